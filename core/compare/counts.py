@@ -1,0 +1,137 @@
+"""People, passages and rates by row and group, and what is left out."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from core.compare.attribution import INTERVIEWER_ONLY, NOT_LINKED, SPOKEN
+from core.compare.groups import OUTSIDE, Groups
+from core.compare.incidence import Incidence
+from core.compare.scope import Scope, attribution_mask, entry_mask, passage_mask
+from core.compare.snapshot import Snapshot
+from core.people.missing import REASONS
+
+Table = npt.NDArray[np.int64]
+
+
+def case_counts(
+    snapshot: Snapshot, rows: Incidence, scope: Scope | None = None
+) -> npt.NDArray[np.int32]:
+    """Distinct passages of each code said by each case, shape (codes, cases).
+
+    The one table from which people, passages, rates and permutations all follow.
+    """
+    codes, cases = len(snapshot.code_ids), len(snapshot.case_ids)
+    row, case = rows.entry_row, rows.entry_case
+    mask = entry_mask(snapshot, scope, rows) if scope is not None else None
+    if mask is not None:
+        row, case = row[mask], case[mask]
+    return np.bincount(row * np.int64(cases) + case, minlength=codes * cases).reshape(codes, cases).astype(np.int32)
+
+
+def people(counts: npt.NDArray[np.int32], groups: Groups, keep: npt.NDArray[np.bool_] | None = None) -> Table:
+    """Cases of each group with at least one passage, shape (rows, groups).
+
+    ``counts`` (rows, cases) from ``case_counts``; ``keep`` (cases,) restricts the base.
+    """
+    return np.rint((counts > 0).astype(np.float32) @ groups.indicator(keep)).astype(np.int64)
+
+
+def passages(
+    snapshot: Snapshot,
+    rows: Incidence,
+    counts: npt.NDArray[np.int32],
+    groups: Groups,
+    scope: Scope | None = None,
+) -> Table:
+    """Distinct passages of each code belonging to each group, shape (codes, groups).
+
+    A passage by two people of one group counts once in it; by people of two groups, once in each.
+    """
+    if not groups.count or not len(snapshot.code_ids):
+        return np.zeros((len(snapshot.code_ids), groups.count), np.int64)
+    table = np.rint(counts.astype(np.float32) @ groups.indicator()).astype(np.int64)
+    shared = snapshot.attributions.shared
+    if not shared.any():
+        return table
+    repeated = shared[rows.entry_passage]
+    mask = entry_mask(snapshot, scope, rows) if scope is not None else None
+    if mask is not None:
+        repeated &= mask
+    label = groups.labels[rows.entry_case[repeated]]
+    row, passage = rows.entry_row[repeated][label >= 0], rows.entry_passage[repeated][label >= 0]
+    label = label[label >= 0]
+    cells = (row.astype(np.int64) * groups.count + label) * len(snapshot.passage_ids) + passage
+    distinct, times = np.unique(cells, return_counts=True)
+    surplus = np.bincount(
+        distinct // len(snapshot.passage_ids), weights=times - 1, minlength=table.size
+    )
+    return table - surplus.reshape(table.shape).astype(np.int64)
+
+
+REASONS_LEFT_OUT = ("in_table", "interviewer_only", "not_linked", "other_only", "outside", *REASONS)
+"""What becomes of each passage in scope; the first is the table, the rest the left-out line."""
+
+
+@dataclass(frozen=True)
+class LeftOut:
+    """Where each row's passages in scope went: ``by_row`` (rows, len(REASONS_LEFT_OUT)) and,
+    each passage once whatever rows it is in, ``overall`` (len(REASONS_LEFT_OUT),)."""
+
+    by_row: Table
+    overall: Table
+
+    @property
+    def in_scope(self) -> int:
+        """Distinct passages of the chosen rows in scope."""
+        return int(self.overall.sum())
+
+
+def fates(snapshot: Snapshot, scope: Scope, groups: Groups) -> npt.NDArray[np.int8]:
+    """For each passage a position in ``REASONS_LEFT_OUT``, −1 out of scope, shape (passages,).
+
+    A passage by several people is in the table if one of them is in a group; else it is
+    outside the groups if one of them is; else missing, for the first reason in order.
+    """
+    said = snapshot.attributions
+    fate = np.full(len(snapshot.passage_ids), REASONS_LEFT_OUT.index("other_only"), np.int8)
+    fate[said.standing == INTERVIEWER_ONLY] = REASONS_LEFT_OUT.index("interviewer_only")
+    fate[said.standing == NOT_LINKED] = REASONS_LEFT_OUT.index("not_linked")
+    kept = attribution_mask(snapshot, scope)
+    passage, label = said.passage[kept], groups.labels[said.case[kept]]
+    spoken = np.unique(passage)
+    fate[spoken[said.standing[spoken] == SPOKEN]] = -1
+    for position in reversed(range(len(REASONS))):
+        fate[passage[label == -1 - position]] = REASONS_LEFT_OUT.index(REASONS[position])
+    fate[passage[label == OUTSIDE]] = REASONS_LEFT_OUT.index("outside")
+    fate[passage[label >= 0]] = 0
+    fate[~passage_mask(snapshot, scope)] = -1
+    return fate
+
+
+def left_out(
+    snapshot: Snapshot, rows: Incidence, chosen: npt.NDArray[np.int64], fate: npt.NDArray[np.int8]
+) -> LeftOut:
+    """Reconcile the chosen rows (codes by position) with ``fates``."""
+    kinds = len(REASONS_LEFT_OUT)
+    by_row = np.zeros((len(chosen), kinds), np.int64)
+    seen = np.zeros(len(snapshot.passage_ids), bool)
+    for place, row in enumerate(chosen):
+        of_row = rows.passages_of(int(row))
+        by_row[place] = np.bincount(fate[of_row] + 1, minlength=kinds + 1)[1:]
+        seen[of_row] = True
+    return LeftOut(by_row, np.bincount(fate[seen] + 1, minlength=kinds + 1)[1:].astype(np.int64))
+
+
+def most_by_one(
+    counts: npt.NDArray[np.int32], member: npt.NDArray[np.bool_]
+) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+    """The most talkative case of each row among ``member`` (cases,): its passages and position
+    (−1 where nobody says it), both shape (rows,)."""
+    if not counts.shape[1]:
+        return np.zeros(len(counts), np.int64), np.full(len(counts), -1)
+    among = np.where(member[None, :], counts, 0)
+    who = among.argmax(axis=1)
+    most = among[np.arange(len(counts)), who].astype(np.int64)
+    return most, np.where(most > 0, who, -1)

@@ -1,0 +1,64 @@
+"""The passages behind a number, and the people who did not say it."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from core.compare.comparison import Comparison
+from core.compare.counts import REASONS_LEFT_OUT, fates
+from core.compare.scope import attribution_mask, has_material, rows_in
+from core.compare.snapshot import Snapshot
+
+Positions = npt.NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class Evidence:
+    """``passage`` and ``case`` (pairs,): who said which passage, people with most first, each
+    person's passages in reading order; case −1 where nobody is linked. ``silent``: the people
+    of the base who have none."""
+
+    passage: Positions
+    case: Positions
+    silent: Positions
+
+
+def evidence(
+    snapshot: Snapshot, asked: Comparison, row: int | None, group: int | None, left_out: str | None = None
+) -> Evidence:
+    """Open one number of a comparison.
+
+    row       position among ``asked.rows``; None for all of them
+    group     position of the group; None for everyone in the groups shown
+    left_out  instead of a group, one of ``REASONS_LEFT_OUT[1:]``
+    """
+    rows = rows_in(snapshot, asked.scope, asked.roll_up)
+    chosen = asked.rows if row is None else (asked.rows[row],)
+    held = np.zeros(len(snapshot.passage_ids), bool)
+    for code in chosen:
+        held[rows.passages_of(code)] = True
+    said, labels = snapshot.attributions, asked.groups.labels
+    if left_out is not None:
+        held &= fates(snapshot, asked.scope, asked.groups) == REASONS_LEFT_OUT.index(left_out)
+        kept = held[said.passage] & attribution_mask(snapshot, asked.scope)
+        nobody = np.flatnonzero(held & (np.diff(said.first) == 0))
+        passage = np.concatenate([said.passage[kept], nobody]).astype(np.int64)
+        case = np.concatenate([said.case[kept], np.full(len(nobody), -1)]).astype(np.int64)
+        return _ordered(passage, case, np.zeros(0, np.int64))
+    member = labels >= 0 if group is None else labels == group
+    kept = held[said.passage] & member[said.case] & attribution_mask(snapshot, asked.scope)
+    passage, case = said.passage[kept].astype(np.int64), said.case[kept].astype(np.int64)
+    base = member & (
+        has_material(snapshot, asked.scope)
+        if asked.base != "everyone"
+        else (np.ones(len(labels), bool) if asked.scope.cases is None else asked.scope.cases)
+    )
+    base[case] = False
+    return _ordered(passage, case, np.flatnonzero(base))
+
+
+def _ordered(passage: Positions, case: Positions, silent: Positions) -> Evidence:
+    times = np.bincount(case + 1, minlength=1)
+    order = np.lexsort((passage, case, -times[case + 1]))
+    return Evidence(passage[order], case[order], silent)

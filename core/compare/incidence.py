@@ -1,0 +1,76 @@
+"""Rows × passages: which passages each code (or branch) holds, each once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+import numpy as np
+import numpy.typing as npt
+
+from core.compare.attribution import expand
+from core.coding.tree import lineage
+
+if TYPE_CHECKING:
+    from core.compare.snapshot import Snapshot
+
+
+@dataclass(frozen=True)
+class Incidence:
+    """Two sorted lists, both cut into rows (one a code) by offsets.
+
+    A passage stands once in a row, whatever number of its codes or coders it carries.
+
+    pair_passage   (pairs,)        the passages of each row
+    pair_first     (codes + 1,)
+    entry_*        (entries,)      the same pairs, one entry for each case that said the passage
+    entry_first    (codes + 1,)
+    """
+
+    pair_passage: npt.NDArray[np.int32]
+    pair_first: npt.NDArray[np.int64]
+    entry_passage: npt.NDArray[np.int32]
+    entry_case: npt.NDArray[np.int32]
+    entry_row: npt.NDArray[np.int32]
+    entry_first: npt.NDArray[np.int64]
+
+    def passages_of(self, row: int) -> npt.NDArray[np.int32]:
+        """The passages of one row, ascending."""
+        return self.pair_passage[self.pair_first[row] : self.pair_first[row + 1]]
+
+
+def incidence(snapshot: Snapshot, roll_up: bool, coders: npt.NDArray[np.bool_] | None = None) -> Incidence:
+    """Build the rows of all codes; ``coders`` (coders,) keeps only those coders' codings."""
+    passage, code = snapshot.coding_passage, snapshot.coding_code
+    if coders is not None:
+        kept = coders[snapshot.coding_coder]
+        passage, code = passage[kept], code[kept]
+    codes = len(snapshot.code_ids)
+    if roll_up:
+        passage, code = _to_ancestors(snapshot, passage, code)
+    passages = max(len(snapshot.passage_ids), 1)
+    keys = np.unique(code.astype(np.int64) * passages + passage)
+    row, pair_passage = keys // passages, (keys % passages).astype(np.int32)
+    pair_first = np.searchsorted(row, np.arange(codes + 1)).astype(np.int64)
+
+    said = snapshot.attributions
+    pair, attribution = expand(said.first[pair_passage], said.first[pair_passage.astype(np.int64) + 1])
+    entry_row = row[pair].astype(np.int32)
+    return Incidence(
+        pair_passage,
+        pair_first,
+        pair_passage[pair],
+        said.case[attribution],
+        entry_row,
+        np.searchsorted(entry_row, np.arange(codes + 1)).astype(np.int64),
+    )
+
+
+def _to_ancestors(
+    snapshot: Snapshot, passage: npt.NDArray[np.int32], code: npt.NDArray[np.int32]
+) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.int32]]:
+    below, above = lineage(snapshot.code_parent)
+    order = np.argsort(below, kind="stable")
+    first = np.searchsorted(below[order], np.arange(len(snapshot.code_ids) + 1)).astype(np.int64)
+    coding, pair = expand(first[code], first[code.astype(np.int64) + 1])
+    return passage[coding], above[order][pair]

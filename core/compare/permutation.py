@@ -1,0 +1,96 @@
+"""How sure one can be of passages and rates: shuffle and resample cases, never passages."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from core.compare.groups import Groups
+
+Floats = npt.NDArray[np.float64]
+
+_BATCH = 500
+"""Shuffles worked on at once: bounds memory to batch × cases × groups numbers."""
+
+
+@dataclass(frozen=True)
+class PermutationTest:
+    """``p`` and its standard error ``error``, each (rows,)."""
+
+    p: Floats
+    error: Floats
+
+
+def permute_cases(
+    counts: npt.NDArray[np.int32], groups: Groups, exposure: Floats, permutations: int, seed: int
+) -> PermutationTest:
+    """Do the groups' rates differ more than when the group labels are dealt out to cases anew?
+
+    counts    (rows, cases)  passages of each case
+    exposure  (cases,)       what a rate is taken over: 1 a case, or its words
+    The statistic is Σ over groups of S²/E, S the group's passages and E its exposure: with the
+    totals fixed, it grows with the spread of the groups' rates. Cases without a group or without
+    exposure take no part. The observed labelling counts as one permutation.
+    Source: Pitman 1937; Davison & Hinkley 1997, *Bootstrap Methods*, 4.3.
+    """
+    part = (groups.labels >= 0) & (exposure > 0)
+    said = counts[:, part].astype(np.float32)
+    labels = groups.labels[part]
+    over = exposure[part].astype(np.float32)
+    rows = len(said)
+    if rows == 0 or len(np.unique(labels)) < 2:
+        return PermutationTest(np.full(rows, np.nan), np.full(rows, np.nan))
+    observed = _spread(said, over, labels[None, :], groups.count)[:, 0]
+    generator = np.random.default_rng(seed)
+    at_least = np.zeros(rows, np.int64)
+    for start in range(0, permutations, _BATCH):
+        size = min(_BATCH, permutations - start)
+        shuffled = generator.permuted(np.broadcast_to(labels.astype(np.int8), (size, len(labels))), axis=1)
+        at_least += (_spread(said, over, shuffled, groups.count) >= observed[:, None] * (1 - 1e-5)).sum(axis=1)
+    p = (at_least + 1) / (permutations + 1)
+    p = np.where(said.sum(axis=1) > 0, p, np.nan)
+    return PermutationTest(p, np.sqrt(p * (1 - p) / permutations))
+
+
+def _spread(said: npt.NDArray[np.float32], over: npt.NDArray[np.float32], labels: npt.NDArray[np.int8], groups: int) -> npt.NDArray[np.float32]:
+    """Σ S²/E for each labelling, (rows, labellings). The last group follows from the totals."""
+    spread = np.zeros((len(said), len(labels)), np.float32)
+    rest, rest_over = said.sum(axis=1)[:, None], over.sum()
+    for group in range(groups):
+        if group < groups - 1:
+            member = (labels == group).astype(np.float32)
+            sums, exposure = said @ member.T, member @ over
+            rest, rest_over = rest - sums, rest_over - exposure
+        else:
+            sums, exposure = rest, np.broadcast_to(rest_over, len(labels))
+        with np.errstate(invalid="ignore", divide="ignore"):
+            spread += np.where(exposure > 0, sums**2 / exposure, 0)
+    return spread
+
+
+def bootstrap_rates(
+    counts: npt.NDArray[np.int32],
+    groups: Groups,
+    exposure: Floats,
+    resamples: int,
+    seed: int,
+    level: float = 0.95,
+) -> tuple[Floats, Floats]:
+    """Percentile intervals for each group's passages per unit of exposure: low and high,
+    each (rows, groups). Cases are drawn again with replacement inside their group; a group of
+    fewer than two cases gets NaN. Source: Efron & Tibshirani 1993, chapter 13.
+    """
+    low = np.full((len(counts), groups.count), np.nan)
+    high = low.copy()
+    generator = np.random.default_rng(seed)
+    tails = [(1 - level) / 2, (1 + level) / 2]
+    for group in range(groups.count):
+        members = np.flatnonzero((groups.labels == group) & (exposure > 0))
+        if len(members) < 2:
+            continue
+        drawn = generator.multinomial(len(members), np.full(len(members), 1 / len(members)), size=resamples)
+        weights = drawn.astype(np.float32)
+        sums = counts[:, members].astype(np.float32) @ weights.T
+        over = weights @ exposure[members].astype(np.float32)
+        low[:, group], high[:, group] = np.quantile(sums / over[None, :], tails, axis=1)
+    return low, high

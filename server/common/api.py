@@ -1,0 +1,42 @@
+"""What every view of the API shares."""
+
+from typing import Any
+
+from django.core.handlers.wsgi import WSGIRequest
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.views import APIView
+
+from server.common.errors import NotAllowed
+from server.projects import queries
+from server.projects.models import Membership
+
+
+class ProjectView(APIView):
+    """A view inside a project: strangers find nothing, and each method needs a role.
+
+    Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+    actions check again, since they are the ones that write.
+    """
+
+    needs: dict[str, str] = {}
+    member: Membership
+
+    def initial(self, request: Request, *args: Any, **kwargs: Any) -> None:
+        super().initial(request, *args, **kwargs)
+        self.member = queries.membership(request.user, kwargs["project_id"])
+        method = request.method or "GET"
+        needed = self.needs.get(method, "viewer" if method in ("GET", "HEAD", "OPTIONS") else "coder")
+        if not self.member.may(needed):
+            raise NotAllowed(f"Your role in this project is {self.member.role}; this needs a {needed}.")
+
+    @property
+    def project_id(self) -> int:
+        return self.member.project_id
+
+
+def read(kind: type[serializers.Serializer[Any]], request: Request | WSGIRequest, partial: bool = False) -> dict[str, Any]:
+    """The request's body, checked; only what was sent when ``partial``."""
+    serializer = kind(data=request.data, partial=partial)  # type: ignore[union-attr]
+    serializer.is_valid(raise_exception=True)
+    return dict(serializer.validated_data)

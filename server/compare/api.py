@@ -1,0 +1,218 @@
+"""Comparisons, their evidence and exports over HTTP. All of it reads; asking is by POST
+because a question may name hundreds of codes."""
+
+import re
+from typing import Any
+
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from core.compare.counts import REASONS_LEFT_OUT
+from server.common.api import ProjectView, read
+from server.compare import exports, queries
+
+MEASURES = ["people", "passages", "rate"]
+BASES = ["with_material", "everyone", "row", "column", "table", "words"]
+
+
+class ScopeIn(serializers.Serializer[Any]):
+    documents = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=20_000)
+    cases = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=20_000)
+    coders = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=1000)
+
+
+class ComparisonIn(serializers.Serializer[Any]):
+    codes = serializers.ListField(child=serializers.IntegerField(), max_length=2000)
+    variable = serializers.IntegerField()
+    roll_up = serializers.BooleanField(default=True)
+    groups = serializers.ListField(child=serializers.CharField(), required=False, allow_null=True, max_length=500)
+    cuts = serializers.ListField(child=serializers.FloatField(), required=False, allow_null=True, max_length=50)
+    measure = serializers.ChoiceField(choices=MEASURES, default="people")
+    base = serializers.ChoiceField(choices=BASES, required=False)
+    difference = serializers.ListField(child=serializers.CharField(), required=False, allow_null=True, max_length=2)
+    permutations = serializers.BooleanField(default=True)
+    scope = ScopeIn(required=False)
+
+    def validate_cuts(self, cuts: list[float] | None) -> list[float] | None:
+        if cuts and any(cut != cut or abs(cut) == float("inf") for cut in cuts):
+            raise serializers.ValidationError("A cut point has to be a number.")
+        return cuts
+
+
+class EvidenceIn(ComparisonIn):
+    row = serializers.IntegerField(required=False, allow_null=True, min_value=0)
+    group = serializers.IntegerField(required=False, allow_null=True, min_value=0)
+    left_out = serializers.ChoiceField(choices=list(REASONS_LEFT_OUT[1:]), required=False, allow_null=True)
+    limit = serializers.IntegerField(required=False, min_value=1, max_value=5000)
+
+    def validate(self, said: dict[str, Any]) -> dict[str, Any]:
+        if (said.get("row") or 0) >= max(len(said["codes"]), 1):
+            raise serializers.ValidationError("There is no such row in this comparison.")
+        return said
+
+
+class ExportIn(ComparisonIn):
+    format = serializers.ChoiceField(choices=["xlsx", "csv"])
+
+
+class Part(serializers.Serializer[Any]):
+    text = serializers.CharField()
+    slot = serializers.CharField()
+
+
+class BaseOut(serializers.Serializer[Any]):
+    id = serializers.ChoiceField(choices=BASES)
+    words = serializers.CharField()
+
+
+class GroupOut(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    people = serializers.IntegerField()
+    passages = serializers.IntegerField()
+    words = serializers.IntegerField()
+
+
+class TotalOut(serializers.Serializer[Any]):
+    people = serializers.IntegerField()
+    passages = serializers.IntegerField()
+    figure = serializers.FloatField(allow_null=True)
+    base = serializers.IntegerField()
+    most = serializers.IntegerField()
+    most_by = serializers.CharField(allow_null=True)
+
+
+class ComparedCell(TotalOut):
+    count = serializers.IntegerField()
+    low = serializers.FloatField(allow_null=True)
+    high = serializers.FloatField(allow_null=True)
+    residual = serializers.FloatField(allow_null=True)
+
+
+class TestOut(serializers.Serializer[Any]):
+    kind = serializers.ChoiceField(choices=["chi_square", "exact", "exact_simulated", "permutation", "none"])
+    statistic = serializers.FloatField(allow_null=True)
+    p = serializers.FloatField(allow_null=True)
+    error = serializers.FloatField(allow_null=True)
+    holm = serializers.FloatField(allow_null=True)
+    benjamini_hochberg = serializers.FloatField(allow_null=True)
+    effect = serializers.FloatField(allow_null=True)
+
+
+class DifferenceOut(serializers.Serializer[Any]):
+    difference = serializers.FloatField(allow_null=True)
+    low = serializers.FloatField(allow_null=True)
+    high = serializers.FloatField(allow_null=True)
+    odds_ratio = serializers.FloatField(allow_null=True)
+    relative_risk = serializers.FloatField(allow_null=True)
+
+
+class ComparedRow(serializers.Serializer[Any]):
+    code = serializers.IntegerField()
+    name = serializers.CharField()
+    colour = serializers.IntegerField()
+    cells = ComparedCell(many=True)
+    total = TotalOut()
+    left_out = serializers.DictField(child=serializers.IntegerField())
+    test = TestOut()
+    difference = DifferenceOut(allow_null=True)
+
+
+class LeftOutPart(serializers.Serializer[Any]):
+    reason = serializers.ChoiceField(choices=list(REASONS_LEFT_OUT))
+    passages = serializers.IntegerField()
+    words = serializers.CharField()
+
+
+class ComparisonOut(serializers.Serializer[Any]):
+    revision = serializers.IntegerField()
+    sentence = Part(many=True)
+    measure = serializers.ChoiceField(choices=MEASURES)
+    base = serializers.ChoiceField(choices=BASES)
+    bases = BaseOut(many=True)
+    all_groups = serializers.ListField(child=serializers.CharField())
+    ordered = serializers.BooleanField()
+    cuts = serializers.ListField(child=serializers.FloatField())
+    groups = GroupOut(many=True)
+    rows = ComparedRow(many=True)
+    difference = serializers.ListField(child=serializers.IntegerField(), allow_null=True)
+    left_out = LeftOutPart(many=True)
+    in_scope = serializers.IntegerField()
+    left_out_line = serializers.CharField()
+    cautions = serializers.ListField(child=serializers.CharField())
+    tests_made = serializers.IntegerField()
+
+
+class Fact(serializers.Serializer[Any]):
+    variable = serializers.CharField()
+    text = serializers.CharField()
+
+
+class Quoted(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    document = serializers.IntegerField()
+    title = serializers.CharField()
+    turn = serializers.IntegerField()
+    speaker = serializers.CharField()
+    before = serializers.CharField()
+    text = serializers.CharField()
+    after = serializers.CharField()
+
+
+class SilentPerson(serializers.Serializer[Any]):
+    case = serializers.IntegerField()
+    identifier = serializers.CharField()
+    facts = Fact(many=True)
+
+
+class EvidencePerson(serializers.Serializer[Any]):
+    case = serializers.IntegerField(allow_null=True)
+    identifier = serializers.CharField()
+    facts = Fact(many=True)
+    total = serializers.IntegerField()
+    passages = Quoted(many=True)
+
+
+class EvidenceOut(serializers.Serializer[Any]):
+    people = serializers.IntegerField()
+    passages = serializers.IntegerField()
+    persons = EvidencePerson(many=True)
+    silent = SilentPerson(many=True)
+    more = serializers.IntegerField()
+
+
+class CompareView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=ComparisonIn, responses=ComparisonOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        return Response(queries.comparison(self.member, read(ComparisonIn, request)))
+
+
+class EvidenceView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=EvidenceIn, responses=EvidenceOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        return Response(queries.evidence_for(self.member, read(EvidenceIn, request)))
+
+
+class ExportView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=ExportIn, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    def post(self, request: Request, project_id: int) -> HttpResponse:
+        said = read(ExportIn, request)
+        project = self.member.project
+        result = queries.comparison(self.member, said)
+        make, kind = {
+            "xlsx": (exports.as_xlsx, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"),
+            "csv": (exports.as_csv, "text/csv; charset=utf-8"),
+        }[said["format"]]
+        name = re.sub(r"[^A-Za-z0-9]+", "-", project.name).strip("-").lower() or "comparison"
+        response = HttpResponse(make(result, project.name, project.case_many), content_type=kind)
+        response["Content-Disposition"] = f'attachment; filename="{name}-comparison.{said["format"]}"'
+        return response

@@ -1,0 +1,146 @@
+"""From a request's words and IDs to the core's comparison, and back to names."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from core.compare.comparison import BASES, Comparison, ComparisonError
+from core.compare.groups import Groups, bands, missing_label, proposed_cuts
+from core.compare.scope import Scope
+from core.compare.snapshot import Snapshot
+from core.compare.wording import Names
+from server.coding import queries as coding
+from server.common.errors import NotFound, Refusal
+from server.compare.snapshots import places, snapshot
+from server.people import queries as people
+from server.people.models import Case, Value, Variable, VariableKind
+from server.projects.models import Membership
+
+PERMUTATIONS = 10_000
+_COMPARABLE = (VariableKind.CATEGORY, VariableKind.ORDERED, VariableKind.YES_NO, VariableKind.NUMBER)
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A comparison with the names that its result is told in."""
+
+    snapshot: Snapshot
+    comparison: Comparison
+    names: Names
+    code_ids: list[int]
+    all_groups: tuple[str, ...]
+    variable: Variable
+    cuts: list[float]
+
+
+def ask(member: Membership, said: dict[str, Any]) -> Asked:
+    """Check a request against the project as it is."""
+    held = snapshot(member.project_id)
+    variable = people.variable(member, said["variable"])
+    if variable.kind not in _COMPARABLE:
+        raise Refusal(f"“{variable.name}” is {variable.get_kind_display()}: it doesn’t make groups. Choose another variable.")
+    every, cuts = groups_of(held, variable, said.get("cuts"))
+    chosen = said.get("groups")
+    groups = every if chosen is None else every.choose([every.names.index(name) for name in chosen if name in every.names])
+    rows = places(held.code_ids, np.asarray(said["codes"], np.int64))
+    if (rows < 0).any():
+        raise NotFound("A code of this comparison isn’t in the codebook any more; choose the rows again.")
+    measure = said.get("measure", "people")
+    base = said.get("base") or BASES[measure][0]
+    try:
+        comparison = Comparison(
+            rows=tuple(int(row) for row in rows),
+            groups=groups,
+            roll_up=said.get("roll_up", True),
+            measure=measure,
+            base=base if base in BASES[measure] else BASES[measure][0],
+            scope=scope_of(held, said.get("scope") or {}),
+            difference=difference_of(groups, said.get("difference")),
+            permutations=PERMUTATIONS if said.get("permutations", True) else 0,
+        )
+    except ComparisonError as error:
+        raise Refusal(str(error)) from error
+    names = Names(
+        member.project.case_one, member.project.case_many, variable.name, rows_in_words(member, said["codes"]), scope_words(member, held, comparison.scope)
+    )
+    return Asked(held, comparison, names, list(said["codes"]), every.names, variable, cuts)
+
+
+def groups_of(held: Snapshot, variable: Variable, cuts: list[float] | None = None) -> tuple[Groups, list[float]]:
+    """All groups that a variable makes; a number is cut into bands (proposed where none are given)."""
+    labels = np.full(len(held.case_ids), missing_label(variable.when_empty), np.int32)  # type: ignore[arg-type]
+    values = list(
+        Value.objects.filter(variable=variable).values_list("case_id", "category_id", "number", "truth", "missing")
+    )
+    at = places(held.case_ids, np.array([row[0] for row in values], np.int64))
+    missing = np.array([missing_label(row[4]) if row[4] else 0 for row in values], np.int32)
+    if variable.kind == VariableKind.NUMBER:
+        numbers = np.full(len(held.case_ids), np.nan)
+        numbers[at] = [np.nan if row[2] is None else row[2] for row in values]
+        labels[at] = missing
+        labels[~np.isnan(numbers)] = 0
+        cuts = proposed_cuts(numbers[~np.isnan(numbers)]) if cuts is None else sorted(set(cuts))
+        return bands(np.nan_to_num(numbers), np.where(labels < 0, labels, 0), cuts), cuts
+    if variable.kind == VariableKind.YES_NO:
+        names: tuple[str, ...] = ("yes", "no")
+        own = np.array([0 if row[3] else 1 for row in values], np.int32)
+    else:
+        categories = list(variable.categories.all())
+        names = tuple(category.label for category in categories)
+        place = {category.pk: position for position, category in enumerate(categories)}
+        own = np.array([place.get(row[1], 0) for row in values], np.int32)
+    labels[at] = np.where(missing < 0, missing, own)
+    return Groups(names, labels, variable.kind == VariableKind.ORDERED), []
+
+
+def scope_of(held: Snapshot, said: dict[str, Any]) -> Scope:
+    """Masks from lists of IDs; an absent list leaves everything in."""
+
+    def mask(ids: npt.NDArray[np.int64], wanted: list[int] | None) -> npt.NDArray[np.bool_] | None:
+        return None if wanted is None else np.isin(ids, np.asarray(wanted, np.int64))
+
+    return Scope(
+        mask(held.document_ids, said.get("documents")), mask(held.case_ids, said.get("cases")), mask(held.coder_ids, said.get("coders"))
+    )
+
+
+def scope_words(member: Membership, held: Snapshot, scope: Scope) -> str:
+    """What the scope leaves in, for the sentence; "" where it leaves everything in."""
+    said = []
+    for mask, noun in ((scope.cases, member.project.case_many), (scope.documents, "documents"), (scope.coders, "coders")):
+        if mask is not None:
+            said.append(f"{int(mask.sum())} of {len(mask)} {noun}")
+    return f"only {' and '.join(said)}" if said else ""
+
+
+def difference_of(groups: Groups, said: list[str] | None) -> tuple[int, int] | None:
+    """The pair asked for; else, with two groups or an order, the last minus the first."""
+    if said and len(said) == 2 and all(name in groups.names for name in said) and said[0] != said[1]:
+        return groups.names.index(said[0]), groups.names.index(said[1])
+    if groups.count == 2 or (groups.ordered and groups.count > 1):
+        return groups.count - 1, 0
+    return None
+
+
+def rows_in_words(member: Membership, code_ids: list[int]) -> str:
+    """``8 codes under Getting across``; one code by its name."""
+    rows = {row.pk: row for row in coding.codes(member)}
+    chosen = [rows[pk] for pk in code_ids if pk in rows]
+    if not chosen:
+        return "no codes yet"
+    if len(chosen) == 1:
+        return f"“{chosen[0].name}”"
+    if len(chosen) == len(rows):
+        return f"all {len(chosen)} codes"
+    parents = {row.parent_id for row in chosen}
+    if len(parents) == 1 and (parent := parents.pop()) is not None:
+        return f"{len(chosen)} codes under {rows[parent].name}"
+    if parents == set() or all(row.parent_id is None for row in chosen):
+        return f"{len(chosen)} branches"
+    return f"{len(chosen)} codes"
+
+
+def case_names(ids: list[int]) -> dict[int, str]:
+    return dict(Case.objects.filter(pk__in=ids).values_list("id", "identifier"))

@@ -1,0 +1,194 @@
+"""Comparisons and the evidence behind them, as plain values for the API and the exports."""
+
+from typing import Any
+
+import numpy as np
+
+from core.compare import wording
+from core.compare.comparison import BASES, ComparisonResult, compare
+from core.compare.counts import REASONS_LEFT_OUT
+from core.compare.evidence import evidence
+from core.people.participants import written
+from server.coding.models import Code, Passage
+from server.compare.asking import Asked, ask, case_names
+from server.gather.models import Turn
+from server.people import queries as people
+from server.people.models import Value
+from server.projects.models import Membership
+
+CONTEXT = 130
+"""Code points of a turn shown on each side of a passage."""
+
+
+def comparison(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
+    """The whole result of a comparison, ready for JSON."""
+    asked = ask(member, said)
+    return result_out(asked, compare(asked.snapshot, asked.comparison))
+
+
+def result_out(asked: Asked, result: ComparisonResult) -> dict[str, Any]:
+    groups, names = asked.comparison.groups, asked.names
+    codes = Code.objects.in_bulk(asked.code_ids)
+    ids = asked.snapshot.case_ids
+    talkative = case_names([int(ids[at]) for at in {*result.most_case.flat, *result.total_most_case.flat} if at >= 0])
+    return {
+        "revision": asked.snapshot.revision,
+        "sentence": [{"text": part.text, "slot": part.slot} for part in wording.sentence_parts(result, names)],
+        "measure": asked.comparison.measure,
+        "base": asked.comparison.base,
+        "bases": [{"id": base, "words": wording.base_words(base, names)} for base in BASES[asked.comparison.measure]],
+        "all_groups": list(asked.all_groups),
+        "ordered": groups.ordered,
+        "cuts": asked.cuts,
+        "groups": [
+            {
+                "name": name,
+                "people": int(result.group_people[i]),
+                "passages": int(result.group_passages[i]),
+                "words": int(result.group_words[i]),
+            }
+            for i, name in enumerate(groups.names)
+        ],
+        "rows": [_row(asked, result, i, codes[pk], talkative) for i, pk in enumerate(asked.code_ids)],
+        "difference": list(asked.comparison.difference) if result.difference and asked.comparison.difference else None,
+        "left_out": [
+            {"reason": reason, "passages": count, "words": words} for reason, count, words in wording.left_out_parts(result, names)
+        ],
+        "in_scope": result.left_out.in_scope,
+        "left_out_line": wording.left_out_line(result, names),
+        "cautions": wording.cautions(result, names),
+        "tests_made": result.tests.made,
+    }
+
+
+def _row(asked: Asked, result: ComparisonResult, i: int, code: Code, talkative: dict[int, str]) -> dict[str, Any]:
+    ids, tests, gap = asked.snapshot.case_ids, result.tests, result.difference
+
+    def who(at: int) -> str | None:
+        return talkative.get(int(ids[at])) if at >= 0 else None
+
+    cells = [
+        {
+            "people": int(result.people[i, g]),
+            "passages": int(result.passages[i, g]),
+            "figure": number(result.figure[i, g]),
+            "count": int(result.count[i, g]),
+            "base": int(result.base[i, g]),
+            "low": number(result.low[i, g]),
+            "high": number(result.high[i, g]),
+            "residual": number(result.residual[i, g]),
+            "most": int(result.most[i, g]),
+            "most_by": who(int(result.most_case[i, g])),
+        }
+        for g in range(asked.comparison.groups.count)
+    ]
+    return {
+        "code": code.pk,
+        "name": code.name,
+        "colour": code.colour,
+        "cells": cells,
+        "total": {
+            "people": int(result.total_people[i]),
+            "passages": int(result.total_passages[i]),
+            "figure": number(result.total_figure[i]),
+            "base": int(result.total_base[i]),
+            "most": int(result.total_most[i]),
+            "most_by": who(int(result.total_most_case[i])),
+        },
+        "left_out": {reason: int(count) for reason, count in zip(REASONS_LEFT_OUT, result.left_out.by_row[i], strict=True)},
+        "test": {
+            "kind": tests.kind[i],
+            "statistic": number(tests.statistic[i]),
+            "p": number(tests.p[i]),
+            "error": number(tests.error[i]),
+            "holm": number(tests.holm[i]),
+            "benjamini_hochberg": number(tests.benjamini_hochberg[i]),
+            "effect": number(tests.effect[i]),
+        },
+        "difference": None
+        if gap is None
+        else {
+            "difference": number(gap.difference[i]),
+            "low": number(gap.low[i]),
+            "high": number(gap.high[i]),
+            "odds_ratio": number(gap.odds_ratio[i]),
+            "relative_risk": number(gap.relative_risk[i]),
+        },
+    }
+
+
+def number(value: Any) -> float | None:
+    """JSON knows no NaN and no infinity: both become null."""
+    return float(value) if np.isfinite(value) else None
+
+
+def evidence_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
+    """The passages behind one number, by person, and the people who did not say it."""
+    asked = ask(member, said)
+    found = evidence(asked.snapshot, asked.comparison, said.get("row"), said.get("group"), said.get("left_out"))
+    limit = said.get("limit") or 200
+    pairs = list(zip(found.passage[:limit].tolist(), found.case[:limit].tolist(), strict=True))
+    ids = asked.snapshot.case_ids
+    shown = {int(ids[case]) for _, case in pairs if case >= 0}
+    silent = [int(ids[case]) for case in found.silent]
+    about = _facts(member, [*shown, *silent])
+    passages = _passages(member, [int(asked.snapshot.passage_ids[passage]) for passage, _ in pairs])
+    every = np.bincount(found.case + 1, minlength=len(ids) + 1)
+    persons: list[dict[str, Any]] = []
+    for passage, case in pairs:
+        key = int(ids[case]) if case >= 0 else None
+        if not persons or persons[-1]["case"] != key:
+            known = about.get(key or 0, {"identifier": "Nobody linked", "facts": []})
+            persons.append({"case": key, **known, "total": int(every[case + 1]), "passages": []})
+        persons[-1]["passages"].append(passages[int(asked.snapshot.passage_ids[passage])])
+    return {
+        "people": int((np.unique(found.case) >= 0).sum()),
+        "passages": len(np.unique(found.passage)),
+        "persons": persons,
+        "silent": [{"case": pk, **about[pk]} for pk in silent],
+        "more": max(0, len(found.passage) - limit),
+    }
+
+
+def _facts(member: Membership, case_ids: list[int]) -> dict[int, dict[str, Any]]:
+    """Each case's identifier and its first values, for the chips beside its name."""
+    first = [variable for variable in people.variables(member) if variable.kind != "text"][:4]
+    facts: dict[int, dict[str, Any]] = {pk: {"identifier": name, "facts": []} for pk, name in case_names(case_ids).items()}
+    values = Value.objects.filter(case__in=case_ids, variable__in=first).select_related("category", "variable")
+    for value in sorted(values, key=lambda value: value.variable.position):
+        text = written(people.value_of(value)) or (value.missing or "").replace("_", " ")
+        facts[value.case_id]["facts"].append({"variable": value.variable.name, "text": text})
+    return facts
+
+
+def _passages(member: Membership, passage_ids: list[int]) -> dict[int, dict[str, Any]]:
+    """Each passage's words with a little of its turn on both sides."""
+    rows = Passage.objects.filter(pk__in=passage_ids, document__project=member.project_id).select_related("document")
+    by_document: dict[int, list[Turn]] = {}
+    for turn in Turn.objects.filter(document__in={row.document_id for row in rows}).order_by("number").select_related("speaker"):
+        by_document.setdefault(turn.document_id, []).append(turn)
+    found = {}
+    for row in rows:
+        text, turns = row.document.text, by_document[row.document_id]
+        first = next(turn for turn in turns if turn.end > row.start)
+        last = next(turn for turn in reversed(turns) if turn.start < row.end)
+        before, after = text[first.ink_start : row.start], text[row.end : last.ink_end]
+        found[row.pk] = {
+            "id": row.pk,
+            "document": row.document_id,
+            "title": row.document.title,
+            "turn": first.number,
+            "speaker": first.speaker.label,
+            "before": _tail(before),
+            "text": text[row.start : row.end],
+            "after": _head(after),
+        }
+    return found
+
+
+def _tail(text: str) -> str:
+    return text if len(text) <= CONTEXT else "…" + text[-CONTEXT:].partition(" ")[2]
+
+
+def _head(text: str) -> str:
+    return text if len(text) <= CONTEXT else text[:CONTEXT].rpartition(" ")[0] + "…"

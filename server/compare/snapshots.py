@@ -1,0 +1,121 @@
+"""A project's snapshot, kept in memory until the project's revision moves on."""
+
+import threading
+from collections import OrderedDict
+
+import numpy as np
+import numpy.typing as npt
+from django.conf import settings
+from django.db import transaction
+
+from core.compare.snapshot import Snapshot
+from server.compare.columns import integer_columns
+from server.gather.models import SpeakerRole
+from server.projects.models import Project
+
+_ROLES = " ".join(f"WHEN '{role}' THEN {place}" for place, role in enumerate(SpeakerRole.values))
+_DOCUMENTS = "SELECT id::bigint FROM gather_document WHERE project_id = %s ORDER BY id"
+_CASES = "SELECT id::bigint FROM people_case WHERE project_id = %s ORDER BY identifier, id"
+_CODES = "SELECT id::bigint, coalesce(parent_id, -1)::bigint FROM coding_code WHERE project_id = %s ORDER BY position, id"
+_SPEAKERS = f"""SELECT s.id::bigint, (CASE s.role {_ROLES} END)::bigint, coalesce(s.case_id, -1)::bigint
+    FROM gather_speaker s JOIN gather_document d ON d.id = s.document_id WHERE d.project_id = %s ORDER BY s.id"""
+_TURNS = """SELECT t.document_id::bigint, t.ink_start::bigint, t.ink_end::bigint, t.speaker_id::bigint, t.words::bigint
+    FROM gather_turn t JOIN gather_document d ON d.id = t.document_id WHERE d.project_id = %s
+    ORDER BY t.document_id, t.number"""
+_PASSAGES = """SELECT p.id::bigint, p.document_id::bigint, p.start::bigint, p."end"::bigint
+    FROM coding_passage p JOIN gather_document d ON d.id = p.document_id WHERE d.project_id = %s
+    ORDER BY p.document_id, p.start, p."end", p.id"""
+_CODINGS = """SELECT g.passage_id::bigint, g.code_id::bigint, g.coder_id::bigint
+    FROM coding_coding g JOIN coding_code c ON c.id = g.code_id WHERE c.project_id = %s"""
+
+_cache: OrderedDict[int, Snapshot] = OrderedDict()
+_lock = threading.Lock()
+_loading: dict[int, threading.Lock] = {}
+
+
+def snapshot(project_id: int) -> Snapshot:
+    """The project as it is now; loaded once a revision, whoever asks first waits for it."""
+    revision = Project.objects.values_list("revision", flat=True).get(pk=project_id)
+    with _lock:
+        held = _cache.get(project_id)
+        if held is not None and held.revision == revision:
+            _cache.move_to_end(project_id)
+            return held
+        loading = _loading.setdefault(project_id, threading.Lock())
+    with loading:
+        held = _cache.get(project_id)
+        if held is not None and held.revision >= revision:
+            return held
+        fresh = load(project_id)
+        with _lock:
+            _cache[project_id] = fresh
+            _cache.move_to_end(project_id)
+            _trim()
+        return fresh
+
+
+def forget() -> None:
+    """Empty the cache (tests and benchmarks)."""
+    with _lock:
+        _cache.clear()
+
+
+def load(project_id: int) -> Snapshot:
+    """Read a project into arrays, all from one state of the database."""
+    # Inside a caller's transaction (as in tests) that transaction is the one state.
+    with transaction.atomic():
+        if not transaction.get_connection().savepoint_ids:
+            with transaction.get_connection().cursor() as cursor:
+                cursor.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ")
+        return _load(project_id)
+
+
+def _load(project_id: int) -> Snapshot:
+    revision = Project.objects.values_list("revision", flat=True).get(pk=project_id)
+    one = [project_id]
+    documents = integer_columns(_DOCUMENTS, one, ["id"])["id"]
+    cases = integer_columns(_CASES, one, ["id"])["id"]
+    codes = integer_columns(_CODES, one, ["id", "parent"])
+    speakers = integer_columns(_SPEAKERS, one, ["id", "role", "case"])
+    turns = integer_columns(_TURNS, one, ["document", "start", "end", "speaker", "words"])
+    passages = integer_columns(_PASSAGES, one, ["id", "document", "start", "end"])
+    codings = integer_columns(_CODINGS, one, ["passage", "code", "coder"])
+    coders = np.unique(codings["coder"])
+    return Snapshot(
+        revision=revision,
+        document_ids=documents,
+        turn_document=places(documents, turns["document"]),
+        turn_start=turns["start"].astype(np.int32),
+        turn_end=turns["end"].astype(np.int32),
+        turn_speaker=places(speakers["id"], turns["speaker"]),
+        turn_words=turns["words"].astype(np.int32),
+        speaker_role=speakers["role"].astype(np.int8),
+        speaker_case=places(cases, speakers["case"]),
+        case_ids=cases,
+        passage_ids=passages["id"],
+        passage_document=places(documents, passages["document"]),
+        passage_start=passages["start"].astype(np.int32),
+        passage_end=passages["end"].astype(np.int32),
+        coding_passage=places(passages["id"], codings["passage"]),
+        coding_code=places(codes["id"], codings["code"]),
+        coding_coder=places(coders, codings["coder"]),
+        code_ids=codes["id"],
+        code_parent=places(codes["id"], codes["parent"]),
+        coder_ids=coders,
+    )
+
+
+def places(ids: npt.NDArray[np.int64], wanted: npt.NDArray[np.int64]) -> npt.NDArray[np.int32]:
+    """Where each wanted ID stands in ``ids``; −1 where it doesn't."""
+    if not len(ids) or not len(wanted):
+        return np.full(len(wanted), -1, np.int32)
+    order = np.argsort(ids)
+    at = np.minimum(np.searchsorted(ids[order], wanted), len(ids) - 1)
+    found = order[at]
+    return np.where(ids[found] == wanted, found, -1).astype(np.int32)
+
+
+def _trim() -> None:
+    """Forget what was used longest ago until the rest fits."""
+    while len(_cache) > 1 and sum(held.memory for held in _cache.values()) > settings.SNAPSHOT_MEMORY:
+        _cache.popitem(last=False)

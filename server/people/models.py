@@ -1,0 +1,98 @@
+"""Cases and what is known about them."""
+
+from django.db import models
+from django.db.models import Q
+
+from core.people.missing import IN_WORDS
+from server.projects.models import Project
+
+
+class VariableKind(models.TextChoices):
+    CATEGORY = "category", "category"
+    ORDERED = "ordered", "ordered category"
+    NUMBER = "number", "number"
+    YES_NO = "yes_no", "yes / no"
+    DATE = "date", "date"
+    TEXT = "text", "text"
+
+
+MISSING_CHOICES = list(IN_WORDS.items())
+
+
+class Case(models.Model):
+    """A participant, household, site …: the unit that groups are made of."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="cases")
+    identifier = models.CharField(max_length=120)
+
+    class Meta:
+        ordering = ["identifier"]
+        constraints = [
+            models.UniqueConstraint(fields=["project", "identifier"], name="one_case_an_identifier"),
+            models.CheckConstraint(condition=~Q(identifier=""), name="case_has_an_identifier"),
+        ]
+
+
+class Variable(models.Model):
+    """A fact about cases. ``when_empty`` is the reason that an empty cell is missing."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="variables")
+    name = models.CharField(max_length=200)
+    kind = models.CharField(max_length=10, choices=VariableKind.choices)
+    description = models.TextField(blank=True)
+    when_empty = models.CharField(max_length=20, choices=MISSING_CHOICES, default="not_answered")
+    position = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering = ["position", "id"]
+        constraints = [
+            models.UniqueConstraint(fields=["project", "name"], name="one_variable_a_name"),
+            models.CheckConstraint(condition=~Q(name=""), name="variable_has_a_name"),
+        ]
+
+
+class Category(models.Model):
+    """One value that a category variable can take, in its order."""
+
+    variable = models.ForeignKey(Variable, models.CASCADE, related_name="categories")
+    label = models.CharField(max_length=200)
+    position = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering = ["position", "id"]
+        constraints = [models.UniqueConstraint(fields=["variable", "label"], name="one_category_a_label")]
+
+
+_HOLDERS = ("category", "number", "truth", "day", "words", "missing")
+
+
+class Value(models.Model):
+    """A case's value of a variable: exactly one of the columns is filled, ``missing`` among them."""
+
+    case = models.ForeignKey(Case, models.CASCADE, related_name="values")
+    variable = models.ForeignKey(Variable, models.CASCADE, related_name="values")
+    category = models.ForeignKey(Category, models.CASCADE, null=True, related_name="values")
+    number = models.FloatField(null=True)
+    truth = models.BooleanField(null=True)
+    day = models.DateField(null=True)
+    words = models.TextField(null=True)  # noqa: DJ001  an empty text and none are different facts
+    missing = models.CharField(max_length=20, choices=MISSING_CHOICES, null=True)  # noqa: DJ001
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["case", "variable"], name="one_value_a_case"),
+            models.CheckConstraint(
+                condition=Q(
+                    *[
+                        Q(**{f"{held}__isnull": False}, **{f"{other}__isnull": True for other in _HOLDERS if other != held})
+                        for held in _HOLDERS
+                    ],
+                    _connector=Q.OR,
+                ),
+                name="value_is_one_thing",
+            ),
+            models.CheckConstraint(
+                condition=Q(missing__isnull=True) | Q(missing__in=[reason for reason, _ in MISSING_CHOICES]),
+                name="missing_reason_known",
+            ),
+        ]

@@ -1,0 +1,121 @@
+"""Writes on accounts, projects and members."""
+
+from django.contrib.auth import authenticate, password_validation
+from django.core.exceptions import ValidationError
+from django.db import transaction
+from django.http import HttpRequest
+
+from server.common.errors import Conflict, NotAllowed, NotFound, Refusal
+from server.projects.models import Account, Membership, MemberRole, Project
+
+
+def check_sign_in(request: HttpRequest, username: str, password: str) -> Account:
+    """The account of these words; refused with a sentence that doesn't say which word is wrong."""
+    account = authenticate(request, username=username.strip(), password=password)
+    if not isinstance(account, Account):
+        if getattr(request, "axes_locked_out", False):
+            raise NotAllowed("Too many tries. Wait a quarter of an hour, then try again.")
+        raise Refusal("Name and password don’t go together. Check both, and whether Caps Lock is on.")
+    return account
+
+
+def change_password(account: Account, current: str, new: str) -> None:
+    if not account.check_password(current):
+        raise Refusal("The current password isn’t right.")
+    _check_password(new, account)
+    account.set_password(new)
+    account.save(update_fields=["password"])
+
+
+def create_project(account: Account, name: str, case_one: str = "person", case_many: str = "people") -> Project:
+    """A new project; whoever makes it owns it."""
+    if not name.strip():
+        raise Refusal("Give the project a name.")
+    with transaction.atomic():
+        project = Project.objects.create(
+            name=name.strip(), case_one=case_one.strip() or "person", case_many=case_many.strip() or "people"
+        )
+        Membership.objects.create(project=project, account=account, role=MemberRole.OWNER)
+    return project
+
+
+def change_project(member: Membership, **fields: str) -> Project:
+    from server.projects.trail import act
+
+    with act(member, "owner", "project") as change:
+        project = Project.objects.get(pk=member.project_id)
+        fields = {name: value.strip() for name, value in fields.items()}
+        if not all(fields.values()):
+            raise Refusal("A name can’t be empty.")
+        if change.update(project, **fields):
+            change.summary = f"Changed the project to “{project.name}”, counting {project.case_many}"
+    return project
+
+
+def delete_project(member: Membership, name: str) -> None:
+    """Delete a project for good; the owner types its name."""
+    _owner(member)
+    if name.strip() != member.project.name:
+        raise Refusal("The name typed isn’t the project’s; nothing was deleted.")
+    member.project.delete()
+
+
+def add_member(member: Membership, username: str, role: str, display_name: str = "", password: str = "") -> Membership:
+    """Let an account in. Where none has this name, one is made with the first password given."""
+    _owner(member)
+    username = username.strip()
+    if not username:
+        raise Refusal("Give the name that the new member signs in with.")
+    with transaction.atomic():
+        account = Account.objects.filter(username__iexact=username).first()
+        if account is None:
+            if not password:
+                raise Refusal(f"Nobody signs in as “{username}” yet. Give a first password to make the account.")
+            account = Account(username=username, display_name=display_name.strip() or username)
+            _check_password(password, account)
+            account.set_password(password)
+            account.save()
+        if Membership.objects.filter(project=member.project_id, account=account).exists():
+            raise Conflict(f"{account.display_name} is a member already.")
+        return Membership.objects.create(project_id=member.project_id, account=account, role=role)
+
+
+def change_member(member: Membership, membership_id: int, role: str) -> Membership:
+    _owner(member)
+    other = _member(member, membership_id)
+    with transaction.atomic():
+        other.role = role
+        other.save(update_fields=["role"])
+        _keep_an_owner(member)
+    return other
+
+
+def remove_member(member: Membership, membership_id: int) -> None:
+    _owner(member)
+    with transaction.atomic():
+        _member(member, membership_id).delete()
+        _keep_an_owner(member)
+
+
+def _owner(member: Membership) -> None:
+    if not member.may("owner"):
+        raise NotAllowed(f"Your role in this project is {member.role}; this needs an owner.")
+
+
+def _member(member: Membership, membership_id: int) -> Membership:
+    found = Membership.objects.filter(project=member.project_id, pk=membership_id).first()
+    if found is None:
+        raise NotFound("This member isn’t in the project any more.")
+    return found
+
+
+def _keep_an_owner(member: Membership) -> None:
+    if not Membership.objects.filter(project=member.project_id, role=MemberRole.OWNER).exists():
+        raise Refusal("A project needs an owner: make somebody else owner first.")
+
+
+def _check_password(password: str, account: Account) -> None:
+    try:
+        password_validation.validate_password(password, account)
+    except ValidationError as error:
+        raise Refusal(" ".join(error.messages)) from error

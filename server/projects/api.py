@@ -1,0 +1,244 @@
+"""Sessions, projects, members, the trail and jobs over HTTP."""
+
+from typing import Any
+
+from django.contrib.auth import login, logout, update_session_auth_hash
+from django.middleware.csrf import get_token
+from django.utils.decorators import method_decorator
+from django.views.decorators.csrf import csrf_protect
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.permissions import AllowAny
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from server.common.api import ProjectView, read
+from server.projects import actions, queries, trail
+from server.projects import jobs as running
+from server.projects.models import Account, JobState, MemberRole
+
+
+class ErrorOut(serializers.Serializer[Any]):
+    error = serializers.CharField()
+
+
+class AccountOut(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    username = serializers.CharField()
+    display_name = serializers.CharField()
+    initials = serializers.CharField()
+
+
+class SessionOut(serializers.Serializer[Any]):
+    account = AccountOut(allow_null=True)
+
+
+class SignIn(serializers.Serializer[Any]):
+    username = serializers.CharField(max_length=150)
+    password = serializers.CharField(max_length=200, trim_whitespace=False)
+
+
+class PasswordChange(serializers.Serializer[Any]):
+    current = serializers.CharField(max_length=200, trim_whitespace=False)
+    new = serializers.CharField(max_length=200, trim_whitespace=False)
+
+
+class ProjectIn(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=200)
+    case_one = serializers.CharField(max_length=40, required=False)
+    case_many = serializers.CharField(max_length=40, required=False)
+
+
+class ProjectName(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=200)
+
+
+class ProjectOut(serializers.Serializer[Any]):
+    id = serializers.IntegerField(source="project.id")
+    name = serializers.CharField(source="project.name")
+    case_one = serializers.CharField(source="project.case_one")
+    case_many = serializers.CharField(source="project.case_many")
+    role = serializers.ChoiceField(choices=MemberRole.choices)
+
+
+class ProjectListed(ProjectOut):
+    documents = serializers.IntegerField()
+    cases = serializers.IntegerField()
+    codes = serializers.IntegerField()
+
+
+class MemberIn(serializers.Serializer[Any]):
+    username = serializers.CharField(max_length=150)
+    role = serializers.ChoiceField(choices=MemberRole.choices)
+    display_name = serializers.CharField(max_length=120, required=False, allow_blank=True)
+    password = serializers.CharField(max_length=200, required=False, allow_blank=True, trim_whitespace=False)
+
+
+class MemberRoleIn(serializers.Serializer[Any]):
+    role = serializers.ChoiceField(choices=MemberRole.choices)
+
+
+class MemberOut(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    account = AccountOut()
+    role = serializers.ChoiceField(choices=MemberRole.choices)
+
+
+class JobOut(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    title = serializers.CharField()
+    state = serializers.ChoiceField(choices=JobState.choices)
+    done = serializers.IntegerField()
+    total = serializers.IntegerField()
+    message = serializers.CharField()
+
+
+class StatusOut(serializers.Serializer[Any]):
+    revision = serializers.IntegerField()
+    documents = serializers.IntegerField()
+    cases = serializers.IntegerField()
+    linked_cases = serializers.IntegerField()
+    codings = serializers.IntegerField()
+    codes = serializers.IntegerField()
+    staged = serializers.IntegerField()
+    undo = serializers.CharField(allow_null=True)
+    redo = serializers.CharField(allow_null=True)
+    jobs = JobOut(many=True)
+
+
+class TrailOut(serializers.Serializer[Any]):
+    revision = serializers.IntegerField()
+    actor = serializers.CharField(source="actor.display_name")
+    summary = serializers.CharField()
+    undone = serializers.SerializerMethodField()
+    at = serializers.DateTimeField(source="created_at")
+
+    def get_undone(self, entry: Any) -> bool:
+        return bool(entry.state != "done")
+
+
+class TurnedOut(serializers.Serializer[Any]):
+    summary = serializers.CharField(allow_null=True)
+
+
+@method_decorator(csrf_protect, name="dispatch")
+class SessionView(APIView):
+    permission_classes = [AllowAny]
+
+    @extend_schema(responses=SessionOut)
+    def get(self, request: Request) -> Response:
+        get_token(request._request)
+        account = request.user if isinstance(request.user, Account) else None
+        return Response(SessionOut({"account": account}).data)
+
+    @extend_schema(request=SignIn, responses={200: SessionOut, 400: ErrorOut})
+    def post(self, request: Request) -> Response:
+        said = read(SignIn, request)
+        account = actions.check_sign_in(request._request, said["username"], said["password"])
+        login(request._request, account, backend="django.contrib.auth.backends.ModelBackend")
+        return Response(SessionOut({"account": account}).data)
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request) -> Response:
+        logout(request._request)
+        return Response(status=204)
+
+
+class PasswordView(APIView):
+    @extend_schema(request=PasswordChange, responses={204: None})
+    def put(self, request: Request) -> Response:
+        actions.change_password(request.user, **read(PasswordChange, request))
+        update_session_auth_hash(request._request, request.user)
+        return Response(status=204)
+
+
+class ProjectsView(APIView):
+    @extend_schema(responses=ProjectListed(many=True))
+    def get(self, request: Request) -> Response:
+        return Response(ProjectListed(queries.projects(request.user), many=True).data)
+
+    @extend_schema(request=ProjectIn, responses=ProjectOut)
+    def post(self, request: Request) -> Response:
+        project = actions.create_project(request.user, **read(ProjectIn, request))
+        return Response(ProjectOut(queries.membership(request.user, project.pk)).data)
+
+
+class OneProjectView(ProjectView):
+    needs = {"PATCH": "owner", "DELETE": "owner"}
+
+    @extend_schema(responses=ProjectOut)
+    def get(self, request: Request, project_id: int) -> Response:
+        return Response(ProjectOut(self.member).data)
+
+    @extend_schema(request=ProjectIn, responses=ProjectOut)
+    def patch(self, request: Request, project_id: int) -> Response:
+        actions.change_project(self.member, **read(ProjectIn, request, partial=True))
+        return Response(ProjectOut(queries.membership(request.user, project_id)).data)
+
+    @extend_schema(request=ProjectName, responses={204: None})
+    def delete(self, request: Request, project_id: int) -> Response:
+        actions.delete_project(self.member, **read(ProjectName, request))
+        return Response(status=204)
+
+
+class MembersView(ProjectView):
+    needs = {"POST": "owner"}
+
+    @extend_schema(responses=MemberOut(many=True))
+    def get(self, request: Request, project_id: int) -> Response:
+        return Response(MemberOut(queries.members(self.member), many=True).data)
+
+    @extend_schema(request=MemberIn, responses=MemberOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        return Response(MemberOut(actions.add_member(self.member, **read(MemberIn, request))).data)
+
+
+class MemberView(ProjectView):
+    needs = {"PATCH": "owner", "DELETE": "owner"}
+
+    @extend_schema(request=MemberRoleIn, responses=MemberOut)
+    def patch(self, request: Request, project_id: int, membership_id: int) -> Response:
+        return Response(MemberOut(actions.change_member(self.member, membership_id, **read(MemberRoleIn, request))).data)
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, project_id: int, membership_id: int) -> Response:
+        actions.remove_member(self.member, membership_id)
+        return Response(status=204)
+
+
+class StatusView(ProjectView):
+    @extend_schema(responses=StatusOut)
+    def get(self, request: Request, project_id: int) -> Response:
+        return Response(StatusOut(queries.status(self.member)).data)
+
+
+class TrailView(ProjectView):
+    @extend_schema(responses=TrailOut(many=True))
+    def get(self, request: Request, project_id: int) -> Response:
+        return Response(TrailOut(queries.trail_entries(self.member), many=True).data)
+
+
+class UndoView(ProjectView):
+    @extend_schema(request=None, responses=TurnedOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        entry = trail.undo(self.member)
+        return Response({"summary": entry.summary if entry else None})
+
+
+class RedoView(ProjectView):
+    @extend_schema(request=None, responses=TurnedOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        entry = trail.redo(self.member)
+        return Response({"summary": entry.summary if entry else None})
+
+
+class JobView(ProjectView):
+    @extend_schema(responses=JobOut)
+    def get(self, request: Request, project_id: int, job_id: int) -> Response:
+        return Response(JobOut(queries.job(self.member, job_id)).data)
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, project_id: int, job_id: int) -> Response:
+        running.cancel(self.member, queries.job(self.member, job_id).pk)
+        return Response(status=204)

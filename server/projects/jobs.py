@@ -1,0 +1,89 @@
+"""Running long work: progress, cancel, all or nothing, and what a killed worker leaves behind."""
+
+import logging
+from collections.abc import Callable
+
+from django.db import connections, transaction
+
+from server.common.errors import Refusal
+from server.projects.models import Job, JobState, Membership
+
+logger = logging.getLogger(__name__)
+_LOCKS = 8321
+"""First key of the advisory locks by which a running job shows that its worker lives."""
+
+
+class Cancelled(Exception):
+    """Somebody asked for the job to stop."""
+
+
+class Progress:
+    """Reported beside the job's own transaction, so that others see it at once."""
+
+    def __init__(self, job_id: int) -> None:
+        self.job_id = job_id
+
+    def start(self, total: int, message: str) -> None:
+        self._set(done=0, total=total, message=message)
+
+    def step(self, done: int, message: str | None = None) -> None:
+        """Report, and stop here if somebody asked for it."""
+        self._set(done=done, **({} if message is None else {"message": message}))
+        if Job.objects.using("progress").filter(pk=self.job_id, cancel_asked=True).exists():
+            raise Cancelled
+
+    def _set(self, **fields: object) -> None:
+        Job.objects.using("progress").filter(pk=self.job_id).update(**fields)
+
+
+def run(job_id: int, work: Callable[[Job, Progress], str]) -> None:
+    """Do ``work`` in one transaction; it returns the closing sentence."""
+    with connections["progress"].cursor() as cursor:
+        cursor.execute("SELECT pg_advisory_lock(%s, %s)", [_LOCKS, job_id])
+    try:
+        taken = Job.objects.using("progress").filter(pk=job_id, state=JobState.WAITING)
+        if not taken.update(state=JobState.RUNNING):
+            return
+        _finish(job_id, *_outcome(job_id, work))
+    finally:
+        with connections["progress"].cursor() as cursor:
+            cursor.execute("SELECT pg_advisory_unlock(%s, %s)", [_LOCKS, job_id])
+
+
+def _outcome(job_id: int, work: Callable[[Job, Progress], str]) -> tuple[str, str]:
+    try:
+        with transaction.atomic():
+            message = work(Job.objects.select_related("project", "account").get(pk=job_id), Progress(job_id))
+        return JobState.DONE, message
+    except Cancelled:
+        return JobState.CANCELLED, "Cancelled; nothing was written."
+    except Refusal as refusal:
+        return JobState.FAILED, f"{refusal.sentence} Nothing was written."
+    except Exception:
+        logger.exception("job %s failed", job_id)
+        return JobState.FAILED, "Something went wrong inside Cohortia. Nothing was written; what you staged is still there."
+
+
+def _finish(job_id: int, state: str, message: str) -> None:
+    Job.objects.using("progress").filter(pk=job_id).update(state=state, message=message)
+
+
+def mark_interrupted(project_id: int) -> None:
+    """A job whose worker died holds no lock any more: say so, so that it can be started again."""
+    for job in Job.objects.filter(project=project_id, state=JobState.RUNNING):
+        with transaction.atomic(), connections["default"].cursor() as cursor:
+            cursor.execute("SELECT pg_try_advisory_xact_lock(%s, %s)", [_LOCKS, job.pk])
+            if cursor.fetchone()[0]:
+                Job.objects.filter(pk=job.pk, state=JobState.RUNNING).update(
+                    state=JobState.FAILED,
+                    message="Interrupted before it was finished. Nothing was written; what you staged is still there: start it again.",
+                )
+
+
+def cancel(member: Membership, job_id: int) -> None:
+    """Ask a job to stop; one that hasn't begun stops at once."""
+    if not member.may("coder"):
+        raise Refusal("A viewer can’t cancel a job.")
+    jobs = Job.objects.filter(project=member.project_id, pk=job_id)
+    jobs.update(cancel_asked=True)
+    jobs.filter(state=JobState.WAITING).update(state=JobState.CANCELLED, message="Cancelled; nothing was written.")

@@ -1,0 +1,111 @@
+"""Bring the database up to date and, once, load the demo project through the same import as a user's files."""
+
+import csv
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.files.uploadedfile import SimpleUploadedFile
+from django.core.management import call_command
+from django.core.management.base import BaseCommand, CommandError
+
+from server.coding import actions as coding
+from server.coding.models import Code
+from server.gather import actions as gather
+from server.gather import jobs as importing
+from server.gather.models import Document
+from server.projects import jobs
+from server.projects.actions import create_project
+from server.projects.models import Account, Job, JobState, Membership, MemberRole, Project
+
+FOLDER = Path(settings.ROOT) / "demo"
+PASSWORD = "after-the-winter"
+PEOPLE = (
+    ("rana", "Rana Aske", MemberRole.OWNER),
+    ("mika", "Mika Kell", MemberRole.CODER),
+    ("vera", "Vera Lund", MemberRole.VIEWER),
+)
+NAME = "After the winter timetable"
+PINNED = ("Missed connections", "Asked, not heard", "Lifts from neighbours", "Pride in the place")
+
+
+class Command(BaseCommand):
+    help = "Migrates, makes the demo accounts and loads the demo project where it isn't there yet."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        call_command("migrate", interactive=False, verbosity=0)
+        accounts = {username: _account(username, name) for username, name, _ in PEOPLE}
+        if not Project.objects.filter(memberships__account=accounts["rana"]).exists():
+            project = create_project(accounts["rana"], NAME)
+            try:
+                load_demo(project, accounts)
+            except BaseException:
+                # Half a demo would look like a whole one at the next start.
+                project.delete()
+                raise
+
+
+def load_demo(project: Project, accounts: dict[str, Account]) -> None:
+    """The demo project from the files in ``demo/``."""
+    for username, _, role in PEOPLE[1:]:
+        Membership.objects.create(project=project, account=accounts[username], role=role)
+    members = {member.account.username: member for member in project.memberships.select_related("account", "project")}
+    rana = members["rana"]
+    _bring_in(rana, [FOLDER / "participants.xlsx", *sorted((FOLDER / "transcripts").iterdir())])
+    _load_codebook(rana)
+    _load_codings(members)
+    codes = dict(Code.objects.filter(project=project).values_list("name", "id"))
+    for key, name in enumerate(PINNED, start=1):
+        coding.pin_code(rana, key, codes[name])
+
+
+def _account(username: str, name: str) -> Account:
+    account, made = Account.objects.get_or_create(username=username, defaults={"display_name": name})
+    if made:
+        account.set_password(PASSWORD)
+        account.save()
+    return account
+
+
+def _bring_in(member: Membership, paths: list[Path]) -> None:
+    staged = gather.stage(member, [SimpleUploadedFile(path.name, path.read_bytes()) for path in paths])
+    for row in staged:
+        if row.problem:
+            raise CommandError(f"{row.name}: {row.problem}")
+    job = Job.objects.create(project=member.project, account=member.account, title="Bringing in the demo", total=len(staged))
+    jobs.run(job.pk, importing.bring_in)
+    job.refresh_from_db()
+    if job.state != JobState.DONE:
+        raise CommandError(job.message)
+
+
+def _load_codebook(member: Membership) -> None:
+    made: dict[str, Code] = {}
+    for row in _table("codebook.csv"):
+        parent = made.get(row["beneath"])
+        made[row["code"]] = coding.create_code(
+            member,
+            row["code"],
+            parent.pk if parent else None,
+            colour=int(row["colour"]),
+            definition=row["definition"],
+            covers=row["covers"],
+            excludes=row["excludes"],
+            example=row["example"],
+        )
+
+
+def _load_codings(members: dict[str, Membership]) -> None:
+    project = members["rana"].project
+    documents = {row.source_name: row for row in Document.objects.filter(project=project)}
+    codes = dict(Code.objects.filter(project=project).values_list("name", "id"))
+    for row in _table("codings.csv"):
+        document, start, end = documents[row["document"]], int(row["start"]), int(row["end"])
+        if document.text[start:end] != row["quote"]:
+            raise CommandError(f"codings.csv doesn't fit {row['document']} at {start}.")
+        coding.apply_codes(members[row["coder"]], document.pk, start, end, [codes[row["code"]]])
+
+
+def _table(name: str) -> list[dict[str, str]]:
+    with (FOLDER / name).open(encoding="utf-8", newline="") as file:
+        return list(csv.DictReader(file))

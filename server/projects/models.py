@@ -1,0 +1,117 @@
+"""Accounts, projects, who may see them, the trail, and jobs."""
+
+from typing import Self
+
+from django.contrib.auth.models import AbstractUser
+from django.db import models
+from django.db.models.functions import Now
+
+
+class Account(AbstractUser):
+    """Somebody who signs in. ``display_name`` is what others see."""
+
+    display_name = models.CharField(max_length=120)
+
+    @property
+    def initials(self) -> str:
+        words = self.display_name.split() or [self.username]
+        return "".join(word[0] for word in (words if len(words) < 3 else [words[0], words[-1]])).upper()[:2]
+
+
+class MemberRole(models.TextChoices):
+    """From least to most: a viewer reads, a coder also works, an owner also says who may."""
+
+    VIEWER = "viewer"
+    CODER = "coder"
+    OWNER = "owner"
+
+
+class ProjectQuerySet(models.QuerySet["Project"]):
+    def visible_to(self, account: Account) -> Self:
+        """Only projects that the account is a member of: the one place this is decided."""
+        return self.filter(memberships__account=account)
+
+
+class Project(models.Model):
+    """One piece of research. ``revision`` rises with every write; snapshots are keyed by it."""
+
+    name = models.CharField(max_length=200)
+    case_one = models.CharField(max_length=40, default="person")
+    case_many = models.CharField(max_length=40, default="people")
+    revision = models.PositiveBigIntegerField(default=0)
+    created_at = models.DateTimeField(db_default=Now())
+    objects = ProjectQuerySet.as_manager()
+
+    class Meta:
+        constraints = [models.CheckConstraint(condition=~models.Q(name=""), name="project_has_a_name")]
+
+
+class Membership(models.Model):
+    project = models.ForeignKey(Project, models.CASCADE, related_name="memberships")
+    account = models.ForeignKey(Account, models.CASCADE, related_name="memberships")
+    role = models.CharField(max_length=10, choices=MemberRole.choices)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["project", "account"], name="one_membership_an_account"),
+            models.CheckConstraint(condition=models.Q(role__in=MemberRole.values), name="membership_role_known"),
+        ]
+
+    def may(self, needed: str) -> bool:
+        """Whether this member's role reaches as far as ``needed``."""
+        order = MemberRole.values
+        return order.index(self.role) >= order.index(needed)
+
+
+class TrailState(models.TextChoices):
+    DONE = "done"
+    UNDONE = "undone"
+    GONE = "gone"
+    """Undone, and something else was done since: it can't be redone."""
+
+
+class TrailEntry(models.Model):
+    """Who did what when. ``inverse`` is the change that takes it back (or, undone, that does it
+    again), as data; see ``server.projects.trail``."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="trail")
+    actor = models.ForeignKey(Account, models.PROTECT, related_name="+")
+    revision = models.PositiveBigIntegerField()
+    verb = models.CharField(max_length=60)
+    summary = models.TextField()
+    inverse = models.JSONField(default=list)
+    state = models.CharField(max_length=10, choices=TrailState.choices, default=TrailState.DONE)
+    created_at = models.DateTimeField(db_default=Now())
+
+    class Meta:
+        ordering = ["-revision"]
+        indexes = [models.Index(fields=["project", "actor", "state", "-revision"], name="trail_by_actor")]
+        constraints = [models.UniqueConstraint(fields=["project", "revision"], name="one_entry_a_revision")]
+
+
+class JobState(models.TextChoices):
+    WAITING = "waiting"
+    RUNNING = "running"
+    DONE = "done"
+    FAILED = "failed"
+    CANCELLED = "cancelled"
+
+
+class Job(models.Model):
+    """Work that takes longer than a request: it commits whole or not at all."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="jobs")
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+")
+    title = models.CharField(max_length=200)
+    state = models.CharField(max_length=10, choices=JobState.choices, default=JobState.WAITING)
+    done = models.PositiveIntegerField(default=0)
+    total = models.PositiveIntegerField(default=0)
+    message = models.TextField(blank=True)
+    cancel_asked = models.BooleanField(default=False)
+    created_at = models.DateTimeField(db_default=Now())
+
+    class Meta:
+        ordering = ["-created_at"]
+        constraints = [
+            models.CheckConstraint(condition=models.Q(done__lte=models.F("total")), name="job_not_overdone")
+        ]

@@ -1,0 +1,92 @@
+"""Reads on projects, the trail and jobs."""
+
+from dataclasses import dataclass
+
+from django.db.models import Count, QuerySet
+
+from server.common.errors import NotFound
+from server.projects import trail
+from server.projects.jobs import mark_interrupted
+from server.projects.models import Account, Job, JobState, Membership, Project, TrailEntry
+
+
+def membership(account: Account, project_id: int) -> Membership:
+    """The account's membership; not found for a stranger, as if the project weren't there."""
+    if not Project.objects.visible_to(account).filter(pk=project_id).exists():
+        raise NotFound("There is no such project among yours.")
+    return Membership.objects.select_related("project", "account").get(project=project_id, account=account)
+
+
+def projects(account: Account) -> QuerySet[Membership]:
+    """The account's projects, newest first, as memberships."""
+    visible = Project.objects.visible_to(account)
+    return (
+        Membership.objects.filter(account=account, project__in=visible)
+        .select_related("project")
+        .annotate(
+            documents=Count("project__documents", distinct=True),
+            cases=Count("project__cases", distinct=True),
+            codes=Count("project__codes", distinct=True),
+        )
+        .order_by("-project__created_at", "-project_id")
+    )
+
+
+def members(member: Membership) -> QuerySet[Membership]:
+    return Membership.objects.filter(project=member.project_id).select_related("account").order_by("account__display_name")
+
+
+def trail_entries(member: Membership, limit: int = 100) -> QuerySet[TrailEntry]:
+    return TrailEntry.objects.filter(project=member.project_id).select_related("actor")[:limit]
+
+
+@dataclass(frozen=True)
+class Status:
+    """How far along each step is, and what is going on: what the top bar shows."""
+
+    revision: int
+    documents: int
+    cases: int
+    linked_cases: int
+    codings: int
+    codes: int
+    staged: int
+    undo: str | None
+    redo: str | None
+    jobs: list[Job]
+
+
+def status(member: Membership) -> Status:
+    from server.coding.models import Code, Coding
+    from server.gather.models import Document, StagedFile
+    from server.people.models import Case
+
+    project = member.project
+    project.refresh_from_db(fields=["revision"])
+    mark_interrupted(project.pk)
+    cases = Case.objects.filter(project=project)
+    done, undone = trail.last_done(member), trail.last_undone(member)
+    return Status(
+        revision=project.revision,
+        documents=Document.objects.filter(project=project).count(),
+        cases=cases.count(),
+        linked_cases=cases.filter(speakers__isnull=False).distinct().count(),
+        codings=Coding.objects.filter(passage__document__project=project).count(),
+        codes=Code.objects.filter(project=project).count(),
+        staged=StagedFile.objects.filter(project=project, account=member.account).count(),
+        undo=done.summary if done else None,
+        redo=undone.summary if undone else None,
+        jobs=list(jobs(member).filter(state__in=[JobState.WAITING, JobState.RUNNING])),
+    )
+
+
+def jobs(member: Membership) -> QuerySet[Job]:
+    return Job.objects.filter(project=member.project_id)
+
+
+def job(member: Membership, job_id: int) -> Job:
+    mark_interrupted(member.project_id)
+    found = jobs(member).filter(pk=job_id).first()
+    if found is None:
+        raise NotFound("There is no such job.")
+    return found

@@ -1,0 +1,17 @@
+from django.urls import path
+
+from server.projects import api
+
+urlpatterns = [
+    path("session", api.SessionView.as_view()),
+    path("password", api.PasswordView.as_view()),
+    path("projects", api.ProjectsView.as_view()),
+    path("projects/<int:project_id>", api.OneProjectView.as_view()),
+    path("projects/<int:project_id>/members", api.MembersView.as_view()),
+    path("projects/<int:project_id>/members/<int:membership_id>", api.MemberView.as_view()),
+    path("projects/<int:project_id>/status", api.StatusView.as_view()),
+    path("projects/<int:project_id>/trail", api.TrailView.as_view()),
+    path("projects/<int:project_id>/undo", api.UndoView.as_view()),
+    path("projects/<int:project_id>/redo", api.RedoView.as_view()),
+    path("projects/<int:project_id>/jobs/<int:job_id>", api.JobView.as_view()),
+]

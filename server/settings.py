@@ -1,0 +1,140 @@
+"""Settings. What differs between machines comes from the environment, set by ``bin/``."""
+
+import os
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parent.parent
+LOCAL = Path(os.environ.get("COHORTIA_LOCAL", ROOT / ".local"))
+WEB = ROOT / "web" / "dist"
+
+DEBUG = False
+TESTING = os.environ.get("COHORTIA_TESTING") == "1"
+SECRET_KEY = os.environ.get("COHORTIA_SECRET") or ("only-for-tests" if TESTING else "")
+ALLOWED_HOSTS = os.environ.get("COHORTIA_HOSTS", "127.0.0.1,localhost,testserver").split(",")
+CSRF_TRUSTED_ORIGINS = [origin for origin in os.environ.get("COHORTIA_ORIGINS", "").split(",") if origin]
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "rest_framework",
+    "drf_spectacular",
+    "procrastinate.contrib.django",
+    "axes",
+    "csp",
+    "server.projects",
+    "server.gather",
+    "server.people",
+    "server.coding",
+    "server.compare",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.middleware.gzip.GZipMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "server.urls"
+WSGI_APPLICATION = "server.wsgi.application"
+
+_database = {
+    "ENGINE": "django.db.backends.postgresql",
+    "HOST": "127.0.0.1",
+    "PORT": os.environ.get("COHORTIA_DATABASE_PORT", "5432"),
+    "NAME": os.environ.get("COHORTIA_DATABASE", "cohortia"),
+    "USER": "cohortia",
+    "PASSWORD": os.environ.get("COHORTIA_DATABASE_PASSWORD", ""),
+    "CONN_MAX_AGE": 600,
+    "CONN_HEALTH_CHECKS": True,
+}
+# A job reports its progress beside its own transaction, so that others see it before it commits.
+DATABASES = {"default": _database, "progress": {**_database, "TEST": {"MIRROR": "default"}}}
+DATABASE_ROUTERS: list[str] = []
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "projects.Account"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+PASSWORD_HASHERS = [
+    *(["django.contrib.auth.hashers.MD5PasswordHasher"] if TESTING else []),
+    "django.contrib.auth.hashers.Argon2PasswordHasher",
+    "django.contrib.auth.hashers.PBKDF2PasswordHasher",
+]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = 0.25
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = os.environ.get("COHORTIA_HTTPS") == "1"
+SECURE_CONTENT_TYPE_NOSNIFF = True
+X_FRAME_OPTIONS = "DENY"
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": ["'self'"],
+        "img-src": ["'self'", "data:"],
+        "font-src": ["'self'", "data:"],
+        # Charts place their labels by style attributes.
+        "style-src": ["'self'", "'unsafe-inline'"],
+        "object-src": ["'none'"],
+        "base-uri": ["'self'"],
+        "frame-ancestors": ["'none'"],
+    }
+}
+
+MEGABYTE = 1024 * 1024
+FILE_LIMIT = 25 * MEGABYTE
+DATA_UPLOAD_MAX_MEMORY_SIZE = 10 * MEGABYTE
+FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * MEGABYTE
+SNAPSHOT_MEMORY = int(os.environ.get("COHORTIA_SNAPSHOT_MEMORY", 400)) * MEGABYTE
+
+STATIC_URL = "/static/"
+STATIC_ROOT = LOCAL / "static"
+WHITENOISE_ROOT = WEB if WEB.exists() else None
+WHITENOISE_MAX_AGE = 3600
+LANGUAGE_CODE = "en-gb"
+TIME_ZONE = "UTC"
+USE_TZ = True
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser", "rest_framework.parsers.MultiPartParser"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "server.common.errors.handle",
+    "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Cohortia",
+    "VERSION": "1",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "COMPONENT_SPLIT_REQUEST": True,
+    "ENUM_NAME_OVERRIDES": {
+        "RoleOfColumn": ["case_id", "variable", "leave_out"],
+        "BaseOfShare": "server.compare.api.BASES",
+        "RoleOfMember": "server.projects.models.MemberRole.choices",
+        "RoleOfSpeaker": "server.gather.models.SpeakerRole.choices",
+        "VariableKind": "server.people.models.VariableKind.choices",
+        "MissingReason": "server.people.models.MISSING_CHOICES",
+    },
+}
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

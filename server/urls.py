@@ -1,0 +1,35 @@
+"""All routes: the API, its schema, and the web application for everything else."""
+
+from django.conf import settings
+from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
+from django.urls import include, path, re_path
+from django.views.decorators.csrf import ensure_csrf_cookie
+
+
+@ensure_csrf_cookie
+def web_application(request: HttpRequest) -> FileResponse | HttpResponse:
+    page = settings.WEB / "index.html"
+    if not page.exists():
+        return HttpResponse("The web application isn’t built yet: run bin/demo.", status=503, content_type="text/plain; charset=utf-8")
+    response = FileResponse(page.open("rb"), content_type="text/html; charset=utf-8")
+    response["Cache-Control"] = "no-cache"
+    return response
+
+
+def health(request: HttpRequest) -> JsonResponse:
+    return JsonResponse({"ok": True})
+
+
+def no_such_route(request: HttpRequest) -> JsonResponse:
+    return JsonResponse({"error": "There is no such address in the API."}, status=404)
+
+
+urlpatterns = [
+    path("api/health", health),
+    *[
+        path("api/", include(f"server.{room}.urls"))
+        for room in ("projects", "gather", "people", "coding", "compare")
+    ],
+    re_path(r"^api/", no_such_route),
+    re_path(r"^(?!static/).*$", web_application),
+]
