@@ -117,6 +117,8 @@ def delete_code(member: Membership, code_id: int) -> None:
 
 def pin_code(member: Membership, key: int, code_id: int | None) -> None:
     """Put a code under one of the member's own keys 1 to 9, or clear the key."""
+    if not 1 <= key <= 9:
+        raise Refusal("Codes are pinned to the keys 1 to 9.")
     with act(member, "coder", "pin") as change:
         own = Pin.objects.filter(project=member.project_id, account=member.account)
         change.delete(own.filter(key=key))

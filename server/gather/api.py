@@ -210,8 +210,10 @@ class DocumentsView(ProjectView):
     def get(self, request: Request, project_id: int) -> Response:
         return Response(ShelfDocument(queries.shelf(self.member), many=True).data)
 
-    @extend_schema(request=DocumentIds, responses=CountOut, operation_id="documents_delete_many")
-    def delete(self, request: Request, project_id: int) -> Response:
+
+class DeleteDocumentsView(ProjectView):
+    @extend_schema(request=DocumentIds, responses=CountOut)
+    def post(self, request: Request, project_id: int) -> Response:
         return Response({"count": actions.delete_documents(self.member, read(DocumentIds, request)["documents"])})
 
 

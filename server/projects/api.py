@@ -165,7 +165,7 @@ class ProjectsView(APIView):
 
 
 class OneProjectView(ProjectView):
-    needs = {"PATCH": "owner", "DELETE": "owner"}
+    needs = {"PATCH": "owner"}
 
     @extend_schema(responses=ProjectOut)
     def get(self, request: Request, project_id: int) -> Response:
@@ -176,8 +176,12 @@ class OneProjectView(ProjectView):
         actions.change_project(self.member, **read(ProjectIn, request, partial=True))
         return Response(ProjectOut(queries.membership(request.user, project_id)).data)
 
+
+class DeleteProjectView(ProjectView):
+    needs = {"POST": "owner"}
+
     @extend_schema(request=ProjectName, responses={204: None})
-    def delete(self, request: Request, project_id: int) -> Response:
+    def post(self, request: Request, project_id: int) -> Response:
         actions.delete_project(self.member, **read(ProjectName, request))
         return Response(status=204)
 

@@ -52,13 +52,7 @@ export interface paths {
         get: operations["projects_retrieve"];
         put?: never;
         post?: never;
-        /**
-         * @description A view inside a project: strangers find nothing, and each method needs a role.
-         *
-         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
-         *     actions check again, since they are the ones that write.
-         */
-        delete: operations["projects_destroy"];
+        delete?: never;
         options?: never;
         head?: never;
         /**
@@ -308,6 +302,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_delete_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/documents": {
         parameters: {
             query?: never;
@@ -324,13 +340,7 @@ export interface paths {
         get: operations["projects_documents_list"];
         put?: never;
         post?: never;
-        /**
-         * @description A view inside a project: strangers find nothing, and each method needs a role.
-         *
-         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
-         *     actions check again, since they are the ones that write.
-         */
-        delete: operations["documents_delete_many"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -381,6 +391,28 @@ export interface paths {
         put?: never;
         /** @description Put codes on a stretch; answers with the document's passages as they are then. */
         post: operations["projects_documents_passages_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/documents/delete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_documents_delete_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -931,6 +963,9 @@ export interface components {
             /** Format: double */
             relative_risk: number | null;
         };
+        DocumentIdsRequest: {
+            documents: number[];
+        };
         DocumentOut: {
             id: number;
             title: string;
@@ -1195,6 +1230,9 @@ export interface components {
             documents: number;
             cases: number;
             codes: number;
+        };
+        ProjectNameRequest: {
+            name: string;
         };
         ProjectOut: {
             id: number;
@@ -1560,26 +1598,6 @@ export interface operations {
             };
         };
     };
-    projects_destroy: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No response body */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-        };
-    };
     projects_partial_update: {
         parameters: {
             query?: never;
@@ -1922,6 +1940,31 @@ export interface operations {
             };
         };
     };
+    projects_delete_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProjectNameRequest"];
+                "multipart/form-data": components["schemas"]["ProjectNameRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     projects_documents_list: {
         parameters: {
             query?: never;
@@ -1940,26 +1983,6 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ShelfDocument"][];
                 };
-            };
-        };
-    };
-    documents_delete_many: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                project_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No response body */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
             };
         };
     };
@@ -2057,6 +2080,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PassageOut"][];
+                };
+            };
+        };
+    };
+    projects_documents_delete_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DocumentIdsRequest"];
+                "multipart/form-data": components["schemas"]["DocumentIdsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
                 };
             };
         };
@@ -2204,7 +2253,7 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                key: string;
+                key: number;
                 project_id: number;
             };
             cookie?: never;

@@ -1,0 +1,68 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema.gen";
+
+/** Any shape that the API publishes, by its name in the schema. */
+export type Shape<Name extends keyof components["schemas"]> = components["schemas"][Name];
+
+/** A sentence from the server that says what can't be done and what to do. */
+export class ApiError extends Error {
+	constructor(
+		sentence: string,
+		readonly status: number,
+	) {
+		super(sentence);
+	}
+}
+
+const NO_ANSWER = "The server doesn’t answer. Check that Cohortia is running; nothing typed here is lost.";
+
+export function csrfToken(): string {
+	return document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? "";
+}
+
+export const api = createClient<paths>({
+	baseUrl: "",
+	querySerializer: {},
+});
+
+api.use({
+	onRequest({ request }) {
+		if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken());
+		return request;
+	},
+	onError() {
+		return new ApiError(NO_ANSWER, 0);
+	},
+});
+
+/** The answer of a call, or an ApiError with the server's sentence. */
+export async function take<T>(call: Promise<{ data?: T; error?: unknown; response: Response }>): Promise<T> {
+	const { data, error, response } = await call;
+	if (!response.ok) throw errorFrom(error, response.status);
+	return data as T;
+}
+
+export function errorFrom(body: unknown, status: number): ApiError {
+	const said = body && typeof body === "object" && "error" in body ? String(body.error) : NO_ANSWER;
+	return new ApiError(said, status);
+}
+
+/** Send a form or fetch a file, which the typed client doesn't do. */
+export async function send(
+	path: string,
+	body: BodyInit,
+	headers: Record<string, string> = {},
+): Promise<Response> {
+	let response: Response;
+	try {
+		response = await fetch(path, {
+			method: "POST",
+			body,
+			headers: { "X-CSRFToken": csrfToken(), ...headers },
+		});
+	} catch {
+		throw new ApiError(NO_ANSWER, 0);
+	}
+	if (!response.ok) throw errorFrom(await response.json().catch(() => null), response.status);
+	return response;
+}

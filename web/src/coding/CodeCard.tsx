@@ -1,0 +1,170 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import { useMayCode, useProject } from "../shell/project";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { CODE_COLOURS } from "../ui/palette";
+import { counted } from "../ui/words";
+import { type Code, useCodingWrites } from "./data";
+import { branches, flat } from "./tree";
+
+const FIELDS = [
+	["definition", "What it means"],
+	["covers", "What it covers"],
+	["excludes", "What it doesn’t"],
+	["example", "An example"],
+] as const;
+
+/** All of one code: name, place, colour, definition, key; and delete. */
+export function CodeCard({
+	code,
+	codes,
+	pin,
+	onClose,
+}: {
+	code: Code;
+	codes: Code[];
+	pin: number | null;
+	onClose: () => void;
+}) {
+	const mayCode = useMayCode();
+	const project = useProject();
+	const { changeCode, deleteCode, createCode, pin: putPin } = useCodingWrites();
+	const [said, setSaid] = useState({
+		name: code.name,
+		definition: code.definition,
+		covers: code.covers,
+		excludes: code.excludes,
+		example: code.example,
+	});
+	const beneath = new Set([code.id]);
+	for (const { code: other } of flat(branches(codes)))
+		if (other.parent !== null && beneath.has(other.parent)) beneath.add(other.id);
+	const places = [
+		{ value: 0, label: "At the top" },
+		...flat(branches(codes))
+			.filter((branch) => !beneath.has(branch.code.id))
+			.map((branch) => ({
+				value: branch.code.id,
+				label: `${"\u2003".repeat(branch.depth)}${branch.code.name}`,
+			})),
+	];
+	const save = (name: keyof typeof said) =>
+		said[name] !== code[name] && changeCode.mutate({ id: code.id, [name]: said[name] });
+	return (
+		<section
+			aria-label={`Code ${code.name}`}
+			className="max-h-[58%] overflow-auto border-t-2 border-spruce p-3.5 text-[13px]"
+		>
+			<div className="mb-1 flex items-center gap-2">
+				<input
+					aria-label="Name of the code"
+					disabled={!mayCode}
+					className="min-w-0 flex-1 rounded px-1 font-serif text-base font-semibold hover:bg-paper2"
+					value={said.name}
+					onChange={(event) => setSaid({ ...said, name: event.target.value })}
+					onBlur={() => save("name")}
+					onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+				/>
+				<button
+					type="button"
+					aria-label="Close the card"
+					className="text-quiet hover:text-ink"
+					onClick={onClose}
+				>
+					×
+				</button>
+			</div>
+			<p className="quiet-line">
+				{counted(code.passages, "passage")} in {counted(code.documents, "document")}.{" "}
+				<Link
+					className="font-semibold text-spruce hover:underline"
+					to={`/projects/${project.id}/compare?codes=${code.id}`}
+				>
+					Compare it
+				</Link>
+			</p>
+			{FIELDS.map(([name, label]) => (
+				<label key={name} className="mt-2 block font-semibold">
+					{label}
+					<textarea
+						rows={name === "definition" ? 3 : 2}
+						disabled={!mayCode}
+						className="field mt-0.5 w-full font-normal"
+						value={said[name]}
+						onChange={(event) => setSaid({ ...said, [name]: event.target.value })}
+						onBlur={() => save(name)}
+					/>
+				</label>
+			))}
+			{mayCode && (
+				<>
+					<div className="mt-2 font-semibold">
+						Beneath
+						<div className="mt-0.5 font-normal">
+							<Choice
+								name="Beneath"
+								value={code.parent ?? 0}
+								options={places}
+								onChange={(parent) => changeCode.mutate({ id: code.id, parent: parent || null })}
+							/>
+						</div>
+					</div>
+					<div className="mt-2 font-semibold">
+						Key
+						<div className="mt-0.5 font-normal">
+							<Choice
+								name="Key"
+								value={pin ?? 0}
+								options={[
+									{ value: 0, label: "not pinned" },
+									...[1, 2, 3, 4, 5, 6, 7, 8, 9].map((key) => ({ value: key, label: `key ${key}` })),
+								]}
+								onChange={(key) =>
+									key === 0
+										? pin && putPin.mutate({ key: pin, code: null })
+										: putPin.mutate({ key, code: code.id })
+								}
+							/>
+						</div>
+					</div>
+					<fieldset className="mt-2">
+						<legend className="font-semibold">Colour</legend>
+						<div className="mt-1 flex flex-wrap gap-1">
+							{CODE_COLOURS.map((colour, index) => (
+								<button
+									key={colour}
+									type="button"
+									aria-label={`Colour ${index + 1}`}
+									aria-pressed={code.colour === index}
+									className={`size-5 rounded ${code.colour === index ? "ring-2 ring-ink ring-offset-1" : ""}`}
+									style={{ background: colour }}
+									onClick={() => changeCode.mutate({ id: code.id, colour: index })}
+								/>
+							))}
+						</div>
+					</fieldset>
+					<div className="mt-3 flex gap-2">
+						<Button onClick={() => createCode.mutate({ name: freeName(codes, code.id), parent: code.id })}>
+							Add beneath
+						</Button>
+						<Button
+							look="danger"
+							onClick={() => deleteCode.mutate(code.id, { onSuccess: onClose })}
+							title="With the codes beneath it and their codings; undo brings all of it back"
+						>
+							Delete
+						</Button>
+					</div>
+				</>
+			)}
+		</section>
+	);
+}
+
+function freeName(codes: Code[], parent: number): string {
+	const taken = new Set(codes.filter((code) => code.parent === parent).map((code) => code.name));
+	let number = 1;
+	while (taken.has(`New code ${number}`)) number += 1;
+	return `New code ${number}`;
+}

@@ -1,0 +1,218 @@
+import { ChevronDown, ChevronRight } from "lucide-react";
+import { useMemo, useState } from "react";
+import { useMayCode } from "../shell/project";
+import { codeColour } from "../ui/palette";
+import { CodeCard } from "./CodeCard";
+import { type Code, useCodingWrites } from "./data";
+import { type Branch, branches } from "./tree";
+
+interface Props {
+	codes: Code[];
+	pins: { key: number; code: number }[];
+	onCode: (id: number) => void;
+	selecting: boolean;
+}
+
+/** The codebook beside the text: tree, search, counts, drag to nest, and a card a code. */
+export function Codebook({ codes, pins, onCode, selecting }: Props) {
+	const mayCode = useMayCode();
+	const { createCode } = useCodingWrites();
+	const [words, setWords] = useState("");
+	const [closed, setClosed] = useState<ReadonlySet<number>>(new Set());
+	const [opened, setOpened] = useState<number | null>(null);
+	const tree = useMemo(() => branches(codes), [codes]);
+	const open = codes.find((code) => code.id === opened);
+	const wanted = words.trim().toLowerCase();
+	const toggle = (id: number) => {
+		const next = new Set(closed);
+		if (!next.delete(id)) next.add(id);
+		setClosed(next);
+	};
+	const exists = codes.some((code) => code.name.toLowerCase() === wanted);
+	return (
+		<aside aria-label="Codebook" className="flex min-h-0 flex-col border-l border-line bg-white">
+			<div className="flex items-center gap-2 border-b border-line px-3.5 py-2">
+				<h2>Codes</h2>
+				<span className="quiet-line">{codes.length}</span>
+				<input
+					aria-label="Find in the codebook"
+					placeholder={mayCode ? "Find or add" : "Find"}
+					className="field ml-auto w-36"
+					value={words}
+					onChange={(event) => setWords(event.target.value)}
+					onKeyDown={(event) => {
+						if (event.key === "Enter" && mayCode && wanted && !exists)
+							createCode.mutate({ name: words.trim(), parent: null }, { onSuccess: () => setWords("") });
+					}}
+				/>
+			</div>
+			<DropPlace
+				className="min-h-0 flex-1 overflow-auto px-1.5 py-1.5"
+				onDrop={(id) => ({ id, parent: null })}
+			>
+				{tree.map((branch) => (
+					<Row
+						key={branch.code.id}
+						branch={branch}
+						wanted={wanted}
+						closed={closed}
+						onToggle={toggle}
+						opened={opened}
+						onOpen={(id) => setOpened(opened === id ? null : id)}
+						onCode={onCode}
+						selecting={selecting}
+						pins={pins}
+					/>
+				))}
+				{mayCode && wanted && !exists && (
+					<button
+						type="button"
+						className="mt-1 block w-full rounded-md px-2 py-1 text-left text-spruce hover:bg-paper2"
+						onClick={() =>
+							createCode.mutate({ name: words.trim(), parent: null }, { onSuccess: () => setWords("") })
+						}
+					>
+						Add the code “{words.trim()}” <kbd>Enter</kbd>
+					</button>
+				)}
+				{codes.length === 0 && (
+					<p className="p-2 quiet-line">
+						No codes yet. Select words in the text and type a name, or add one above.
+					</p>
+				)}
+			</DropPlace>
+			{open ? (
+				<CodeCard
+					key={open.id}
+					code={open}
+					codes={codes}
+					pin={pins.find((pin) => pin.code === open.id)?.key ?? null}
+					onClose={() => setOpened(null)}
+				/>
+			) : (
+				<p className="border-t border-line px-3.5 py-2 text-[12.2px] text-quiet">
+					{selecting
+						? "Click a code to put it on the words."
+						: "Click a code to see and change it. Drag it onto another to nest it, onto a passage to apply it."}
+				</p>
+			)}
+		</aside>
+	);
+}
+
+interface RowProps {
+	branch: Branch;
+	wanted: string;
+	closed: ReadonlySet<number>;
+	onToggle: (id: number) => void;
+	opened: number | null;
+	onOpen: (id: number) => void;
+	onCode: (id: number) => void;
+	selecting: boolean;
+	pins: { key: number; code: number }[];
+}
+
+function Row(props: RowProps) {
+	const { branch, wanted, closed, onToggle, opened, onOpen, onCode, selecting, pins } = props;
+	const { code, children, depth } = branch;
+	const mayCode = useMayCode();
+	if (wanted && !mentions(branch, wanted)) return null;
+	const folded = closed.has(code.id) && !wanted;
+	const total = children.length ? sum(branch) : code.passages;
+	const key = pins.find((pin) => pin.code === code.id)?.key;
+	return (
+		<>
+			<DropPlace onDrop={(id) => ({ id, parent: code.id })}>
+				<div
+					className={`flex items-center gap-1.5 rounded-md py-[3px] pr-2 text-[13.4px] ${opened === code.id ? "bg-spruce-soft" : "hover:bg-paper2"}`}
+					style={{ paddingLeft: 4 + depth * 16 }}
+				>
+					{children.length ? (
+						<button
+							type="button"
+							aria-label={`${folded ? "Unfold" : "Fold"} ${code.name}`}
+							aria-expanded={!folded}
+							className="text-quiet"
+							onClick={() => onToggle(code.id)}
+						>
+							{folded ? <ChevronRight size={13} /> : <ChevronDown size={13} />}
+						</button>
+					) : (
+						<span className="w-[13px]" />
+					)}
+					<button
+						type="button"
+						draggable={mayCode}
+						onDragStart={(event) => event.dataTransfer.setData("application/x-code", String(code.id))}
+						className={`flex min-w-0 flex-1 items-center gap-1.5 text-left ${children.length ? "font-semibold" : ""}`}
+						title={code.definition || code.name}
+						onMouseDown={(event) => selecting && event.preventDefault()}
+						onClick={() => (selecting ? onCode(code.id) : onOpen(code.id))}
+					>
+						<span
+							className="size-2.5 shrink-0 rounded-[3px]"
+							style={{ background: codeColour(code.colour) }}
+						/>
+						<span className="truncate">{code.name}</span>
+						{key && <kbd>{key}</kbd>}
+					</button>
+					<span
+						className="text-xs text-quiet"
+						title={children.length ? `${total} codings' passages in this branch` : `${total} passages`}
+					>
+						{total}
+					</span>
+				</div>
+			</DropPlace>
+			{!folded && children.map((child) => <Row key={child.code.id} {...props} branch={child} />)}
+		</>
+	);
+}
+
+/** Takes a dragged code and moves it here. */
+function DropPlace({
+	onDrop,
+	className,
+	children,
+}: {
+	onDrop: (id: number) => { id: number; parent: number | null };
+	className?: string;
+	children: React.ReactNode;
+}) {
+	const { changeCode } = useCodingWrites();
+	const [over, setOver] = useState(false);
+	return (
+		// biome-ignore lint/a11y/noStaticElementInteractions: the code's card nests by keyboard
+		<div
+			className={`${className ?? ""} ${over ? "rounded-md outline-2 outline-spruce" : ""}`}
+			onDragOver={(event) => {
+				if (!event.dataTransfer.types.includes("application/x-code")) return;
+				event.preventDefault();
+				event.stopPropagation();
+				setOver(true);
+			}}
+			onDragLeave={() => setOver(false)}
+			onDrop={(event) => {
+				event.preventDefault();
+				event.stopPropagation();
+				setOver(false);
+				const id = Number(event.dataTransfer.getData("application/x-code"));
+				const target = onDrop(id);
+				if (id && target.parent !== id) changeCode.mutate(target);
+			}}
+		>
+			{children}
+		</div>
+	);
+}
+
+function mentions(branch: Branch, wanted: string): boolean {
+	return (
+		`${branch.code.name} ${branch.code.definition}`.toLowerCase().includes(wanted) ||
+		branch.children.some((child) => mentions(child, wanted))
+	);
+}
+
+function sum(branch: Branch): number {
+	return branch.code.passages + branch.children.reduce((total, child) => total + sum(child), 0);
+}

@@ -1,0 +1,267 @@
+import { type KeyboardEvent, type RefObject, useMemo, useState } from "react";
+import { codeColour } from "../ui/palette";
+import { counted } from "../ui/words";
+import type { Code } from "./data";
+import { matching, pathOf } from "./tree";
+
+const SHOWN = 7;
+
+interface Props {
+	input: RefObject<HTMLInputElement | null>;
+	codes: Code[];
+	pins: { key: number; code: number }[];
+	recent: number[];
+	words: string | null;
+	saving: boolean;
+	onPut: (codes: number[], newNames?: string[]) => void;
+	onLeave: () => void;
+	onKeys: () => void;
+	onTurn: () => void;
+}
+
+/** Select words, start typing, Enter. Always at the foot of the text. */
+export function CodingLine({
+	input,
+	codes,
+	pins,
+	recent,
+	words,
+	saving,
+	onPut,
+	onLeave,
+	onKeys,
+	onTurn,
+}: Props) {
+	const [typed, setTyped] = useState("");
+	const [focused, setFocused] = useState(false);
+	const [at, setAt] = useState(0);
+	const [taken, setTaken] = useState<Code[]>([]);
+	const byId = useMemo(() => new Map(codes.map((code) => [code.id, code])), [codes]);
+	const leading = [...recent, ...pins.map((pin) => pin.code)];
+	const found = matching(codes, typed, leading)
+		.filter((code) => !taken.includes(code))
+		.slice(0, SHOWN);
+	const choice = found[Math.min(at, found.length - 1)];
+	const exists = codes.some((code) => code.name.toLowerCase() === typed.trim().toLowerCase());
+	const quoted = (words ?? "").replace(/\s+/g, " ").trim().slice(0, 80);
+	const put = (ids: number[], names: string[] = []) => {
+		onPut(ids, names);
+		clear();
+	};
+	const clear = () => {
+		setTyped("");
+		setTaken([]);
+		setAt(0);
+	};
+	const onKey = (event: KeyboardEvent) => {
+		if (event.key === "Escape") {
+			clear();
+			onLeave();
+			return;
+		}
+		if (words === null || event.ctrlKey || event.metaKey) return;
+		const held = taken.map((code) => code.id);
+		const pin =
+			typed === "" && /^[1-9]$/.test(event.key)
+				? pins.find((one) => String(one.key) === event.key)
+				: undefined;
+		const does: Record<string, () => void> = {
+			ArrowDown: () => setAt(Math.min(at + 1, found.length - 1)),
+			ArrowUp: () => setAt(Math.max(at - 1, 0)),
+			Tab: () => {
+				if (!choice || typed === "") return;
+				setTaken([...taken, choice]);
+				setTyped("");
+				setAt(0);
+			},
+			Enter: () => {
+				if (event.shiftKey && typed.trim()) put(held, exists ? [] : [typed.trim()]);
+				else if (typed.trim() === "" && held.length) put(held);
+				else if (choice) put([...held, choice.id]);
+				else if (typed.trim()) put(held, [typed.trim()]);
+			},
+			Backspace: () => setTaken(taken.slice(0, -1)),
+			"'": () => put(held, [quoted]),
+			"=": () => recent[0] !== undefined && put([...held, recent[0]]),
+		};
+		if (pin) does[event.key] = () => put([...held, pin.code]);
+		const needsEmpty = ["Backspace", "'", "="].includes(event.key);
+		const act = does[event.key];
+		if (!act || (needsEmpty && typed !== "") || (event.key === "Tab" && (event.shiftKey || typed === "")))
+			return;
+		event.preventDefault();
+		act();
+	};
+	const open = focused && words !== null;
+	return (
+		<div className="relative shrink-0 border-t border-line bg-white px-4.5 pt-2 pb-2">
+			{open && (
+				<div className="absolute bottom-full left-4.5 mb-2 grid w-[716px] max-w-[calc(100%-36px)] grid-cols-[minmax(0,1fr)_280px] overflow-hidden rounded-[10px] border border-line bg-white shadow-[0_10px_30px_#1d243322]">
+					<div id="code-options" role="listbox" aria-label="Codes">
+						{found.map((code, place) => (
+							<button
+								key={code.id}
+								id={`option-${code.id}`}
+								type="button"
+								role="option"
+								tabIndex={-1}
+								aria-selected={code === choice}
+								className={`flex w-full items-center gap-2 px-3 py-1.5 text-left text-[13.6px] ${code === choice ? "bg-spruce-soft font-semibold" : ""}`}
+								onMouseDown={(event) => event.preventDefault()}
+								onMouseEnter={() => setAt(place)}
+								onClick={() => put([...taken.map((one) => one.id), code.id])}
+							>
+								<span
+									className="size-2.5 shrink-0 rounded-[3px]"
+									style={{ background: codeColour(code.colour) }}
+								/>
+								<span className="truncate">{code.name}</span>
+								<span className="ml-auto truncate text-[12.2px] font-normal text-quiet">
+									{[...pathOf(code, byId), counted(code.passages, "passage")].join(" · ")}
+								</span>
+							</button>
+						))}
+						<div className="border-t border-line2 text-[13.4px] text-quiet">
+							{typed.trim() && !exists && (
+								<button
+									type="button"
+									tabIndex={-1}
+									className="block w-full truncate px-3 py-1.5 text-left hover:bg-paper2"
+									onMouseDown={(event) => event.preventDefault()}
+									onClick={() =>
+										put(
+											taken.map((one) => one.id),
+											[typed.trim()],
+										)
+									}
+								>
+									New code “{typed.trim()}” &nbsp;<kbd>{found.length ? "Shift Enter" : "Enter"}</kbd>
+								</button>
+							)}
+							{!typed && (
+								<button
+									type="button"
+									tabIndex={-1}
+									className="block w-full truncate px-3 py-1.5 text-left hover:bg-paper2"
+									onMouseDown={(event) => event.preventDefault()}
+									onClick={() =>
+										put(
+											taken.map((one) => one.id),
+											[quoted],
+										)
+									}
+								>
+									New code from their words: “{quoted.slice(0, 44)}
+									{quoted.length > 44 ? "…" : ""}” &nbsp;<kbd>'</kbd>
+								</button>
+							)}
+						</div>
+					</div>
+					<div className="border-l border-line bg-paper px-3.5 py-2.5 text-[12.8px] leading-snug">
+						{choice ? (
+							<Definition code={choice} />
+						) : (
+							<p className="text-quiet">No code is called that yet.</p>
+						)}
+					</div>
+				</div>
+			)}
+			<div
+				className={`flex items-center gap-2 rounded-lg border-2 px-2.5 py-1 ${words === null ? "border-line" : "border-spruce"}`}
+			>
+				{words !== null && (
+					<span className="rounded-[5px] bg-spruce-soft px-2 text-[13px] font-semibold whitespace-nowrap text-spruce">
+						1 passage, {counted(words.split(/\s+/).filter(Boolean).length, "word")}
+					</span>
+				)}
+				{taken.map((code) => (
+					<span
+						key={code.id}
+						className="flex items-center gap-1 rounded-[5px] border border-line px-2 text-[13px] whitespace-nowrap"
+					>
+						<span className="size-2.5 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
+						{code.name}
+						<button
+							type="button"
+							aria-label={`Without ${code.name}`}
+							className="text-quiet"
+							onClick={() => setTaken(taken.filter((one) => one !== code))}
+						>
+							×
+						</button>
+					</span>
+				))}
+				<input
+					ref={input}
+					role="combobox"
+					aria-label="Coding line"
+					aria-expanded={open}
+					aria-controls="code-options"
+					aria-activedescendant={open && choice ? `option-${choice.id}` : undefined}
+					autoComplete="off"
+					className="min-w-0 flex-1 bg-transparent text-[15px] outline-none"
+					placeholder={words === null ? "Select words in the text, then type a code" : "Find or make a code"}
+					value={typed}
+					onFocus={() => setFocused(true)}
+					onBlur={() => setFocused(false)}
+					onChange={(event) => {
+						setTyped(event.target.value);
+						setAt(0);
+					}}
+					onKeyDown={onKey}
+				/>
+				<span className="shrink-0 text-[12.4px] text-quiet">
+					<kbd>Enter</kbd> put on &nbsp;<kbd>Tab</kbd> and another &nbsp;<kbd>Esc</kbd> leave
+				</span>
+			</div>
+			<div className="mt-1.5 flex items-center gap-1.5 overflow-hidden text-[12.4px] text-quiet">
+				<span>{pins.length ? "Pinned" : "Nothing pinned yet: a code’s card puts it under 1 to 9"}</span>
+				{pins.map((pin) => (
+					<button
+						key={pin.key}
+						type="button"
+						disabled={words === null}
+						className="inline-flex items-center gap-1.5 rounded-full border border-line py-px pr-2 pl-1 whitespace-nowrap text-ink disabled:opacity-60"
+						onMouseDown={(event) => event.preventDefault()}
+						onClick={() => put([pin.code])}
+					>
+						<kbd>{pin.key}</kbd>
+						{byId.get(pin.code)?.name}
+					</button>
+				))}
+				<span className="ml-auto whitespace-nowrap" role="status">
+					{saving ? "Saving …" : ""}
+				</span>
+				<span className="whitespace-nowrap">
+					Same as last <kbd>=</kbd>{" "}
+					<button type="button" className="hover:text-ink" onClick={onTurn}>
+						Whole turn <kbd>T</kbd>
+					</button>{" "}
+					<button type="button" className="hover:text-ink" onClick={onKeys}>
+						Keys <kbd>?</kbd>
+					</button>
+				</span>
+			</div>
+		</div>
+	);
+}
+
+export function Definition({ code }: { code: Code }) {
+	return (
+		<>
+			<b className="mb-0.5 block">{code.name}</b>
+			{code.definition || <span className="text-quiet">No definition yet.</span>}
+			{code.covers && (
+				<span className="block">
+					<span className="text-quiet">Covers</span> {code.covers}
+				</span>
+			)}
+			{code.excludes && (
+				<span className="block">
+					<span className="text-quiet">Not</span> {code.excludes}
+				</span>
+			)}
+			{code.example && <span className="mt-1 block text-quiet">{code.example}</span>}
+		</>
+	);
+}

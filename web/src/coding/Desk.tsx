@@ -1,0 +1,219 @@
+import { ChevronLeft, ChevronRight, PanelRight } from "lucide-react";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { useDocuments } from "../gather/data";
+import { useRoster } from "../people/data";
+import { useMayCode, useProject } from "../shell/project";
+import { Empty, Loading, Problem } from "../ui/Empty";
+import { counted } from "../ui/words";
+import { Codebook } from "./Codebook";
+import { CodingLine } from "./CodingLine";
+import { type Code, type DeskDocument, type Stretch, useApply, useCodebook, useDocument } from "./data";
+import { Keys } from "./Keys";
+import { Transcript } from "./Transcript";
+
+/** The reading desk: the text, its passages, the coding line and the codebook. */
+export function Desk() {
+	const project = useProject();
+	const navigate = useNavigate();
+	const documents = useDocuments();
+	const codebook = useCodebook();
+	const wanted = useParams().documentId;
+	const first = documents.data?.[0]?.id ?? null;
+	const id = wanted ? Number(wanted) : first;
+	const document = useDocument(id);
+	useEffect(() => {
+		if (!wanted && first !== null) navigate(String(first), { replace: true });
+	}, [wanted, first, navigate]);
+	if (documents.data?.length === 0)
+		return (
+			<Empty title="Nothing to read yet">
+				<p>Bring in a transcript first; then select words and give them a code.</p>
+				<Link
+					to={`/projects/${project.id}/gather/bring-in`}
+					className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-white"
+				>
+					Bring in files
+				</Link>
+			</Empty>
+		);
+	const error = document.error ?? codebook.error ?? documents.error;
+	if (error) return <Problem error={error} />;
+	if (!document.data || !codebook.data || !documents.data) return <Loading what="the document" />;
+	return (
+		<OpenDesk
+			key={document.data.id}
+			document={document.data}
+			codes={codebook.data.codes}
+			pins={codebook.data.pins}
+			order={documents.data.map((row) => row.id)}
+		/>
+	);
+}
+
+function OpenDesk({
+	document,
+	codes,
+	pins,
+	order,
+}: {
+	document: DeskDocument;
+	codes: Code[];
+	pins: { key: number; code: number }[];
+	order: number[];
+}) {
+	const mayCode = useMayCode();
+	const navigate = useNavigate();
+	const [params] = useSearchParams();
+	const [selection, setSelection] = useState<Stretch | null>(null);
+	const [active, setActive] = useState<number | null>(Number(params.get("passage")) || null);
+	const [recent, setRecent] = useState<number[]>([]);
+	const [side, setSide] = useState(true);
+	const [keys, setKeys] = useState(false);
+	const line = useRef<HTMLInputElement>(null);
+	const text = useRef<HTMLDivElement>(null);
+	const apply = useApply(document);
+	const roster = useRoster().data;
+	const facts = useMemo(() => factsByCase(roster), [roster]);
+	const place = order.indexOf(document.id);
+	const neighbour = (by: number) => order[place + by];
+	const go = (id: number | undefined) => id !== undefined && navigate(`../code/${id}`);
+
+	useEffect(() => {
+		const listen = (event: KeyboardEvent) => {
+			const typing =
+				event.target instanceof HTMLInputElement ||
+				event.target instanceof HTMLTextAreaElement ||
+				event.target instanceof HTMLSelectElement;
+			if (event.key === "?" && (!typing || (event.target === line.current && !line.current?.value))) {
+				event.preventDefault();
+				setKeys(true);
+			}
+		};
+		window.addEventListener("keydown", listen);
+		return () => window.removeEventListener("keydown", listen);
+	}, []);
+
+	const put = (codeIds: number[], newNames: string[] = []) => {
+		if (!selection || !mayCode || codeIds.length + newNames.length === 0) return;
+		setRecent((before) => [...codeIds, ...before.filter((id) => !codeIds.includes(id))].slice(0, 8));
+		apply.mutate({
+			...selection,
+			codes: codeIds,
+			newCodes: newNames.map((name) => ({ name, parent: null })),
+		});
+		setSelection(null);
+		text.current?.focus({ preventScroll: true });
+	};
+	const participants = new Set(
+		document.speakers.filter((speaker) => speaker.role === "participant").map((speaker) => speaker.id),
+	);
+	const theirs = document.turns
+		.filter((turn) => participants.has(turn.speaker))
+		.reduce((sum, turn) => sum + turn.words, 0);
+	return (
+		<div className={`grid h-full ${side ? "grid-cols-[minmax(0,1fr)_272px]" : "grid-cols-1"}`}>
+			<div className="flex min-h-0 min-w-0 flex-col">
+				<div className="flex shrink-0 items-center gap-3 border-b border-line bg-white px-4.5 py-2">
+					<button
+						type="button"
+						aria-label="Previous document"
+						disabled={place <= 0}
+						onClick={() => go(neighbour(-1))}
+						className="rounded-md border border-line p-1 text-spruce disabled:opacity-35"
+					>
+						<ChevronLeft size={15} />
+					</button>
+					<b className="truncate">{document.title}</b>
+					<span className="truncate quiet-line">
+						{counted(document.words, "word")}, {theirs.toLocaleString("en-GB")} by participants ·{" "}
+						{counted(document.passages.length, "passage")}
+					</span>
+					<span className="ml-auto shrink-0 quiet-line">
+						{place + 1} of {order.length}
+					</span>
+					<button
+						type="button"
+						aria-label="Next document"
+						disabled={place >= order.length - 1}
+						onClick={() => go(neighbour(1))}
+						className="rounded-md border border-line p-1 text-spruce disabled:opacity-35"
+					>
+						<ChevronRight size={15} />
+					</button>
+					<button
+						type="button"
+						aria-label={side ? "Hide the codebook" : "Show the codebook"}
+						aria-pressed={side}
+						onClick={() => setSide(!side)}
+						className="rounded-md border border-line p-1 text-quiet"
+					>
+						<PanelRight size={15} />
+					</button>
+				</div>
+				<Transcript
+					ref={text}
+					document={document}
+					codes={codes}
+					facts={facts}
+					selection={selection}
+					active={active}
+					onActive={setActive}
+					onSelect={(stretch, byMouse) => {
+						setSelection(stretch);
+						if (stretch && byMouse && mayCode) line.current?.focus({ preventScroll: true });
+					}}
+					onType={() => line.current?.focus({ preventScroll: true })}
+					onDropCode={(code, stretch) => mayCode && apply.mutate({ ...stretch, codes: [code], newCodes: [] })}
+				/>
+				{mayCode && (
+					<CodingLine
+						input={line}
+						codes={codes}
+						pins={pins}
+						recent={recent}
+						words={selection ? document.text.slice(selection.start, selection.end) : null}
+						saving={apply.isPending}
+						onPut={put}
+						onLeave={() => {
+							setSelection(null);
+							text.current?.focus({ preventScroll: true });
+						}}
+						onKeys={() => setKeys(true)}
+						onTurn={() => {
+							const turn = document.turns.find((one) => participants.has(one.speaker));
+							if (turn)
+								setSelection({
+									start: turn.start,
+									end: turn.start + document.text.slice(turn.start, turn.end).trimEnd().length,
+								});
+						}}
+					/>
+				)}
+			</div>
+			{side && (
+				<Codebook
+					codes={codes}
+					pins={pins}
+					onCode={(id) => selection && put([id])}
+					selecting={selection !== null}
+				/>
+			)}
+			{keys && <Keys onClose={() => setKeys(false)} />}
+		</div>
+	);
+}
+
+/** For each case, its first few values in words, for the margin of the text. */
+function factsByCase(roster: ReturnType<typeof useRoster>["data"]): Map<number, string[]> {
+	const variables = (roster?.variables ?? []).filter((variable) => variable.kind !== "text");
+	return new Map(
+		(roster?.cases ?? []).map((row) => [
+			row.id,
+			variables.map((variable) => {
+				const value = row.values[variable.id];
+				return `${variable.name}: ${value?.text || (value?.missing ?? variable.when_empty).replace("_", " ")}`;
+			}),
+		]),
+	);
+}

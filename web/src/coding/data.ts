@@ -1,0 +1,168 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, type Shape, take } from "../api/client";
+import { type Positions, positionsOf } from "../api/positions";
+import { useProject, useWrite } from "../shell/project";
+import { useSession } from "../shell/session";
+
+export type Code = Shape<"CodeOut">;
+export type Passage = Shape<"PassageOut">;
+type WireDocument = Shape<"DocumentOut">;
+
+/** A document with all positions in the browser's units. */
+export interface DeskDocument extends WireDocument {
+	positions: Positions;
+}
+
+/** A stretch of the text, in the browser's units, half-open. */
+export interface Stretch {
+	start: number;
+	end: number;
+}
+
+export function useCodebook() {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "codebook"],
+		queryFn: () =>
+			take(api.GET("/api/projects/{project_id}/codebook", { params: { path: { project_id: id } } })),
+	});
+}
+
+function inUnits<T extends Stretch>(positions: Positions, rows: T[]): T[] {
+	return rows.map((row) => ({
+		...row,
+		start: positions.toUnits(row.start),
+		end: positions.toUnits(row.end),
+	}));
+}
+
+export function useDocument(document_id: number | null) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "document", document_id],
+		enabled: document_id !== null,
+		queryFn: async (): Promise<DeskDocument> => {
+			const wire = await take(
+				api.GET("/api/projects/{project_id}/documents/{document_id}", {
+					params: { path: { project_id: id, document_id: document_id ?? 0 } },
+				}),
+			);
+			const positions = positionsOf(wire.text);
+			return {
+				...wire,
+				positions,
+				turns: inUnits(positions, wire.turns),
+				passages: inUnits(positions, wire.passages),
+			};
+		},
+	});
+}
+
+export interface Application extends Stretch {
+	codes: number[];
+	newCodes: { name: string; parent: number | null }[];
+}
+
+/** Put codes on a stretch: shown at once, confirmed behind the scenes, put back if it can't be saved. */
+export function useApply(document: DeskDocument | undefined) {
+	const { id } = useProject();
+	const client = useQueryClient();
+	const account = useSession().data?.account;
+	const key = ["project", id, "document", document?.id ?? null];
+	const apply = useWrite(async ({ start, end, codes, newCodes }: Application) => {
+		if (!document) return;
+		const before = client.getQueryData<DeskDocument>(key);
+		client.setQueryData<DeskDocument>(key, (shown) =>
+			shown && account ? withCodes(shown, { start, end }, codes, account) : shown,
+		);
+		try {
+			const passages = await take(
+				api.POST("/api/projects/{project_id}/documents/{document_id}/passages", {
+					params: { path: { project_id: id, document_id: document.id } },
+					body: {
+						start: document.positions.toCodePoints(start),
+						end: document.positions.toCodePoints(end),
+						codes,
+						new_codes: newCodes,
+					},
+				}),
+			);
+			client.setQueryData<DeskDocument>(
+				key,
+				(shown) => shown && { ...shown, passages: inUnits(shown.positions, passages) },
+			);
+		} catch (error) {
+			if (before) client.setQueryData(key, before);
+			throw error;
+		}
+	});
+	return apply;
+}
+
+/** The document as it will be once the codes are saved. */
+export function withCodes(
+	document: DeskDocument,
+	stretch: Stretch,
+	codes: number[],
+	account: Shape<"AccountOut">,
+): DeskDocument {
+	const held = document.passages.find(
+		(passage) => passage.start === stretch.start && passage.end === stretch.end,
+	);
+	const passage: Passage = held ?? { id: -Date.now(), ...stretch, codings: [] };
+	const fresh = codes.filter(
+		(code) => !passage.codings.some((coding) => coding.code === code && coding.coder === account.id),
+	);
+	const codings = [
+		...passage.codings,
+		...fresh.map((code, place) => ({
+			id: -Date.now() - place - 1,
+			code,
+			coder: account.id,
+			initials: account.initials,
+			coder_name: account.display_name,
+		})),
+	];
+	const others = document.passages.filter((one) => one !== held);
+	const passages = [...others, { ...passage, codings }].sort((a, b) => a.start - b.start || a.end - b.end);
+	return { ...document, passages };
+}
+
+export function useCodingWrites() {
+	const { id } = useProject();
+	const path = { project_id: id };
+	return {
+		removeCoding: useWrite((coding_id: number) =>
+			take(
+				api.DELETE("/api/projects/{project_id}/codings/{coding_id}", {
+					params: { path: { ...path, coding_id } },
+				}),
+			),
+		),
+		createCode: useWrite((body: Shape<"CodeInRequest">) =>
+			take(api.POST("/api/projects/{project_id}/codebook", { params: { path }, body })),
+		),
+		changeCode: useWrite((row: { id: number } & Shape<"PatchedCodeChangeRequest">) => {
+			const { id: code_id, ...body } = row;
+			return take(
+				api.PATCH("/api/projects/{project_id}/codes/{code_id}", {
+					params: { path: { ...path, code_id } },
+					body,
+				}),
+			);
+		}),
+		deleteCode: useWrite((code_id: number) =>
+			take(
+				api.DELETE("/api/projects/{project_id}/codes/{code_id}", { params: { path: { ...path, code_id } } }),
+			),
+		),
+		pin: useWrite(({ key, code }: { key: number; code: number | null }) =>
+			take(
+				api.PUT("/api/projects/{project_id}/pins/{key}", {
+					params: { path: { ...path, key } },
+					body: { code },
+				}),
+			),
+		),
+	};
+}

@@ -1,0 +1,111 @@
+import { codeColour, groupMark } from "../ui/palette";
+import { percent } from "../ui/words";
+import type { Comparison } from "./data";
+import type { Opened } from "./spec";
+import { fixed } from "./Table";
+
+/** The same figures as bars, a group a bar, with the interval drawn over each; every bar opens. */
+export function Bars({ result, onOpen }: { result: Comparison; onOpen: (number: Opened) => void }) {
+	const rate = result.measure === "rate";
+	const top = rate
+		? Math.max(0.01, ...result.rows.flatMap((row) => row.cells.map((cell) => cell.high ?? cell.figure ?? 0)))
+		: 1;
+	const at = (value: number) => `${Math.min(100, (100 * value) / top)}%`;
+	const ticks = [0, 0.25, 0.5, 0.75, 1].map((part) => part * top);
+	return (
+		<div className="max-h-[calc(100vh-310px)] min-h-60 overflow-auto rounded-b-lg border border-t-0 border-line bg-white p-4">
+			<div className="mb-2 flex flex-wrap gap-4 text-[13px]">
+				{result.groups.map((group) => {
+					const mark = groupMark(result.all_groups.indexOf(group.name));
+					return (
+						<span key={group.name} style={{ color: mark.colour }} className="font-semibold">
+							{mark.shape} {group.name}
+						</span>
+					);
+				})}
+				<span className="ml-auto text-quiet">
+					{rate
+						? "passages per 1,000 words"
+						: `% of ${result.bases.find((base) => base.id === result.base)?.words ?? ""}`}
+					, line: 95 % interval
+				</span>
+			</div>
+			<div className="grid grid-cols-[200px_minmax(0,1fr)_110px] gap-x-3">
+				{result.rows.map((row, place) => (
+					<div key={row.code} className="contents">
+						<div className="border-t border-line2 py-2 text-right font-medium">
+							{row.name}{" "}
+							<span
+								className="inline-block size-2.5 rounded-[3px]"
+								style={{ background: codeColour(row.colour) }}
+							/>
+						</div>
+						<div className="relative space-y-1 border-t border-line2 py-2">
+							{ticks.map((tick) => (
+								<i
+									key={tick}
+									aria-hidden="true"
+									className="absolute inset-y-0 w-px bg-line2"
+									style={{ left: at(tick) }}
+								/>
+							))}
+							{row.cells.map((cell, group) => {
+								const name = result.groups[group]?.name ?? "";
+								const mark = groupMark(result.all_groups.indexOf(name));
+								const words = `${row.name}, ${name}: ${rate ? `${fixed(cell.figure)} per 1,000 words` : `${percent(cell.figure)} %, ${cell.count} of ${cell.base}`}`;
+								return (
+									<button
+										key={name}
+										type="button"
+										aria-label={`${words}. Open the passages`}
+										title={words}
+										className="relative block h-4 w-full text-left"
+										onClick={() => onOpen({ row: place, group, left_out: null })}
+									>
+										<i
+											className="absolute inset-y-0.5 left-0 rounded-sm"
+											style={{ width: at(cell.figure ?? 0), background: mark.colour }}
+										/>
+										{cell.low !== null && cell.high !== null && (
+											<u
+												className="absolute top-1/2 h-px bg-ink"
+												style={{ left: at(cell.low), width: `calc(${at(cell.high)} - ${at(cell.low)})` }}
+											/>
+										)}
+									</button>
+								);
+							})}
+						</div>
+						<div className="space-y-1 border-t border-line2 py-2 text-[12px]">
+							{row.cells.map((cell, group) => {
+								const name = result.groups[group]?.name ?? "";
+								return (
+									<div key={name} className="h-4 leading-4">
+										<span
+											style={{ color: groupMark(result.all_groups.indexOf(name)).colour }}
+											aria-hidden="true"
+										>
+											{groupMark(result.all_groups.indexOf(name)).shape}
+										</span>{" "}
+										<b>{rate ? fixed(cell.figure) : percent(cell.figure)}</b>{" "}
+										<span className="text-quiet">
+											{cell.count} of {rate ? `${cell.base} w.` : cell.base}
+										</span>
+									</div>
+								);
+							})}
+						</div>
+					</div>
+				))}
+				<div />
+				<div className="relative h-5 text-[11.5px] text-quiet" aria-hidden="true">
+					{ticks.map((tick) => (
+						<span key={tick} className="absolute -translate-x-1/2" style={{ left: at(tick) }}>
+							{rate ? fixed(tick) : percent(tick)}
+						</span>
+					))}
+				</div>
+			</div>
+		</div>
+	);
+}

@@ -1,0 +1,170 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import type { Shape } from "../api/client";
+import { useProject } from "../shell/project";
+import { Button } from "../ui/Button";
+import { Problem } from "../ui/Empty";
+import { codeColour, groupMark } from "../ui/palette";
+import { counted } from "../ui/words";
+import { type Comparison, useEvidence } from "./data";
+import type { Opened, Question } from "./spec";
+
+const STEP = 200;
+
+/** The passages behind one number, by person, and the people who did not say it. */
+export function Evidence({
+	question,
+	opened,
+	result,
+	onClose,
+}: {
+	question: Question;
+	opened: Opened;
+	result: Comparison;
+	onClose: () => void;
+}) {
+	const project = useProject();
+	const [limit, setLimit] = useState(STEP);
+	const [tab, setTab] = useState<"said" | "silent">("said");
+	const evidence = useEvidence(question, opened, limit);
+	const row = opened.row === null ? undefined : result.rows[opened.row];
+	const group = opened.group === null ? undefined : result.groups[opened.group];
+	const mark = group && groupMark(result.all_groups.indexOf(group.name));
+	const reason = opened.left_out && result.left_out.find((part) => part.reason === opened.left_out)?.words;
+	const cell = row && (opened.group === null ? row.total : row.cells[opened.group]);
+	const data = evidence.data;
+	return (
+		<aside aria-label="Evidence" className="flex min-h-0 flex-col border-l border-line bg-white">
+			<div className="border-b border-line px-4 pt-3 pb-2.5">
+				<div className="flex items-center gap-2">
+					{row && (
+						<span
+							className="size-2.5 shrink-0 rounded-[3px]"
+							style={{ background: codeColour(row.colour) }}
+						/>
+					)}
+					<h2 className="min-w-0 truncate">{row?.name ?? "All rows"}</h2>
+					<span className="text-quiet">·</span>
+					<h2 className="min-w-0 truncate" style={{ color: mark?.colour }}>
+						{mark?.shape} {group?.name ?? reason ?? "Everyone"}
+					</h2>
+					<button
+						type="button"
+						aria-label="Close the evidence"
+						className="ml-auto text-lg leading-none text-quiet hover:text-ink"
+						onClick={onClose}
+					>
+						×
+					</button>
+				</div>
+				{data && (
+					<p className="mt-0.5 quiet-line">
+						{!opened.left_out && (
+							<>
+								{data.people} of {data.people + data.silent.length} {project.case_many} ·{" "}
+							</>
+						)}
+						{counted(data.passages, "passage")}
+						{cell?.most_by &&
+							!opened.left_out &&
+							` · most by one ${project.case_one}: ${cell.most} (${cell.most_by})`}
+					</p>
+				)}
+				{data && !opened.left_out && (
+					<div className="mt-2 flex overflow-hidden rounded-md border border-line text-[12.8px] font-semibold">
+						{(["said", "silent"] as const).map((name) => (
+							<button
+								key={name}
+								type="button"
+								aria-pressed={tab === name}
+								onClick={() => setTab(name)}
+								className={`flex-1 py-0.5 ${tab === name ? "bg-spruce-soft text-spruce" : "text-quiet hover:text-ink"}`}
+							>
+								{name === "said" ? `Said it · ${data.people}` : `Didn’t · ${data.silent.length}`}
+							</button>
+						))}
+					</div>
+				)}
+			</div>
+			<div className="min-h-0 flex-1 overflow-auto pb-4">
+				{evidence.error && <Problem error={evidence.error} />}
+				{data && tab === "said" && (
+					<>
+						{data.persons.map((person) => (
+							<Person key={person.case ?? `nobody-${person.passages[0]?.id}`} person={person} />
+						))}
+						{data.persons.length === 0 && <p className="p-4 quiet-line">Nobody here says this.</p>}
+						{data.more > 0 && (
+							<div className="px-4 pt-2">
+								<Button onClick={() => setLimit(limit + STEP)}>
+									Show {Math.min(STEP, data.more)} more of {data.more}
+								</Button>
+							</div>
+						)}
+					</>
+				)}
+				{data && tab === "silent" && (
+					<ul>
+						{data.silent.map((person) => (
+							<li key={person.case} className="border-b border-line2 px-4 py-2">
+								<Who person={person} />
+							</li>
+						))}
+						{data.silent.length === 0 && <li className="p-4 quiet-line">Everybody in this group says it.</li>}
+					</ul>
+				)}
+			</div>
+		</aside>
+	);
+}
+
+function Who({ person }: { person: Shape<"SilentPerson"> | Shape<"EvidencePerson"> }) {
+	return (
+		<span className="flex flex-wrap items-center gap-1.5">
+			<b>{person.identifier}</b>
+			{person.facts.map((fact) => (
+				<span
+					key={fact.variable}
+					title={fact.variable}
+					className="rounded-full bg-paper2 px-2 text-[11.8px] text-quiet"
+				>
+					{fact.text}
+				</span>
+			))}
+		</span>
+	);
+}
+
+function Person({ person }: { person: Shape<"EvidencePerson"> }) {
+	const { id } = useProject();
+	return (
+		<section className="pt-2.5">
+			<div className="flex items-start px-4 pb-0.5">
+				<Who person={person} />
+				<span className="ml-auto shrink-0 quiet-line">{counted(person.total, "passage")}</span>
+			</div>
+			{person.passages.map((passage) => (
+				<blockquote
+					key={passage.id}
+					className="mx-4 mt-1 mb-2.5 font-serif text-[14.5px] leading-normal whitespace-pre-line"
+					dir="auto"
+				>
+					<span className="text-quiet">{passage.before}</span>
+					<mark>{passage.text}</mark>
+					<span className="text-quiet">{passage.after}</span>
+					<footer className="mt-1 flex gap-3 font-sans text-[12.2px] text-quiet" dir="ltr">
+						<span className="truncate">
+							{passage.title} · turn {passage.turn}
+						</span>
+						<Link
+							className="font-semibold text-spruce hover:underline"
+							to={`/projects/${id}/code/${passage.document}?passage=${passage.id}`}
+						>
+							Open in document
+						</Link>
+					</footer>
+				</blockquote>
+			))}
+		</section>
+	);
+}

@@ -1,0 +1,35 @@
+import type { Comparison } from "./data";
+import type { Opened } from "./spec";
+
+/** What is in the table and what is left out, adding up; every number opens onto its passages. */
+export function LeftOut({ result, onOpen }: { result: Comparison; onOpen: (number: Opened) => void }) {
+	return (
+		<div className="px-0.5 py-2 text-[12.6px] leading-normal text-quiet">
+			<p>
+				<b className="text-ink">Adds up:</b> {result.in_scope.toLocaleString("en-GB")}{" "}
+				{result.in_scope === 1 ? "passage" : "passages"} in scope ={" "}
+				{result.left_out.map((part, place) => (
+					<span key={part.reason}>
+						{place > 0 && " + "}
+						<button
+							type="button"
+							className={`underline decoration-dotted underline-offset-2 hover:text-spruce ${place === 0 ? "font-semibold text-ink" : ""}`}
+							onClick={() => onOpen({ row: null, group: null, left_out: place === 0 ? null : part.reason })}
+						>
+							{part.passages.toLocaleString("en-GB")} {part.words}
+						</button>
+					</span>
+				))}
+				.
+			</p>
+			{result.cautions.map((caution) => (
+				<p key={caution}>{caution}</p>
+			))}
+			<p>
+				{result.measure === "people" &&
+					"Tint: plum below, moss above what would be expected if the groups didn’t differ. Thin line: 95 % interval (Wilson). "}
+				Every number opens onto its passages.
+			</p>
+		</div>
+	);
+}

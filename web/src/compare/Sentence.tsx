@@ -1,0 +1,304 @@
+import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
+import { useMemo, useState } from "react";
+import type { Code } from "../coding/data";
+import { branches, flat } from "../coding/tree";
+import type { Variable } from "../people/data";
+import { useProject } from "../shell/project";
+import { Choice } from "../ui/Choice";
+import { codeColour, groupMark } from "../ui/palette";
+import type { Comparison } from "./data";
+import { COMPARABLE, type Measure, type Question } from "./spec";
+
+interface Props {
+	question: Question;
+	result: Comparison | undefined;
+	codes: Code[];
+	variables: Variable[];
+	onChange: (changes: Record<string, string | null>) => void;
+}
+
+/** The comparison in plain words; each bold part is a menu that changes it. */
+export function Sentence({ question, result, codes, variables, onChange }: Props) {
+	const project = useProject();
+	const variable = variables.find((one) => one.id === question.variable);
+	const said = (slot: string, otherwise: string) =>
+		result?.sentence.find((part) => part.slot === slot)?.text ?? otherwise;
+	const filtered =
+		result?.sentence.at(-2)?.slot === "" && result.sentence.at(-2)?.text.startsWith("only ")
+			? result.sentence.at(-2)?.text
+			: undefined;
+	const chosen = question.groups?.length ?? result?.all_groups.length;
+	return (
+		<>
+			<h1 className="mt-1 mb-1.5 font-normal! text-[19px]! leading-relaxed!">
+				Compare{" "}
+				<Rows
+					codes={codes}
+					chosen={question.codes}
+					label={
+						question.codes.length === 0 ? "no codes yet" : said("rows", `${question.codes.length} codes`)
+					}
+					onChange={(ids) => onChange({ codes: ids.join(".") })}
+				/>{" "}
+				across{" "}
+				<Choice
+					as="token"
+					name="Variable"
+					value={question.variable}
+					options={variables
+						.filter((one) => COMPARABLE.has(one.kind))
+						.map((one) => ({
+							value: one.id,
+							label: one.name,
+							hint:
+								one.kind === "number"
+									? "in bands"
+									: one.bars
+											.map((bar) => bar.label)
+											.slice(0, 6)
+											.join(" · "),
+						}))}
+					onChange={(id) => onChange({ variable: String(id), groups: null, cuts: null, difference: null })}
+				/>
+				, counting{" "}
+				<Choice
+					as="token"
+					name="Measure"
+					value={question.measure ?? "people"}
+					shown={said("measure", "")}
+					options={[
+						{
+							value: "people" as Measure,
+							label: `${project.case_many} who mention it`,
+							hint: `each ${project.case_one} once, however often they say it`,
+						},
+						{
+							value: "passages" as Measure,
+							label: "passages",
+							hint: "each passage once a row, whatever codes or coders it carries",
+						},
+						{
+							value: "rate" as Measure,
+							label: "passages per 1,000 words",
+							hint: "allows for how much each group said",
+						},
+					]}
+					onChange={(measure) =>
+						onChange({ measure: measure === "people" ? null : (measure ?? null), base: null })
+					}
+				/>
+				{question.measure === "rate" ? ", out of " : ", as a share of "}
+				<Choice
+					as="token"
+					name="Base"
+					value={result?.base ?? question.base ?? "with_material"}
+					shown={said("base", "")}
+					options={(result?.bases ?? []).map((base) => ({ value: base.id, label: base.words }))}
+					onChange={(base) => onChange({ base })}
+				/>
+				{filtered ? <>; {filtered}</> : ""}.
+			</h1>
+			<p className="mb-2.5 text-[13px] text-quiet">
+				Branches{" "}
+				<Choice
+					as="token"
+					name="Branches"
+					value={question.roll_up ?? true}
+					options={[
+						{
+							value: true,
+							label: "rolled up",
+							hint: "a code counts with all codes beneath it, each passage once",
+						},
+						{ value: false, label: "not rolled up", hint: "a code counts by itself" },
+					]}
+					onChange={(rolled) => onChange({ rollup: rolled ? null : "0" })}
+				/>{" "}
+				· groups{" "}
+				<Groups
+					result={result}
+					label={
+						!result || chosen === result.all_groups.length
+							? `all ${result?.all_groups.length ?? ""}`
+							: `${chosen} of ${result.all_groups.length}`
+					}
+					onChange={(names) => onChange({ groups: names && JSON.stringify(names), difference: null })}
+				/>
+				{variable?.kind === "number" && result && (
+					<>
+						{" "}
+						· bands cut at{" "}
+						<Cuts
+							cuts={result.cuts}
+							onChange={(cuts) => onChange({ cuts: cuts.join("~"), groups: null, difference: null })}
+						/>
+					</>
+				)}{" "}
+				· tests{" "}
+				{question.measure === "people"
+					? "exact where small, else chi-square; Holm over the rows"
+					: `10,000 permutations of ${project.case_many}; Holm over the rows`}
+			</p>
+		</>
+	);
+}
+
+/** Any codes, in the order of the codebook; a branch's name takes what lies beneath it. */
+function Rows({
+	codes,
+	chosen,
+	label,
+	onChange,
+}: {
+	codes: Code[];
+	chosen: number[];
+	label: string;
+	onChange: (ids: number[]) => void;
+}) {
+	const [words, setWords] = useState("");
+	const rows = useMemo(() => flat(branches(codes)), [codes]);
+	const on = new Set(chosen);
+	const set = (next: Set<number>) => onChange(rows.map((row) => row.code.id).filter((id) => next.has(id)));
+	const shown = rows.filter((row) => row.code.name.toLowerCase().includes(words.toLowerCase()));
+	return (
+		<Popover className="inline">
+			<PopoverButton className="token inline text-left">{label}</PopoverButton>
+			<PopoverPanel
+				anchor={{ to: "bottom start", gap: 6 }}
+				className="z-40 flex max-h-[420px] w-96 flex-col rounded-lg border border-line bg-white p-2 font-sans text-[13.4px] shadow-lg"
+			>
+				<input
+					aria-label="Find codes"
+					placeholder="Find codes"
+					className="field mb-2"
+					value={words}
+					onChange={(event) => setWords(event.target.value)}
+				/>
+				<div className="mb-1 flex gap-3 px-1 text-[12.6px] font-semibold text-spruce">
+					<button
+						type="button"
+						className="hover:underline"
+						onClick={() => set(new Set(rows.map((row) => row.code.id)))}
+					>
+						All codes
+					</button>
+					<button
+						type="button"
+						className="hover:underline"
+						onClick={() => set(new Set(rows.filter((row) => row.depth === 0).map((row) => row.code.id)))}
+					>
+						Top level
+					</button>
+					<button type="button" className="hover:underline" onClick={() => onChange([])}>
+						None
+					</button>
+				</div>
+				<div className="overflow-auto">
+					{shown.map(({ code, depth, children }) => (
+						<div
+							key={code.id}
+							className="flex items-center gap-2 rounded px-1 hover:bg-paper2"
+							style={{ paddingLeft: 4 + depth * 18 }}
+						>
+							<label className="flex min-w-0 flex-1 cursor-pointer items-center gap-2 py-0.5">
+								<input
+									type="checkbox"
+									className="accent-spruce"
+									checked={on.has(code.id)}
+									onChange={(event) => {
+										const next = new Set(on);
+										if (event.target.checked) next.add(code.id);
+										else next.delete(code.id);
+										set(next);
+									}}
+								/>
+								<span
+									className="size-2.5 shrink-0 rounded-[3px]"
+									style={{ background: codeColour(code.colour) }}
+								/>
+								<span className="truncate">{code.name}</span>
+							</label>
+							{children.length > 0 && (
+								<button
+									type="button"
+									className="text-[12px] font-semibold text-spruce hover:underline"
+									onClick={() => set(new Set(children.map((child) => child.code.id)))}
+								>
+									only those beneath
+								</button>
+							)}
+						</div>
+					))}
+				</div>
+			</PopoverPanel>
+		</Popover>
+	);
+}
+
+function Groups({
+	result,
+	label,
+	onChange,
+}: {
+	result: Comparison | undefined;
+	label: string;
+	onChange: (names: string[] | null) => void;
+}) {
+	const every = result?.all_groups ?? [];
+	const on = new Set(result?.groups.map((group) => group.name));
+	return (
+		<Popover className="inline">
+			<PopoverButton className="token inline">{label}</PopoverButton>
+			<PopoverPanel
+				anchor={{ to: "bottom start", gap: 6 }}
+				className="z-40 max-h-96 w-60 overflow-auto rounded-lg border border-line bg-white p-2 text-[13.4px] text-ink shadow-lg"
+			>
+				{every.map((name) => (
+					<label
+						key={name}
+						className="flex cursor-pointer items-center gap-2 rounded px-1 py-0.5 hover:bg-paper2"
+					>
+						<input
+							type="checkbox"
+							className="accent-spruce"
+							checked={on.has(name)}
+							onChange={(event) => {
+								const next = every.filter((one) => (one === name ? event.target.checked : on.has(one)));
+								onChange(next.length === every.length ? null : next);
+							}}
+						/>
+						<span style={{ color: groupMark(every.indexOf(name)).colour }}>
+							{groupMark(every.indexOf(name)).shape}
+						</span>{" "}
+						{name}
+					</label>
+				))}
+			</PopoverPanel>
+		</Popover>
+	);
+}
+
+/** Cut points of a number, typed: `40, 60`. */
+function Cuts({ cuts, onChange }: { cuts: number[]; onChange: (cuts: number[]) => void }) {
+	const [typed, setTyped] = useState<string | null>(null);
+	const shown = typed ?? cuts.join(", ");
+	const save = () => {
+		const parsed = shown
+			.split(/[,;\s]+/)
+			.filter(Boolean)
+			.map(Number);
+		setTyped(null);
+		if (parsed.every(Number.isFinite) && parsed.join() !== cuts.join())
+			onChange([...new Set(parsed)].sort((a, b) => a - b));
+	};
+	return (
+		<input
+			aria-label="Cut points of the bands"
+			className="field w-24 py-0! text-ink"
+			value={shown}
+			onChange={(event) => setTyped(event.target.value)}
+			onBlur={save}
+			onKeyDown={(event) => event.key === "Enter" && save()}
+		/>
+	);
+}

@@ -1,0 +1,116 @@
+import { useMemo } from "react";
+import { useSearchParams } from "react-router";
+import type { Shape } from "../api/client";
+import type { Code } from "../coding/data";
+import type { Variable } from "../people/data";
+import { type Scope, scopeRequest, useScope } from "../shell/scope";
+
+export type Question = Shape<"ComparisonInRequest">;
+export type Measure = Question["measure"];
+export type Base = Shape<"BaseOfShare">;
+export type Form = "table" | "bars";
+
+/** Which number is open in the drawer. */
+export interface Opened {
+	row: number | null;
+	group: number | null;
+	left_out: string | null;
+}
+
+export const COMPARABLE = new Set(["category", "ordered", "yes_no", "number"]);
+
+/** The whole view lives in the address: it can be linked, reloaded and gone back from. */
+export function useQuestion(codes: Code[], variables: Variable[]) {
+	const [params, setParams] = useSearchParams();
+	const { scope } = useScope();
+	const question = useMemo(() => read(params, codes, variables, scope), [params, codes, variables, scope]);
+	const set = (changes: Record<string, string | null>, keep = false) =>
+		setParams(
+			(before) => {
+				const next = new URLSearchParams(before);
+				// Another question closes the drawer: its number may not exist any more.
+				if (!keep) next.delete("open");
+				for (const [key, value] of Object.entries(changes)) {
+					if (value === null) next.delete(key);
+					else next.set(key, value);
+				}
+				return next;
+			},
+			{ replace: keep },
+		);
+	return {
+		question,
+		set,
+		form: (params.get("form") === "bars" ? "bars" : "table") as Form,
+		opened: readOpened(params.get("open")),
+	};
+}
+
+function read(params: URLSearchParams, codes: Code[], variables: Variable[], scope: Scope): Question | null {
+	const known = new Set(codes.map((code) => code.id));
+	const asked = params.get("codes");
+	const rows =
+		asked === null
+			? usualRows(codes)
+			: asked
+					.split(".")
+					.map(Number)
+					.filter((id) => known.has(id));
+	const comparable = variables.filter((variable) => COMPARABLE.has(variable.kind));
+	const variable =
+		comparable.find((one) => one.id === Number(params.get("variable"))) ??
+		comparable.find((one) => one.kind === "ordered") ??
+		comparable[0];
+	if (!variable) return null;
+	const measure = (params.get("measure") as Measure) || "people";
+	return {
+		codes: rows,
+		variable: variable.id,
+		roll_up: params.get("rollup") !== "0",
+		groups: list(params.get("groups")),
+		cuts: params.get("cuts")?.split("~").map(Number).filter(Number.isFinite) ?? null,
+		measure,
+		base: (params.get("base") as Base) || undefined,
+		difference: list(params.get("difference")),
+		scope: scopeRequest(scope),
+		permutations: true,
+	};
+}
+
+/** To begin with: the codes of the first branch, or the top codes where nothing lies beneath. */
+function usualRows(codes: Code[]): number[] {
+	const top = codes.find((code) => code.parent === null && codes.some((child) => child.parent === code.id));
+	return codes
+		.filter((code) => code.parent === (top?.id ?? null))
+		.map((code) => code.id)
+		.slice(0, 40);
+}
+
+export function list(text: string | null): string[] | null {
+	return text === null ? null : (JSON.parse(decode(text)) as string[]);
+}
+
+function decode(text: string): string {
+	try {
+		const found: unknown = JSON.parse(text);
+		return Array.isArray(found) ? JSON.stringify(found.map(String)) : "[]";
+	} catch {
+		return "[]";
+	}
+}
+
+export function writeOpened({ row, group, left_out }: Opened): string {
+	return [row ?? "all", left_out ?? group ?? "all"].join("~");
+}
+
+export function readOpened(text: string | null): Opened | null {
+	if (text === null) return null;
+	const [row, column] = text.split("~") as [string, string | undefined];
+	const number = (said: string | undefined) =>
+		said !== undefined && /^\d+$/.test(said) ? Number(said) : null;
+	return {
+		row: number(row),
+		group: number(column),
+		left_out: column && column !== "all" && number(column) === null ? column : null,
+	};
+}

@@ -1,0 +1,200 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+import { api, take } from "../api/client";
+import { useMayCode, useProject, useWrite } from "../shell/project";
+import { Empty, Loading, Problem } from "../ui/Empty";
+import { useToasts } from "../ui/toasts";
+import { counted } from "../ui/words";
+import { ChooseFiles, DropZone } from "./DropZone";
+import { type Staged, useStaged, useStagedWrites, useUpload } from "./data";
+import { Outcome } from "./Outcome";
+import { SheetReading } from "./SheetReading";
+import { TranscriptReading } from "./TranscriptReading";
+
+/** One page, three parts that stay visible: what was found, how to read it, what will happen. */
+export function BringIn() {
+	const project = useProject();
+	const mayCode = useMayCode();
+	const staged = useStaged();
+	const [chosen, setChosen] = useState<number | null>(null);
+	const [progress, setProgress] = useState<[number, number] | null>(null);
+	const upload = useUpload((done) => setProgress((now) => now && [done, now[1]]));
+	const { job, start } = useImport();
+	const add = (files: File[]) => {
+		if (!files.length) return;
+		setProgress([0, files.length]);
+		upload.mutate(files, { onSettled: () => setProgress(null) });
+	};
+	if (!mayCode)
+		return (
+			<Empty title="Only to be read">
+				<p>Your role in this project is viewer: you can read and compare, not bring in files.</p>
+			</Empty>
+		);
+	if (staged.error) return <Problem error={staged.error} />;
+	if (!staged.data) return <Loading what="what waits" />;
+	const rows = staged.data;
+	const row = rows.find((one) => one.id === chosen) ?? rows[0];
+	return (
+		<DropZone onFiles={add}>
+			{rows.length === 0 && !progress ? (
+				<Empty title="Nothing waits to be brought in">
+					<p>
+						Drop files here: transcripts as .txt, .md or .docx, the sheet of {project.case_many} as .csv or
+						.xlsx. Many at once is fine.
+					</p>
+					<ChooseFiles main onFiles={add} />
+				</Empty>
+			) : (
+				<div className="grid h-full grid-cols-[250px_minmax(0,1fr)_300px] gap-4 p-4.5">
+					<Part number={1} title="What was found">
+						<div className="min-h-0 overflow-auto rounded-lg border border-line bg-white">
+							{rows.map((one) => (
+								<FileRow key={one.id} row={one} on={one.id === row?.id} onChoose={() => setChosen(one.id)} />
+							))}
+						</div>
+						{progress && (
+							<p className="mt-2 quiet-line" role="status">
+								Reading {progress[0]} of {progress[1]} …{" "}
+								<progress
+									className="w-full accent-spruce"
+									max={progress[1]}
+									value={progress[0]}
+									aria-label="Reading files"
+								/>
+							</p>
+						)}
+						<div className="mt-2 flex items-center gap-2">
+							<ChooseFiles onFiles={add} label="Add files" />
+							<span className="quiet-line">or drop them here</span>
+						</div>
+					</Part>
+					<Part number={2} title="How to read it">
+						<div className="min-h-0 overflow-auto">
+							{row?.problem && <UnreadableFile row={row} />}
+							{row?.transcript && <TranscriptReading key={row.id} row={row} transcript={row.transcript} />}
+							{row?.sheet && <SheetReading key={row.id} row={row} sheet={row.sheet} />}
+						</div>
+					</Part>
+					<Part number={3} title="What will happen">
+						<Outcome
+							rows={rows}
+							job={job}
+							onStart={() => start.mutate(undefined)}
+							starting={start.isPending}
+						/>
+					</Part>
+				</div>
+			)}
+		</DropZone>
+	);
+}
+
+/** Start the import and follow its job to the end. */
+function useImport() {
+	const { id } = useProject();
+	const navigate = useNavigate();
+	const { tell, warn } = useToasts();
+	const [jobId, setJobId] = useState<number | null>(null);
+	const start = useWrite(
+		() => take(api.POST("/api/projects/{project_id}/bring-in", { params: { path: { project_id: id } } })),
+		{
+			onSuccess: (job) => setJobId(job.id),
+		},
+	);
+	const job = useQuery({
+		queryKey: ["project", id, "job", jobId],
+		queryFn: () =>
+			take(
+				api.GET("/api/projects/{project_id}/jobs/{job_id}", {
+					params: { path: { project_id: id, job_id: jobId ?? 0 } },
+				}),
+			),
+		enabled: jobId !== null,
+		refetchInterval: 500,
+	}).data;
+	const finished = useWrite(async () => null);
+	const { mutate: refresh } = finished;
+	useEffect(() => {
+		if (!job || jobId === null || job.state === "waiting" || job.state === "running") return;
+		setJobId(null);
+		refresh(undefined);
+		if (job.state === "done") {
+			tell(`${job.message} Ctrl Z takes all of it back.`);
+			navigate("../people?tab=check");
+		} else warn(job.message);
+	}, [job, jobId, navigate, refresh, tell, warn]);
+	return { job: jobId === null ? undefined : job, start };
+}
+
+function Part({ number, title, children }: { number: number; title: string; children: React.ReactNode }) {
+	return (
+		<section className="flex min-h-0 flex-col" aria-label={title}>
+			<h2 className="mb-2 flex items-center gap-2">
+				<span className="grid size-5 place-items-center rounded-full bg-spruce text-xs text-white">
+					{number}
+				</span>
+				{title}
+			</h2>
+			{children}
+		</section>
+	);
+}
+
+function FileRow({ row, on, onChoose }: { row: Staged; on: boolean; onChoose: () => void }) {
+	const { correct, discard } = useStagedWrites();
+	const said = row.problem
+		? "can’t be read"
+		: row.transcript
+			? `${counted(row.transcript.turns, "turn")} · ${row.transcript.speakers.map((speaker) => speaker.label).join(", ")}`
+			: row.sheet
+				? `${counted(row.sheet.rows, "row")} · ${counted(row.sheet.columns.length, "column")} · ${row.format}`
+				: "";
+	const stopped = (row.sheet?.problems.length ?? 0) > 0;
+	return (
+		<div
+			className={`flex items-start gap-2 border-b border-line2 px-2.5 py-2 last:border-0 ${on ? "bg-spruce-soft" : ""}`}
+		>
+			<input
+				type="checkbox"
+				className="mt-1 accent-spruce"
+				aria-label={`Bring in ${row.name}`}
+				disabled={Boolean(row.problem)}
+				checked={row.included}
+				onChange={(event) => correct.mutate({ id: row.id, included: event.target.checked })}
+			/>
+			<button type="button" className="min-w-0 flex-1 text-left" aria-current={on} onClick={onChoose}>
+				<span className="block truncate font-semibold" title={row.name}>
+					{row.name}
+				</span>
+				<span
+					className={`block truncate text-[12.4px] ${row.problem || stopped ? "text-danger" : "text-quiet"}`}
+				>
+					{stopped && !row.problem ? "needs a correction" : said}
+				</span>
+				{row.already && <span className="block text-[12.4px] text-apricot-deep">brought in before</span>}
+			</button>
+			<button
+				type="button"
+				aria-label={`Forget ${row.name}`}
+				className="text-quiet hover:text-danger"
+				onClick={() => discard.mutate(row.id)}
+			>
+				×
+			</button>
+		</div>
+	);
+}
+
+function UnreadableFile({ row }: { row: Staged }) {
+	return (
+		<div className="rounded-lg border border-danger/40 bg-white p-5">
+			<h2 className="mb-1">{row.name} can’t be read</h2>
+			<p>{row.problem}</p>
+			<p className="mt-2 quiet-line">
+				The other files aren’t touched by this; you can bring them in as they are.
+			</p>
+		</div>
+	);
+}

@@ -1,0 +1,147 @@
+import type { Shape } from "../api/client";
+import { useProject } from "../shell/project";
+import { Button } from "../ui/Button";
+import { counted } from "../ui/words";
+import { type Staged, useStagedWrites } from "./data";
+
+/** What "Bring in" would do, in counts and warnings, and the button that does it. */
+export function Outcome({
+	rows,
+	job,
+	onStart,
+	starting,
+}: {
+	rows: Staged[];
+	job?: Shape<"JobOut">;
+	onStart: () => void;
+	starting: boolean;
+}) {
+	const project = useProject();
+	const { discardAll, correct } = useStagedWrites();
+	const ticked = rows.filter((row) => row.included && !row.problem);
+	const transcripts = ticked.flatMap((row) => row.transcript ?? []);
+	const sheets = ticked.flatMap((row) => (row.sheet ? [{ row, sheet: row.sheet }] : []));
+	const problems = sheets.flatMap(({ row, sheet }) =>
+		sheet.problems.map((problem) => ({ file: row.name, problem })),
+	);
+	const sum = (pick: (sheet: Shape<"FoundSheet">) => number) =>
+		sheets.reduce((total, { sheet }) => total + pick(sheet), 0);
+	const busy = job !== undefined || starting;
+	const words = transcripts.reduce((total, found) => total + found.words, 0);
+	return (
+		<div className="min-h-0 overflow-auto rounded-lg border border-line bg-white p-4">
+			{transcripts.length > 0 && (
+				<Figure
+					n={transcripts.length}
+					said={`${transcripts.length === 1 ? "document" : "documents"}, ${counted(words, "word")}`}
+				/>
+			)}
+			{sheets.length > 0 && (
+				<>
+					<Figure
+						n={sum((sheet) => sheet.new_cases)}
+						said={`new ${project.case_many}${sum((sheet) => sheet.known_cases) ? `, ${sum((sheet) => sheet.known_cases)} known already` : ""}`}
+					/>
+					<Figure
+						n={sum((sheet) => sheet.new_variables)}
+						said={`new variables, ${counted(
+							sum((sheet) => sheet.values),
+							"value",
+						)}`}
+					/>
+					{sum((sheet) => sheet.missing) > 0 && (
+						<Figure n={sum((sheet) => sheet.missing)} said="values missing, each with its reason" />
+					)}
+				</>
+			)}
+			{ticked.length === 0 && <p className="quiet-line">No file is ticked.</p>}
+			{sheets.map(({ row, sheet }) => (
+				<div key={row.id}>
+					{sheet.conflicts > 0 && (
+						<Notice>
+							<b>{counted(sheet.conflicts, "value")} differ from what is here.</b> They stay as they are:{" "}
+							{sheet.conflict_examples.join("; ")}
+							{sheet.conflicts > 3 ? " …" : "."}
+						</Notice>
+					)}
+					{sheet.without_id > 0 && (
+						<Notice>
+							<label className="flex items-start gap-2">
+								<input
+									type="checkbox"
+									className="mt-1 accent-spruce"
+									checked={Boolean(row.choices.skip_without_id)}
+									onChange={(event) =>
+										correct.mutate({
+											id: row.id,
+											choices: { ...row.choices, skip_without_id: event.target.checked },
+										})
+									}
+								/>
+								Leave out {counted(sheet.without_id, "row")} without an ID
+							</label>
+						</Notice>
+					)}
+				</div>
+			))}
+			{problems.map(({ file, problem }) => (
+				<p
+					key={file + problem}
+					role="alert"
+					className="mt-2 rounded-md bg-danger-soft px-3 py-2 text-[13px] text-danger"
+				>
+					{problem} <span className="text-quiet">({file})</span>
+				</p>
+			))}
+			{rows.some((row) => row.problem) && (
+				<p className="mt-2 text-[13px] text-danger">
+					{counted(rows.filter((row) => row.problem).length, "file")} can’t be read and will be left out.
+				</p>
+			)}
+			{transcripts.length > 0 && (
+				<p className="mt-3 quiet-line">
+					Speakers whose {project.case_one} is certain, by label or file name, are linked at once. The rest
+					are listed for you.
+				</p>
+			)}
+			{job && (
+				<div className="mt-3" role="status">
+					<progress
+						className="w-full accent-spruce"
+						max={job.total || 1}
+						value={job.done}
+						aria-label="Bringing in"
+					/>
+					<p className="quiet-line">
+						{job.message || "Waiting for its turn"} … {job.done} of {job.total}
+					</p>
+				</div>
+			)}
+			<div className="mt-4 flex gap-2">
+				<Button
+					look="main"
+					className="px-4! py-2!"
+					disabled={busy || ticked.length === 0 || problems.length > 0}
+					onClick={onStart}
+				>
+					Bring in
+				</Button>
+				<Button disabled={busy} onClick={() => discardAll.mutate(undefined)}>
+					Forget all
+				</Button>
+			</div>
+		</div>
+	);
+}
+
+function Figure({ n, said }: { n: number; said: string }) {
+	return (
+		<p className="flex items-baseline gap-2.5 border-b border-line2 py-2">
+			<span className="font-serif text-[22px] font-semibold">{n}</span> {said}
+		</p>
+	);
+}
+
+function Notice({ children }: { children: React.ReactNode }) {
+	return <div className="mt-2 rounded-md bg-apricot-soft px-3 py-2 text-[13px]">{children}</div>;
+}

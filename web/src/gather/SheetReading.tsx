@@ -1,0 +1,197 @@
+import { ArrowDown, ArrowUp } from "lucide-react";
+import type { Shape } from "../api/client";
+import { useProject } from "../shell/project";
+import { Choice } from "../ui/Choice";
+import { Segments } from "../ui/Segments";
+import { counted } from "../ui/words";
+import { type Staged, type StagedChoices, useStagedWrites } from "./data";
+
+type Column = Shape<"FoundColumn">;
+export const KINDS: { value: Column["kind"]; label: string }[] = [
+	{ value: "category", label: "Category" },
+	{ value: "ordered", label: "Ordered category" },
+	{ value: "number", label: "Number" },
+	{ value: "yes_no", label: "Yes / no" },
+	{ value: "date", label: "Date" },
+	{ value: "text", label: "Text" },
+];
+export const REASONS: { value: Column["when_empty"]; label: string }[] = [
+	{ value: "not_answered", label: "not answered" },
+	{ value: "not_asked", label: "not asked" },
+	{ value: "not_applicable", label: "not applicable" },
+	{ value: "unknown", label: "unknown" },
+];
+
+/** A card for each column: what it is, of which type, and what an empty cell means. */
+export function SheetReading({ row, sheet }: { row: Staged; sheet: Shape<"FoundSheet"> }) {
+	const { correct } = useStagedWrites();
+	const change = (part: StagedChoices) =>
+		correct.mutate({ id: row.id, choices: { ...row.choices, ...part } });
+	const changeColumn = (name: string, part: Shape<"ColumnChoiceIn">) =>
+		change({ columns: { ...row.choices.columns, [name]: { ...row.choices.columns?.[name], ...part } } });
+	return (
+		<div>
+			<div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2 rounded-lg border border-line bg-white px-3 py-2 text-[13px]">
+				<span className="flex items-center gap-1">
+					Column names in
+					<Choice
+						as="small"
+						name="Row of column names"
+						value={sheet.header}
+						options={sheet.first_rows.map((cells, place) => ({
+							value: place,
+							label: `row ${place + 1}`,
+							hint: cells.filter(Boolean).slice(0, 5).join(" · ") || "empty",
+						}))}
+						onChange={(header) => change({ header, header_rows: 1 })}
+					/>
+				</span>
+				<span className="flex items-center gap-1">
+					over
+					<Choice
+						as="small"
+						name="How many rows of column names"
+						value={sheet.header_rows}
+						options={[
+							{ value: 1, label: "one row" },
+							{ value: 2, label: "two rows" },
+						]}
+						onChange={(header_rows) => change({ header: sheet.header, header_rows })}
+					/>
+				</span>
+				<span className="text-quiet">read as {row.format}</span>
+				{sheet.warnings.map((warning) => (
+					<p key={warning} className="basis-full text-apricot-deep">
+						{warning}
+					</p>
+				))}
+			</div>
+			<div className="grid grid-cols-2 gap-2.5 min-[1500px]:grid-cols-3">
+				{sheet.columns.map((column) => (
+					<ColumnCard
+						key={column.name}
+						column={column}
+						onChange={(part) => changeColumn(column.name, part)}
+					/>
+				))}
+			</div>
+		</div>
+	);
+}
+
+function ColumnCard({
+	column,
+	onChange,
+}: {
+	column: Column;
+	onChange: (part: Shape<"ColumnChoiceIn">) => void;
+}) {
+	const { case_one } = useProject();
+	const grouped = column.kind === "category" || column.kind === "ordered";
+	return (
+		<section
+			className={`rounded-lg border bg-white p-3 ${column.problems.length ? "border-danger/50" : "border-line"} ${column.role === "leave_out" ? "opacity-60" : ""}`}
+			aria-label={`Column ${column.name}`}
+		>
+			<h3 className="mb-1.5 truncate font-semibold" title={column.name}>
+				{column.name}
+			</h3>
+			<Segments
+				name={`What ${column.name} is`}
+				value={column.role}
+				options={[
+					{ value: "case_id", label: `ID of the ${case_one}` },
+					{ value: "variable", label: "Variable" },
+					{ value: "leave_out", label: "Leave out" },
+				]}
+				onChange={(role) => onChange({ role })}
+			/>
+			<div className="mt-2 text-[13px] leading-relaxed">
+				{column.role === "variable" && (
+					<div className="flex flex-wrap items-center gap-x-2">
+						<Choice
+							as="small"
+							name={`Type of ${column.name}`}
+							value={column.kind}
+							options={KINDS}
+							onChange={(kind) => onChange({ kind })}
+						/>
+						<span className="text-quiet">{counted(column.distinct, "value")}</span>
+						{column.missing > 0 && (
+							<span className="flex items-center text-quiet">
+								· {column.missing} missing, empty is
+								<Choice
+									as="small"
+									name={`An empty cell of ${column.name} means`}
+									value={column.when_empty}
+									options={REASONS}
+									onChange={(when_empty) => onChange({ when_empty })}
+								/>
+							</span>
+						)}
+					</div>
+				)}
+				{column.role === "case_id" && (
+					<p className="text-quiet">
+						{column.distinct} different{column.missing ? `, ${column.missing} empty` : ", none empty"}
+					</p>
+				)}
+				{column.role === "variable" && grouped && column.categories.length <= 12 ? (
+					<CategoryOrder
+						column={column}
+						onChange={(categories) => onChange({ categories, kind: "ordered" })}
+					/>
+				) : (
+					<p className="truncate text-quiet">
+						{column.first_values.join(", ")}
+						{column.distinct > column.first_values.length ? " …" : ""}
+					</p>
+				)}
+				{column.problems.length > 0 && (
+					<p className="text-danger">Doesn’t fit: {column.problems.join("; ")}</p>
+				)}
+			</div>
+		</section>
+	);
+}
+
+/** Categories in their order; moving one makes the column an ordered category. */
+function CategoryOrder({ column, onChange }: { column: Column; onChange: (order: string[]) => void }) {
+	const move = (from: number, by: number) => {
+		const next = [...column.categories];
+		const [label] = next.splice(from, 1);
+		next.splice(from + by, 0, label as string);
+		onChange(next);
+	};
+	if (column.kind !== "ordered")
+		return <p className="truncate text-quiet">{column.categories.join(" · ")}</p>;
+	return (
+		<ol className="mt-1 flex flex-wrap gap-1">
+			{column.categories.map((label, place) => (
+				<li key={label} className="flex items-center gap-0.5 rounded-full bg-paper2 px-2">
+					{label}
+					{place > 0 && (
+						<button
+							type="button"
+							aria-label={`Move ${label} earlier`}
+							className="text-quiet hover:text-ink"
+							onClick={() => move(place, -1)}
+						>
+							<ArrowUp size={11} className="-rotate-90" />
+						</button>
+					)}
+					{place < column.categories.length - 1 && (
+						<button
+							type="button"
+							aria-label={`Move ${label} later`}
+							className="text-quiet hover:text-ink"
+							onClick={() => move(place, 1)}
+						>
+							<ArrowDown size={11} className="-rotate-90" />
+						</button>
+					)}
+				</li>
+			))}
+		</ol>
+	);
+}

@@ -1,0 +1,293 @@
+import { ArrowDown, ArrowUp } from "lucide-react";
+import { useMemo, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, take } from "../api/client";
+import { useMayCode, useProject, useStatus, useWrite } from "../shell/project";
+import { Button } from "../ui/Button";
+import { Empty, Loading, Problem } from "../ui/Empty";
+import { useToasts } from "../ui/toasts";
+import { counted, isoDay } from "../ui/words";
+import { ChooseFiles, DropZone } from "./DropZone";
+import { type ShelfDocument, useDocuments, useUpload } from "./data";
+
+type Column = "title" | "words" | "turns" | "passages" | "touched";
+const COLUMNS: { key: Column; label: string; number?: boolean }[] = [
+	{ key: "title", label: "Document" },
+	{ key: "words", label: "Words", number: true },
+	{ key: "turns", label: "Turns", number: true },
+	{ key: "passages", label: "Passages", number: true },
+	{ key: "touched", label: "Last coded" },
+];
+
+/** The shelf of documents. */
+export function Shelf() {
+	const project = useProject();
+	const navigate = useNavigate();
+	const mayCode = useMayCode();
+	const documents = useDocuments();
+	const staged = useStatus().data?.staged ?? 0;
+	const { tell } = useToasts();
+	const [progress, setProgress] = useState<[number, number] | null>(null);
+	const upload = useUpload((done) => setProgress((now) => now && [done, now[1]]));
+	const bring = (files: File[]) => {
+		if (!mayCode || !files.length) return;
+		setProgress([0, files.length]);
+		upload.mutate(files, { onSuccess: () => navigate("bring-in"), onSettled: () => setProgress(null) });
+	};
+	const [words, setWords] = useState("");
+	const [order, setOrder] = useState<{ by: Column; down: boolean }>({ by: "title", down: false });
+	const [picked, setPicked] = useState<ReadonlySet<number>>(new Set());
+	const remove = useWrite(
+		(ids: number[]) =>
+			take(
+				api.POST("/api/projects/{project_id}/documents/delete", {
+					params: { path: { project_id: project.id } },
+					body: { documents: ids },
+				}),
+			),
+		{
+			onSuccess: ({ count }) => {
+				setPicked(new Set());
+				tell(`${counted(count, "document")} deleted. Ctrl Z brings ${count === 1 ? "it" : "them"} back.`);
+			},
+		},
+	);
+	const rows = useMemo(() => arranged(documents.data ?? [], words, order), [documents.data, words, order]);
+	if (documents.error) return <Problem error={documents.error} />;
+	if (!documents.data) return <Loading what="documents" />;
+	if (!documents.data.length)
+		return (
+			<DropZone onFiles={bring}>
+				<Empty title="No documents yet">
+					<p>
+						Drop transcripts here (.txt, .md, .docx), and the sheet that says who the {project.case_many} are
+						(.csv, .xlsx). You see what was found before anything is brought in.
+					</p>
+					{mayCode && <ChooseFiles main onFiles={bring} label="Choose files" />}
+					{staged > 0 && (
+						<p>
+							<Link className="font-semibold text-spruce underline" to="bring-in">
+								{counted(staged, "file")} waiting to be brought in
+							</Link>
+						</p>
+					)}
+					<FirstSteps />
+				</Empty>
+			</DropZone>
+		);
+	return (
+		<DropZone onFiles={bring}>
+			<div className="flex h-full flex-col p-4.5">
+				<div className="mb-3 flex items-center gap-3">
+					<h1>Documents</h1>
+					<input
+						aria-label="Filter documents"
+						placeholder="Filter by name or speaker"
+						className="field w-60"
+						value={words}
+						onChange={(event) => setWords(event.target.value)}
+					/>
+					{picked.size > 0 && mayCode && (
+						<>
+							<span className="quiet-line">{picked.size} selected</span>
+							<Button look="danger" onClick={() => remove.mutate([...picked])}>
+								Delete
+							</Button>
+						</>
+					)}
+					<span className="ml-auto" />
+					{progress && (
+						<progress
+							className="w-32 accent-spruce"
+							max={progress[1]}
+							value={progress[0]}
+							aria-label="Reading files"
+						/>
+					)}
+					{staged > 0 && (
+						<Link className="font-semibold text-apricot-deep underline" to="bring-in">
+							{counted(staged, "file")} waiting
+						</Link>
+					)}
+					{mayCode && <ChooseFiles main onFiles={bring} label="Bring in files" />}
+				</div>
+				<div className="min-h-0 overflow-auto rounded-lg border border-line bg-white">
+					<table className="w-full border-collapse">
+						<thead className="sticky top-0 z-10 bg-white shadow-[0_1px_0_var(--color-line)]">
+							<tr>
+								{mayCode && (
+									<th className="w-9 px-3">
+										<input
+											type="checkbox"
+											aria-label="Select all listed"
+											className="accent-spruce"
+											checked={rows.length > 0 && rows.every((row) => picked.has(row.id))}
+											onChange={(event) =>
+												setPicked(event.target.checked ? new Set(rows.map((row) => row.id)) : new Set())
+											}
+										/>
+									</th>
+								)}
+								{COLUMNS.slice(0, 1).map((column) => (
+									<SortHead key={column.key} column={column} order={order} onOrder={setOrder} />
+								))}
+								<th className="px-3 py-2 text-left text-[13px] font-semibold">Speakers</th>
+								{COLUMNS.slice(1).map((column) => (
+									<SortHead key={column.key} column={column} order={order} onOrder={setOrder} />
+								))}
+							</tr>
+						</thead>
+						<tbody>
+							{rows.map((row) => (
+								<tr key={row.id} className="border-t border-line2 hover:bg-paper">
+									{mayCode && (
+										<td className="px-3">
+											<input
+												type="checkbox"
+												aria-label={`Select ${row.title}`}
+												className="accent-spruce"
+												checked={picked.has(row.id)}
+												onChange={(event) => {
+													const next = new Set(picked);
+													if (event.target.checked) next.add(row.id);
+													else next.delete(row.id);
+													setPicked(next);
+												}}
+											/>
+										</td>
+									)}
+									<td className="max-w-72 px-3 py-2">
+										<Link to={`../code/${row.id}`} className="font-semibold text-spruce hover:underline">
+											{row.title}
+										</Link>
+										<span className="block truncate quiet-line">{row.source_name}</span>
+									</td>
+									<td className="px-3">
+										<Speakers row={row} />
+									</td>
+									<td className="px-3 text-right">{row.words.toLocaleString("en-GB")}</td>
+									<td className="px-3 text-right">{row.turns}</td>
+									<td className="px-3 text-right">
+										{row.passages || <span className="text-quiet">none</span>}
+									</td>
+									<td className="px-3 quiet-line">{row.last_coded ? isoDay(row.last_coded) : "not yet"}</td>
+								</tr>
+							))}
+						</tbody>
+					</table>
+					{rows.length === 0 && <p className="p-4 quiet-line">No document matches “{words}”.</p>}
+				</div>
+				<p className="mt-2 quiet-line">
+					{counted(rows.length, "document")} ·{" "}
+					{counted(
+						rows.reduce((sum, row) => sum + row.words, 0),
+						"word",
+					)}{" "}
+					in all. Files can be dropped anywhere here.
+				</p>
+			</div>
+		</DropZone>
+	);
+}
+
+/** Who speaks, and which of them are linked: a dot and a word, never colour alone. */
+function Speakers({ row }: { row: ShelfDocument }) {
+	const { case_one } = useProject();
+	return (
+		<span className="flex flex-wrap gap-1">
+			{row.speakers.map((speaker) => {
+				const unlinked = speaker.role === "participant" && speaker.case === null;
+				const said =
+					speaker.role !== "participant"
+						? speaker.role
+						: unlinked
+							? `not linked to a ${case_one}`
+							: `linked to ${speaker.case_name}`;
+				return (
+					<span
+						key={speaker.id}
+						title={`${speaker.label}: ${said}`}
+						className={`rounded-full px-2 text-[12px] ${unlinked ? "bg-apricot-soft font-semibold text-apricot-deep" : speaker.role === "participant" ? "bg-spruce-soft text-spruce" : "bg-paper2 text-quiet"}`}
+					>
+						{speaker.label}
+						{speaker.case_name && speaker.case_name !== speaker.label ? ` → ${speaker.case_name}` : ""}
+						{unlinked ? " ?" : ""}
+					</span>
+				);
+			})}
+		</span>
+	);
+}
+
+function SortHead({
+	column,
+	order,
+	onOrder,
+}: {
+	column: (typeof COLUMNS)[number];
+	order: { by: Column; down: boolean };
+	onOrder: (order: { by: Column; down: boolean }) => void;
+}) {
+	const on = order.by === column.key;
+	return (
+		<th
+			className={`px-3 py-2 text-[13px] ${column.number ? "text-right" : "text-left"}`}
+			aria-sort={on ? (order.down ? "descending" : "ascending") : "none"}
+		>
+			<button
+				type="button"
+				className="inline-flex items-center gap-1 font-semibold"
+				onClick={() => onOrder({ by: column.key, down: on ? !order.down : Boolean(column.number) })}
+			>
+				{column.label}
+				{on && (order.down ? <ArrowDown size={12} /> : <ArrowUp size={12} />)}
+			</button>
+		</th>
+	);
+}
+
+function arranged(
+	documents: ShelfDocument[],
+	words: string,
+	order: { by: Column; down: boolean },
+): ShelfDocument[] {
+	const wanted = words.toLowerCase();
+	const kept = documents.filter((row) =>
+		`${row.title} ${row.source_name} ${row.speakers.map((speaker) => `${speaker.label} ${speaker.case_name ?? ""}`).join(" ")}`
+			.toLowerCase()
+			.includes(wanted),
+	);
+	const value = (row: ShelfDocument): string | number =>
+		order.by === "touched" ? (row.last_coded ?? "") : row[order.by];
+	const compare = (a: ShelfDocument, b: ShelfDocument) => {
+		const [left, right] = [value(a), value(b)];
+		return typeof left === "number" && typeof right === "number"
+			? left - right
+			: String(left).localeCompare(String(right), "en", { numeric: true });
+	};
+	return kept.sort((a, b) => (order.down ? -compare(a, b) : compare(a, b)));
+}
+
+function FirstSteps() {
+	const { case_many } = useProject();
+	const status = useStatus().data;
+	const steps = [
+		["Bring in transcripts", (status?.documents ?? 0) > 0],
+		[`Bring in the sheet of ${case_many}`, (status?.cases ?? 0) > 0],
+		[`Link speakers to ${case_many}`, (status?.linked_cases ?? 0) > 0],
+		["Code passages", (status?.codings ?? 0) > 0],
+		["Compare groups", false],
+	] as const;
+	return (
+		<ol className="mx-auto mt-6 w-fit space-y-1 text-left">
+			{steps.map(([label, done], place) => (
+				<li key={label}>
+					<span className="mr-2 inline-block w-5 text-right font-semibold text-spruce">
+						{done ? "✓" : place + 1}
+					</span>
+					{label}
+				</li>
+			))}
+		</ol>
+	);
+}

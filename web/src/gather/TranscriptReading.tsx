@@ -1,0 +1,158 @@
+import { useState } from "react";
+import type { Shape } from "../api/client";
+import { Choice } from "../ui/Choice";
+import { counted } from "../ui/words";
+import { type Staged, type StagedChoices, useStagedWrites } from "./data";
+
+const FORMS: Record<string, string> = {
+	colon: "a label and a colon at the start of a line",
+	bracket: "labels in square brackets",
+	bold: "labels in bold type",
+	upper: "labels in capitals",
+	alone: "labels on a line of their own",
+	none: "no labels: the whole document is one turn",
+};
+type Role = Shape<"RoleOfSpeaker">;
+const ROLES: { value: Role; label: string }[] = [
+	{ value: "participant", label: "participant" },
+	{ value: "interviewer", label: "interviewer" },
+	{ value: "other", label: "other" },
+];
+
+/** Speakers as found, each correctable, with the first turns as they will be. */
+export function TranscriptReading({
+	row,
+	transcript,
+}: {
+	row: Staged;
+	transcript: Shape<"FoundTranscript">;
+}) {
+	const { correct } = useStagedWrites();
+	const [title, setTitle] = useState(transcript.title);
+	const choices = row.choices;
+	const change = (part: StagedChoices) => correct.mutate({ id: row.id, choices: { ...choices, ...part } });
+	const rename = (speaker: Shape<"FoundSpeakerOut">, label: string) => {
+		const wanted = label.trim();
+		if (!wanted || wanted === speaker.label) return;
+		const renamed = { ...choices.renamed };
+		for (const written of speaker.written) renamed[written] = wanted;
+		const roles = { ...choices.roles };
+		if (!roles[wanted]) roles[wanted] = speaker.role;
+		change({ renamed, roles });
+	};
+	return (
+		<div className="space-y-3">
+			<div className="rounded-lg border border-line bg-white p-4">
+				<label className="block text-[13px] font-semibold">
+					Name of the document
+					<input
+						className="field mt-1 w-full font-normal"
+						value={title}
+						onChange={(event) => setTitle(event.target.value)}
+						onBlur={() => title !== transcript.title && change({ title })}
+					/>
+				</label>
+				<p className="mt-2 quiet-line">
+					{counted(transcript.words, "word")} in {counted(transcript.turns, "turn")}, read as {row.format}.
+					Speakers found by {FORMS[transcript.form]}.
+				</p>
+				{row.already && (
+					<p className="mt-1 text-[13px] text-apricot-deep">
+						The same file was brought in before, as “{row.already}”. It is left out unless you tick it.
+					</p>
+				)}
+				<label className="mt-2 flex items-center gap-2">
+					<input
+						type="checkbox"
+						className="accent-spruce"
+						checked={Boolean(choices.one_turn)}
+						onChange={(event) => change({ one_turn: event.target.checked })}
+					/>
+					Nobody is labelled here: read the whole as one turn
+				</label>
+			</div>
+			<div className="rounded-lg border border-line bg-white">
+				<table className="w-full">
+					<thead>
+						<tr className="border-b border-line text-left text-[13px]">
+							<th className="px-3 py-2 font-semibold">Speaker</th>
+							<th className="px-2 font-semibold">Role</th>
+							<th className="px-2 text-right font-semibold">Turns</th>
+							<th className="px-2 text-right font-semibold">Words</th>
+							<th className="px-3 font-semibold">First words</th>
+							<th className="px-2" />
+						</tr>
+					</thead>
+					<tbody>
+						{transcript.speakers.map((speaker) => (
+							<tr key={speaker.label} className="border-b border-line2 last:border-0">
+								<td className="px-3 py-1.5">
+									<input
+										aria-label={`Name of speaker ${speaker.label}`}
+										className="field w-40 font-semibold"
+										defaultValue={speaker.label}
+										onBlur={(event) => rename(speaker, event.target.value)}
+										onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+									/>
+								</td>
+								<td className="w-32 px-2">
+									<Choice
+										name={`Role of ${speaker.label}`}
+										value={speaker.role}
+										options={ROLES}
+										onChange={(role) => change({ roles: { ...choices.roles, [speaker.label]: role } })}
+									/>
+								</td>
+								<td className="px-2 text-right">{speaker.turns}</td>
+								<td className="px-2 text-right">{speaker.words.toLocaleString("en-GB")}</td>
+								<td className="max-w-52 truncate px-3 text-quiet" title={speaker.first_words}>
+									{speaker.first_words}
+								</td>
+								<td className="px-2 text-right whitespace-nowrap">
+									{transcript.form !== "none" && speaker.label !== "Before the first speaker" && (
+										<button
+											type="button"
+											className="text-[12.6px] font-semibold text-spruce hover:underline"
+											onClick={() => change({ ignored: [...(choices.ignored ?? []), ...speaker.written] })}
+										>
+											Not a speaker
+										</button>
+									)}
+								</td>
+							</tr>
+						))}
+					</tbody>
+				</table>
+				<p className="px-3 py-2 quiet-line">
+					Give two labels one name to make them one speaker.
+					{(choices.ignored?.length ?? 0) > 0 && (
+						<>
+							{" "}
+							Read as plain speech: {choices.ignored?.join(", ")}.{" "}
+							<button
+								type="button"
+								className="font-semibold text-spruce hover:underline"
+								onClick={() => change({ ignored: [] })}
+							>
+								As found
+							</button>
+						</>
+					)}
+				</p>
+			</div>
+			<div className="rounded-lg border border-line bg-white p-4">
+				<h2 className="mb-2">How it begins</h2>
+				{transcript.first_turns.map((turn, place) => (
+					// biome-ignore lint/suspicious/noArrayIndexKey: turns have no other identity yet
+					<div key={place} className="mb-2 grid grid-cols-[110px_1fr] gap-3">
+						<span className="text-right text-[12.6px] text-quiet">
+							{turn.speaker}
+							{turn.time && <span className="block">{turn.time}</span>}
+						</span>
+						<span className="font-serif text-[14.5px]">{turn.text}</span>
+					</div>
+				))}
+			</div>
+		</div>
+	);
+}

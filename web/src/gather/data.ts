@@ -1,0 +1,60 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, type Shape, send, take } from "../api/client";
+import { useProject, useWrite } from "../shell/project";
+
+export type ShelfDocument = Shape<"ShelfDocument">;
+export type Staged = Shape<"StagedOut">;
+export type StagedChoices = Shape<"StagedChoices">;
+export const FILES_AT_ONCE = 8;
+
+export function useDocuments() {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "documents"],
+		queryFn: () =>
+			take(api.GET("/api/projects/{project_id}/documents", { params: { path: { project_id: id } } })),
+	});
+}
+
+export function useStaged() {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "staged"],
+		queryFn: () =>
+			take(api.GET("/api/projects/{project_id}/staged", { params: { path: { project_id: id } } })),
+	});
+}
+
+/** Upload files a few at a time, so that progress can be told and one bad batch stops little. */
+export function useUpload(onProgress: (done: number) => void) {
+	const { id } = useProject();
+	return useWrite(async (files: File[]) => {
+		for (let at = 0; at < files.length; at += FILES_AT_ONCE) {
+			const form = new FormData();
+			for (const file of files.slice(at, at + FILES_AT_ONCE)) form.append("files", file);
+			await send(`/api/projects/${id}/staged`, form);
+			onProgress(Math.min(files.length, at + FILES_AT_ONCE));
+		}
+	});
+}
+
+export function useStagedWrites() {
+	const { id } = useProject();
+	const one = (staged_id: number) => ({ params: { path: { project_id: id, staged_id } } });
+	return {
+		correct: useWrite((row: { id: number; included?: boolean; choices?: StagedChoices }) =>
+			take(
+				api.PATCH("/api/projects/{project_id}/staged/{staged_id}", {
+					...one(row.id),
+					body: { included: row.included, choices: row.choices },
+				}),
+			),
+		),
+		discard: useWrite((staged_id: number) =>
+			take(api.DELETE("/api/projects/{project_id}/staged/{staged_id}", one(staged_id))),
+		),
+		discardAll: useWrite(() =>
+			take(api.DELETE("/api/projects/{project_id}/staged", { params: { path: { project_id: id } } })),
+		),
+	};
+}

@@ -1,0 +1,38 @@
+import { Navigate, Route, Routes } from "react-router";
+import { Desk } from "../coding/Desk";
+import { Compare } from "../compare/Compare";
+import { BringIn } from "../gather/BringIn";
+import { Shelf } from "../gather/Shelf";
+import { People } from "../people/People";
+import { Loading, Problem } from "../ui/Empty";
+import { Frame } from "./Frame";
+import { History } from "./History";
+import { Members } from "./Members";
+import { Projects } from "./Projects";
+import { SignIn } from "./SignIn";
+import { useSession } from "./session";
+
+/** Who isn't signed in sees the sign-in, at whatever address; then the address decides. */
+export function App() {
+	const session = useSession();
+	if (session.error) return <Problem error={session.error} />;
+	if (!session.data) return <Loading what="Cohortia" />;
+	if (!session.data.account) return <SignIn />;
+	return (
+		<Routes>
+			<Route index element={<Projects />} />
+			<Route path="projects/:projectId" element={<Frame />}>
+				<Route index element={<Navigate to="gather" replace />} />
+				<Route path="gather" element={<Shelf />} />
+				<Route path="gather/bring-in" element={<BringIn />} />
+				<Route path="people" element={<People />} />
+				<Route path="code" element={<Desk />} />
+				<Route path="code/:documentId" element={<Desk />} />
+				<Route path="compare" element={<Compare />} />
+				<Route path="members" element={<Members />} />
+				<Route path="history" element={<History />} />
+			</Route>
+			<Route path="*" element={<Navigate to="/" replace />} />
+		</Routes>
+	);
+}

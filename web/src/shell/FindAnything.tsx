@@ -1,0 +1,125 @@
+import {
+	Combobox,
+	ComboboxInput,
+	ComboboxOption,
+	ComboboxOptions,
+	Dialog,
+	DialogPanel,
+} from "@headlessui/react";
+import { useEffect, useMemo, useState } from "react";
+import { useNavigate } from "react-router";
+import { useCodebook } from "../coding/data";
+import { useDocuments } from "../gather/data";
+import { useRoster } from "../people/data";
+import { useProject } from "./project";
+
+interface Found {
+	key: string;
+	kind: string;
+	name: string;
+	to: string;
+}
+
+/** Ctrl K: any document, person or code of the project by part of its name. */
+export function FindAnything() {
+	const [open, setOpen] = useState(false);
+	useEffect(() => {
+		const listen = (event: KeyboardEvent) => {
+			if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k") {
+				event.preventDefault();
+				setOpen(true);
+			}
+		};
+		window.addEventListener("keydown", listen);
+		return () => window.removeEventListener("keydown", listen);
+	}, []);
+	return (
+		<>
+			<button
+				type="button"
+				onClick={() => setOpen(true)}
+				className="flex w-40 items-center justify-between rounded-md border border-line bg-paper px-2.5 py-1 text-quiet hover:border-quiet"
+			>
+				Find anything <kbd>Ctrl K</kbd>
+			</button>
+			{open && <Finder onClose={() => setOpen(false)} />}
+		</>
+	);
+}
+
+function Finder({ onClose }: { onClose: () => void }) {
+	const [words, setWords] = useState("");
+	const navigate = useNavigate();
+	const found = useFound(words);
+	return (
+		<Dialog open onClose={onClose} className="relative z-50">
+			<div className="fixed inset-0 bg-ink/25" aria-hidden="true" />
+			<div className="fixed inset-0 flex items-start justify-center p-6 pt-[12vh]">
+				<DialogPanel className="w-full max-w-lg rounded-lg border border-line bg-white p-2 shadow-xl">
+					<Combobox<Found>
+						onChange={(choice) => {
+							if (!choice) return;
+							navigate(choice.to);
+							onClose();
+						}}
+					>
+						<ComboboxInput
+							aria-label="Find anything"
+							placeholder="A document, a person, a code …"
+							className="w-full rounded-md px-3 py-2 text-base focus:outline-none"
+							onChange={(event) => setWords(event.target.value)}
+						/>
+						<ComboboxOptions static className="max-h-80 overflow-auto border-t border-line pt-1">
+							{found.map((choice) => (
+								<ComboboxOption
+									key={choice.key}
+									value={choice}
+									className="flex cursor-pointer items-center rounded-md px-3 py-1.5 data-focus:bg-spruce-soft"
+								>
+									{choice.name}
+									<span className="ml-auto quiet-line">{choice.kind}</span>
+								</ComboboxOption>
+							))}
+							{found.length === 0 && <p className="px-3 py-2 quiet-line">Nothing here is called that.</p>}
+						</ComboboxOptions>
+					</Combobox>
+				</DialogPanel>
+			</div>
+		</Dialog>
+	);
+}
+
+function useFound(words: string): Found[] {
+	const project = useProject();
+	const documents = useDocuments().data;
+	const roster = useRoster().data;
+	const codes = useCodebook().data?.codes;
+	return useMemo(() => {
+		const home = `/projects/${project.id}`;
+		const all: Found[] = [
+			{ key: "bring", kind: "go to", name: "Bring in files", to: `${home}/gather/bring-in` },
+			{ key: "members", kind: "go to", name: "Members", to: `${home}/members` },
+			{ key: "history", kind: "go to", name: "What was done", to: `${home}/history` },
+			...(documents ?? []).map((row) => ({
+				key: `d${row.id}`,
+				kind: "document",
+				name: row.title,
+				to: `${home}/code/${row.id}`,
+			})),
+			...(codes ?? []).map((row) => ({
+				key: `c${row.id}`,
+				kind: "code: compare it",
+				name: row.name,
+				to: `${home}/compare?codes=${row.id}`,
+			})),
+			...(roster?.cases ?? []).map((row) => ({
+				key: `p${row.id}`,
+				kind: project.case_one,
+				name: row.identifier,
+				to: `${home}/people?case=${row.id}`,
+			})),
+		];
+		const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
+		return all.filter((row) => wanted.every((word) => row.name.toLowerCase().includes(word))).slice(0, 30);
+	}, [words, project, documents, roster, codes]);
+}

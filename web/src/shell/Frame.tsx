@@ -1,0 +1,126 @@
+import { useQuery } from "@tanstack/react-query";
+import { Redo2, Undo2 } from "lucide-react";
+import { useEffect } from "react";
+import { Link, NavLink, Outlet, useParams } from "react-router";
+import { api, take } from "../api/client";
+import { Loading, Problem } from "../ui/Empty";
+import { AccountMenu } from "./AccountMenu";
+import { FindAnything } from "./FindAnything";
+import { Jobs } from "./Jobs";
+import { Mark } from "./Mark";
+import { ProjectContext, useProject, useStatus, useUndo } from "./project";
+import { ScopeLine } from "./ScopeLine";
+
+/** What surrounds every page of a project: the top bar and the scope line. */
+export function Frame() {
+	const id = Number(useParams().projectId);
+	const project = useQuery({
+		queryKey: ["project", id],
+		queryFn: () => take(api.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } })),
+	});
+	if (project.error) return <Problem error={project.error} />;
+	if (!project.data) return <Loading what="the project" />;
+	return (
+		<ProjectContext value={project.data}>
+			<div className="flex h-screen min-w-[1000px] flex-col">
+				<TopBar />
+				<ScopeLine />
+				<main className="min-h-0 flex-1">
+					<Outlet />
+				</main>
+			</div>
+		</ProjectContext>
+	);
+}
+
+function TopBar() {
+	const project = useProject();
+	const status = useStatus().data;
+	const steps = [
+		{ to: "gather", label: "Gather", figure: status?.documents, says: "documents" },
+		{ to: "people", label: "People", figure: status?.linked_cases, says: `${project.case_many} linked` },
+		{ to: "code", label: "Code", figure: status?.codings, says: "codings" },
+		{ to: "compare", label: "Compare", figure: undefined, says: "" },
+	];
+	return (
+		<header className="flex h-13 shrink-0 items-center gap-4 border-b border-line bg-white px-4.5">
+			<Link
+				to="/"
+				className="flex items-center gap-2.5 font-serif text-lg font-semibold"
+				title="All projects"
+			>
+				<Mark />
+				Cohortia
+			</Link>
+			<span
+				className="max-w-56 truncate border-l border-line pl-3.5 font-medium text-quiet"
+				title={project.name}
+			>
+				{project.name}
+			</span>
+			<nav aria-label="Steps" className="flex h-full">
+				{steps.map((step) => (
+					<NavLink
+						key={step.to}
+						to={step.to}
+						title={step.figure === undefined ? undefined : `${step.figure} ${step.says}`}
+						className={({ isActive }) =>
+							`flex items-center gap-1.5 border-y-3 border-t-transparent px-3.5 font-semibold ${isActive ? "border-b-spruce text-spruce" : "border-b-transparent text-quiet hover:text-ink"}`
+						}
+					>
+						{step.label} <span className="text-xs font-medium">{step.figure?.toLocaleString("en-GB")}</span>
+					</NavLink>
+				))}
+			</nav>
+			<div className="ml-auto flex items-center gap-2">
+				<Jobs />
+				<FindAnything />
+				<UndoButtons />
+				<AccountMenu projectId={project.id} />
+			</div>
+		</header>
+	);
+}
+
+function UndoButtons() {
+	const status = useStatus().data;
+	const { undo, redo } = useUndo();
+	useEffect(() => {
+		const listen = (event: KeyboardEvent) => {
+			const key = event.key.toLowerCase();
+			if (!(event.ctrlKey || event.metaKey) || (key !== "z" && key !== "y")) return;
+			// Inside a field with text, the key takes back typing as everywhere.
+			const field = event.target;
+			if ((field instanceof HTMLInputElement || field instanceof HTMLTextAreaElement) && field.value) return;
+			event.preventDefault();
+			if (key === "y" || event.shiftKey) redo.mutate(undefined);
+			else undo.mutate(undefined);
+		};
+		window.addEventListener("keydown", listen);
+		return () => window.removeEventListener("keydown", listen);
+	}, [undo, redo]);
+	return (
+		<>
+			<button
+				type="button"
+				aria-label="Undo"
+				title={status?.undo ? `Undo: ${status.undo} (Ctrl Z)` : "Nothing to undo"}
+				disabled={!status?.undo}
+				onClick={() => undo.mutate(undefined)}
+				className="rounded p-1 text-quiet hover:text-ink disabled:opacity-40"
+			>
+				<Undo2 size={17} />
+			</button>
+			<button
+				type="button"
+				aria-label="Redo"
+				title={status?.redo ? `Redo: ${status.redo} (Ctrl Shift Z)` : "Nothing to redo"}
+				disabled={!status?.redo}
+				onClick={() => redo.mutate(undefined)}
+				className="rounded p-1 text-quiet hover:text-ink disabled:opacity-40"
+			>
+				<Redo2 size={17} />
+			</button>
+		</>
+	);
+}

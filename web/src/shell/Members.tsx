@@ -1,0 +1,192 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { api, type Shape, take } from "../api/client";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { Loading, Problem } from "../ui/Empty";
+import { useToasts } from "../ui/toasts";
+import { useProject, useWrite } from "./project";
+
+type Role = Shape<"RoleOfMember">;
+const ROLES: { value: Role; label: string; hint: string }[] = [
+	{ value: "owner", label: "owner", hint: "Works, says who may, and may delete the project" },
+	{ value: "coder", label: "coder", hint: "Brings in, links, codes, compares" },
+	{ value: "viewer", label: "viewer", hint: "Reads and compares, changes nothing" },
+];
+
+export function Members() {
+	const project = useProject();
+	const owner = project.role === "owner";
+	const path = { project_id: project.id };
+	const members = useQuery({
+		queryKey: ["project", project.id, "members"],
+		queryFn: () => take(api.GET("/api/projects/{project_id}/members", { params: { path } })),
+	});
+	const change = useWrite(({ id, role }: { id: number; role: Role }) =>
+		take(
+			api.PATCH("/api/projects/{project_id}/members/{membership_id}", {
+				params: { path: { ...path, membership_id: id } },
+				body: { role },
+			}),
+		),
+	);
+	const remove = useWrite((id: number) =>
+		take(
+			api.DELETE("/api/projects/{project_id}/members/{membership_id}", {
+				params: { path: { ...path, membership_id: id } },
+			}),
+		),
+	);
+	if (members.error) return <Problem error={members.error} />;
+	if (!members.data) return <Loading what="members" />;
+	return (
+		<div className="mx-auto h-full max-w-2xl overflow-auto p-8">
+			<h1 className="mb-1">Members</h1>
+			<p className="mb-4 quiet-line">Nobody else sees this project.</p>
+			<ul className="rounded-lg border border-line bg-white">
+				{members.data.map((member) => (
+					<li
+						key={member.id}
+						className="flex items-center gap-3 border-b border-line2 px-4 py-2 last:border-0"
+					>
+						<span className="grid size-7 place-items-center rounded-full bg-spruce-soft text-xs font-bold text-spruce">
+							{member.account.initials}
+						</span>
+						<span className="font-semibold">{member.account.display_name}</span>
+						<span className="quiet-line">signs in as {member.account.username}</span>
+						<span className="ml-auto w-32">
+							{owner ? (
+								<Choice
+									name={`Role of ${member.account.display_name}`}
+									value={member.role}
+									options={ROLES}
+									onChange={(role) => change.mutate({ id: member.id, role })}
+								/>
+							) : (
+								member.role
+							)}
+						</span>
+						{owner && (
+							<Button look="danger" onClick={() => remove.mutate(member.id)}>
+								Remove
+							</Button>
+						)}
+					</li>
+				))}
+			</ul>
+			{owner && <AddMember />}
+			{owner && <ProjectSettings />}
+		</div>
+	);
+}
+
+function AddMember() {
+	const { id } = useProject();
+	const [said, setSaid] = useState({ username: "", display_name: "", password: "" });
+	const [role, setRole] = useState<Role>("coder");
+	const add = useWrite(
+		() =>
+			take(
+				api.POST("/api/projects/{project_id}/members", {
+					params: { path: { project_id: id } },
+					body: { ...said, role },
+				}),
+			),
+		{ onSuccess: () => setSaid({ username: "", display_name: "", password: "" }) },
+	);
+	const field = (name: keyof typeof said, label: string, type = "text") => (
+		<label className="block text-[13px] font-semibold">
+			{label}
+			<input
+				type={type}
+				autoComplete="off"
+				className="field mt-1 w-full font-normal"
+				value={said[name]}
+				onChange={(event) => setSaid({ ...said, [name]: event.target.value })}
+			/>
+		</label>
+	);
+	return (
+		<form
+			className="mt-6 rounded-lg border border-line bg-white p-4"
+			onSubmit={(event) => {
+				event.preventDefault();
+				add.mutate(undefined);
+			}}
+		>
+			<h2 className="mb-2">Add a member</h2>
+			<div className="grid grid-cols-2 gap-3">
+				{field("username", "Signs in as")}
+				<div className="text-[13px] font-semibold">
+					Role
+					<div className="mt-1 font-normal">
+						<Choice name="Role" value={role} options={ROLES} onChange={setRole} />
+					</div>
+				</div>
+				{field("display_name", "Name shown (for a new account)")}
+				{field("password", "First password (for a new account)", "password")}
+			</div>
+			<Button look="main" type="submit" className="mt-3" disabled={add.isPending}>
+				Add
+			</Button>
+		</form>
+	);
+}
+
+function ProjectSettings() {
+	const project = useProject();
+	const navigate = useNavigate();
+	const { tell } = useToasts();
+	const path = { project_id: project.id };
+	const [said, setSaid] = useState({
+		name: project.name,
+		case_one: project.case_one,
+		case_many: project.case_many,
+	});
+	const [typed, setTyped] = useState("");
+	const save = useWrite(
+		() => take(api.PATCH("/api/projects/{project_id}", { params: { path }, body: said })),
+		{
+			onSuccess: () => tell("Saved."),
+		},
+	);
+	const remove = useWrite(
+		() => take(api.POST("/api/projects/{project_id}/delete", { params: { path }, body: { name: typed } })),
+		{
+			onSuccess: () => navigate("/"),
+		},
+	);
+	return (
+		<section className="mt-6 rounded-lg border border-line bg-white p-4">
+			<h2 className="mb-2">The project</h2>
+			<div className="grid grid-cols-[2fr_1fr_1fr_auto] items-end gap-3">
+				{(["name", "case_one", "case_many"] as const).map((name) => (
+					<label key={name} className="block text-[13px] font-semibold">
+						{{ name: "Name", case_one: "One case is a", case_many: "Several are" }[name]}
+						<input
+							className="field mt-1 w-full font-normal"
+							value={said[name]}
+							onChange={(event) => setSaid({ ...said, [name]: event.target.value })}
+						/>
+					</label>
+				))}
+				<Button onClick={() => save.mutate(undefined)}>Save</Button>
+			</div>
+			<p className="mt-5 mb-1 quiet-line">
+				Deleting the project deletes everything in it for good. Type its name to do so.
+			</p>
+			<div className="flex gap-2">
+				<input
+					aria-label="The project’s name, to delete it"
+					className="field w-72"
+					value={typed}
+					onChange={(event) => setTyped(event.target.value)}
+				/>
+				<Button look="danger" disabled={typed !== project.name} onClick={() => remove.mutate(undefined)}>
+					Delete for good
+				</Button>
+			</div>
+		</section>
+	);
+}

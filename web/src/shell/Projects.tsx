@@ -1,0 +1,126 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { api, take } from "../api/client";
+import { Button } from "../ui/Button";
+import { Loading, Problem } from "../ui/Empty";
+import { Modal } from "../ui/Modal";
+import { counted } from "../ui/words";
+import { AccountMenu } from "./AccountMenu";
+import { Mark } from "./Mark";
+
+export function Projects() {
+	const projects = useQuery({ queryKey: ["projects"], queryFn: () => take(api.GET("/api/projects")) });
+	const [making, setMaking] = useState(false);
+	if (projects.error) return <Problem error={projects.error} />;
+	if (!projects.data) return <Loading what="your projects" />;
+	return (
+		<>
+			<header className="flex h-13 items-center gap-2.5 border-b border-line bg-white px-4.5">
+				<Mark />
+				<span className="font-serif text-lg font-semibold">Cohortia</span>
+				<span className="ml-auto" />
+				<AccountMenu />
+			</header>
+			<main className="mx-auto max-w-3xl p-8">
+				<div className="mb-4 flex items-center">
+					<h1>Your projects</h1>
+					<Button look="main" className="ml-auto" onClick={() => setMaking(true)}>
+						New project
+					</Button>
+				</div>
+				<ul className="space-y-2">
+					{projects.data.map((project) => (
+						<li key={project.id}>
+							<Link
+								to={`/projects/${project.id}`}
+								className="block rounded-lg border border-line bg-white px-4 py-3 hover:border-spruce"
+							>
+								<span className="font-serif text-[17px] font-semibold">{project.name}</span>
+								<span className="ml-3 quiet-line">
+									you are {project.role === "owner" ? "an owner" : `a ${project.role}`}
+								</span>
+								<span className="block quiet-line">
+									{counted(project.documents, "document")} ·{" "}
+									{counted(project.cases, project.case_one, project.case_many)} ·{" "}
+									{counted(project.codes, "code")}
+								</span>
+							</Link>
+						</li>
+					))}
+				</ul>
+				{projects.data.length === 0 && (
+					<p className="quiet-line">No project yet. Make one, and bring in a first transcript.</p>
+				)}
+			</main>
+			{making && <NewProject onClose={() => setMaking(false)} />}
+		</>
+	);
+}
+
+function NewProject({ onClose }: { onClose: () => void }) {
+	const client = useQueryClient();
+	const navigate = useNavigate();
+	const [name, setName] = useState("");
+	const [one, setOne] = useState("person");
+	const [many, setMany] = useState("people");
+	const make = useMutation({
+		mutationFn: () => take(api.POST("/api/projects", { body: { name, case_one: one, case_many: many } })),
+		onSuccess: (project) => {
+			void client.invalidateQueries({ queryKey: ["projects"] });
+			navigate(`/projects/${project.id}/gather`);
+		},
+	});
+	return (
+		<Modal title="New project" onClose={onClose}>
+			<form
+				className="space-y-3"
+				onSubmit={(event) => {
+					event.preventDefault();
+					make.mutate();
+				}}
+			>
+				<label className="block font-semibold">
+					Name
+					<input
+						className="field mt-1 w-full font-normal"
+						required
+						value={name}
+						onChange={(event) => setName(event.target.value)}
+					/>
+				</label>
+				<div className="grid grid-cols-2 gap-3">
+					<label className="block font-semibold">
+						One case is a
+						<input
+							className="field mt-1 w-full font-normal"
+							required
+							value={one}
+							onChange={(event) => setOne(event.target.value)}
+						/>
+					</label>
+					<label className="block font-semibold">
+						Several are
+						<input
+							className="field mt-1 w-full font-normal"
+							required
+							value={many}
+							onChange={(event) => setMany(event.target.value)}
+						/>
+					</label>
+				</div>
+				<p className="quiet-line">
+					Groups are made of cases: people, households, sites … Every screen uses your word.
+				</p>
+				{make.error && (
+					<p role="alert" className="text-danger">
+						{make.error.message}
+					</p>
+				)}
+				<Button look="main" type="submit" disabled={make.isPending}>
+					Make the project
+				</Button>
+			</form>
+		</Modal>
+	);
+}

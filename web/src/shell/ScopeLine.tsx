@@ -1,0 +1,185 @@
+import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
+import { useState } from "react";
+import { useLocation } from "react-router";
+import { useCodebook } from "../coding/data";
+import { useDocuments } from "../gather/data";
+import { useRoster } from "../people/data";
+import { counted } from "../ui/words";
+import { useProject } from "./project";
+import { type Scope, useScope } from "./scope";
+
+interface Item {
+	id: number;
+	name: string;
+	hint: string;
+}
+
+/** One sentence that says what is in play. Compare obeys it; the other steps show everything. */
+export function ScopeLine() {
+	const project = useProject();
+	const here = useLocation().pathname;
+	const comparing = here.includes("/compare");
+	const { scope, change, narrowed } = useScope();
+	const roster = useRoster().data;
+	const documents = useDocuments().data ?? [];
+	const coders = useCodebook().data?.coders ?? [];
+	if (here.endsWith("/bring-in"))
+		return <Line>Nothing is written before you say so, and the whole of it can be undone.</Line>;
+	const variables = roster?.variables.slice(0, 3) ?? [];
+	const people: Item[] = (roster?.cases ?? []).map((row) => ({
+		id: row.id,
+		name: row.identifier,
+		hint: variables
+			.map((variable) => row.values[variable.id]?.text ?? "")
+			.filter(Boolean)
+			.join(" · "),
+	}));
+	const papers: Item[] = documents.map((row) => ({
+		id: row.id,
+		name: row.title,
+		hint: counted(row.words, "word"),
+	}));
+	const hands: Item[] = coders.map((row) => ({ id: row.id, name: row.display_name, hint: "" }));
+	if (!comparing)
+		return (
+			<Line>
+				Looking at{" "}
+				<b className="text-ink">all {counted(people.length, project.case_one, project.case_many)}</b> and{" "}
+				<b className="text-ink">all {counted(papers.length, "document")}</b>.
+			</Line>
+		);
+	const parts: { key: keyof Scope; items: Item[]; one: string; many: string }[] = [
+		{ key: "cases", items: people, one: project.case_one, many: project.case_many },
+		{ key: "documents", items: papers, one: "document", many: "documents" },
+		{ key: "coders", items: hands, one: "coder", many: "coders" },
+	];
+	const out = parts.flatMap(({ key, items, one, many }) => {
+		const left = scope[key] === null ? 0 : items.filter((item) => !scope[key]?.includes(item.id)).length;
+		return left ? [counted(left, one, many)] : [];
+	});
+	return (
+		<Line narrowed={narrowed}>
+			Looking at{" "}
+			{parts.map(({ key, items, one, many }, place) => (
+				<span key={key}>
+					{place === 0 ? "" : place === parts.length - 1 ? " and " : ", "}
+					<Filter
+						name={many}
+						one={one}
+						items={items}
+						chosen={scope[key]}
+						onChange={(ids) => change({ [key]: ids })}
+					/>
+				</span>
+			))}
+			.
+			{narrowed && (
+				<span className="ml-auto">
+					Leaves out {out.join(" and ") || "nothing"}{" "}
+					<button
+						type="button"
+						className="ml-2 font-semibold text-spruce hover:underline"
+						onClick={() => change({ cases: null, documents: null, coders: null })}
+					>
+						Clear
+					</button>
+				</span>
+			)}
+		</Line>
+	);
+}
+
+function Line({ narrowed = false, children }: { narrowed?: boolean; children: React.ReactNode }) {
+	return (
+		<div
+			className={`flex h-9 shrink-0 items-center gap-1 border-b border-line px-4.5 text-quiet ${narrowed ? "bg-apricot-soft text-ink" : "bg-paper2"}`}
+		>
+			<span className="contents whitespace-pre-wrap">{children}</span>
+		</div>
+	);
+}
+
+function Filter({
+	name,
+	one,
+	items,
+	chosen,
+	onChange,
+}: {
+	name: string;
+	one: string;
+	items: Item[];
+	chosen: number[] | null;
+	onChange: (ids: number[] | null) => void;
+}) {
+	const [words, setWords] = useState("");
+	const on = new Set(chosen ?? items.map((item) => item.id));
+	const count = items.filter((item) => on.has(item.id)).length;
+	const shown = items.filter((item) =>
+		`${item.name} ${item.hint}`.toLowerCase().includes(words.toLowerCase()),
+	);
+	const set = (ids: Set<number>) =>
+		onChange(ids.size === items.length ? null : items.map((item) => item.id).filter((id) => ids.has(id)));
+	return (
+		<Popover className="inline">
+			<PopoverButton className="border-b border-dashed border-[#b9b19f] font-semibold text-ink">
+				{chosen === null
+					? `all ${counted(items.length, one, name)}`
+					: `${count} of ${counted(items.length, one, name)}`}
+			</PopoverButton>
+			<PopoverPanel
+				anchor={{ to: "bottom start", gap: 6 }}
+				className="z-40 flex max-h-96 w-80 flex-col rounded-lg border border-line bg-white p-2 text-ink shadow-lg"
+			>
+				<input
+					aria-label={`Filter ${name} by name or value`}
+					placeholder="By name or value, such as Holm"
+					className="field mb-2"
+					value={words}
+					onChange={(event) => setWords(event.target.value)}
+				/>
+				<div className="mb-1 flex gap-3 px-1 text-[12.6px] font-semibold text-spruce">
+					<button type="button" className="hover:underline" onClick={() => onChange(null)}>
+						All
+					</button>
+					<button
+						type="button"
+						className="hover:underline"
+						onClick={() => set(new Set(shown.map((item) => item.id)))}
+					>
+						Only the {shown.length} listed
+					</button>
+					<button
+						type="button"
+						className="hover:underline"
+						onClick={() => set(new Set([...on].filter((id) => !shown.some((item) => item.id === id))))}
+					>
+						Without these
+					</button>
+				</div>
+				<div className="overflow-auto">
+					{shown.map((item) => (
+						<label
+							key={item.id}
+							className="flex cursor-pointer items-center gap-2 rounded px-1 py-0.5 hover:bg-paper2"
+						>
+							<input
+								type="checkbox"
+								className="accent-spruce"
+								checked={on.has(item.id)}
+								onChange={(event) => {
+									const next = new Set(on);
+									if (event.target.checked) next.add(item.id);
+									else next.delete(item.id);
+									set(next);
+								}}
+							/>
+							{item.name}
+							<span className="ml-auto truncate quiet-line">{item.hint}</span>
+						</label>
+					))}
+				</div>
+			</PopoverPanel>
+		</Popover>
+	);
+}

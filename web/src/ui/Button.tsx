@@ -1,0 +1,25 @@
+import type { ButtonHTMLAttributes } from "react";
+
+type Look = "usual" | "main" | "plain" | "danger";
+
+const LOOKS: Record<Look, string> = {
+	usual: "bg-white border-line text-ink hover:border-quiet",
+	main: "bg-spruce border-spruce text-white hover:bg-[#0f4448]",
+	plain: "bg-transparent border-transparent text-spruce hover:underline px-1",
+	danger: "bg-white border-line text-danger hover:border-danger",
+};
+
+/** A button that says what it does; `look` says how much it matters. */
+export function Button({
+	look = "usual",
+	className = "",
+	...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look }) {
+	return (
+		<button
+			type="button"
+			className={`inline-flex items-center gap-1.5 rounded-md border px-2.5 py-1 text-[13px] font-semibold whitespace-nowrap disabled:opacity-45 ${LOOKS[look]} ${className}`}
+			{...rest}
+		/>
+	);
+}

@@ -1,0 +1,27 @@
+import type { ReactNode } from "react";
+
+/** An empty view says what to do next and has the button for it. */
+export function Empty({ title, children }: { title: string; children: ReactNode }) {
+	return (
+		<div className="mx-auto mt-16 max-w-md text-center">
+			<h1 className="mb-2">{title}</h1>
+			<div className="space-y-3 text-quiet">{children}</div>
+		</div>
+	);
+}
+
+export function Loading({ what }: { what: string }) {
+	return (
+		<p className="p-8 text-quiet" role="status">
+			Loading {what} …
+		</p>
+	);
+}
+
+export function Problem({ error }: { error: Error }) {
+	return (
+		<p role="alert" className="m-4 rounded-md border border-danger/40 bg-danger-soft px-3 py-2 text-danger">
+			{error.message}
+		</p>
+	);
+}

@@ -1,0 +1,63 @@
+import { createContext, type ReactNode, useCallback, useContext, useMemo, useState } from "react";
+
+interface Toast {
+	id: number;
+	text: string;
+	bad: boolean;
+}
+
+const Context = createContext<{ tell: (text: string) => void; warn: (text: string) => void } | null>(null);
+const SHOWN_FOR = 6000;
+let last = 0;
+
+/** Short notices at the foot of the window. */
+export function Toasts({ children }: { children: ReactNode }) {
+	const [toasts, setToasts] = useState<Toast[]>([]);
+	const drop = useCallback((id: number) => setToasts((all) => all.filter((toast) => toast.id !== id)), []);
+	const add = useCallback(
+		(text: string, bad: boolean) => {
+			last += 1;
+			const id = last;
+			setToasts((all) => [...all.filter((toast) => toast.text !== text).slice(-2), { id, text, bad }]);
+			window.setTimeout(() => drop(id), bad ? SHOWN_FOR * 2 : SHOWN_FOR);
+		},
+		[drop],
+	);
+	const value = useMemo(
+		() => ({ tell: (text: string) => add(text, false), warn: (text: string) => add(text, true) }),
+		[add],
+	);
+	return (
+		<Context.Provider value={value}>
+			{children}
+			<div
+				className="pointer-events-none fixed top-24 right-4 z-[60] flex w-80 flex-col gap-2"
+				aria-live="polite"
+			>
+				{toasts.map((toast) => (
+					<div
+						key={toast.id}
+						role={toast.bad ? "alert" : "status"}
+						className={`pointer-events-auto flex items-start gap-2 rounded-md border bg-white px-3 py-2 shadow-lg ${toast.bad ? "border-danger text-danger" : "border-line"}`}
+					>
+						<span className="flex-1">{toast.text}</span>
+						<button
+							type="button"
+							aria-label="Dismiss"
+							className="text-quiet hover:text-ink"
+							onClick={() => drop(toast.id)}
+						>
+							×
+						</button>
+					</div>
+				))}
+			</div>
+		</Context.Provider>
+	);
+}
+
+export function useToasts() {
+	const found = useContext(Context);
+	if (!found) throw new Error("Toasts are missing above this component.");
+	return found;
+}
