@@ -10,7 +10,9 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 def web_application(request: HttpRequest) -> FileResponse | HttpResponse:
     page = settings.WEB / "index.html"
     if not page.exists():
-        return HttpResponse("The web application isn’t built yet: run bin/demo.", status=503, content_type="text/plain; charset=utf-8")
+        return HttpResponse(
+            "The web application isn’t built yet: run bin/demo.", status=503, content_type="text/plain; charset=utf-8"
+        )
     response = FileResponse(page.open("rb"), content_type="text/html; charset=utf-8")
     response["Cache-Control"] = "no-cache"
     return response
@@ -26,10 +28,7 @@ def no_such_route(request: HttpRequest) -> JsonResponse:
 
 urlpatterns = [
     path("api/health", health),
-    *[
-        path("api/", include(f"server.{room}.urls"))
-        for room in ("projects", "gather", "people", "coding", "compare")
-    ],
+    *[path("api/", include(f"server.{room}.urls")) for room in ("projects", "gather", "people", "coding", "compare")],
     re_path(r"^api/", no_such_route),
     re_path(r"^(?!static/).*$", web_application),
 ]

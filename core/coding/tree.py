@@ -1,5 +1,7 @@
 """The codebook as a tree of parents, given as positions."""
 
+from collections.abc import Mapping
+
 import numpy as np
 import numpy.typing as npt
 
@@ -41,7 +43,7 @@ def lineage(parents: Parents) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.int
     return np.concatenate(codes), np.concatenate(ancestors)
 
 
-def would_loop(parents: dict[int, int | None], code: int, new_parent: int | None) -> bool:
+def would_loop(parents: Mapping[int, int | None], code: int, new_parent: int | None) -> bool:
     """Whether moving ``code`` beneath ``new_parent`` would put it beneath itself."""
     above = new_parent
     while above is not None:

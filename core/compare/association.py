@@ -56,6 +56,8 @@ def cochran_allows(counts: npt.ArrayLike, bases: npt.ArrayLike) -> Bools:
     counts, bases = _filled(counts, bases)
     says = expected(counts, bases)
     cells = np.concatenate([says, bases[None, :] - says], axis=1)
+    if not cells.shape[1]:
+        return np.zeros(len(counts), bool)
     return (cells.min(axis=1, initial=np.inf) >= 1) & ((cells < 5).mean(axis=1) <= 0.2)
 
 
@@ -114,9 +116,7 @@ def exact_test(counts: npt.ArrayLike, bases: npt.ArrayLike, seed: int = 1) -> Ex
     return ExactTest(float(min(weights[weights <= 1 + _CLOSE].sum() / weights.sum(), 1)), 0.0)
 
 
-def exact_test_simulated(
-    table: npt.ArrayLike, seed: int = 1, tables: int = SIMULATED_TABLES
-) -> ExactTest:
+def exact_test_simulated(table: npt.ArrayLike, seed: int = 1, tables: int = SIMULATED_TABLES) -> ExactTest:
     """Fisher–Freeman–Halton test of any r × c table by drawing tables with its margins.
 
     The observed table counts as one of the draws (Davison & Hinkley 1997, 4.2), so p is never 0.

@@ -38,7 +38,9 @@ class Attributions:
         return np.diff(self.first) > 1
 
 
-def expand(first: npt.NDArray[np.int64], last: npt.NDArray[np.int64]) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+def expand(
+    first: npt.NDArray[np.int64], last: npt.NDArray[np.int64]
+) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
     """All integers of the ranges first[i]:last[i], with the i each came from."""
     lengths = np.maximum(last - first, 0)
     owner = np.repeat(np.arange(len(first)), lengths)
@@ -76,5 +78,8 @@ def attribute(snapshot: Snapshot) -> Attributions:
     standing[owner] = SPOKEN
     counts = np.bincount(owner, minlength=passages)
     return Attributions(
-        owner.astype(np.int32), who.astype(np.int32), np.concatenate([[0], np.cumsum(counts)]).astype(np.int64), standing
+        owner.astype(np.int32),
+        who.astype(np.int32),
+        np.concatenate([[0], np.cumsum(counts)]).astype(np.int64),
+        standing,
     )

@@ -153,7 +153,9 @@ def compare(snapshot: Snapshot, asked: Comparison) -> ComparisonResult:
     total_people, total_passages = cell_people.sum(axis=1), lost.by_row[:, 0]
 
     count, total = (cell_people, total_people) if asked.measure == "people" else (cell_passages, total_passages)
-    base, total_base = _bases(asked, group_people, group_passages, group_words, total_passages, int(lost.overall[0]), count.shape)
+    base, total_base = _bases(
+        asked, group_people, group_passages, group_words, total_passages, int(lost.overall[0]), count.shape
+    )
     scale = PER_WORDS if asked.measure == "rate" else 1
     exposure = words.astype(float) if asked.measure == "rate" else in_base.astype(float)
     low, high = _intervals(asked, counts, cell_people, base, exposure)
@@ -291,9 +293,7 @@ def _people_tests(cell_people: Counts, group_people: Counts, seed: int) -> Tests
 
 
 def _corrected(tests: Tests) -> Tests:
-    return replace(
-        tests, holm=corrections.holm(tests.p), benjamini_hochberg=corrections.benjamini_hochberg(tests.p)
-    )
+    return replace(tests, holm=corrections.holm(tests.p), benjamini_hochberg=corrections.benjamini_hochberg(tests.p))
 
 
 def _difference(asked: Comparison, cell_people: Counts, group_people: Counts) -> Difference | None:

@@ -15,9 +15,7 @@ from core.people.missing import REASONS
 Table = npt.NDArray[np.int64]
 
 
-def case_counts(
-    snapshot: Snapshot, rows: Incidence, scope: Scope | None = None
-) -> npt.NDArray[np.int32]:
+def case_counts(snapshot: Snapshot, rows: Incidence, scope: Scope | None = None) -> npt.NDArray[np.int32]:
     """Distinct passages of each code said by each case, shape (codes, cases).
 
     The one table from which people, passages, rates and permutations all follow.
@@ -64,9 +62,7 @@ def passages(
     label = label[label >= 0]
     cells = (row.astype(np.int64) * groups.count + label) * len(snapshot.passage_ids) + passage
     distinct, times = np.unique(cells, return_counts=True)
-    surplus = np.bincount(
-        distinct // len(snapshot.passage_ids), weights=times - 1, minlength=table.size
-    )
+    surplus = np.bincount(distinct // len(snapshot.passage_ids), weights=times - 1, minlength=table.size)
     return table - surplus.reshape(table.shape).astype(np.int64)
 
 
@@ -110,9 +106,7 @@ def fates(snapshot: Snapshot, scope: Scope, groups: Groups) -> npt.NDArray[np.in
     return fate
 
 
-def left_out(
-    snapshot: Snapshot, rows: Incidence, chosen: npt.NDArray[np.int64], fate: npt.NDArray[np.int8]
-) -> LeftOut:
+def left_out(snapshot: Snapshot, rows: Incidence, chosen: npt.NDArray[np.int64], fate: npt.NDArray[np.int8]) -> LeftOut:
     """Reconcile the chosen rows (codes by position) with ``fates``."""
     kinds = len(REASONS_LEFT_OUT)
     by_row = np.zeros((len(chosen), kinds), np.int64)

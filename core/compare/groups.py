@@ -1,5 +1,6 @@
 """The columns of a comparison: a label on cases."""
 
+import itertools
 from dataclasses import dataclass
 
 import numpy as np
@@ -54,7 +55,7 @@ def band_names(cuts: list[float]) -> list[str]:
     said = [f"{cut:g}" for cut in cuts]
     if not said:
         return ["all"]
-    middle = [f"{low} to under {high}" for low, high in zip(said, said[1:], strict=False)]
+    middle = [f"{low} to under {high}" for low, high in itertools.pairwise(said)]
     return [f"under {said[0]}", *middle, f"{said[-1]} and over"]
 
 

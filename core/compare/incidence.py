@@ -8,8 +8,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.attribution import expand
 from core.coding.tree import lineage
+from core.compare.attribution import expand
 
 if TYPE_CHECKING:
     from core.compare.snapshot import Snapshot

@@ -7,9 +7,7 @@ from scipy.special import ndtri
 Floats = npt.NDArray[np.float64]
 
 
-def wilson(
-    count: npt.ArrayLike, base: npt.ArrayLike, level: float = 0.95
-) -> tuple[Floats, Floats]:
+def wilson(count: npt.ArrayLike, base: npt.ArrayLike, level: float = 0.95) -> tuple[Floats, Floats]:
     """Wilson's score interval for a share, without continuity correction.
 
     ``count`` and ``base`` broadcast; shares between 0 and 1. Where the base is 0 both ends are NaN.

@@ -35,7 +35,7 @@ def permute_cases(
     """
     part = (groups.labels >= 0) & (exposure > 0)
     said = counts[:, part].astype(np.float32)
-    labels = groups.labels[part]
+    labels = groups.labels[part].astype(np.int16)
     over = exposure[part].astype(np.float32)
     rows = len(said)
     if rows == 0 or len(np.unique(labels)) < 2:
@@ -45,14 +45,16 @@ def permute_cases(
     at_least = np.zeros(rows, np.int64)
     for start in range(0, permutations, _BATCH):
         size = min(_BATCH, permutations - start)
-        shuffled = generator.permuted(np.broadcast_to(labels.astype(np.int8), (size, len(labels))), axis=1)
+        shuffled = generator.permuted(np.broadcast_to(labels, (size, len(labels))), axis=1)
         at_least += (_spread(said, over, shuffled, groups.count) >= observed[:, None] * (1 - 1e-5)).sum(axis=1)
     p = (at_least + 1) / (permutations + 1)
     p = np.where(said.sum(axis=1) > 0, p, np.nan)
     return PermutationTest(p, np.sqrt(p * (1 - p) / permutations))
 
 
-def _spread(said: npt.NDArray[np.float32], over: npt.NDArray[np.float32], labels: npt.NDArray[np.int8], groups: int) -> npt.NDArray[np.float32]:
+def _spread(
+    said: npt.NDArray[np.float32], over: npt.NDArray[np.float32], labels: npt.NDArray[np.int16], groups: int
+) -> npt.NDArray[np.float32]:
     """Σ S²/E for each labelling, (rows, labellings). The last group follows from the totals."""
     spread = np.zeros((len(said), len(labels)), np.float32)
     rest, rest_over = said.sum(axis=1)[:, None], over.sum()

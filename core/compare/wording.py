@@ -83,9 +83,7 @@ def left_out_parts(result: ComparisonResult, names: Names) -> list[tuple[str, in
     }
     overall = result.left_out.overall
     return [
-        (reason, int(overall[i]), said[reason])
-        for i, reason in enumerate(REASONS_LEFT_OUT)
-        if i == 0 or overall[i]
+        (reason, int(overall[i]), said[reason]) for i, reason in enumerate(REASONS_LEFT_OUT) if i == 0 or overall[i]
     ]
 
 

@@ -28,10 +28,16 @@ _TIME = r"(?:\d{1,2}:)?\d{1,2}:\d{2}(?:[.,]\d{1,3})?"
 _STAMP = rf"[\[(<]?\s*{_TIME}(?:\s*(?:-|–|—|-->|to)\s*{_TIME})?\s*[\])>]?"
 _LEADING_STAMP = re.compile(rf"^\s*(?P<stamp>{_STAMP})\s*(?:[-–—]\s*)?")
 _LABEL = r"[^\W_][^:\[\]\n]{0,39}?"
-_COLON = re.compile(rf"^\s*(?P<label>{_LABEL})\s*(?:(?P<stamp>[\[(<]\s*{_TIME}[^\])>]*[\])>]|{_TIME}))?\s*:(?!//|\d\d\b)\s*(?P<said>.*)$", re.S)
+_COLON = re.compile(
+    rf"^\s*(?P<label>{_LABEL})\s*(?:(?P<stamp>[\[(<]\s*{_TIME}[^\])>]*[\])>]|{_TIME}))?\s*:(?!//|\d\d\b)\s*(?P<said>.*)$",
+    re.S,
+)
 _BRACKET = re.compile(rf"^\s*\[(?P<label>{_LABEL})\]\s*:?\s*(?P<stamp>{_STAMP})?\s*(?P<said>.*)$", re.S)
 _ALONE = re.compile(rf"^\s*(?P<label>{_LABEL})\s*(?:[,–—-]?\s*(?P<stamp>{_STAMP}))?\s*$")
-_UPPER = re.compile(r"^\s*(?P<label>[A-Z][A-Z0-9.'’-]*(?: [A-Z0-9][A-Z0-9.'’-]*){0,2})(?:\t+|\s{2,}|\s+[-–—]\s+|\s*$)(?P<said>.*)$", re.S)
+_UPPER = re.compile(
+    r"^\s*(?P<label>[A-Z][A-Z0-9.'’-]*(?: [A-Z0-9][A-Z0-9.'’-]*){0,2})(?:\t+|\s{2,}|\s+[-–—]\s+|\s*$)(?P<said>.*)$",
+    re.S,
+)
 _SHORT_ID = re.compile(r"^[A-Za-z]{1,12}[ _.-]?\d{1,4}[a-zA-Z]?$|^[A-Z]{1,3}\d*$")
 _PARTICLES = {"of", "the", "with", "and", "de", "da", "von", "van", "al", "el", "la", "le", "in", "from", "on", "&"}
 _HEADING_WORDS = {
@@ -59,7 +65,9 @@ def take_apart(line: Line) -> list[LabelledLine]:
             label = _clean(parts["label"])
             if form == "upper" and not (len(label) > 1 and label.upper() == label):
                 continue
-            readings.append(LabelledLine(label, stamp or _bare_time(parts.get("stamp") or ""), parts.get("said") or "", form))
+            readings.append(
+                LabelledLine(label, stamp or _bare_time(parts.get("stamp") or ""), parts.get("said") or "", form)
+            )
     return [reading for reading in readings if reading and plausible(reading.label or "")]
 
 
@@ -78,9 +86,7 @@ def plausible(label: str) -> bool:
         return False
     if re.search(r"[!?;,\"“”…]|\.\s+[a-z]", label):
         return False
-    if words[0].casefold().strip(".") in _HEADING_WORDS and not re.search(r"\d", label):
-        return False
-    return True
+    return not (words[0].casefold().strip(".") in _HEADING_WORDS and not re.search(r"\d", label))
 
 
 def looks_named(label: str) -> bool:

@@ -197,8 +197,10 @@ _RANGE = re.compile(r"^(?:under |below |<|up to )?\s*(\d+)\s*(?:[-–—]|to )?\
 
 
 def _ranges(folded: set[str]) -> bool:
-    return len(folded) >= 2 and all(_RANGE.match(value) or value == "none" for value in folded) and any(
-        not value.isdigit() for value in folded
+    return (
+        len(folded) >= 2
+        and all(_RANGE.match(value) or value == "none" for value in folded)
+        and any(not value.isdigit() for value in folded)
     )
 
 

@@ -1,5 +1,6 @@
 """Which case a speaker is, where that is certain."""
 
+import itertools
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -35,7 +36,7 @@ def identifiers_in(file_name: str) -> set[str]:
     """Every stretch of a file name that could be an ID: its parts, and pairs of neighbours."""
     stem = file_name.rsplit(".", 1)[0] if re.search(r"\.\w{1,5}$", file_name) else file_name
     parts = [part for part in re.split(r"[\W_]+", stem) if part]
-    pairs = [left + right for left, right in zip(parts, parts[1:], strict=False)]
+    pairs = [left + right for left, right in itertools.pairwise(parts)]
     return {plain_identifier(part) for part in [*parts, *pairs]}
 
 
@@ -65,9 +66,7 @@ def _propose(
         case = by_label[0]
         if speaker.alone and in_name and case not in in_name:
             other = ", ".join(sorted(cases[found] for found in in_name))
-            return LinkProposal(
-                speaker.key, None, f"the label says {cases[case]}, the file name says {other}", True
-            )
+            return LinkProposal(speaker.key, None, f"the label says {cases[case]}, the file name says {other}", True)
         both = " and file name both say " if case in in_name else " says "
         return LinkProposal(speaker.key, case, f"label{both}{cases[case]}")
     if speaker.alone and len(in_name) == 1:

@@ -10,6 +10,7 @@ from core.people.columns import (
     VariableKind,
     category_order,
     propose_columns,
+    propose_kind,
     read_cell,
 )
 from core.people.missing import MissingReason
@@ -88,7 +89,9 @@ def read_participants(rows: Rows, merged: list[str], choices: SheetChoices) -> S
     records: list[Record] = []
     if len(identifiers) != 1:
         problems.append(
-            "Choose the column that holds each one’s ID." if not identifiers else "Two columns are chosen as ID; choose one."
+            "Choose the column that holds each one’s ID."
+            if not identifiers
+            else "Two columns are chosen as ID; choose one."
         )
     elif not kept:
         problems.append("There are no rows beneath the column names.")
@@ -100,15 +103,28 @@ def read_participants(rows: Rows, merged: list[str], choices: SheetChoices) -> S
         if without and not choices.skip_without_id:
             listed = ", ".join(map(str, without[:6])) + (" …" if len(without) > 6 else "")
             said = f"Row {listed} has" if len(without) == 1 else f"Rows {listed} have"
-            problems.append(f"{said} values but no ID. Leave {'it' if len(without) == 1 else 'them'} out, or correct the sheet.")
+            problems.append(
+                f"{said} values but no ID. Leave {'it' if len(without) == 1 else 'them'} out, or correct the sheet."
+            )
         records = _records(table, kept, columns, place)
     for column in columns:
         problems += _column_problems(column)
     if sum(column.proposal.role == "variable" for column in columns) > MAX_VARIABLES:
-        problems.append(f"More than {MAX_VARIABLES} columns are chosen as variables; leave out those you won’t compare by.")
-    warnings = shape.warnings if choices.header is None and choices.header_rows is None else shape.warnings[-1:] * bool(merged)
+        problems.append(
+            f"More than {MAX_VARIABLES} columns are chosen as variables; leave out those you won’t compare by."
+        )
+    warnings = (
+        shape.warnings if choices.header is None and choices.header_rows is None else shape.warnings[-1:] * bool(merged)
+    )
     return SheetReading(
-        header, header_rows, [row[:40] for row in rows[:6]], tuple(columns), tuple(records), tuple(without), tuple(problems), tuple(warnings)
+        header,
+        header_rows,
+        [row[:40] for row in rows[:6]],
+        tuple(columns),
+        tuple(records),
+        tuple(without),
+        tuple(problems),
+        tuple(warnings),
     )
 
 
@@ -121,17 +137,24 @@ def _columns(table: SheetTable, kept: list[tuple[int, list[str]]], choices: Shee
         role = choice.role or proposal.role
         if chosen_id and role == "case_id" and proposal.name != chosen_id:
             role = "variable"
-        kind = choice.kind or (_kind_of(cells[place]) if role == "variable" and proposal.role == "case_id" else proposal.kind)
+        kind = choice.kind or (
+            _kind_of(cells[place]) if role == "variable" and proposal.role == "case_id" else proposal.kind
+        )
         when_empty = choice.when_empty or "not_answered"
         read = [(number, row[place], read_cell(row[place], kind, when_empty)) for number, row in kept]
         filled = [cell for _, cell, reading in read if reading.missing is None]
         order = choice.categories or proposal.categories
         if kind in ("category", "ordered"):
             natural = category_order(filled, kind)
-            order = (*[value for value in order if value in natural], *[value for value in natural if value not in order])
+            order = (
+                *[value for value in order if value in natural],
+                *[value for value in natural if value not in order],
+            )
         elif kind != "yes_no":
             order = ()
-        wrong = [f"row {number}: {cell[:40]}" for number, cell, reading in read if reading.problem and role == "variable"]
+        wrong = [
+            f"row {number}: {cell[:40]}" for number, cell, reading in read if reading.problem and role == "variable"
+        ]
         readings.append(
             ColumnReading(
                 ColumnProposal(
@@ -145,8 +168,6 @@ def _columns(table: SheetTable, kept: list[tuple[int, list[str]]], choices: Shee
 
 
 def _kind_of(cells: list[str]) -> VariableKind:
-    from core.people.columns import propose_kind
-
     return propose_kind([cell for cell in cells if cell.strip()])
 
 
@@ -176,9 +197,13 @@ def _column_problems(column: ColumnReading) -> list[str]:
     if column.problems:
         kind = {"number": "a number", "date": "a date", "yes_no": "yes or no"}.get(proposal.kind, proposal.kind)
         listed = "; ".join(column.problems[:3]) + (" …" if len(column.problems) > 3 else "")
-        said.append(f"“{proposal.name}” is read as {kind}, but not every cell is one ({listed}). Choose another type, or correct the sheet.")
+        said.append(
+            f"“{proposal.name}” is read as {kind}, but not every cell is one ({listed}). Choose another type, or correct the sheet."
+        )
     if proposal.kind in ("category", "ordered") and len(proposal.categories) > MAX_CATEGORIES:
-        said.append(f"“{proposal.name}” has {len(proposal.categories):,} different values, too many for groups. Read it as text.")
+        said.append(
+            f"“{proposal.name}” has {len(proposal.categories):,} different values, too many for groups. Read it as text."
+        )
     return said
 
 

@@ -1,9 +1,11 @@
 """Making out a participant sheet: where its headers are, and what is wrong with it."""
 
+import re
 from collections import Counter
 from dataclasses import dataclass
 
 from core.people.columns import as_date, as_number
+from core.people.missing import reason_written
 
 MAX_COLUMNS = 1_000
 MAX_ROWS = 200_000
@@ -33,13 +35,19 @@ def make_out(rows: Rows, merged: list[str] | None = None) -> SheetShape:
     warnings = []
     filled = [sum(bool(cell.strip()) for cell in row) for row in rows]
     width = max(filled, default=0)
-    header = next((place for place, count in enumerate(filled[:20]) if count >= max(2, 0.6 * width) or width == 1 and count), 0)
+    header = next(
+        (place for place, count in enumerate(filled[:20]) if count >= max(2, 0.6 * width) or (width == 1 and count)), 0
+    )
+    header_rows = 1
+    if header and filled[header - 1] >= 2 and _wordy(rows[header - 1]) and _wordy(rows[header]):
+        # A row of group names above the names proper, each reaching over several columns.
+        header, header_rows = header - 1, 2
+    elif len(rows) > header + 2 and _second_header(rows, header):
+        header_rows = 2
     if header:
         above = "row 1" if header == 1 else f"rows 1 to {header}"
         warnings.append(f"The column names are read from row {header + 1}; {above} above them left out.")
-    header_rows = 1
-    if len(rows) > header + 2 and _second_header(rows, header):
-        header_rows = 2
+    if header_rows == 2:
         warnings.append(
             f"Rows {header + 1} and {header + 2} both look like column names; they are read together. "
             "Choose “one row” if the second is a person."
@@ -58,7 +66,9 @@ def cut(rows: Rows, header: int, header_rows: int) -> SheetTable:
     width = max([len(names), *(len(row) for row in rows[header + header_rows :])], default=0)
     names += [f"Column {place + 1}" for place in range(len(names), width)]
     data = [[cell.strip() for cell in row] + [""] * (width - len(row)) for row in rows[header + header_rows :]]
-    used = [place for place in range(width) if not names[place].startswith("Column ") or any(row[place] for row in data)]
+    used = [
+        place for place in range(width) if not names[place].startswith("Column ") or any(row[place] for row in data)
+    ]
     kept = [[row[place] for place in used] for row in data]
     return SheetTable(tuple(_unlike([names[place] for place in used])), kept, header + header_rows + 1)
 
@@ -97,14 +107,31 @@ def _second_header(rows: Rows, header: int) -> bool:
 def _column_alien(rows: Rows, header: int) -> bool:
     """Some column is all numbers or dates beneath its second row, which holds words."""
     body = rows[header + 2 : header + 40]
+    if _like_those_below(_padded(rows, header + 1), body):
+        return False
     for place, cell in enumerate(_padded(rows, header + 1)):
         below = [row[place] for row in body if place < len(row) and row[place].strip()]
         if cell.strip() and len(below) >= 2 and all(_is_value(value) for value in below) and not _is_value(cell):
-            from core.people.missing import reason_written
-
             if reason_written(cell) is None:
                 return True
     return False
+
+
+def _like_those_below(row: list[str], body: Rows) -> bool:
+    """The row holds an ID of the same shape as those beneath it, or a value that recurs there."""
+    for place, cell in enumerate(row):
+        below = [other[place] for other in body if place < len(other) and other[place].strip()]
+        if not cell.strip() or not below:
+            continue
+        if cell in below:
+            return True
+        if any(c.isdigit() for c in cell) and all(_shape(cell) == _shape(value) for value in below):
+            return True
+    return False
+
+
+def _shape(cell: str) -> str:
+    return re.sub(r"\d+", "9", re.sub(r"[^\W\d_]+", "a", cell))
 
 
 def _padded(rows: Rows, place: int) -> list[str]:

@@ -22,7 +22,12 @@ class NewCode:
 
 
 def apply_codes(
-    member: Membership, document_id: int, start: int, end: int, code_ids: list[int], new_codes: list[NewCode] | None = None
+    member: Membership,
+    document_id: int,
+    start: int,
+    end: int,
+    code_ids: list[int],
+    new_codes: list[NewCode] | None = None,
 ) -> Passage:
     """Put codes on ``[start, end)`` (code points), making codes that don't exist yet.
 
@@ -54,7 +59,9 @@ def apply_codes(
 def remove_coding(member: Membership, coding_id: int) -> None:
     """Take one code off a passage; a passage without codes goes too."""
     with act(member, "coder", "coding") as change:
-        coding = queries.codings(member).filter(pk=coding_id).select_related("code", "passage__document", "coder").first()
+        coding = (
+            queries.codings(member).filter(pk=coding_id).select_related("code", "passage__document", "coder").first()
+        )
         if coding is None:
             raise NotFound("This coding is gone already.")
         if coding.coder_id != member.account_id and not member.may("owner"):
@@ -96,7 +103,11 @@ def change_code(member: Membership, code_id: int, **fields: Any) -> Code:
         if moving:
             _place(change, member, code, before_id)
         change.summary = (
-            f"Renamed the code {was} to {name}" if was != name else f"Moved the code {name}" if moving else f"Changed the code {name}"
+            f"Renamed the code {was} to {name}"
+            if was != name
+            else f"Moved the code {name}"
+            if moving
+            else f"Changed the code {name}"
         )
     return code
 
@@ -146,7 +157,7 @@ def _new_code(change: Change, name: str, parent_id: int | None, **fields: Any) -
     return change.create(Code(project_id=change.project_id, parent=parent, name=name, **fields))
 
 
-def _check_name(member: Membership, name: str, parent_id: int | None, but: int | None = None) -> None:
+def _check_name(member: Membership, name: str, parent_id: int | None, but: int = 0) -> None:
     if not name:
         raise Refusal("Give the code a name.")
     if len(name) > 160:

@@ -85,13 +85,17 @@ class CodebookView(ProjectView):
     @extend_schema(request=CodeIn, responses=CodeOut)
     def post(self, request: Request, project_id: int) -> Response:
         said = read(CodeIn, request)
-        return Response(CodeOut(actions.create_code(self.member, said.pop("name"), said.pop("parent_id", None), **said)).data)
+        return Response(
+            CodeOut(actions.create_code(self.member, said.pop("name"), said.pop("parent_id", None), **said)).data
+        )
 
 
 class CodeView(ProjectView):
     @extend_schema(request=CodeChange, responses=CodeOut)
     def patch(self, request: Request, project_id: int, code_id: int) -> Response:
-        return Response(CodeOut(actions.change_code(self.member, code_id, **read(CodeChange, request, partial=True))).data)
+        return Response(
+            CodeOut(actions.change_code(self.member, code_id, **read(CodeChange, request, partial=True))).data
+        )
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, project_id: int, code_id: int) -> Response:

@@ -4,8 +4,8 @@ from typing import Any
 
 from django.db.models import Count, Q, QuerySet
 
-from server.common.errors import NotFound
 from server.coding.models import Code, Coding, Passage, Pin
+from server.common.errors import NotFound
 from server.gather.models import Document
 from server.projects.models import Account, Membership, Project
 
@@ -64,6 +64,8 @@ def pins(member: Membership) -> dict[int, int]:
 
 def coders(member: Membership) -> QuerySet[Account]:
     """Everybody who has coded in this project, and the member."""
-    return Account.objects.filter(
-        Q(codings__passage__document__project=member.project_id) | Q(pk=member.account_id)
-    ).distinct().order_by("display_name")
+    return (
+        Account.objects.filter(Q(codings__passage__document__project=member.project_id) | Q(pk=member.account_id))
+        .distinct()
+        .order_by("display_name")
+    )

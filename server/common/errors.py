@@ -41,9 +41,7 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     if isinstance(error, Refusal):
         return Response({"error": error.sentence}, status=error.status)
     if isinstance(error, IntegrityError):
-        return Response(
-            {"error": "This no longer fits what is in the project; reload and try again."}, status=409
-        )
+        return Response({"error": "This no longer fits what is in the project; reload and try again."}, status=409)
     response = exception_handler(error, context)
     if response is None:
         return None

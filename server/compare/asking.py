@@ -1,7 +1,7 @@
 """From a request's words and IDs to the core's comparison, and back to names."""
 
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, cast
 
 import numpy as np
 import numpy.typing as npt
@@ -11,6 +11,7 @@ from core.compare.groups import Groups, bands, missing_label, proposed_cuts
 from core.compare.scope import Scope
 from core.compare.snapshot import Snapshot
 from core.compare.wording import Names
+from core.people.missing import MissingReason
 from server.coding import queries as coding
 from server.common.errors import NotFound, Refusal
 from server.compare.snapshots import places, snapshot
@@ -40,10 +41,14 @@ def ask(member: Membership, said: dict[str, Any]) -> Asked:
     held = snapshot(member.project_id)
     variable = people.variable(member, said["variable"])
     if variable.kind not in _COMPARABLE:
-        raise Refusal(f"“{variable.name}” is {variable.get_kind_display()}: it doesn’t make groups. Choose another variable.")
+        raise Refusal(
+            f"“{variable.name}” is {variable.get_kind_display()}: it doesn’t make groups. Choose another variable."
+        )
     every, cuts = groups_of(held, variable, said.get("cuts"))
     chosen = said.get("groups")
-    groups = every if chosen is None else every.choose([every.names.index(name) for name in chosen if name in every.names])
+    groups = (
+        every if chosen is None else every.choose([every.names.index(name) for name in chosen if name in every.names])
+    )
     rows = places(held.code_ids, np.asarray(said["codes"], np.int64))
     if (rows < 0).any():
         raise NotFound("A code of this comparison isn’t in the codebook any more; choose the rows again.")
@@ -63,19 +68,23 @@ def ask(member: Membership, said: dict[str, Any]) -> Asked:
     except ComparisonError as error:
         raise Refusal(str(error)) from error
     names = Names(
-        member.project.case_one, member.project.case_many, variable.name, rows_in_words(member, said["codes"]), scope_words(member, held, comparison.scope)
+        member.project.case_one,
+        member.project.case_many,
+        variable.name,
+        rows_in_words(member, said["codes"]),
+        scope_words(member, held, comparison.scope),
     )
     return Asked(held, comparison, names, list(said["codes"]), every.names, variable, cuts)
 
 
 def groups_of(held: Snapshot, variable: Variable, cuts: list[float] | None = None) -> tuple[Groups, list[float]]:
     """All groups that a variable makes; a number is cut into bands (proposed where none are given)."""
-    labels = np.full(len(held.case_ids), missing_label(variable.when_empty), np.int32)  # type: ignore[arg-type]
+    labels = np.full(len(held.case_ids), missing_label(cast(MissingReason, variable.when_empty)), np.int32)
     values = list(
         Value.objects.filter(variable=variable).values_list("case_id", "category_id", "number", "truth", "missing")
     )
     at = places(held.case_ids, np.array([row[0] for row in values], np.int64))
-    missing = np.array([missing_label(row[4]) if row[4] else 0 for row in values], np.int32)
+    missing = np.array([missing_label(cast(MissingReason, row[4])) if row[4] else 0 for row in values], np.int32)
     if variable.kind == VariableKind.NUMBER:
         numbers = np.full(len(held.case_ids), np.nan)
         numbers[at] = [np.nan if row[2] is None else row[2] for row in values]
@@ -102,14 +111,20 @@ def scope_of(held: Snapshot, said: dict[str, Any]) -> Scope:
         return None if wanted is None else np.isin(ids, np.asarray(wanted, np.int64))
 
     return Scope(
-        mask(held.document_ids, said.get("documents")), mask(held.case_ids, said.get("cases")), mask(held.coder_ids, said.get("coders"))
+        mask(held.document_ids, said.get("documents")),
+        mask(held.case_ids, said.get("cases")),
+        mask(held.coder_ids, said.get("coders")),
     )
 
 
 def scope_words(member: Membership, held: Snapshot, scope: Scope) -> str:
     """What the scope leaves in, for the sentence; "" where it leaves everything in."""
     said = []
-    for mask, noun in ((scope.cases, member.project.case_many), (scope.documents, "documents"), (scope.coders, "coders")):
+    for mask, noun in (
+        (scope.cases, member.project.case_many),
+        (scope.documents, "documents"),
+        (scope.coders, "coders"),
+    ):
         if mask is not None:
             said.append(f"{int(mask.sum())} of {len(mask)} {noun}")
     return f"only {' and '.join(said)}" if said else ""

@@ -17,9 +17,18 @@ _TRAILER = 2
 def integer_columns(query: str, parameters: list[Any], names: list[str]) -> dict[str, npt.NDArray[np.int64]]:
     """Run ``query``, whose every column is a non-null ``bigint``; one array a name."""
     connection.ensure_connection()
-    with connection.connection.cursor() as cursor:
-        with cursor.copy(f"COPY ({query}) TO STDOUT (FORMAT binary)", parameters) as copy:
-            data = b"".join(bytes(chunk) for chunk in copy)
-    record = np.dtype([("fields", ">i2"), *[(f"{kind}{i}", width) for i in range(len(names)) for kind, width in (("length", ">i4"), ("value", ">i8"))]])
+    copying = f"COPY ({query}) TO STDOUT (FORMAT binary)"
+    with connection.connection.cursor() as cursor, cursor.copy(copying, parameters) as copy:
+        data = b"".join(bytes(chunk) for chunk in copy)
+    record = np.dtype(
+        [
+            ("fields", ">i2"),
+            *[
+                (f"{kind}{i}", width)
+                for i in range(len(names))
+                for kind, width in (("length", ">i4"), ("value", ">i8"))
+            ],
+        ]
+    )
     table = np.frombuffer(data, record, offset=_HEADER, count=(len(data) - _HEADER - _TRAILER) // record.itemsize)
     return {name: table[f"value{i}"].astype(np.int64) for i, name in enumerate(names)}

@@ -28,11 +28,30 @@ def table_of(result: dict[str, Any], many: str) -> list[list[Cell]]:
     counted = many if result["measure"] == "people" else "passages"
     header: list[Cell] = ["Code"]
     for group in result["groups"]:
-        header += [f"{group['name']}: {figure}", f"{group['name']}: {counted}", f"{group['name']}: base", f"{group['name']}: low", f"{group['name']}: high"]
-    header += [f"Everyone: {figure}", f"Everyone: {many}", "Everyone: passages", "Everyone: base", "Most passages by one", "Who"]
+        header += [
+            f"{group['name']}: {figure}",
+            f"{group['name']}: {counted}",
+            f"{group['name']}: base",
+            f"{group['name']}: low",
+            f"{group['name']}: high",
+        ]
+    header += [
+        f"Everyone: {figure}",
+        f"Everyone: {many}",
+        "Everyone: passages",
+        "Everyone: base",
+        "Most passages by one",
+        "Who",
+    ]
     if result["difference"]:
         first, second = (result["groups"][place]["name"] for place in result["difference"])
-        header += [f"Difference {first} − {second}", "Difference: low", "Difference: high", "Odds ratio", "Relative risk"]
+        header += [
+            f"Difference {first} − {second}",
+            "Difference: low",
+            "Difference: high",
+            "Odds ratio",
+            "Relative risk",
+        ]
     header += ["Cramér’s V, corrected", "Test", "p", "p, Holm", "p, Benjamini–Hochberg"]
     rows: list[list[Cell]] = [header]
     for row in result["rows"]:
@@ -73,12 +92,18 @@ def as_csv(result: dict[str, Any], project: str, many: str) -> bytes:
 def as_xlsx(result: dict[str, Any], project: str, many: str) -> bytes:
     """Numbers as numbers with formats; every text cell is written as text, never as a formula."""
     out = io.BytesIO()
-    book = xlsxwriter.Workbook(out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False, "strings_to_numbers": False})
+    book = xlsxwriter.Workbook(
+        out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False, "strings_to_numbers": False}
+    )
     sheet = book.add_worksheet("Comparison")
     wrap = book.add_format({"text_wrap": True, "valign": "top"})
     bold = book.add_format({"bold": True, "text_wrap": True, "valign": "top", "bottom": 1})
     caption = book.add_format({"bold": True, "font_size": 13, "text_wrap": True, "valign": "top"})
-    formats = {"share": book.add_format({"num_format": "0%"}), "p": book.add_format({"num_format": "0.000"}), "number": book.add_format({"num_format": "0.##"})}
+    formats = {
+        "share": book.add_format({"num_format": "0%"}),
+        "p": book.add_format({"num_format": "0.000"}),
+        "number": book.add_format({"num_format": "0.##"}),
+    }
     table = table_of(result, many)
     width = len(table[0])
     sheet.merge_range(0, 0, 0, min(width - 1, 9), "", caption)

@@ -52,7 +52,8 @@ def result_out(asked: Asked, result: ComparisonResult) -> dict[str, Any]:
         "rows": [_row(asked, result, i, codes[pk], talkative) for i, pk in enumerate(asked.code_ids)],
         "difference": list(asked.comparison.difference) if result.difference and asked.comparison.difference else None,
         "left_out": [
-            {"reason": reason, "passages": count, "words": words} for reason, count, words in wording.left_out_parts(result, names)
+            {"reason": reason, "passages": count, "words": words}
+            for reason, count, words in wording.left_out_parts(result, names)
         ],
         "in_scope": result.left_out.in_scope,
         "left_out_line": wording.left_out_line(result, names),
@@ -95,7 +96,9 @@ def _row(asked: Asked, result: ComparisonResult, i: int, code: Code, talkative: 
             "most": int(result.total_most[i]),
             "most_by": who(int(result.total_most_case[i])),
         },
-        "left_out": {reason: int(count) for reason, count in zip(REASONS_LEFT_OUT, result.left_out.by_row[i], strict=True)},
+        "left_out": {
+            reason: int(count) for reason, count in zip(REASONS_LEFT_OUT, result.left_out.by_row[i], strict=True)
+        },
         "test": {
             "kind": tests.kind[i],
             "statistic": number(tests.statistic[i]),
@@ -153,7 +156,9 @@ def evidence_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
 def _facts(member: Membership, case_ids: list[int]) -> dict[int, dict[str, Any]]:
     """Each case's identifier and its first values, for the chips beside its name."""
     first = [variable for variable in people.variables(member) if variable.kind != "text"][:4]
-    facts: dict[int, dict[str, Any]] = {pk: {"identifier": name, "facts": []} for pk, name in case_names(case_ids).items()}
+    facts: dict[int, dict[str, Any]] = {
+        pk: {"identifier": name, "facts": []} for pk, name in case_names(case_ids).items()
+    }
     values = Value.objects.filter(case__in=case_ids, variable__in=first).select_related("category", "variable")
     for value in sorted(values, key=lambda value: value.variable.position):
         text = written(people.value_of(value)) or (value.missing or "").replace("_", " ")
@@ -165,7 +170,9 @@ def _passages(member: Membership, passage_ids: list[int]) -> dict[int, dict[str,
     """Each passage's words with a little of its turn on both sides."""
     rows = Passage.objects.filter(pk__in=passage_ids, document__project=member.project_id).select_related("document")
     by_document: dict[int, list[Turn]] = {}
-    for turn in Turn.objects.filter(document__in={row.document_id for row in rows}).order_by("number").select_related("speaker"):
+    for turn in (
+        Turn.objects.filter(document__in={row.document_id for row in rows}).order_by("number").select_related("speaker")
+    ):
         by_document.setdefault(turn.document_id, []).append(turn)
     found = {}
     for row in rows:

@@ -16,7 +16,9 @@ from server.projects.models import Project
 _ROLES = " ".join(f"WHEN '{role}' THEN {place}" for place, role in enumerate(SpeakerRole.values))
 _DOCUMENTS = "SELECT id::bigint FROM gather_document WHERE project_id = %s ORDER BY id"
 _CASES = "SELECT id::bigint FROM people_case WHERE project_id = %s ORDER BY identifier, id"
-_CODES = "SELECT id::bigint, coalesce(parent_id, -1)::bigint FROM coding_code WHERE project_id = %s ORDER BY position, id"
+_CODES = (
+    "SELECT id::bigint, coalesce(parent_id, -1)::bigint FROM coding_code WHERE project_id = %s ORDER BY position, id"
+)
 _SPEAKERS = f"""SELECT s.id::bigint, (CASE s.role {_ROLES} END)::bigint, coalesce(s.case_id, -1)::bigint
     FROM gather_speaker s JOIN gather_document d ON d.id = s.document_id WHERE d.project_id = %s ORDER BY s.id"""
 _TURNS = """SELECT t.document_id::bigint, t.ink_start::bigint, t.ink_end::bigint, t.speaker_id::bigint, t.words::bigint

@@ -47,20 +47,29 @@ def _new_staged(member: Membership, upload: UploadedFile) -> StagedFile:
     name = (upload.name or "file").replace("\x00", "").replace("\\", "/").rsplit("/", 1)[-1][-300:]
     size = upload.size or 0
     row = StagedFile(
-        project_id=member.project_id, account=member.account, name=name, kind="transcript", digest="", size=min(size, 2**31 - 1)
+        project_id=member.project_id,
+        account=member.account,
+        name=name,
+        kind="transcript",
+        digest="",
+        size=min(size, 2**31 - 1),
     )
     try:
         row.kind = kind_of(name)
         if size > settings.FILE_LIMIT:
             limit = settings.FILE_LIMIT // settings.MEGABYTE
-            row.problem = f"The file has {size / settings.MEGABYTE:,.0f} MB; a transcript or sheet may have up to {limit} MB."
+            row.problem = (
+                f"The file has {size / settings.MEGABYTE:,.0f} MB; a transcript or sheet may have up to {limit} MB."
+            )
     except Unreadable as unreadable:
         row.problem = str(unreadable)
     row.included = not row.problem
     return row
 
 
-def correct_staged(member: Membership, staged_id: int, included: bool | None, choices: dict[str, Any] | None) -> StagedFile:
+def correct_staged(
+    member: Membership, staged_id: int, included: bool | None, choices: dict[str, Any] | None
+) -> StagedFile:
     """Keep corrections to how a staged file is read."""
     if not member.may("coder"):
         raise NotAllowed("A viewer can’t bring in files.")
@@ -82,7 +91,9 @@ def discard_staged(member: Membership, staged: QuerySet[StagedFile]) -> int:
     return staged.delete()[0]
 
 
-def add_document(change: Change, title: str, transcript: Transcript, source_name: str = "", digest: str = "") -> Document:
+def add_document(
+    change: Change, title: str, transcript: Transcript, source_name: str = "", digest: str = ""
+) -> Document:
     """One document with its turns and speakers, inside an action."""
     document = change.create(
         Document(
@@ -160,7 +171,11 @@ def change_speaker(member: Membership, speaker_id: int, **fields: Any) -> Speake
             fields["label"] = fields["label"].strip()
             if not fields["label"]:
                 raise Refusal("A speaker needs a label.")
-            if Speaker.objects.filter(document=speaker.document_id, label=fields["label"]).exclude(pk=speaker_id).exists():
+            if (
+                Speaker.objects.filter(document=speaker.document_id, label=fields["label"])
+                .exclude(pk=speaker_id)
+                .exists()
+            ):
                 raise Conflict(f"Another speaker of this document is called “{fields['label']}”.")
         if change.update(speaker, **fields):
             change.summary = _speaker_summary(speaker, fields)

@@ -274,7 +274,9 @@ class UnlinkedView(ProjectView):
 class SpeakerView(ProjectView):
     @extend_schema(request=SpeakerIn, responses=SpeakerOut)
     def patch(self, request: Request, project_id: int, speaker_id: int) -> Response:
-        return Response(SpeakerOut(actions.change_speaker(self.member, speaker_id, **read(SpeakerIn, request, partial=True))).data)
+        return Response(
+            SpeakerOut(actions.change_speaker(self.member, speaker_id, **read(SpeakerIn, request, partial=True))).data
+        )
 
 
 class StagedView(ProjectView):
@@ -309,7 +311,9 @@ class OneStagedView(ProjectView):
 
     @extend_schema(responses=CountOut)
     def delete(self, request: Request, project_id: int, staged_id: int) -> Response:
-        return Response({"count": actions.discard_staged(self.member, queries.staged(self.member).filter(pk=staged_id))})
+        return Response(
+            {"count": actions.discard_staged(self.member, queries.staged(self.member).filter(pk=staged_id))}
+        )
 
 
 class BringInView(ProjectView):

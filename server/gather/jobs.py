@@ -11,7 +11,7 @@ from server.projects.models import Job, JobState, Membership
 from server.projects.trail import Change, act
 
 
-@app.task(name="gather.bring_in")
+@app.task(name="gather.bring_in")  # type: ignore[untyped-decorator]
 def bring_in_task(job_id: int) -> None:
     jobs.run(job_id, bring_in)
 
@@ -34,7 +34,10 @@ def start(member: Membership) -> Job:
             raise Refusal(f"{sheet.name}: {problems[0]}")
     count = ticked.count()
     job = Job.objects.create(
-        project_id=member.project_id, account=member.account, title=f"Bringing in {count} file{'' if count == 1 else 's'}", total=count
+        project_id=member.project_id,
+        account=member.account,
+        title=f"Bringing in {count} file{'' if count == 1 else 's'}",
+        total=count,
     )
     bring_in_task.defer(job_id=job.pk)
     return job
@@ -43,7 +46,9 @@ def start(member: Membership) -> Job:
 def bring_in(job: Job, progress: jobs.Progress) -> str:
     """The work itself, in the job's one transaction and as one undoable action."""
     member = Membership.objects.select_related("project", "account").get(project=job.project, account=job.account)
-    ticked = list(queries.staged(member).filter(included=True, problem="").order_by("-kind", "id").values_list("id", "kind"))
+    ticked = list(
+        queries.staged(member).filter(included=True, problem="").order_by("-kind", "id").values_list("id", "kind")
+    )
     sheets = [pk for pk, kind in ticked if kind == "sheet"]
     transcripts = [pk for pk, kind in ticked if kind == "transcript"]
     progress.start(len(ticked), "Reading")

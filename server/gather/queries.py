@@ -76,7 +76,10 @@ def link_proposals(member: Membership) -> list[LinkProposal]:
     return propose_links(
         [
             UnlinkedSpeaker(
-                speaker.pk, speaker.label, speaker.document.source_name or speaker.document.title, speaker.document_id in alone
+                speaker.pk,
+                speaker.label,
+                speaker.document.source_name or speaker.document.title,
+                speaker.document_id in alone,
             )
             for speaker in waiting
         ],

@@ -46,4 +46,6 @@ def sheet_of(staged: StagedFile) -> SheetReading:
 
 def _column(choice: dict[str, Any]) -> ColumnChoice:
     order = choice.get("categories")
-    return ColumnChoice(choice.get("role"), choice.get("kind"), choice.get("when_empty"), tuple(order) if order else None)
+    return ColumnChoice(
+        choice.get("role"), choice.get("kind"), choice.get("when_empty"), tuple(order) if order else None
+    )

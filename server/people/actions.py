@@ -59,11 +59,13 @@ def _variable(change: Change, name: str, kind: str, when_empty: str) -> Variable
 
 def _as_kind(cell: ReadCell, variable: Variable) -> ReadCell:
     """A cell read for the sheet's type, as the project's own type of that variable."""
-    if cell.value is None or isinstance(cell.value, str) and variable.kind in (*_GROUPED, VariableKind.TEXT):
+    if cell.value is None or (isinstance(cell.value, str) and variable.kind in (*_GROUPED, VariableKind.TEXT)):
         return cell
     again = read_cell(written(cell.value), variable.kind, variable.when_empty)  # type: ignore[arg-type]
     if again.problem:
-        raise Refusal(f"“{written(cell.value)}” doesn’t fit “{variable.name}”, which is {variable.get_kind_display()} here.")
+        raise Refusal(
+            f"“{written(cell.value)}” doesn’t fit “{variable.name}”, which is {variable.get_kind_display()} here."
+        )
     return again
 
 
@@ -76,7 +78,10 @@ def _categories(
     seen = {str(cell.value) for _, cell in cells if cell.value is not None}
     labels = [label for label in dict.fromkeys([*order, *sorted(seen)]) if label in seen and label not in known]
     made = change.create_many(
-        [Category(variable=variable, label=label[:200], position=len(known) + place) for place, label in enumerate(labels)]
+        [
+            Category(variable=variable, label=label[:200], position=len(known) + place)
+            for place, label in enumerate(labels)
+        ]
     )
     return {**known, **{row.label: row for row in made}}
 
@@ -177,7 +182,9 @@ def _change_kind(change: Change, variable: Variable, kind: str) -> None:
     for value, cell in cells:
         if cell.problem:
             shown = written(queries.value_of(value))
-            raise Refusal(f"“{shown}” ({value.case.identifier}) can’t be read as {VariableKind(kind).label}; nothing was changed.")
+            raise Refusal(
+                f"“{shown}” ({value.case.identifier}) can’t be read as {VariableKind(kind).label}; nothing was changed."
+            )
     old_categories = list(variable.categories.all()) if kind not in _GROUPED else []
     change.update(variable, kind=kind)
     categories = _categories(change, variable, (), [(value.case, cell) for value, cell in cells])
@@ -194,7 +201,7 @@ def delete_variable(member: Membership, variable_id: int) -> None:
         change.delete(queries.variables(member).filter(pk=variable_id))
 
 
-def _free_identifier(member: Membership, identifier: str, but: int | None = None) -> str:
+def _free_identifier(member: Membership, identifier: str, but: int = 0) -> str:
     identifier = identifier.strip()
     if not identifier:
         raise Refusal("Give an ID.")
@@ -203,5 +210,3 @@ def _free_identifier(member: Membership, identifier: str, but: int | None = None
     if queries.cases(member).filter(identifier=identifier).exclude(pk=but).exists():
         raise Conflict(f"There is a {member.project.case_one} called “{identifier}” already.")
     return identifier
-
-

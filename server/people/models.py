@@ -84,7 +84,10 @@ class Value(models.Model):
             models.CheckConstraint(
                 condition=Q(
                     *[
-                        Q(**{f"{held}__isnull": False}, **{f"{other}__isnull": True for other in _HOLDERS if other != held})
+                        Q(
+                            **{f"{held}__isnull": False},
+                            **{f"{other}__isnull": True for other in _HOLDERS if other != held},
+                        )
                         for held in _HOLDERS
                     ],
                     _connector=Q.OR,

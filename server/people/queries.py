@@ -57,7 +57,8 @@ def roster(member: Membership) -> list[dict[str, Any]]:
             "missing": value.missing,
         }
     return [
-        {"id": row.pk, "identifier": row.identifier, "documents": row.documents, "values": by_case[row.pk]} for row in rows
+        {"id": row.pk, "identifier": row.identifier, "documents": row.documents, "values": by_case[row.pk]}
+        for row in rows
     ]
 
 

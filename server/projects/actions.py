@@ -6,7 +6,7 @@ from django.db import transaction
 from django.http import HttpRequest
 
 from server.common.errors import Conflict, NotAllowed, NotFound, Refusal
-from server.projects.models import Account, Membership, MemberRole, Project
+from server.projects.models import Account, MemberRole, Membership, Project
 
 
 def check_sign_in(request: HttpRequest, username: str, password: str) -> Account:

@@ -13,7 +13,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from server.common.api import ProjectView, read
+from server.common.api import ProjectView, account_of, read
 from server.projects import actions, queries, trail
 from server.projects import jobs as running
 from server.projects.models import Account, JobState, MemberRole
@@ -148,20 +148,20 @@ class SessionView(APIView):
 class PasswordView(APIView):
     @extend_schema(request=PasswordChange, responses={204: None})
     def put(self, request: Request) -> Response:
-        actions.change_password(request.user, **read(PasswordChange, request))
-        update_session_auth_hash(request._request, request.user)
+        actions.change_password(account_of(request), **read(PasswordChange, request))
+        update_session_auth_hash(request._request, account_of(request))
         return Response(status=204)
 
 
 class ProjectsView(APIView):
     @extend_schema(responses=ProjectListed(many=True))
     def get(self, request: Request) -> Response:
-        return Response(ProjectListed(queries.projects(request.user), many=True).data)
+        return Response(ProjectListed(queries.projects(account_of(request)), many=True).data)
 
     @extend_schema(request=ProjectIn, responses=ProjectOut)
     def post(self, request: Request) -> Response:
-        project = actions.create_project(request.user, **read(ProjectIn, request))
-        return Response(ProjectOut(queries.membership(request.user, project.pk)).data)
+        project = actions.create_project(account_of(request), **read(ProjectIn, request))
+        return Response(ProjectOut(queries.membership(account_of(request), project.pk)).data)
 
 
 class OneProjectView(ProjectView):
@@ -174,7 +174,7 @@ class OneProjectView(ProjectView):
     @extend_schema(request=ProjectIn, responses=ProjectOut)
     def patch(self, request: Request, project_id: int) -> Response:
         actions.change_project(self.member, **read(ProjectIn, request, partial=True))
-        return Response(ProjectOut(queries.membership(request.user, project_id)).data)
+        return Response(ProjectOut(queries.membership(account_of(request), project_id)).data)
 
 
 class DeleteProjectView(ProjectView):
@@ -203,7 +203,9 @@ class MemberView(ProjectView):
 
     @extend_schema(request=MemberRoleIn, responses=MemberOut)
     def patch(self, request: Request, project_id: int, membership_id: int) -> Response:
-        return Response(MemberOut(actions.change_member(self.member, membership_id, **read(MemberRoleIn, request))).data)
+        return Response(
+            MemberOut(actions.change_member(self.member, membership_id, **read(MemberRoleIn, request))).data
+        )
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, project_id: int, membership_id: int) -> Response:

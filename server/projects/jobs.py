@@ -61,7 +61,10 @@ def _outcome(job_id: int, work: Callable[[Job, Progress], str]) -> tuple[str, st
         return JobState.FAILED, f"{refusal.sentence} Nothing was written."
     except Exception:
         logger.exception("job %s failed", job_id)
-        return JobState.FAILED, "Something went wrong inside Cohortia. Nothing was written; what you staged is still there."
+        return (
+            JobState.FAILED,
+            "Something went wrong inside Cohortia. Nothing was written; what you staged is still there.",
+        )
 
 
 def _finish(job_id: int, state: str, message: str) -> None:

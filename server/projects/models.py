@@ -112,6 +112,4 @@ class Job(models.Model):
 
     class Meta:
         ordering = ["-created_at"]
-        constraints = [
-            models.CheckConstraint(condition=models.Q(done__lte=models.F("total")), name="job_not_overdone")
-        ]
+        constraints = [models.CheckConstraint(condition=models.Q(done__lte=models.F("total")), name="job_not_overdone")]

@@ -33,7 +33,9 @@ def projects(account: Account) -> QuerySet[Membership]:
 
 
 def members(member: Membership) -> QuerySet[Membership]:
-    return Membership.objects.filter(project=member.project_id).select_related("account").order_by("account__display_name")
+    return (
+        Membership.objects.filter(project=member.project_id).select_related("account").order_by("account__display_name")
+    )
 
 
 def trail_entries(member: Membership, limit: int = 100) -> QuerySet[TrailEntry]:

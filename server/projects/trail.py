@@ -10,6 +10,7 @@ the inverse, so that redo is the same thing once more.
 
 from collections.abc import Iterator, Sequence
 from contextlib import contextmanager
+from itertools import chain
 from typing import Any, TypeVar
 
 from django.apps import apps
@@ -162,14 +163,22 @@ def carry_out(steps: list[Step]) -> list[Step]:
             elif resting := _strangers(model, rows, steps):
                 raise Conflict(f"This can’t be taken back any more: {resting} have been added to it since.")
             back[:0] = [
-                {**undoing, "if_unused": True} if step.get("if_unused") else undoing for undoing in _delete(model, rows)[0]
+                {**undoing, "if_unused": True} if step.get("if_unused") else undoing
+                for undoing in _delete(model, rows)[0]
             ]
     return back
 
 
 def _insert(model: type[models.Model], rows: list[dict[str, Any]]) -> list[Step]:
-    made = [model(**{name: _field(model, name).to_python(value) if value is not None else None for name, value in row.items()}) for row in rows]
-    model._default_manager.bulk_create(made, batch_size=2000, ignore_conflicts=model._meta.label_lower == "coding.passage")
+    made = [
+        model(
+            **{name: _field(model, name).to_python(value) if value is not None else None for name, value in row.items()}
+        )
+        for row in rows
+    ]
+    model._default_manager.bulk_create(
+        made, batch_size=2000, ignore_conflicts=model._meta.label_lower == "coding.passage"
+    )
     return [_delete_step(model, [row.pk for row in made], model._meta.label_lower == "coding.passage")]
 
 
@@ -187,7 +196,7 @@ def _update(model: type[models.Model], step: Step) -> list[Step]:
 
 
 def _collect(model: type[models.Model], rows: list[Any]) -> Collector:
-    collector = Collector(using="default", origin=rows)
+    collector = Collector(using="default", origin=None)
     # Rows have to be read to be kept, so none may be deleted unseen.
     collector.can_fast_delete = lambda *args, **kwargs: False  # type: ignore[method-assign]
     collector.collect(rows)
@@ -203,7 +212,8 @@ def _delete(model: type[models.Model], rows: list[Any]) -> tuple[list[Step], int
         inserts.append({"do": "insert", "model": _label(kind), "rows": [_row(instance) for instance in instances]})
     updates: list[Step] = []
     for (field, value), querysets in collector.field_updates.items():
-        for instance in (instance for found in querysets for instance in found):
+        found: list[Any] = list(chain.from_iterable(querysets))  # type: ignore[arg-type]
+        for instance in found:
             updates.append(
                 {
                     "do": "update",

@@ -54,7 +54,9 @@ def check_container(name: str, data: bytes) -> None:
             )
         return
     if data.startswith((_ZIP, _OLE)):
-        raise Unreadable(f"The name ends in .{ending}, but the content is an office file. Give it its right ending, then add it again.")
+        raise Unreadable(
+            f"The name ends in .{ending}, but the content is an office file. Give it its right ending, then add it again."
+        )
     for magic, what in _MAGIC:
         if data.startswith(magic):
             raise Unreadable(f"The name ends in .{ending}, but the content is {what}.")

@@ -4,6 +4,7 @@ Run as a module it answers requests on standard input, one JSON line each:
 ``{"name": …, "path": …}`` → ``{"content": …}`` or ``{"problem": sentence}``.
 """
 
+import contextlib
 import json
 import resource
 import subprocess
@@ -50,7 +51,8 @@ def _start() -> "subprocess.Popen[str]":
 
 
 def _ask(child: "subprocess.Popen[str]", name: str, path: Path) -> dict[str, Any]:
-    assert child.stdin and child.stdout
+    assert child.stdin
+    assert child.stdout
     timer = threading.Timer(SECONDS, child.kill)
     timer.start()
     try:
@@ -65,11 +67,10 @@ def _ask(child: "subprocess.Popen[str]", name: str, path: Path) -> dict[str, Any
 
 
 def _end(child: "subprocess.Popen[str]") -> None:
-    assert child.stdin and child.stdout
-    try:
+    assert child.stdin
+    assert child.stdout
+    with contextlib.suppress(BrokenPipeError):
         child.stdin.close()
-    except BrokenPipeError:
-        pass
     try:
         child.wait(timeout=2)
     except subprocess.TimeoutExpired:
@@ -90,7 +91,9 @@ def _answer(request: dict[str, str]) -> dict[str, Any]:
         if kind == "sheet":
             return {"content": read_rows(request["name"], data)}
         lines, encoding = read_lines(request["name"], data)
-        return {"content": {"lines": [[line.text.replace("\x00", ""), line.bold] for line in lines], "format": encoding}}
+        return {
+            "content": {"lines": [[line.text.replace("\x00", ""), line.bold] for line in lines], "format": encoding}
+        }
     except Unreadable as unreadable:
         return {"problem": str(unreadable)}
     except MemoryError:

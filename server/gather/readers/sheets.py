@@ -25,7 +25,9 @@ def read_rows(name: str, data: bytes) -> dict[str, Any]:
         raise Unreadable("The sheet is empty.")
     width = max(len(row) for row in rows)
     if width > MAX_COLUMNS:
-        raise Unreadable(f"The sheet has {width:,} columns; Cohortia takes up to {MAX_COLUMNS:,}. Is it the right file?")
+        raise Unreadable(
+            f"The sheet has {width:,} columns; Cohortia takes up to {MAX_COLUMNS:,}. Is it the right file?"
+        )
     if len(rows) > MAX_ROWS:
         raise Unreadable(f"The sheet has {len(rows):,} rows; Cohortia takes up to {MAX_ROWS:,}.")
     if len(rows) < 2 or width < 1:
@@ -37,11 +39,15 @@ def _delimited(data: bytes) -> dict[str, Any]:
     try:
         text, encoding = decode(data)
     except NotText as error:
-        raise Unreadable("The file isn’t text in any encoding Cohortia knows. Save the sheet as .xlsx or as .csv in UTF-8.") from error
+        raise Unreadable(
+            "The file isn’t text in any encoding Cohortia knows. Save the sheet as .xlsx or as .csv in UTF-8."
+        ) from error
     separator = _separator(text)
     csv.field_size_limit(MAX_CELL * 10)
     try:
-        rows = [[_clean(cell) for cell in row] for row in csv.reader(io.StringIO(text, newline=""), delimiter=separator)]
+        rows = [
+            [_clean(cell) for cell in row] for row in csv.reader(io.StringIO(text, newline=""), delimiter=separator)
+        ]
     except csv.Error as error:
         raise Unreadable("The rows can’t be told apart: a quotation mark is probably left open somewhere.") from error
     said = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars"}[separator]
@@ -70,7 +76,9 @@ def _workbook(data: bytes) -> dict[str, Any]:
         for title in workbook.sheet_names:
             sheet = workbook.get_sheet_by_name(title)
             if sheet.width > MAX_COLUMNS * 4:
-                raise Unreadable(f"The sheet has {sheet.width:,} columns; Cohortia takes up to {MAX_COLUMNS:,}. Is it the right file?")
+                raise Unreadable(
+                    f"The sheet has {sheet.width:,} columns; Cohortia takes up to {MAX_COLUMNS:,}. Is it the right file?"
+                )
             if sheet.height and sheet.width:
                 filled.append((title, sheet))
         if not filled:

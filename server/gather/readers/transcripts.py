@@ -23,7 +23,9 @@ def read_lines(name: str, data: bytes) -> tuple[list[Line], str]:
         try:
             text, encoding = decode(data)
         except NotText as error:
-            raise Unreadable("The file isn’t text in any encoding Cohortia knows. Save it as UTF-8 text, then add it again.") from error
+            raise Unreadable(
+                "The file isn’t text in any encoding Cohortia knows. Save it as UTF-8 text, then add it again."
+            ) from error
         lines = markdown_lines(text) if ending == "md" else text_lines(text)
     if not any(line.text.strip() for line in lines):
         raise Unreadable("The file holds no text.")

@@ -74,7 +74,7 @@ export function ScopeLine() {
 			))}
 			.
 			{narrowed && (
-				<span className="ml-auto">
+				<span className="float-right">
 					Leaves out {out.join(" and ") || "nothing"}{" "}
 					<button
 						type="button"
@@ -94,7 +94,7 @@ function Line({ narrowed = false, children }: { narrowed?: boolean; children: Re
 		<div
 			className={`flex h-9 shrink-0 items-center gap-1 border-b border-line px-4.5 text-quiet ${narrowed ? "bg-apricot-soft text-ink" : "bg-paper2"}`}
 		>
-			<span className="contents whitespace-pre-wrap">{children}</span>
+			<div className="w-full">{children}</div>
 		</div>
 	);
 }
@@ -124,7 +124,9 @@ function Filter({
 		<Popover className="inline">
 			<PopoverButton className="border-b border-dashed border-[#b9b19f] font-semibold text-ink">
 				{chosen === null
-					? `all ${counted(items.length, one, name)}`
+					? items.length === 2
+						? `both ${name}`
+						: `all ${counted(items.length, one, name)}`
 					: `${count} of ${counted(items.length, one, name)}`}
 			</PopoverButton>
 			<PopoverPanel

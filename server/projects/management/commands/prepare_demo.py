@@ -16,7 +16,7 @@ from server.gather import jobs as importing
 from server.gather.models import Document
 from server.projects import jobs
 from server.projects.actions import create_project
-from server.projects.models import Account, Job, JobState, Membership, MemberRole, Project
+from server.projects.models import Account, Job, JobState, MemberRole, Membership, Project
 
 FOLDER = Path(settings.ROOT) / "demo"
 PASSWORD = "after-the-winter"
@@ -72,7 +72,9 @@ def _bring_in(member: Membership, paths: list[Path]) -> None:
     for row in staged:
         if row.problem:
             raise CommandError(f"{row.name}: {row.problem}")
-    job = Job.objects.create(project=member.project, account=member.account, title="Bringing in the demo", total=len(staged))
+    job = Job.objects.create(
+        project=member.project, account=member.account, title="Bringing in the demo", total=len(staged)
+    )
     jobs.run(job.pk, importing.bring_in)
     job.refresh_from_db()
     if job.state != JobState.DONE:
