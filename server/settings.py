@@ -56,6 +56,7 @@ _database = {
 }
 # A job reports its progress beside its own transaction, so that others see it before it commits.
 DATABASES = {"default": _database, "progress": {**_database, "TEST": {"MIRROR": "default"}}}
+PROGRESS_DATABASE = "progress"
 DATABASE_ROUTERS: list[str] = []
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 

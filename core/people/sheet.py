@@ -111,9 +111,9 @@ def _column_alien(rows: Rows, header: int) -> bool:
         return False
     for place, cell in enumerate(_padded(rows, header + 1)):
         below = [row[place] for row in body if place < len(row) and row[place].strip()]
-        if cell.strip() and len(below) >= 2 and all(_is_value(value) for value in below) and not _is_value(cell):
-            if reason_written(cell) is None:
-                return True
+        word = cell.strip() and not _is_value(cell) and reason_written(cell) is None
+        if word and len(below) >= 2 and all(_is_value(value) for value in below):
+            return True
     return False
 
 

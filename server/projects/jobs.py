@@ -3,6 +3,7 @@
 import logging
 from collections.abc import Callable
 
+from django.conf import settings
 from django.db import connections, transaction
 
 from server.common.errors import Refusal
@@ -29,24 +30,24 @@ class Progress:
     def step(self, done: int, message: str | None = None) -> None:
         """Report, and stop here if somebody asked for it."""
         self._set(done=done, **({} if message is None else {"message": message}))
-        if Job.objects.using("progress").filter(pk=self.job_id, cancel_asked=True).exists():
+        if Job.objects.using(settings.PROGRESS_DATABASE).filter(pk=self.job_id, cancel_asked=True).exists():
             raise Cancelled
 
     def _set(self, **fields: object) -> None:
-        Job.objects.using("progress").filter(pk=self.job_id).update(**fields)
+        Job.objects.using(settings.PROGRESS_DATABASE).filter(pk=self.job_id).update(**fields)
 
 
 def run(job_id: int, work: Callable[[Job, Progress], str]) -> None:
     """Do ``work`` in one transaction; it returns the closing sentence."""
-    with connections["progress"].cursor() as cursor:
+    with connections[settings.PROGRESS_DATABASE].cursor() as cursor:
         cursor.execute("SELECT pg_advisory_lock(%s, %s)", [_LOCKS, job_id])
     try:
-        taken = Job.objects.using("progress").filter(pk=job_id, state=JobState.WAITING)
+        taken = Job.objects.using(settings.PROGRESS_DATABASE).filter(pk=job_id, state=JobState.WAITING)
         if not taken.update(state=JobState.RUNNING):
             return
         _finish(job_id, *_outcome(job_id, work))
     finally:
-        with connections["progress"].cursor() as cursor:
+        with connections[settings.PROGRESS_DATABASE].cursor() as cursor:
             cursor.execute("SELECT pg_advisory_unlock(%s, %s)", [_LOCKS, job_id])
 
 
@@ -68,7 +69,7 @@ def _outcome(job_id: int, work: Callable[[Job, Progress], str]) -> tuple[str, st
 
 
 def _finish(job_id: int, state: str, message: str) -> None:
-    Job.objects.using("progress").filter(pk=job_id).update(state=state, message=message)
+    Job.objects.using(settings.PROGRESS_DATABASE).filter(pk=job_id).update(state=state, message=message)
 
 
 def mark_interrupted(project_id: int) -> None:

@@ -1,0 +1,116 @@
+"""A project with its members, material, people and codes, made through the same actions as a user's."""
+
+import tempfile
+from dataclasses import dataclass
+from pathlib import Path
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+from rest_framework.test import APIClient
+
+from server.coding import actions as coding
+from server.compare import snapshots
+from server.gather import actions as gather
+from server.gather import jobs as importing
+from server.gather.models import Document
+from server.gather.readers import sandbox
+from server.people.models import Variable
+from server.projects import jobs
+from server.projects.actions import create_project
+from server.projects.models import Account, Job, JobState, Membership
+
+TALK = "Interviewer: How was it?\nP1: The boat was late 🚢 again. I waited.\nInterviewer: And then?\nP1: Then I walked home."
+OTHER = "I: How was it?\nMaren: Fine, really. I never cross.\nI: And then?\nMaren: I stayed at home."
+SHEET = "ID;Island;Crosses;Age\nP1;Holm;daily;34\nP2;Ytter;never;71\nP3;Holm;never;\n"
+
+
+def upload(name: str, content: str | bytes) -> SimpleUploadedFile:
+    return SimpleUploadedFile(name, content.encode() if isinstance(content, str) else content)
+
+
+def bring_in(member: Membership, *files: tuple[str, str | bytes]) -> Job:
+    """Stage files and run the import at once, in this process."""
+    gather.stage(member, [upload(name, content) for name, content in files])
+    job = Job.objects.create(project=member.project, account=member.account, title="test")
+    jobs.run(job.pk, importing.bring_in)
+    job.refresh_from_db()
+    return job
+
+
+@dataclass
+class World:
+    owner: Membership
+    coder: Membership
+    viewer: Membership
+    stranger: Account
+
+    @property
+    def project(self):
+        return self.owner.project
+
+    def client(self, account: Account | None) -> APIClient:
+        client = APIClient()
+        if account:
+            client.force_login(account, backend="django.contrib.auth.backends.ModelBackend")
+        return client
+
+    def url(self, path: str = "") -> str:
+        return f"/api/projects/{self.project.pk}{path}"
+
+
+@pytest.fixture(autouse=True)
+def _one_connection(settings):
+    """A test's own transaction is seen only by its own connection: progress goes over it too."""
+    settings.PROGRESS_DATABASE = "default"
+    snapshots.forget()
+
+
+def read_here(files):
+    """Well-meant files read in this process: starting one for each test would take minutes."""
+    with tempfile.NamedTemporaryFile() as file:
+        for name, data in files:
+            Path(file.name).write_bytes(data)
+            yield sandbox._answer({"name": name, "path": file.name})
+
+
+@pytest.fixture
+def empty(db) -> World:
+    """A project with members and nothing in it."""
+    accounts = [
+        Account.objects.create(username=name, display_name=name.title())
+        for name in ("owner", "coder", "viewer", "stranger")
+    ]
+    project = create_project(accounts[0], "Crossings")
+    members = [Membership.objects.get(project=project)]
+    members += [
+        Membership.objects.create(project=project, account=accounts[i], role=role)
+        for i, role in ((1, "coder"), (2, "viewer"))
+    ]
+    create_project(accounts[3], "Elsewhere")
+    return World(*members, accounts[3])
+
+
+@pytest.fixture
+def world(empty, monkeypatch) -> World:
+    """Two talks, three people, a branch of two codes, three codings."""
+    monkeypatch.setattr(gather, "read_files", read_here)
+    job = bring_in(empty.owner, ("people.csv", SHEET), ("P1_pier.txt", TALK), ("P2_garden.txt", OTHER))
+    assert job.state == JobState.DONE, job.message
+    pier, garden = Document.objects.get(title="P1_pier"), Document.objects.get(title="P2_garden")
+    top = coding.create_code(empty.owner, "Getting across", None, definition="The crossing itself")
+    late = coding.create_code(empty.owner, "Late", top.pk)
+    home = coding.create_code(empty.owner, "Home", None)
+    put(empty.owner, pier, "The boat was late 🚢 again.", late)
+    put(empty.owner, pier, "I walked home", home)
+    put(empty.coder, garden, "I stayed at home", home)
+    return empty
+
+
+def put(member: Membership, document: Document, quote: str, *codes) -> object:
+    start = document.text.index(quote)
+    return coding.apply_codes(member, document.pk, start, start + len(quote), [code.pk for code in codes])
+
+
+@pytest.fixture
+def crosses(world) -> Variable:
+    return Variable.objects.get(project=world.project, name="Crosses")

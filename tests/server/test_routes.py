@@ -1,0 +1,174 @@
+"""Every route of the API, walked as a stranger and as each role."""
+
+import pytest
+from django.urls import get_resolver
+
+from server.coding.models import Code, Coding
+from server.gather.models import Document, Speaker, StagedFile
+from server.people.models import Case
+from server.projects.models import Job, Membership
+from tests.server.conftest import upload
+
+OPEN = {"api/session", "api/health", "api/password", "api/projects"}
+# Changing something needs a coder, except: reading by POST, and what only an owner may do.
+READ_BY_POST = {"compare", "compare/evidence", "compare/export"}
+OWNERS = {("members", "POST"), ("members/<int:membership_id>", "PATCH"), ("members/<int:membership_id>", "DELETE"),
+          ("", "PATCH"), ("delete", "POST")}  # fmt: skip
+CODERS_READ = {"staged"}
+
+
+def routes():
+    """(path beneath the project, method) for every view inside a project."""
+    found = []
+
+    def walk(patterns, prefix):
+        for pattern in patterns:
+            path = prefix + str(pattern.pattern)
+            if hasattr(pattern, "url_patterns"):
+                walk(pattern.url_patterns, path)
+            elif hasattr(pattern.callback, "view_class") and path not in OPEN:
+                assert path.startswith("api/projects/<int:project_id>"), f"{path} isn't inside a project"
+                beneath = path.removeprefix("api/projects/<int:project_id>").removeprefix("/")
+                for method in ("get", "post", "put", "patch", "delete"):
+                    if hasattr(pattern.callback.view_class, method):
+                        found.append((beneath, method.upper()))
+
+    walk(get_resolver().url_patterns, "")
+    return found
+
+
+def needed(beneath: str, method: str) -> str:
+    if (beneath, method) in OWNERS:
+        return "owner"
+    if method == "GET":
+        return "coder" if beneath in CODERS_READ else "viewer"
+    return "viewer" if beneath in READ_BY_POST else "coder"
+
+
+@pytest.fixture
+def filled(world):
+    """One of each thing that an address can name."""
+    p = world.project
+    staged = StagedFile.objects.create(
+        project=p,
+        account=world.owner.account,
+        name="a.txt",
+        digest="",
+        size=1,
+        content={"lines": [["a", 0]]},
+        kind="transcript",
+    )
+    job = Job.objects.create(project=p, account=world.owner.account, title="job")
+    ids = {
+        "document_id": Document.objects.filter(project=p).first().pk, "speaker_id": Speaker.objects.filter(document__project=p).first().pk,
+        "staged_id": staged.pk, "job_id": job.pk, "case_id": Case.objects.filter(project=p).first().pk,
+        "variable_id": p.variables.first().pk, "code_id": Code.objects.filter(project=p).first().pk,
+        "coding_id": Coding.objects.first().pk, "membership_id": Membership.objects.get(project=p, role="viewer").pk, "key": 3,
+    }  # fmt: skip
+    return world, ids
+
+
+def call(client, world, ids, beneath, method):
+    for name, value in ids.items():
+        beneath = beneath.replace(f"<int:{name}>", str(value))
+    return getattr(client, method.lower())(world.url(f"/{beneath}" if beneath else ""), {}, format="json")
+
+
+def test_there_are_routes_to_walk():
+    assert len(routes()) > 35
+
+
+@pytest.mark.parametrize(("beneath", "method"), routes())
+def test_nobody_without_a_place_in_the_project_gets_in(filled, beneath, method):
+    world, ids = filled
+    assert call(world.client(None), world, ids, beneath, method).status_code == 403
+    answer = call(world.client(world.stranger), world, ids, beneath, method)
+    assert answer.status_code == 404
+    assert "no such project" in answer.json()["error"]
+
+
+@pytest.mark.parametrize(("beneath", "method"), routes())
+@pytest.mark.parametrize("role", ["viewer", "coder", "owner"])
+def test_each_role_reaches_as_far_as_it_should(filled, beneath, method, role):
+    world, ids = filled
+    member = getattr(world, role)
+    answer = call(world.client(member.account), world, ids, beneath, method)
+    if member.may(needed(beneath, method)):
+        assert answer.status_code not in (403, 405, 500), answer.content
+    else:
+        assert answer.status_code == 403
+        assert f"Your role in this project is {role}" in answer.json()["error"]
+
+
+@pytest.mark.parametrize(
+    ("beneath", "method"), [route for route in routes() if "<int:" in route[0] and "key" not in route[0]]
+)
+def test_things_of_another_project_are_not_found(filled, beneath, method):
+    """A member of another project can't reach these things through their own project's address."""
+    world, ids = filled
+    own = world.stranger.memberships.get().project
+    path = beneath
+    for name, value in ids.items():
+        path = path.replace(f"<int:{name}>", str(value))
+    bodies = {
+        "codings": {},
+        "passages": {"start": 0, "end": 3, "codes": [ids["code_id"]]},
+        "values": {"text": "x"},
+        "cases": {"identifier": "x"},
+    }
+    body = next(
+        (found for part, found in bodies.items() if part in path),
+        {"role": "viewer"} if "members" in path else {"title": "x"},
+    )
+    answer = getattr(world.client(world.stranger), method.lower())(
+        f"/api/projects/{own.pk}/{path}", body, format="json"
+    )
+    if method == "DELETE" and "staged" in path:
+        assert answer.json() == {"count": 0}
+    else:
+        assert answer.status_code == 404, answer.content
+
+
+def test_another_projects_codes_cant_be_compared_or_applied(world, crosses):
+    own = world.stranger.memberships.get().project
+    client = world.client(world.stranger)
+    code = Code.objects.filter(project=world.project).first()
+    asked = {"codes": [code.pk], "variable": crosses.pk}
+    assert client.post(f"/api/projects/{own.pk}/compare", asked, format="json").status_code == 404
+    assert Document.objects.filter(project=own).count() == 0
+
+
+def test_projects_are_listed_for_members_only(world):
+    names = [row["name"] for row in world.client(world.stranger).get("/api/projects").json()]
+    assert names == ["Elsewhere"]
+
+
+def test_signing_in(world, client):
+    world.owner.account.set_password("a long enough phrase")
+    world.owner.account.save()
+    wrong = client.post("/api/session", {"username": "owner", "password": "no"}, content_type="application/json")
+    assert wrong.status_code == 400
+    assert "don’t go together" in wrong.json()["error"]
+    right = client.post(
+        "/api/session", {"username": "owner", "password": "a long enough phrase"}, content_type="application/json"
+    )
+    assert right.json()["account"]["display_name"] == "Owner"
+    assert client.get("/api/session").json()["account"]["username"] == "owner"
+    client.delete("/api/session")
+    assert client.get("/api/session").json()["account"] is None
+
+
+def test_an_upload_through_the_api_is_staged_for_its_account_only(world):
+    answer = world.client(world.coder.account).post(
+        world.url("/staged"), {"files": [upload("x.txt", "P9: Hi.\nI: Oh.\nP9: Yes.")]}, format="multipart"
+    )
+    assert answer.json()[0]["transcript"]["turns"] == 3
+    assert world.client(world.owner.account).get(world.url("/staged")).json() == []
+
+
+def test_a_project_keeps_an_owner(world):
+    client = world.client(world.owner.account)
+    answer = client.patch(world.url(f"/members/{world.owner.pk}"), {"role": "viewer"}, format="json")
+    assert answer.status_code == 400
+    world.owner.refresh_from_db()
+    assert world.owner.role == "owner"
