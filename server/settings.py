@@ -104,6 +104,7 @@ SNAPSHOT_MEMORY = int(os.environ.get("COHORTIA_SNAPSHOT_MEMORY", 400)) * MEGABYT
 
 STATIC_URL = "/static/"
 STATIC_ROOT = LOCAL / "static"
+STATIC_ROOT.mkdir(parents=True, exist_ok=True)
 WHITENOISE_ROOT = WEB if WEB.exists() else None
 WHITENOISE_MAX_AGE = 3600
 LANGUAGE_CODE = "en-gb"

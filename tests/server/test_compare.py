@@ -1,0 +1,170 @@
+"""Comparisons over HTTP: figures, evidence, exports, and snapshots that are never stale."""
+
+import csv
+import io
+
+import openpyxl
+import pytest
+
+from server.coding import actions as coding
+from server.coding.models import Code
+from server.compare import snapshots
+from server.gather import actions as gather
+from server.gather.models import Document, Speaker
+from server.people import actions as people
+from server.people.models import Case, Variable
+from tests.server.conftest import put
+
+
+@pytest.fixture
+def ask(world, crosses):
+    """Ask something of the comparison of all codes across *Crosses*."""
+    client = world.client(world.viewer.account)
+
+    def asking(path="/compare", **said):
+        question = {
+            "codes": list(
+                Code.objects.filter(project=world.project).order_by("position", "id").values_list("id", flat=True)
+            ),
+            "variable": crosses.pk,
+        }
+        return client.post(world.url(path), {**question, **said}, format="json")
+
+    return asking
+
+
+def rows(answer):
+    return {row["name"]: row for row in answer.json()["rows"]}
+
+
+def test_a_first_honest_cross_tabulation(ask):
+    answer = ask()
+    found = rows(answer)
+    assert [group["name"] for group in answer.json()["groups"]] == ["never", "daily"]
+    assert [group["people"] for group in answer.json()["groups"]] == [1, 1]
+    assert [cell["count"] for cell in found["Getting across"]["cells"]] == [0, 1]
+    assert [cell["count"] for cell in found["Home"]["cells"]] == [1, 1]
+    assert found["Late"]["difference"]["difference"] == 1
+    assert answer.json()["left_out_line"] == "Adds up: 3 passages in scope = 3 in this table."
+
+
+def test_roll_up_and_bases(ask):
+    assert rows(ask(roll_up=False))["Getting across"]["total"]["passages"] == 0
+    assert [group["people"] for group in ask(base="everyone").json()["groups"]] == [2, 1]
+    rate = rows(ask(measure="rate"))["Late"]["cells"][1]
+    # P1 says "The boat was late again. I waited. Then I walked home." in the pier talk: 11 words.
+    assert (rate["count"], rate["base"]) == (1, 11)
+    assert rate["figure"] == pytest.approx(1000 / 11)
+
+
+def test_every_write_is_seen_at_once(world, ask):
+    pier = Document.objects.get(title="P1_pier")
+    ask()
+    put(world.owner, pier, "I waited", Code.objects.get(name="Late"))
+    assert rows(ask())["Late"]["total"]["passages"] == 2
+    gather.change_speaker(world.owner, Speaker.objects.get(label="P1").pk, case_id=None)
+    left = {part["reason"]: part["passages"] for part in ask().json()["left_out"]}
+    assert left == {"in_table": 1, "not_linked": 3}
+    people.set_value(
+        world.owner, Case.objects.get(identifier="P2").pk, Variable.objects.get(name="Crosses").pk, "", "not_asked"
+    )
+    left = {part["reason"]: part["passages"] for part in ask().json()["left_out"]}
+    assert left == {"in_table": 0, "not_linked": 3, "not_asked": 1}
+
+
+def test_an_interviewers_words_are_nobodys(world, ask):
+    put(world.owner, Document.objects.get(title="P1_pier"), "And then?", Code.objects.get(name="Late"))
+    answer = ask()
+    assert rows(answer)["Late"]["left_out"]["interviewer_only"] == 1
+    found = ask("/compare/evidence", left_out="interviewer_only").json()
+    assert [(person["case"], person["passages"][0]["text"]) for person in found["persons"]] == [(None, "And then?")]
+
+
+def test_evidence_shows_who_said_it_and_who_did_not(ask):
+    order = [row["name"] for row in ask().json()["rows"]]
+    found = ask("/compare/evidence", row=order.index("Late"), group=1).json()
+    person = found["persons"][0]
+    assert (person["identifier"], person["total"]) == ("P1", 1)
+    assert {"variable": "Island", "text": "Holm"} in person["facts"]
+    quote = person["passages"][0]
+    assert (quote["text"], quote["after"], quote["turn"]) == ("The boat was late 🚢 again.", " I waited.", 2)
+    silent = ask("/compare/evidence", row=order.index("Late"), group=0).json()
+    assert [person["identifier"] for person in silent["silent"]] == ["P2"]
+    assert ask("/compare/evidence", row=99, group=0).status_code == 400
+
+
+def test_numbers_are_cut_into_bands_and_groups_chosen(world, ask):
+    age = Variable.objects.get(name="Age")
+    answer = ask(variable=age.pk, cuts=[40]).json()
+    assert [group["name"] for group in answer["groups"]] == ["under 40", "40 and over"]
+    chosen = ask(variable=age.pk, cuts=[40], groups=["40 and over"]).json()
+    assert [part["reason"] for part in chosen["left_out"]] == ["in_table", "outside"]
+    text = Variable.objects.get(name="Island")
+    people.change_variable(world.owner, text.pk, kind="text")
+    refused = ask(variable=text.pk)
+    assert "doesn’t make groups" in refused.json()["error"]
+
+
+def test_scope_narrows_and_says_so(world, ask):
+    only = [Document.objects.get(title="P1_pier").pk]
+    answer = ask(scope={"documents": only, "coders": [world.owner.account.pk]}).json()
+    assert answer["in_scope"] == 2
+    assert "only 1 of 2 documents and 1 of 2 coders" in "".join(part["text"] for part in answer["sentence"])
+
+
+@pytest.fixture
+def dangerous(world):
+    """Names that a spreadsheet would take for formulas."""
+    for name in ("=HYPERLINK(1)", "+1", "-1+2", "@SUM(A1)"):
+        code = coding.create_code(world.owner, name)
+        put(world.owner, Document.objects.get(title="P1_pier"), "I waited", code)
+
+
+def test_export_to_xlsx_reads_back(ask, dangerous):
+    shown = ask().json()
+    book = openpyxl.load_workbook(io.BytesIO(ask("/compare/export", format="xlsx").content))
+    sheet = book.active
+    assert sheet["A1"].value == "".join(part["text"] for part in shown["sentence"])
+    table = [[cell.value for cell in row] for row in sheet.iter_rows(min_row=3, max_row=3 + len(shown["rows"]))]
+    for line, row in zip(table[1:], shown["rows"], strict=True):
+        held = dict(zip(table[0], line, strict=True))
+        assert held["Code"] == row["name"]
+        assert held["daily: people"] == row["cells"][1]["count"]
+        assert held["daily: share"] == pytest.approx(row["cells"][1]["figure"])
+        assert (
+            held["p, Holm"] == pytest.approx(row["test"]["holm"])
+            if row["test"]["holm"] is not None
+            else held["p, Holm"] is None
+        )
+    assert all(cell.data_type != "f" for row in sheet.iter_rows() for cell in row)
+    texts = [cell.value for row in sheet.iter_rows() for cell in row if isinstance(cell.value, str)]
+    assert shown["left_out_line"] in texts
+    assert {"=HYPERLINK(1)", "+1", "-1+2", "@SUM(A1)"} <= set(texts)
+
+
+def test_export_to_csv_reads_back(ask, dangerous):
+    answer = ask("/compare/export", format="csv")
+    assert 'filename="crossings-comparison.csv"' in answer["Content-Disposition"]
+    lines = list(csv.reader(io.StringIO(answer.content.decode("utf-8-sig"))))
+    assert lines[0][0].startswith("Compare all 7 codes across Crosses")
+    first = [line[0] for line in lines if line]
+    assert "'=HYPERLINK(1)" in first
+    assert not any(cell[:1] in ("=", "+", "@") for line in lines for cell in line)
+    assert any(line and line[0].startswith("Adds up: ") for line in lines)
+
+
+def test_nothing_at_all_is_answered_calmly(world, ask):
+    assert ask(codes=[]).json()["rows"] == []
+    assert ask(groups=[]).json()["groups"] == []
+    assert ask(groups=["daily"]).json()["rows"][0]["test"]["kind"] == "none"
+    gone = ask(codes=[10**9])
+    assert gone.status_code == 404
+    assert "isn’t in the codebook any more" in gone.json()["error"]
+
+
+def test_snapshots_are_bounded_in_memory(world, settings):
+    settings.SNAPSHOT_MEMORY = 1
+    other = world.stranger.memberships.get().project
+    snapshots.snapshot(world.project.pk)
+    snapshots.snapshot(other.pk)
+    assert list(snapshots._cache) == [other.pk]
