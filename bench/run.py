@@ -1,0 +1,176 @@
+"""Benchmarks, each beside what a user would otherwise run. Prints a table and writes JSON."""
+
+import json
+import os
+import resource
+import statistics
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import django
+
+ROOT = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(ROOT))
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
+django.setup()
+
+import numpy as np  # noqa: E402
+import pandas as pd  # noqa: E402
+import psycopg  # noqa: E402
+from django.core.management import call_command  # noqa: E402
+
+from bench.world import Size, fill  # noqa: E402
+from core.compare import counts  # noqa: E402
+from core.compare.comparison import Comparison, compare  # noqa: E402
+from core.compare.groups import Groups  # noqa: E402
+from core.compare.snapshot import Snapshot  # noqa: E402
+from server.compare import asking, snapshots  # noqa: E402
+from server.people.models import Variable  # noqa: E402
+from server.projects.models import Account, Project  # noqa: E402
+
+PASSWORD = "a bench of its own"
+results: dict[str, dict[str, float]] = {}
+
+
+def timed(work: Callable[[], object], runs: int) -> list[float]:
+    work()
+    times = []
+    for _ in range(runs):
+        start = time.perf_counter()
+        work()
+        times.append(time.perf_counter() - start)
+    return times
+
+
+def report(name: str, ours: float, unit: str = "s", **beside: float) -> None:
+    """Print one figure with its peers (and how many times longer they take) and keep it."""
+    peers = "".join(f"   {peer.replace('_', ' ')} {value:.4g} {unit} ({value / ours:.1f}×)" for peer, value in beside.items())
+    print(f"{name:<58}{ours:>10.4g} {unit}{peers}", flush=True)
+    results[name] = {"ours": ours, **beside, **{f"{peer}_ratio": value / ours for peer, value in beside.items()}}
+
+
+def database() -> psycopg.Connection:
+    settings = django.db.connections["default"].settings_dict
+    return psycopg.connect(host=settings["HOST"], port=settings["PORT"], user=settings["USER"], password=settings["PASSWORD"], dbname=settings["NAME"])
+
+
+def prepare() -> int:
+    call_command("migrate", interactive=False, verbosity=0)
+    held = Project.objects.filter(name="Bench").first()
+    if held:
+        return held.pk
+    print("Making the project: 1,000 cases, 1,000 documents, 8 million words, 400 codes, 500,000 codings …", flush=True)
+    account = Account(username="bench", display_name="Bench")
+    account.set_password(PASSWORD)
+    account.save()
+    with database() as connection:
+        return fill(connection, Size())
+
+
+def core_counts(snapshot: Snapshot, groups: Groups) -> None:
+    """People and passages against pandas on the same arrays, and against one bare bincount."""
+    rows = snapshot.own_rows
+    frame = pd.DataFrame({"code": rows.entry_row, "case": rows.entry_case, "passage": rows.entry_passage, "group": groups.labels[rows.entry_case]})
+    keys = snapshot.coding_code.astype(np.int64)
+    bare = statistics.median(timed(lambda: np.bincount(keys, minlength=400), 15))
+    people = statistics.median(timed(lambda: counts.people(counts.case_counts(snapshot, rows), groups), 15))
+    passages = statistics.median(timed(lambda: counts.passages(snapshot, rows, counts.case_counts(snapshot, rows), groups), 15))
+    unique = statistics.median(timed(lambda: frame.groupby(["code", "group"])["case"].nunique(), 5))
+    cross = statistics.median(timed(lambda: pd.crosstab(frame["code"], frame["group"]), 5))
+    distinct = statistics.median(timed(lambda: frame.groupby(["code", "group"])["passage"].nunique(), 5))
+    expected = frame.groupby(["code", "group"])["case"].nunique().unstack(fill_value=0).to_numpy()
+    assert (counts.people(counts.case_counts(snapshot, rows), groups) == expected).all()
+    report("people, 400 codes × 6 groups, core", people, pandas_nunique=unique, bare_bincount=bare)
+    report("passages, 400 codes × 6 groups, core", passages, pandas_crosstab=cross, pandas_nunique=distinct, bare_bincount=bare)
+
+
+def core_comparisons(snapshot: Snapshot, groups: Groups) -> None:
+    every = tuple(range(len(snapshot.code_ids)))
+    for measure, base in (("people", "with_material"), ("passages", "column"), ("rate", "words")):
+        asked = Comparison(every, groups, measure=measure, base=base, permutations=10_000)  # type: ignore[arg-type]
+        report(f"{measure}: all tests, intervals, 10,000 permutations", statistics.median(timed(lambda asked=asked: compare(snapshot, asked), 3)))  # type: ignore[misc]
+
+
+def cold_snapshot(project: int) -> Snapshot:
+    def load() -> Snapshot:
+        snapshot = snapshots.load(project)
+        assert len(snapshot.own_rows.pair_passage) and len(snapshot.branch_rows.pair_passage)
+        return snapshot
+
+    report("cold snapshot from PostgreSQL, rows built", statistics.median(timed(load, 3)))
+    return load()
+
+
+def over_http(project: int) -> None:
+    """The whole request on a warm snapshot, and the server's peak memory."""
+    port = os.environ["COHORTIA_BENCH_PORT"]
+    command = [sys.executable, "-m", "gunicorn", "server.wsgi", "--chdir", str(ROOT), "--bind", f"127.0.0.1:{port}", "--workers", "1", "--threads", "8", "--worker-class", "gthread", "--timeout", "120", "--no-control-socket", "--log-level", "error"]  # fmt: skip
+    server = subprocess.Popen(command)
+    try:
+        _requests(project, f"http://127.0.0.1:{port}")
+        report("peak memory of the server", _peak_of_children(server.pid) / 1024, "MiB")
+    finally:
+        server.terminate()
+        server.wait()
+
+
+def _requests(project: int, home: str) -> None:
+    import http.cookiejar
+    import urllib.request
+
+    jar = http.cookiejar.CookieJar()
+    opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar))
+
+    def call(path: str, body: dict | None = None) -> bytes:  # type: ignore[type-arg]
+        token = next((cookie.value or "" for cookie in jar if cookie.name == "csrftoken"), "")
+        data = None if body is None else json.dumps(body).encode()
+        request = urllib.request.Request(home + path, data, {"Content-Type": "application/json", "X-CSRFToken": token, "Referer": home})
+        return opener.open(request, timeout=120).read()
+
+    for _ in range(100):
+        try:
+            call("/api/session")
+            break
+        except OSError:
+            time.sleep(0.1)
+    call("/api/session", {"username": "bench", "password": PASSWORD})
+    codebook = json.loads(call(f"/api/projects/{project}/codebook"))
+    asked = {"codes": [code["id"] for code in codebook["codes"]], "variable": Variable.objects.get(project=project).pk}
+    for name, more in (("people", {}), ("passages", {"measure": "passages"}), ("rate", {"measure": "rate"})):
+        question = {**asked, **more, "permutations": False}
+        times = timed(lambda question=question: call(f"/api/projects/{project}/compare", question), 40)  # type: ignore[misc]
+        report(f"HTTP, whole, warm, {name}: median", statistics.median(times))
+        report(f"HTTP, whole, warm, {name}: p95", float(np.quantile(times, 0.95)))
+    times = timed(lambda: call(f"/api/projects/{project}/compare", {**asked, "measure": "rate"}), 3)
+    report("HTTP, whole, warm, rate with 10,000 permutations: median", statistics.median(times))
+
+
+def _peak_of_children(pid: int) -> float:
+    """The largest resident set among a process and its children, in KiB, as the kernel kept it."""
+    children = Path(f"/proc/{pid}/task/{pid}/children").read_text().split()
+    peaks = []
+    for one in [str(pid), *children]:
+        lines = Path(f"/proc/{one}/status").read_text().splitlines()
+        peaks += [float(line.split()[1]) for line in lines if line.startswith("VmHWM")]
+    return max(peaks)
+
+
+def main() -> None:
+    project = prepare()
+    snapshot = cold_snapshot(project)
+    groups, _ = asking.groups_of(snapshot, Variable.objects.get(project=project))
+    core_counts(snapshot, groups)
+    core_comparisons(snapshot, groups)
+    report("peak memory of this process", resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, "MiB")
+    del snapshot
+    over_http(project)
+    out = ROOT / "bench" / "results.json"
+    out.write_text(json.dumps({"figures": results, "cores": os.cpu_count(), "python": sys.version.split()[0]}, indent=2) + "\n")
+    print(f"\nWritten to {out.relative_to(ROOT)}")
+
+
+if __name__ == "__main__":
+    main()
