@@ -47,14 +47,22 @@ def timed(work: Callable[[], object], runs: int) -> list[float]:
 
 def report(name: str, ours: float, unit: str = "s", **beside: float) -> None:
     """Print one figure with its peers (and how many times longer they take) and keep it."""
-    peers = "".join(f"   {peer.replace('_', ' ')} {value:.4g} {unit} ({value / ours:.1f}×)" for peer, value in beside.items())
+    peers = "".join(
+        f"   {peer.replace('_', ' ')} {value:.4g} {unit} ({value / ours:.1f}×)" for peer, value in beside.items()
+    )
     print(f"{name:<58}{ours:>10.4g} {unit}{peers}", flush=True)
     results[name] = {"ours": ours, **beside, **{f"{peer}_ratio": value / ours for peer, value in beside.items()}}
 
 
 def database() -> psycopg.Connection:
     settings = django.db.connections["default"].settings_dict
-    return psycopg.connect(host=settings["HOST"], port=settings["PORT"], user=settings["USER"], password=settings["PASSWORD"], dbname=settings["NAME"])
+    return psycopg.connect(
+        host=settings["HOST"],
+        port=settings["PORT"],
+        user=settings["USER"],
+        password=settings["PASSWORD"],
+        dbname=settings["NAME"],
+    )
 
 
 def prepare() -> int:
@@ -73,31 +81,50 @@ def prepare() -> int:
 def core_counts(snapshot: Snapshot, groups: Groups) -> None:
     """People and passages against pandas on the same arrays, and against one bare bincount."""
     rows = snapshot.own_rows
-    frame = pd.DataFrame({"code": rows.entry_row, "case": rows.entry_case, "passage": rows.entry_passage, "group": groups.labels[rows.entry_case]})
+    frame = pd.DataFrame(
+        {
+            "code": rows.entry_row,
+            "case": rows.entry_case,
+            "passage": rows.entry_passage,
+            "group": groups.labels[rows.entry_case],
+        }
+    )
     keys = snapshot.coding_code.astype(np.int64)
     bare = statistics.median(timed(lambda: np.bincount(keys, minlength=400), 15))
     people = statistics.median(timed(lambda: counts.people(counts.case_counts(snapshot, rows), groups), 15))
-    passages = statistics.median(timed(lambda: counts.passages(snapshot, rows, counts.case_counts(snapshot, rows), groups), 15))
+    passages = statistics.median(
+        timed(lambda: counts.passages(snapshot, rows, counts.case_counts(snapshot, rows), groups), 15)
+    )
     unique = statistics.median(timed(lambda: frame.groupby(["code", "group"])["case"].nunique(), 5))
     cross = statistics.median(timed(lambda: pd.crosstab(frame["code"], frame["group"]), 5))
     distinct = statistics.median(timed(lambda: frame.groupby(["code", "group"])["passage"].nunique(), 5))
     expected = frame.groupby(["code", "group"])["case"].nunique().unstack(fill_value=0).to_numpy()
     assert (counts.people(counts.case_counts(snapshot, rows), groups) == expected).all()
     report("people, 400 codes × 6 groups, core", people, pandas_nunique=unique, bare_bincount=bare)
-    report("passages, 400 codes × 6 groups, core", passages, pandas_crosstab=cross, pandas_nunique=distinct, bare_bincount=bare)
+    report(
+        "passages, 400 codes × 6 groups, core",
+        passages,
+        pandas_crosstab=cross,
+        pandas_nunique=distinct,
+        bare_bincount=bare,
+    )
 
 
 def core_comparisons(snapshot: Snapshot, groups: Groups) -> None:
     every = tuple(range(len(snapshot.code_ids)))
     for measure, base in (("people", "with_material"), ("passages", "column"), ("rate", "words")):
         asked = Comparison(every, groups, measure=measure, base=base, permutations=10_000)  # type: ignore[arg-type]
-        report(f"{measure}: all tests, intervals, 10,000 permutations", statistics.median(timed(lambda asked=asked: compare(snapshot, asked), 3)))  # type: ignore[misc]
+        report(
+            f"{measure}: all tests, intervals, 10,000 permutations",
+            statistics.median(timed(lambda asked=asked: compare(snapshot, asked), 3)),
+        )  # type: ignore[misc]
 
 
 def cold_snapshot(project: int) -> Snapshot:
     def load() -> Snapshot:
         snapshot = snapshots.load(project)
-        assert len(snapshot.own_rows.pair_passage) and len(snapshot.branch_rows.pair_passage)
+        assert len(snapshot.own_rows.pair_passage)
+        assert len(snapshot.branch_rows.pair_passage)
         return snapshot
 
     report("cold snapshot from PostgreSQL, rows built", statistics.median(timed(load, 3)))
@@ -127,7 +154,9 @@ def _requests(project: int, home: str) -> None:
     def call(path: str, body: dict | None = None) -> bytes:  # type: ignore[type-arg]
         token = next((cookie.value or "" for cookie in jar if cookie.name == "csrftoken"), "")
         data = None if body is None else json.dumps(body).encode()
-        request = urllib.request.Request(home + path, data, {"Content-Type": "application/json", "X-CSRFToken": token, "Referer": home})
+        request = urllib.request.Request(
+            home + path, data, {"Content-Type": "application/json", "X-CSRFToken": token, "Referer": home}
+        )
         return opener.open(request, timeout=120).read()
 
     for _ in range(100):
@@ -168,7 +197,9 @@ def main() -> None:
     del snapshot
     over_http(project)
     out = ROOT / "bench" / "results.json"
-    out.write_text(json.dumps({"figures": results, "cores": os.cpu_count(), "python": sys.version.split()[0]}, indent=2) + "\n")
+    out.write_text(
+        json.dumps({"figures": results, "cores": os.cpu_count(), "python": sys.version.split()[0]}, indent=2) + "\n"
+    )
     print(f"\nWritten to {out.relative_to(ROOT)}")
 
 

@@ -206,16 +206,15 @@ def _passages_by_group(snapshot: Snapshot, rows: Incidence, chosen: Counts, aske
     """Distinct passages of each group in any chosen row."""
     groups, said = asked.groups, snapshot.attributions
     shown = np.zeros(len(snapshot.passage_ids), bool)
-    for row in chosen:
-        shown[rows.passages_of(int(row))] = True
+    shown[rows.pairs_of(chosen)[1]] = True
     label = groups.labels[said.case]
     kept = shown[said.passage] & (label >= 0) & attribution_mask(snapshot, asked.scope)
-    held = np.zeros((len(snapshot.passage_ids), groups.count), bool)
-    held[said.passage[kept], label[kept]] = True
-    return held.sum(axis=0)
+    held = np.zeros((groups.count, len(snapshot.passage_ids)), bool)
+    held[label[kept], said.passage[kept]] = True
+    return np.count_nonzero(held, axis=1)
 
 
-def _most(counts: npt.NDArray[np.int32], groups: Groups) -> tuple[Counts, Counts]:
+def _most(counts: npt.NDArray[np.int64], groups: Groups) -> tuple[Counts, Counts]:
     pairs = [most_by_one(counts, groups.labels == group) for group in range(groups.count)]
     empty = np.zeros((len(counts), 0), np.int64)
     if not pairs:
@@ -247,7 +246,7 @@ def _bases(
 
 
 def _intervals(
-    asked: Comparison, counts: npt.NDArray[np.int32], cell_people: Counts, base: Counts, exposure: Floats
+    asked: Comparison, counts: npt.NDArray[np.int64], cell_people: Counts, base: Counts, exposure: Floats
 ) -> tuple[Floats, Floats]:
     if asked.measure == "people":
         return intervals.wilson(cell_people, base)
@@ -259,7 +258,7 @@ def _intervals(
 
 def _tests(
     asked: Comparison,
-    counts: npt.NDArray[np.int32],
+    counts: npt.NDArray[np.int64],
     cell_people: Counts,
     group_people: Counts,
     exposure: Floats,

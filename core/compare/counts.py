@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.attribution import INTERVIEWER_ONLY, NOT_LINKED, SPOKEN
+from core.compare.attribution import INTERVIEWER_ONLY, NOT_LINKED
 from core.compare.groups import OUTSIDE, Groups
 from core.compare.incidence import Incidence
 from core.compare.scope import Scope, attribution_mask, entry_mask, passage_mask
@@ -15,20 +15,18 @@ from core.people.missing import REASONS
 Table = npt.NDArray[np.int64]
 
 
-def case_counts(snapshot: Snapshot, rows: Incidence, scope: Scope | None = None) -> npt.NDArray[np.int32]:
+def case_counts(snapshot: Snapshot, rows: Incidence, scope: Scope | None = None) -> npt.NDArray[np.int64]:
     """Distinct passages of each code said by each case, shape (codes, cases).
 
     The one table from which people, passages, rates and permutations all follow.
     """
     codes, cases = len(snapshot.code_ids), len(snapshot.case_ids)
-    row, case = rows.entry_row, rows.entry_case
     mask = entry_mask(snapshot, scope, rows) if scope is not None else None
-    if mask is not None:
-        row, case = row[mask], case[mask]
-    return np.bincount(row * np.int64(cases) + case, minlength=codes * cases).reshape(codes, cases).astype(np.int32)
+    cell = rows.entry_cell if mask is None else rows.entry_cell[mask]
+    return np.bincount(cell, minlength=codes * cases).reshape(codes, cases)
 
 
-def people(counts: npt.NDArray[np.int32], groups: Groups, keep: npt.NDArray[np.bool_] | None = None) -> Table:
+def people(counts: npt.NDArray[np.int64], groups: Groups, keep: npt.NDArray[np.bool_] | None = None) -> Table:
     """Cases of each group with at least one passage, shape (rows, groups).
 
     ``counts`` (rows, cases) from ``case_counts``; ``keep`` (cases,) restricts the base.
@@ -39,7 +37,7 @@ def people(counts: npt.NDArray[np.int32], groups: Groups, keep: npt.NDArray[np.b
 def passages(
     snapshot: Snapshot,
     rows: Incidence,
-    counts: npt.NDArray[np.int32],
+    counts: npt.NDArray[np.int64],
     groups: Groups,
     scope: Scope | None = None,
 ) -> Table:
@@ -96,8 +94,7 @@ def fates(snapshot: Snapshot, scope: Scope, groups: Groups) -> npt.NDArray[np.in
     fate[said.standing == NOT_LINKED] = REASONS_LEFT_OUT.index("not_linked")
     kept = attribution_mask(snapshot, scope)
     passage, label = said.passage[kept], groups.labels[said.case[kept]]
-    spoken = np.unique(passage)
-    fate[spoken[said.standing[spoken] == SPOKEN]] = -1
+    fate[passage] = -1
     for position in reversed(range(len(REASONS))):
         fate[passage[label == -1 - position]] = REASONS_LEFT_OUT.index(REASONS[position])
     fate[passage[label == OUTSIDE]] = REASONS_LEFT_OUT.index("outside")
@@ -109,17 +106,16 @@ def fates(snapshot: Snapshot, scope: Scope, groups: Groups) -> npt.NDArray[np.in
 def left_out(snapshot: Snapshot, rows: Incidence, chosen: npt.NDArray[np.int64], fate: npt.NDArray[np.int8]) -> LeftOut:
     """Reconcile the chosen rows (codes by position) with ``fates``."""
     kinds = len(REASONS_LEFT_OUT)
-    by_row = np.zeros((len(chosen), kinds), np.int64)
+    place, passage = rows.pairs_of(chosen)
+    cells = place * (kinds + 1) + fate[passage] + 1
+    by_row = np.bincount(cells, minlength=len(chosen) * (kinds + 1)).reshape(len(chosen), kinds + 1)[:, 1:]
     seen = np.zeros(len(snapshot.passage_ids), bool)
-    for place, row in enumerate(chosen):
-        of_row = rows.passages_of(int(row))
-        by_row[place] = np.bincount(fate[of_row] + 1, minlength=kinds + 1)[1:]
-        seen[of_row] = True
+    seen[passage] = True
     return LeftOut(by_row, np.bincount(fate[seen] + 1, minlength=kinds + 1)[1:].astype(np.int64))
 
 
 def most_by_one(
-    counts: npt.NDArray[np.int32], member: npt.NDArray[np.bool_]
+    counts: npt.NDArray[np.int64], member: npt.NDArray[np.bool_]
 ) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
     """The most talkative case of each row among ``member`` (cases,): its passages and position
     (−1 where nobody says it), both shape (rows,)."""

@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from core.coding.tree import lineage
-from core.compare.attribution import expand
+from core.compare.attribution import distinct, expand
 
 if TYPE_CHECKING:
     from core.compare.snapshot import Snapshot
@@ -24,7 +24,7 @@ class Incidence:
     pair_passage   (pairs,)        the passages of each row
     pair_first     (codes + 1,)
     entry_*        (entries,)      the same pairs, one entry for each case that said the passage
-    entry_first    (codes + 1,)
+    entry_cell     (entries,)      row × cases + case: the entry's cell in a rows × cases table
     """
 
     pair_passage: npt.NDArray[np.int32]
@@ -32,7 +32,14 @@ class Incidence:
     entry_passage: npt.NDArray[np.int32]
     entry_case: npt.NDArray[np.int32]
     entry_row: npt.NDArray[np.int32]
-    entry_first: npt.NDArray[np.int64]
+    entry_cell: npt.NDArray[np.int64]
+
+    def pairs_of(self, chosen: npt.NDArray[np.int64]) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int32]]:
+        """All (place among ``chosen``, passage) pairs of the chosen rows."""
+        if np.array_equal(chosen, np.arange(len(self.pair_first) - 1)):
+            return np.repeat(chosen, np.diff(self.pair_first)), self.pair_passage
+        place, pair = expand(self.pair_first[chosen], self.pair_first[chosen + 1])
+        return place, self.pair_passage[pair]
 
     def passages_of(self, row: int) -> npt.NDArray[np.int32]:
         """The passages of one row, ascending."""
@@ -49,20 +56,21 @@ def incidence(snapshot: Snapshot, roll_up: bool, coders: npt.NDArray[np.bool_] |
     if roll_up:
         passage, code = _to_ancestors(snapshot, passage, code)
     passages = max(len(snapshot.passage_ids), 1)
-    keys = np.unique(code.astype(np.int64) * passages + passage)
+    keys = distinct(code.astype(np.int64) * passages + passage)
     row, pair_passage = keys // passages, (keys % passages).astype(np.int32)
     pair_first = np.searchsorted(row, np.arange(codes + 1)).astype(np.int64)
 
     said = snapshot.attributions
     pair, attribution = expand(said.first[pair_passage], said.first[pair_passage.astype(np.int64) + 1])
     entry_row = row[pair].astype(np.int32)
+    entry_case = said.case[attribution]
     return Incidence(
         pair_passage,
         pair_first,
         pair_passage[pair],
-        said.case[attribution],
+        entry_case,
         entry_row,
-        np.searchsorted(entry_row, np.arange(codes + 1)).astype(np.int64),
+        entry_row * np.int64(len(snapshot.case_ids)) + entry_case,
     )
 
 

@@ -22,7 +22,7 @@ class PermutationTest:
 
 
 def permute_cases(
-    counts: npt.NDArray[np.int32], groups: Groups, exposure: Floats, permutations: int, seed: int
+    counts: npt.NDArray[np.int64], groups: Groups, exposure: Floats, permutations: int, seed: int
 ) -> PermutationTest:
     """Do the groups' rates differ more than when the group labels are dealt out to cases anew?
 
@@ -71,7 +71,7 @@ def _spread(
 
 
 def bootstrap_rates(
-    counts: npt.NDArray[np.int32],
+    counts: npt.NDArray[np.int64],
     groups: Groups,
     exposure: Floats,
     resamples: int,

@@ -1,7 +1,7 @@
 """From a request's words and IDs to the core's comparison, and back to names."""
 
 from dataclasses import dataclass
-from typing import Any, cast
+from typing import Any, NamedTuple, cast
 
 import numpy as np
 import numpy.typing as npt
@@ -16,21 +16,31 @@ from server.coding import queries as coding
 from server.common.errors import NotFound, Refusal
 from server.compare.snapshots import places, snapshot
 from server.people import queries as people
-from server.people.models import Case, Value, Variable, VariableKind
+from server.people.models import Value, Variable, VariableKind
 from server.projects.models import Membership
 
 PERMUTATIONS = 10_000
 _COMPARABLE = (VariableKind.CATEGORY, VariableKind.ORDERED, VariableKind.YES_NO, VariableKind.NUMBER)
 
 
+class CodeName(NamedTuple):
+    """What a row shows of its code."""
+
+    name: str
+    parent: int | None
+    colour: int
+
+
 @dataclass(frozen=True)
 class Asked:
     """A comparison with the names that its result is told in."""
 
+    member: Membership
     snapshot: Snapshot
     comparison: Comparison
     names: Names
     code_ids: list[int]
+    codes: dict[int, CodeName]
     all_groups: tuple[str, ...]
     variable: Variable
     cuts: list[float]
@@ -52,6 +62,8 @@ def ask(member: Membership, said: dict[str, Any]) -> Asked:
     rows = places(held.code_ids, np.asarray(said["codes"], np.int64))
     if (rows < 0).any():
         raise NotFound("A code of this comparison isn’t in the codebook any more; choose the rows again.")
+    rows_said = coding.codes(member).values_list("id", "name", "parent_id", "colour")
+    codes = {pk: CodeName(*rest) for pk, *rest in rows_said}
     measure = said.get("measure", "people")
     base = said.get("base") or BASES[measure][0]
     try:
@@ -71,10 +83,10 @@ def ask(member: Membership, said: dict[str, Any]) -> Asked:
         member.project.case_one,
         member.project.case_many,
         variable.name,
-        rows_in_words(member, said["codes"]),
+        rows_in_words(codes, said["codes"]),
         scope_words(member, held, comparison.scope),
     )
-    return Asked(held, comparison, names, list(said["codes"]), every.names, variable, cuts)
+    return Asked(member, held, comparison, names, list(said["codes"]), codes, every.names, variable, cuts)
 
 
 def groups_of(held: Snapshot, variable: Variable, cuts: list[float] | None = None) -> tuple[Groups, list[float]]:
@@ -139,23 +151,23 @@ def difference_of(groups: Groups, said: list[str] | None) -> tuple[int, int] | N
     return None
 
 
-def rows_in_words(member: Membership, code_ids: list[int]) -> str:
+def rows_in_words(codes: dict[int, CodeName], chosen: list[int]) -> str:
     """``8 codes under Getting across``; one code by its name."""
-    rows = {row.pk: row for row in coding.codes(member)}
-    chosen = [rows[pk] for pk in code_ids if pk in rows]
     if not chosen:
         return "no codes yet"
     if len(chosen) == 1:
-        return f"“{chosen[0].name}”"
-    if len(chosen) == len(rows):
-        return f"all {len(chosen)} codes"
-    parents = {row.parent_id for row in chosen}
+        return f"“{codes[chosen[0]].name}”"
+    if len(set(chosen)) == len(codes):
+        return f"all {len(codes)} codes"
+    parents = {codes[pk].parent for pk in chosen}
+    if parents == {None}:
+        return f"{len(chosen)} codes at the top"
     if len(parents) == 1 and (parent := parents.pop()) is not None:
-        return f"{len(chosen)} codes under {rows[parent].name}"
-    if parents == set() or all(row.parent_id is None for row in chosen):
-        return f"{len(chosen)} branches"
+        return f"{len(chosen)} codes under {codes[parent].name}"
     return f"{len(chosen)} codes"
 
 
-def case_names(ids: list[int]) -> dict[int, str]:
-    return dict(Case.objects.filter(pk__in=ids).values_list("id", "identifier"))
+def case_names(member: Membership, ids: list[int] | None = None) -> dict[int, str]:
+    """Identifiers of the project's cases, or of these."""
+    found = people.cases(member) if ids is None else people.cases(member).filter(pk__in=ids)
+    return dict(found.values_list("id", "identifier"))

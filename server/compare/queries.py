@@ -3,13 +3,14 @@
 from typing import Any
 
 import numpy as np
+import numpy.typing as npt
 
 from core.compare import wording
 from core.compare.comparison import BASES, ComparisonResult, compare
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.evidence import evidence
 from core.people.participants import written
-from server.coding.models import Code, Passage
+from server.coding.models import Passage
 from server.compare.asking import Asked, ask, case_names
 from server.gather.models import Turn
 from server.people import queries as people
@@ -28,9 +29,6 @@ def comparison(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
 
 def result_out(asked: Asked, result: ComparisonResult) -> dict[str, Any]:
     groups, names = asked.comparison.groups, asked.names
-    codes = Code.objects.in_bulk(asked.code_ids)
-    ids = asked.snapshot.case_ids
-    talkative = case_names([int(ids[at]) for at in {*result.most_case.flat, *result.total_most_case.flat} if at >= 0])
     return {
         "revision": asked.snapshot.revision,
         "sentence": [{"text": part.text, "slot": part.slot} for part in wording.sentence_parts(result, names)],
@@ -49,7 +47,7 @@ def result_out(asked: Asked, result: ComparisonResult) -> dict[str, Any]:
             }
             for i, name in enumerate(groups.names)
         ],
-        "rows": [_row(asked, result, i, codes[pk], talkative) for i, pk in enumerate(asked.code_ids)],
+        "rows": _rows(asked, result, case_names(asked.member)),
         "difference": list(asked.comparison.difference) if result.difference and asked.comparison.difference else None,
         "left_out": [
             {"reason": reason, "passages": count, "words": words}
@@ -62,67 +60,75 @@ def result_out(asked: Asked, result: ComparisonResult) -> dict[str, Any]:
     }
 
 
-def _row(asked: Asked, result: ComparisonResult, i: int, code: Code, talkative: dict[int, str]) -> dict[str, Any]:
-    ids, tests, gap = asked.snapshot.case_ids, result.tests, result.difference
-
-    def who(at: int) -> str | None:
-        return talkative.get(int(ids[at])) if at >= 0 else None
-
-    cells = [
+def _rows(asked: Asked, result: ComparisonResult, talkative: dict[int, str]) -> list[dict[str, Any]]:
+    """One entry a row. Arrays become lists whole: a value at a time would cost most of the request."""
+    tests, gap = result.tests, result.difference
+    cells = _columns(
+        people=result.people,
+        passages=result.passages,
+        figure=result.figure,
+        count=result.count,
+        base=result.base,
+        low=result.low,
+        high=result.high,
+        residual=result.residual,
+        most=result.most,
+        most_by=_names(asked, result.most_case, talkative),
+    )
+    totals = _columns(
+        people=result.total_people,
+        passages=result.total_passages,
+        figure=result.total_figure,
+        base=result.total_base,
+        most=result.total_most,
+        most_by=_names(asked, result.total_most_case, talkative),
+    )
+    tested = _columns(
+        kind=np.array(tests.kind, object),
+        statistic=tests.statistic,
+        p=tests.p,
+        error=tests.error,
+        holm=tests.holm,
+        benjamini_hochberg=tests.benjamini_hochberg,
+        effect=tests.effect,
+    )
+    gaps = None if gap is None else _columns(**vars(gap))
+    left = result.left_out.by_row.tolist()
+    return [
         {
-            "people": int(result.people[i, g]),
-            "passages": int(result.passages[i, g]),
-            "figure": number(result.figure[i, g]),
-            "count": int(result.count[i, g]),
-            "base": int(result.base[i, g]),
-            "low": number(result.low[i, g]),
-            "high": number(result.high[i, g]),
-            "residual": number(result.residual[i, g]),
-            "most": int(result.most[i, g]),
-            "most_by": who(int(result.most_case[i, g])),
+            "code": pk,
+            "name": asked.codes[pk].name,
+            "colour": asked.codes[pk].colour,
+            "cells": [
+                dict(zip(cells, values, strict=True))
+                for values in zip(*(column[i] for column in cells.values()), strict=True)
+            ],
+            "total": {name: column[i] for name, column in totals.items()},
+            "left_out": dict(zip(REASONS_LEFT_OUT, left[i], strict=True)),
+            "test": {name: column[i] for name, column in tested.items()},
+            "difference": None if gaps is None else {name: column[i] for name, column in gaps.items()},
         }
-        for g in range(asked.comparison.groups.count)
+        for i, pk in enumerate(asked.code_ids)
     ]
-    return {
-        "code": code.pk,
-        "name": code.name,
-        "colour": code.colour,
-        "cells": cells,
-        "total": {
-            "people": int(result.total_people[i]),
-            "passages": int(result.total_passages[i]),
-            "figure": number(result.total_figure[i]),
-            "base": int(result.total_base[i]),
-            "most": int(result.total_most[i]),
-            "most_by": who(int(result.total_most_case[i])),
-        },
-        "left_out": {
-            reason: int(count) for reason, count in zip(REASONS_LEFT_OUT, result.left_out.by_row[i], strict=True)
-        },
-        "test": {
-            "kind": tests.kind[i],
-            "statistic": number(tests.statistic[i]),
-            "p": number(tests.p[i]),
-            "error": number(tests.error[i]),
-            "holm": number(tests.holm[i]),
-            "benjamini_hochberg": number(tests.benjamini_hochberg[i]),
-            "effect": number(tests.effect[i]),
-        },
-        "difference": None
-        if gap is None
-        else {
-            "difference": number(gap.difference[i]),
-            "low": number(gap.low[i]),
-            "high": number(gap.high[i]),
-            "odds_ratio": number(gap.odds_ratio[i]),
-            "relative_risk": number(gap.relative_risk[i]),
-        },
-    }
 
 
-def number(value: Any) -> float | None:
-    """JSON knows no NaN and no infinity: both become null."""
-    return float(value) if np.isfinite(value) else None
+def _columns(**arrays: npt.NDArray[Any]) -> dict[str, list[Any]]:
+    """Arrays as lists; JSON knows no NaN and no infinity: both become null."""
+    lists = {}
+    for name, array in arrays.items():
+        if array.dtype.kind == "f":
+            finite = np.isfinite(array)
+            array = np.round(array, 9).astype(object)
+            array[~finite] = None
+        lists[name] = array.tolist()
+    return lists
+
+
+def _names(asked: Asked, places: npt.NDArray[np.int64], names: dict[int, str]) -> npt.NDArray[Any]:
+    """The case at each place by name, None for −1."""
+    ids = asked.snapshot.case_ids
+    by_place = np.array([*(names.get(int(pk)) for pk in ids), None], object)
+    return by_place[places]
 
 
 def evidence_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
@@ -157,7 +163,7 @@ def _facts(member: Membership, case_ids: list[int]) -> dict[int, dict[str, Any]]
     """Each case's identifier and its first values, for the chips beside its name."""
     first = [variable for variable in people.variables(member) if variable.kind != "text"][:4]
     facts: dict[int, dict[str, Any]] = {
-        pk: {"identifier": name, "facts": []} for pk, name in case_names(case_ids).items()
+        pk: {"identifier": name, "facts": []} for pk, name in case_names(member, case_ids).items()
     }
     values = Value.objects.filter(case__in=case_ids, variable__in=first).select_related("category", "variable")
     for value in sorted(values, key=lambda value: value.variable.position):

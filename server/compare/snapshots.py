@@ -16,18 +16,18 @@ from server.projects.models import Project
 _ROLES = " ".join(f"WHEN '{role}' THEN {place}" for place, role in enumerate(SpeakerRole.values))
 _DOCUMENTS = "SELECT id::bigint FROM gather_document WHERE project_id = %s ORDER BY id"
 _CASES = "SELECT id::bigint FROM people_case WHERE project_id = %s ORDER BY identifier, id"
-_CODES = (
-    "SELECT id::bigint, coalesce(parent_id, -1)::bigint FROM coding_code WHERE project_id = %s ORDER BY position, id"
-)
-_SPEAKERS = f"""SELECT s.id::bigint, (CASE s.role {_ROLES} END)::bigint, coalesce(s.case_id, -1)::bigint
+_CODES = """SELECT id::bigint, coalesce(parent_id, -1)::bigint AS parent
+    FROM coding_code WHERE project_id = %s ORDER BY position, id"""
+_SPEAKERS = f"""SELECT s.id::bigint, (CASE s.role {_ROLES} END)::bigint AS role, coalesce(s.case_id, -1)::bigint AS in_case
     FROM gather_speaker s JOIN gather_document d ON d.id = s.document_id WHERE d.project_id = %s ORDER BY s.id"""
-_TURNS = """SELECT t.document_id::bigint, t.ink_start::bigint, t.ink_end::bigint, t.speaker_id::bigint, t.words::bigint
+_TURNS = """SELECT t.document_id::bigint AS document, t.ink_start::bigint AS first, t.ink_end::bigint AS last,
+    t.speaker_id::bigint AS speaker, t.words::bigint
     FROM gather_turn t JOIN gather_document d ON d.id = t.document_id WHERE d.project_id = %s
     ORDER BY t.document_id, t.number"""
-_PASSAGES = """SELECT p.id::bigint, p.document_id::bigint, p.start::bigint, p."end"::bigint
+_PASSAGES = """SELECT p.id::bigint, p.document_id::bigint AS document, p.start::bigint AS first, p."end"::bigint AS last
     FROM coding_passage p JOIN gather_document d ON d.id = p.document_id WHERE d.project_id = %s
     ORDER BY p.document_id, p.start, p."end", p.id"""
-_CODINGS = """SELECT g.passage_id::bigint, g.code_id::bigint, g.coder_id::bigint
+_CODINGS = """SELECT g.passage_id::bigint AS passage, g.code_id::bigint AS code, g.coder_id::bigint AS coder
     FROM coding_coding g JOIN coding_code c ON c.id = g.code_id WHERE c.project_id = %s"""
 
 _cache: OrderedDict[int, Snapshot] = OrderedDict()
@@ -78,26 +78,26 @@ def _load(project_id: int) -> Snapshot:
     documents = integer_columns(_DOCUMENTS, one, ["id"])["id"]
     cases = integer_columns(_CASES, one, ["id"])["id"]
     codes = integer_columns(_CODES, one, ["id", "parent"])
-    speakers = integer_columns(_SPEAKERS, one, ["id", "role", "case"])
-    turns = integer_columns(_TURNS, one, ["document", "start", "end", "speaker", "words"])
-    passages = integer_columns(_PASSAGES, one, ["id", "document", "start", "end"])
+    speakers = integer_columns(_SPEAKERS, one, ["id", "role", "in_case"])
+    turns = integer_columns(_TURNS, one, ["document", "first", "last", "speaker", "words"])
+    passages = integer_columns(_PASSAGES, one, ["id", "document", "first", "last"])
     codings = integer_columns(_CODINGS, one, ["passage", "code", "coder"])
     coders = np.unique(codings["coder"])
     return Snapshot(
         revision=revision,
         document_ids=documents,
         turn_document=places(documents, turns["document"]),
-        turn_start=turns["start"].astype(np.int32),
-        turn_end=turns["end"].astype(np.int32),
+        turn_start=turns["first"].astype(np.int32),
+        turn_end=turns["last"].astype(np.int32),
         turn_speaker=places(speakers["id"], turns["speaker"]),
         turn_words=turns["words"].astype(np.int32),
         speaker_role=speakers["role"].astype(np.int8),
-        speaker_case=places(cases, speakers["case"]),
+        speaker_case=places(cases, speakers["in_case"]),
         case_ids=cases,
         passage_ids=passages["id"],
         passage_document=places(documents, passages["document"]),
-        passage_start=passages["start"].astype(np.int32),
-        passage_end=passages["end"].astype(np.int32),
+        passage_start=passages["first"].astype(np.int32),
+        passage_end=passages["last"].astype(np.int32),
         coding_passage=places(passages["id"], codings["passage"]),
         coding_code=places(codes["id"], codings["code"]),
         coding_coder=places(coders, codings["coder"]),

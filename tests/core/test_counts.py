@@ -127,10 +127,10 @@ def test_permutation_finds_a_planted_difference_and_not_a_talkative_person():
     groups = Groups(("a", "b"), np.array([0] * 10 + [1] * 10, np.int32))
     spread = [6, 7, 5, 8, 6, 7, 6, 5, 7, 6, 1, 0, 2, 1, 0, 1, 2, 0, 1, 1]
     one_voice = [60] + [0] * 19
-    found = permute_cases(np.array([spread, one_voice], np.int32), groups, np.ones(20), 2000, seed=2)
+    found = permute_cases(np.array([spread, one_voice], np.int64), groups, np.ones(20), 2000, seed=2)
     assert found.p[0] < 0.005
     assert found.p[1] > 0.4
-    again = permute_cases(np.array([spread, one_voice], np.int32), groups, np.ones(20), 2000, seed=2)
+    again = permute_cases(np.array([spread, one_voice], np.int64), groups, np.ones(20), 2000, seed=2)
     assert found.p.tolist() == again.p.tolist()
 
 
