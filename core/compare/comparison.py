@@ -7,6 +7,7 @@ import numpy as np
 import numpy.typing as npt
 
 from core.compare import association, corrections, intervals, permutation
+from core.compare.attribution import distinct
 from core.compare.counts import LeftOut, case_counts, fates, left_out, most_by_one, passages, people
 from core.compare.groups import Groups
 from core.compare.incidence import Incidence
@@ -209,9 +210,11 @@ def _passages_by_group(snapshot: Snapshot, rows: Incidence, chosen: Counts, aske
     shown[rows.pairs_of(chosen)[1]] = True
     label = groups.labels[said.case]
     kept = shown[said.passage] & (label >= 0) & attribution_mask(snapshot, asked.scope)
-    held = np.zeros((groups.count, len(snapshot.passage_ids)), bool)
-    held[label[kept], said.passage[kept]] = True
-    return np.count_nonzero(held, axis=1)
+    once = kept & ~said.shared[said.passage]
+    table = np.bincount(label[once], minlength=groups.count)
+    several = kept & ~once
+    pairs = distinct(label[several].astype(np.int64) * len(shown) + said.passage[several])
+    return table + np.bincount(pairs // max(len(shown), 1), minlength=groups.count)
 
 
 def _most(counts: npt.NDArray[np.int64], groups: Groups) -> tuple[Counts, Counts]:

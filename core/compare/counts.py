@@ -119,9 +119,10 @@ def most_by_one(
 ) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
     """The most talkative case of each row among ``member`` (cases,): its passages and position
     (−1 where nobody says it), both shape (rows,)."""
-    if not counts.shape[1]:
+    members = np.flatnonzero(member)
+    if not len(members):
         return np.zeros(len(counts), np.int64), np.full(len(counts), -1)
-    among = np.where(member[None, :], counts, 0)
+    among = counts[:, members]
     who = among.argmax(axis=1)
-    most = among[np.arange(len(counts)), who].astype(np.int64)
-    return most, np.where(most > 0, who, -1)
+    most = among[np.arange(len(counts)), who]
+    return most, np.where(most > 0, members[who], -1)

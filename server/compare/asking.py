@@ -63,7 +63,7 @@ def ask(member: Membership, said: dict[str, Any]) -> Asked:
     if (rows < 0).any():
         raise NotFound("A code of this comparison isn’t in the codebook any more; choose the rows again.")
     rows_said = coding.codes(member).values_list("id", "name", "parent_id", "colour")
-    codes = {pk: CodeName(*rest) for pk, *rest in rows_said}
+    codes = {pk: CodeName(name, parent, colour) for pk, name, parent, colour in rows_said}
     measure = said.get("measure", "people")
     base = said.get("base") or BASES[measure][0]
     try:
