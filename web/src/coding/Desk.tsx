@@ -10,7 +10,7 @@ import { Codebook } from "./Codebook";
 import { CodingLine } from "./CodingLine";
 import { type Code, type DeskDocument, type Stretch, useApply, useCodebook, useDocument } from "./data";
 import { Keys } from "./Keys";
-import { Transcript } from "./Transcript";
+import { SHORTCUT, Transcript } from "./Transcript";
 
 /** The reading desk: the text, its passages, the coding line and the codebook. */
 export function Desk() {
@@ -163,7 +163,11 @@ function OpenDesk({
 						setSelection(stretch);
 						if (stretch && byMouse && mayCode) line.current?.focus({ preventScroll: true });
 					}}
-					onType={() => line.current?.focus({ preventScroll: true })}
+					onType={(key) => {
+						line.current?.focus({ preventScroll: true });
+						if (SHORTCUT.test(key))
+							line.current?.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
+					}}
 					onDropCode={(code, stretch) => mayCode && apply.mutate({ ...stretch, codes: [code], newCodes: [] })}
 				/>
 				{mayCode && (

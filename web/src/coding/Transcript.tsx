@@ -21,6 +21,9 @@ const MOVES: Record<string, [Move, Move]> = {
 	ArrowUp: ["up", "up"],
 };
 
+/** Pinned keys, the same code as last time, and the words themselves as a name. */
+export const SHORTCUT = /^[1-9=']$/;
+
 interface Props {
 	ref: RefObject<HTMLDivElement | null>;
 	document: DeskDocument;
@@ -30,7 +33,7 @@ interface Props {
 	active: number | null;
 	onActive: (passage: number | null) => void;
 	onSelect: (stretch: Stretch | null, byMouse: boolean) => void;
-	onType: () => void;
+	onType: (key: string) => void;
 	onDropCode: (code: number, stretch: Stretch) => void;
 }
 
@@ -107,7 +110,11 @@ export function Transcript({
 		else if (event.key.toLowerCase() === "t" && (!selection || event.shiftKey)) {
 			event.preventDefault();
 			selectTurn();
-		} else if (event.key.length === 1 && event.key !== " " && event.key !== "?" && selection) onType();
+		} else if (event.key.length === 1 && event.key !== " " && event.key !== "?" && selection) {
+			// A key that is a shortcut in the coding line mustn't be typed into it.
+			if (SHORTCUT.test(event.key)) event.preventDefault();
+			onType(event.key);
+		}
 	};
 	const onMouseUp = () => {
 		if (!body.current) return;

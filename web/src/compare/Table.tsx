@@ -105,7 +105,7 @@ export function Table({ result, opened, onOpen, onPair }: Props) {
 									onClick={() => onOpen({ row: place, group: null, left_out: null })}
 								>
 									<b>{rate ? fixed(row.total.figure) : percent(row.total.figure)}</b>
-									<span className="ml-1 text-[11.8px] text-quiet">
+									<span className="ml-1 text-[11.8px] text-[#454d5b]">
 										{rate
 											? counted(row.total.passages, "passage")
 											: `${result.measure === "people" ? row.total.people : row.total.passages} of ${row.total.base}`}
@@ -171,7 +171,7 @@ function Figure({
 				onClick={onOpen}
 			>
 				<span className="text-base font-semibold">{rate ? fixed(cell.figure) : percent(cell.figure)}</span>
-				<span className="ml-1 text-[11.8px] text-quiet">
+				<span className="ml-1 text-[11.8px] text-[#454d5b]">
 					{rate ? counted(cell.count, "passage") : `${cell.count} of ${cell.base}`}
 				</span>
 				{talkative && (

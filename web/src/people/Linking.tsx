@@ -78,7 +78,7 @@ export function Linking({
 								<tr key={row.speaker} className="border-t border-line2">
 									<td className="px-3.5 py-2.5">
 										<b>{row.label}</b> <span className="text-quiet">in </span>
-										<Link className="text-spruce hover:underline" to={`../code/${row.document}`}>
+										<Link className="text-spruce underline" to={`../code/${row.document}`}>
 											{row.title}
 										</Link>
 										<span className="block quiet-line">{counted(row.passages, "passage")}</span>

@@ -14,7 +14,8 @@ export function History() {
 	if (trail.error) return <Problem error={trail.error} />;
 	if (!trail.data) return <Loading what="the trail" />;
 	return (
-		<div className="mx-auto h-full max-w-3xl overflow-auto p-8">
+		// biome-ignore lint/a11y/noNoninteractiveTabindex: a long list has to be scrolled by keyboard too
+		<section aria-label="What was done" tabIndex={0} className="mx-auto h-full max-w-3xl overflow-auto p-8">
 			<h1 className="mb-1">What was done</h1>
 			<p className="mb-4 quiet-line">
 				The last hundred actions in this project, newest first. Ctrl Z takes back your own last one.
@@ -36,6 +37,6 @@ export function History() {
 					</li>
 				))}
 			</ol>
-		</div>
+		</section>
 	);
 }

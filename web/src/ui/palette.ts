@@ -10,7 +10,7 @@ export function codeColour(index: number): string {
 
 /** Groups are told apart by colour and by shape; colours hold for the colour-blind. */
 const GROUPS = [
-	{ colour: "#B4671A", shape: "●" },
+	{ colour: "#9C560F", shape: "●" },
 	{ colour: "#3E7A4B", shape: "■" },
 	{ colour: "#0F5C8C", shape: "▲" },
 	{ colour: "#8A4B8F", shape: "◆" },

@@ -1,0 +1,123 @@
+"""The real server, the real job worker and Debian's Chromium, on a database of their own."""
+
+import os
+import shutil
+import socket
+import subprocess
+import sys
+import urllib.request
+from pathlib import Path
+
+import psycopg
+import pytest
+from playwright.sync_api import Page, expect
+
+ROOT = Path(__file__).resolve().parents[2]
+PASSWORD = "after-the-winter"
+
+
+@pytest.fixture(scope="session")
+def home():
+    """The address of a Cohortia with the demo project, started as ``bin/demo`` starts it."""
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    name = f"cohortia_browser_{port}"
+    at = {
+        "host": "127.0.0.1",
+        "port": os.environ["COHORTIA_DATABASE_PORT"],
+        "user": "cohortia",
+        "password": os.environ["COHORTIA_DATABASE_PASSWORD"],
+    }
+    with psycopg.connect(dbname="postgres", autocommit=True, **at) as connection:
+        connection.execute(f'CREATE DATABASE "{name}"')
+    environment = {**os.environ, "COHORTIA_DATABASE": name, "DJANGO_SETTINGS_MODULE": "server.settings"}
+    manage = [sys.executable, str(ROOT / "server" / "manage.py")]
+    subprocess.run([*manage, "prepare_demo"], cwd=ROOT, env=environment, check=True)
+    serve = [
+        sys.executable,
+        "-m",
+        "gunicorn",
+        "server.wsgi",
+        "--bind",
+        f"127.0.0.1:{port}",
+        "--threads",
+        "8",
+        "--worker-class",
+        "gthread",
+        "--no-control-socket",
+        "--log-level",
+        "warning",
+    ]
+    processes = [
+        subprocess.Popen(command, cwd=ROOT, env=environment)
+        for command in (serve, [*manage, "procrastinate", "worker", "--concurrency", "1"])
+    ]
+    address = f"http://127.0.0.1:{port}"
+    try:
+        _wait_for(address)
+        yield address
+    finally:
+        for process in processes:
+            process.terminate()
+        for process in processes:
+            process.wait(timeout=20)
+        with psycopg.connect(dbname="postgres", autocommit=True, **at) as connection:
+            connection.execute(f'DROP DATABASE "{name}" WITH (FORCE)')
+
+
+def _wait_for(address: str) -> None:
+    """Until the server answers; connecting blocks, so this needs no pause of its own."""
+    for _ in range(20_000):
+        try:
+            urllib.request.urlopen(f"{address}/api/health", timeout=5).read()
+            return
+        except OSError:
+            continue
+    raise AssertionError("the server didn't start")
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args):
+    return {
+        **browser_type_launch_args,
+        "executable_path": shutil.which("chromium"),
+        "args": [
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
+        ],
+    }
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args):
+    return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
+
+
+@pytest.fixture
+def page(page: Page):
+    """A page whose script errors fail the test."""
+    errors: list[str] = []
+    page.on("pageerror", lambda error: errors.append(str(error)))
+    expect.set_options(timeout=15_000)
+    yield page
+    assert errors == []
+
+
+def sign_in(page: Page, home: str, name: str = "rana") -> None:
+    page.goto(home)
+    page.get_by_label("Name").fill(name)
+    page.get_by_label("Password").fill(PASSWORD)
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("heading", name="Your projects")).to_be_visible()
+
+
+def open_demo(page: Page, home: str, step: str = "gather", name: str = "rana") -> None:
+    sign_in(page, home, name)
+    page.get_by_role("link", name="After the winter timetable").click()
+    page.get_by_role("navigation", name="Steps").get_by_role("link", name=step.title()).click()

@@ -1,0 +1,33 @@
+"""axe finds nothing serious on any main view."""
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import open_demo
+
+VIEWS = {
+    "gather": "P07_kitchen_table",
+    "people": "Crosses for work",
+    "code": "Getting across",
+    "compare": "Adds up:",
+    "gather/bring-in": "Nothing waits to be brought in",
+    "people?tab=check": "Man by the window",
+    "members": "Nobody else sees this project",
+    "history": "newest first",
+}
+
+
+@pytest.mark.parametrize("view", VIEWS)
+def test_nothing_serious(page: Page, home: str, view: str):
+    open_demo(page, home)
+    base = page.url.rsplit("/", 1)[0]
+    page.goto(f"{base}/{view}")
+    expect(page.get_by_text(VIEWS[view]).first).to_be_visible()
+    found = Axe().run(page).response["violations"]
+    serious = [
+        (row["id"], [node["html"][:160] for node in row["nodes"]][:4])
+        for row in found
+        if row["impact"] in ("serious", "critical")
+    ]
+    assert serious == []
