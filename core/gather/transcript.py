@@ -142,7 +142,9 @@ def _accept(form: str, found: list[tuple[int, LabelledLine]], total: int) -> set
     known = [label for label in accepted if likely_role(label) != "participant" or any(c.isdigit() for c in label)]
     if not recurring and not known and not (form == "bold" and len(accepted) > 1):
         return set()
-    # With a label that recurs at hand, one that never does is doubtful unless it looks named.
+    if recurring and form in ("bold", "bracket"):
+        # Where labels are marked as such, whoever speaks once is marked too.
+        accepted |= {label for label in times if len(label.split()) <= 4 and label[0].isupper()}
     return accepted
 
 

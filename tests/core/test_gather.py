@@ -81,6 +81,11 @@ def test_what_stands_above_the_first_label_is_kept_and_nobodys():
     assert [speaker.role for speaker in found.speakers] == ["other", "interviewer", "participant"]
 
 
+def test_whoever_speaks_once_is_found_where_labels_are_marked():
+    lines = [Line("Interviewer: And you?", 12), Line("The lady in green: Never.", 18), Line("Interviewer: Thanks.", 12)]
+    assert [label for label, _ in said(read_transcript(lines))] == ["Interviewer", "The lady in green", "Interviewer"]
+
+
 def test_corrections_rename_merge_ignore_and_give_roles():
     text = "Int.: Hm?\nMaria: Yes.\nINT: And?\nMaria: No.\nWarning: wet floor.\nMaria: Oh.\nWarning: again."
     found = read(text, renamed={"INT": "Int."}, ignored=("Warning",), roles={"Maria": "other"})
