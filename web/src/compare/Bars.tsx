@@ -64,7 +64,10 @@ export function Bars({ result, onOpen }: { result: Comparison; onOpen: (number: 
 									>
 										<i
 											className="absolute inset-y-0.5 left-0 rounded-sm"
-											style={{ width: at(cell.figure ?? 0), background: mark.colour }}
+											style={{
+												width: at(cell.figure ?? 0),
+												background: `color-mix(in srgb, ${mark.colour} 62%, white)`,
+											}}
 										/>
 										{cell.low !== null && cell.high !== null && (
 											<u

@@ -119,7 +119,7 @@ function ColumnCard({
 						<span className="text-quiet">{counted(column.distinct, "value")}</span>
 						{column.missing > 0 && (
 							<span className="flex items-center text-quiet">
-								· {column.missing} missing, empty is
+								{column.missing} missing, empty is
 								<Choice
 									as="small"
 									name={`An empty cell of ${column.name} means`}

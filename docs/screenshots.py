@@ -1,0 +1,96 @@
+"""Pictures of each main view from the demo project, 1280 × 800."""
+
+import re
+import shutil
+import sys
+from pathlib import Path
+
+from playwright.sync_api import Page, expect, sync_playwright
+
+FOLDER = Path(__file__).resolve().parent / "screenshots"
+TRANSCRIPTS = Path(__file__).resolve().parent.parent / "demo"
+
+
+def step(page: Page, name: str) -> None:
+    page.get_by_role("navigation", name="Steps").get_by_role("link", name=name).click()
+
+
+def shoot(page: Page, name: str) -> None:
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=FOLDER / f"{name}.png")
+
+
+def views(page: Page) -> None:
+    expect(page.get_by_role("heading", name="Documents")).to_be_visible()
+    shoot(page, "gather")
+    step(page, "People")
+    page.get_by_role("button", name="Crosses for work", exact=True).click()
+    expect(page.get_by_role("complementary", name="Variable Crosses for work")).to_be_visible()
+    shoot(page, "people")
+    page.get_by_role("button", name=re.compile("^Check")).click()
+    page.get_by_role("button", name="Close").click()
+    shoot(page, "check")
+    step(page, "Gather")
+    page.get_by_role("link", name="P07_kitchen_table").click()
+    text = page.get_by_role("group", name=re.compile("^Text of P07"))
+    text.focus()
+    for key in ["ArrowDown"] * 6 + ["ArrowRight"] * 4 + ["Shift+ArrowRight"] * 5:
+        page.keyboard.press(key)
+    page.keyboard.type("who")
+    expect(page.get_by_role("listbox", name="Codes")).to_be_visible()
+    shoot(page, "code")
+    page.keyboard.press("Escape")
+    step(page, "Compare")
+    page.get_by_role("button", name=re.compile("^Missed connections, never")).click()
+    expect(page.get_by_role("complementary", name="Evidence")).to_be_visible()
+    shoot(page, "compare")
+    page.get_by_role("button", name="Close the evidence").click()
+    page.get_by_role("button", name="bars", exact=True).click()
+    shoot(page, "bars")
+    page.get_by_role("button", name="table", exact=True).click()
+    page.get_by_role("button", name=re.compile("^Measure")).click()
+    page.get_by_role("option", name=re.compile("^passages each")).click()
+    expect(page.get_by_text("Passages are never tested")).to_be_visible()
+    shoot(page, "passages")
+    bring_in(page)
+
+
+def bring_in(page: Page) -> None:
+    """In a project of its own, so that the files are new to it."""
+    page.goto(page.url.split("/projects/")[0])
+    page.get_by_role("button", name="New project").click()
+    page.get_by_label("Name", exact=True).fill("Bringing in")
+    page.get_by_role("button", name="Make the project").click()
+    files = [TRANSCRIPTS / "participants.xlsx", *sorted((TRANSCRIPTS / "transcripts").iterdir())[:6]]
+    page.locator("input[type=file]").set_input_files(files)
+    expect(page.get_by_role("heading", name="What will happen")).to_be_visible()
+    shoot(page, "bring-in")
+    page.get_by_role("button", name=re.compile("^P02_harbour")).click()
+    shoot(page, "bring-in-transcript")
+    page.get_by_role("button", name="Forget all").click()
+    expect(page.get_by_text("Nothing waits")).to_be_visible()
+    page.goto(re.sub("/gather.*", "/members", page.url))
+    page.get_by_label("The project’s name, to delete it").fill("Bringing in")
+    page.get_by_role("button", name="Delete for good").click()
+    expect(page.get_by_role("heading", name="Your projects")).to_be_visible()
+
+
+def main(home: str) -> None:
+    FOLDER.mkdir(exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(
+            executable_path=shutil.which("chromium"),
+            args=["--no-sandbox", "--disable-gpu", "--disable-background-networking"],
+        )
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(home)
+        page.get_by_label("Name").fill("rana")
+        page.get_by_label("Password").fill("after-the-winter")
+        page.get_by_role("button", name="Sign in").click()
+        page.get_by_role("link", name="After the winter timetable").click()
+        views(page)
+        browser.close()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1])
