@@ -1,0 +1,44 @@
+import { describe, expect, it } from "vitest";
+import type { Passage } from "./data";
+import { lanes, lineStyle, segments } from "./segments";
+
+const passage = (id: number, start: number, end: number, ...codes: number[]): Passage => ({
+	id,
+	start,
+	end,
+	codings: codes.map((code) => ({ id: id * 10 + code, code, coder: 1, initials: "RA", coder_name: "Rana" })),
+});
+
+describe("segments of a turn", () => {
+	const passages = [passage(1, 2, 8, 7), passage(2, 5, 12, 8, 9), passage(3, 20, 22, 7)];
+
+	it("cut wherever a passage or the selection begins or ends, and cover the turn", () => {
+		const cut = segments({ start: 0, end: 15 }, passages, lanes(passages), { start: 10, end: 14 });
+		expect(cut.map(({ start, end }) => [start, end])).toEqual([
+			[0, 2],
+			[2, 5],
+			[5, 8],
+			[8, 10],
+			[10, 12],
+			[12, 14],
+			[14, 15],
+		]);
+		expect(cut.map((segment) => segment.passages)).toEqual([[], [1], [1, 2], [2], [2], [], []]);
+		expect(cut.map((segment) => segment.selected)).toEqual([false, false, false, false, true, true, false]);
+	});
+
+	it("give overlapping codes lanes of their own, and free them afterwards", () => {
+		const found = lanes(passages);
+		const used = [...(found.get(1)?.values() ?? []), ...(found.get(2)?.values() ?? [])];
+		expect(new Set(used).size).toBe(3);
+		expect(found.get(3)?.get(7)).toBe(0);
+	});
+
+	it("draw a line for each code and none for plain words", () => {
+		const cut = segments({ start: 0, end: 15 }, passages, lanes(passages), null);
+		expect(lineStyle(cut[0]?.lines ?? [], () => "#000")).toEqual({});
+		expect(
+			String(lineStyle(cut[2]?.lines ?? [], () => "#000").backgroundImage).match(/gradient/g),
+		).toHaveLength(3);
+	});
+});
