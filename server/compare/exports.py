@@ -116,7 +116,7 @@ def as_xlsx(result: dict[str, Any], project: str, many: str) -> bytes:
             if isinstance(cell, str):
                 sheet.write_string(line, column, cell)
             elif cell is not None:
-                sheet.write_number(line, column, cell, formats[_format(str(table[0][column]))])
+                sheet.write_number(line, column, cell, formats[_format(str(table[0][column]), result["measure"])])
     sheet.set_column(0, 0, 30)
     sheet.set_column(1, width - 1, 12)
     sheet.freeze_panes(3, 1)
@@ -128,10 +128,13 @@ def as_xlsx(result: dict[str, Any], project: str, many: str) -> bytes:
     return out.getvalue()
 
 
-def _format(name: str) -> str:
+def _format(name: str, measure: str) -> str:
     if name == "p" or name.startswith("p,"):
         return "p"
+    ends_of_a_rate = measure == "rate" and name.endswith((": low", ": high"))
     is_share = name.endswith((": share", ": low", ": high")) or name.startswith("Difference")
+    if ends_of_a_rate:
+        return "number"
     return "share" if is_share else "number"
 
 

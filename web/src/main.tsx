@@ -7,8 +7,7 @@ import { App } from "./shell/App";
 import "./styles.css";
 import { Toasts } from "./ui/toasts";
 
-const retry = (failures: number, error: Error) =>
-	failures < 2 && error instanceof ApiError && error.status === 0;
+const retry = (failures: number, error: Error) => failures < 2 && error instanceof ApiError && error.status === 0;
 const client = new QueryClient({
 	defaultOptions: { queries: { retry, staleTime: 5_000 }, mutations: { retry } },
 });

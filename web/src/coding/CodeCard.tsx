@@ -16,17 +16,7 @@ const FIELDS = [
 ] as const;
 
 /** All of one code: name, place, colour, definition, key; and delete. */
-export function CodeCard({
-	code,
-	codes,
-	pin,
-	onClose,
-}: {
-	code: Code;
-	codes: Code[];
-	pin: number | null;
-	onClose: () => void;
-}) {
+export function CodeCard({ code, codes, pin, onClose }: { code: Code; codes: Code[]; pin: number | null; onClose: () => void }) {
 	const mayCode = useMayCode();
 	const project = useProject();
 	const { changeCode, deleteCode, createCode, pin: putPin } = useCodingWrites();
@@ -38,8 +28,7 @@ export function CodeCard({
 		example: code.example,
 	});
 	const beneath = new Set([code.id]);
-	for (const { code: other } of flat(branches(codes)))
-		if (other.parent !== null && beneath.has(other.parent)) beneath.add(other.id);
+	for (const { code: other } of flat(branches(codes))) if (other.parent !== null && beneath.has(other.parent)) beneath.add(other.id);
 	const places = [
 		{ value: 0, label: "At the top" },
 		...flat(branches(codes))
@@ -49,13 +38,9 @@ export function CodeCard({
 				label: `${"\u2003".repeat(branch.depth)}${branch.code.name}`,
 			})),
 	];
-	const save = (name: keyof typeof said) =>
-		said[name] !== code[name] && changeCode.mutate({ id: code.id, [name]: said[name] });
+	const save = (name: keyof typeof said) => said[name] !== code[name] && changeCode.mutate({ id: code.id, [name]: said[name] });
 	return (
-		<section
-			aria-label={`Code ${code.name}`}
-			className="max-h-[58%] overflow-auto border-t-2 border-spruce p-3.5 text-[13px]"
-		>
+		<section aria-label={`Code ${code.name}`} className="max-h-[58%] overflow-auto border-t-2 border-spruce p-3.5 text-[13px]">
 			<div className="mb-1 flex items-center gap-2">
 				<input
 					aria-label="Name of the code"
@@ -66,21 +51,13 @@ export function CodeCard({
 					onBlur={() => save("name")}
 					onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
 				/>
-				<button
-					type="button"
-					aria-label="Close the card"
-					className="text-quiet hover:text-ink"
-					onClick={onClose}
-				>
+				<button type="button" aria-label="Close the card" className="text-quiet hover:text-ink" onClick={onClose}>
 					×
 				</button>
 			</div>
 			<p className="quiet-line">
 				{counted(code.passages, "passage")} in {counted(code.documents, "document")}.{" "}
-				<Link
-					className="font-semibold text-spruce hover:underline"
-					to={`/projects/${project.id}/compare?codes=${code.id}`}
-				>
+				<Link className="font-semibold text-spruce hover:underline" to={`/projects/${project.id}/compare?codes=${code.id}`}>
 					Compare it
 				</Link>
 			</p>
@@ -120,11 +97,7 @@ export function CodeCard({
 									{ value: 0, label: "not pinned" },
 									...[1, 2, 3, 4, 5, 6, 7, 8, 9].map((key) => ({ value: key, label: `key ${key}` })),
 								]}
-								onChange={(key) =>
-									key === 0
-										? pin && putPin.mutate({ key: pin, code: null })
-										: putPin.mutate({ key, code: code.id })
-								}
+								onChange={(key) => (key === 0 ? pin && putPin.mutate({ key: pin, code: null }) : putPin.mutate({ key, code: code.id }))}
 							/>
 						</div>
 					</div>
@@ -145,9 +118,7 @@ export function CodeCard({
 						</div>
 					</fieldset>
 					<div className="mt-3 flex gap-2">
-						<Button onClick={() => createCode.mutate({ name: freeName(codes, code.id), parent: code.id })}>
-							Add beneath
-						</Button>
+						<Button onClick={() => createCode.mutate({ name: freeName(codes, code.id), parent: code.id })}>Add beneath</Button>
 						<Button
 							look="danger"
 							onClick={() => deleteCode.mutate(code.id, { onSuccess: onClose })}

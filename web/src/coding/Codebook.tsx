@@ -46,10 +46,7 @@ export function Codebook({ codes, pins, onCode, selecting }: Props) {
 					}}
 				/>
 			</div>
-			<DropPlace
-				className="min-h-0 flex-1 overflow-auto px-1.5 py-1.5"
-				onDrop={(id) => ({ id, parent: null })}
-			>
+			<DropPlace className="min-h-0 flex-1 overflow-auto px-1.5 py-1.5" onDrop={(id) => ({ id, parent: null })}>
 				{tree.map((branch) => (
 					<Row
 						key={branch.code.id}
@@ -68,18 +65,12 @@ export function Codebook({ codes, pins, onCode, selecting }: Props) {
 					<button
 						type="button"
 						className="mt-1 block w-full rounded-md px-2 py-1 text-left text-spruce hover:bg-paper2"
-						onClick={() =>
-							createCode.mutate({ name: words.trim(), parent: null }, { onSuccess: () => setWords("") })
-						}
+						onClick={() => createCode.mutate({ name: words.trim(), parent: null }, { onSuccess: () => setWords("") })}
 					>
 						Add the code “{words.trim()}” <kbd>Enter</kbd>
 					</button>
 				)}
-				{codes.length === 0 && (
-					<p className="p-2 quiet-line">
-						No codes yet. Select words in the text and type a name, or add one above.
-					</p>
-				)}
+				{codes.length === 0 && <p className="p-2 quiet-line">No codes yet. Select words in the text and type a name, or add one above.</p>}
 			</DropPlace>
 			{open ? (
 				<CodeCard
@@ -149,17 +140,11 @@ function Row(props: RowProps) {
 						onMouseDown={(event) => selecting && event.preventDefault()}
 						onClick={() => (selecting ? onCode(code.id) : onOpen(code.id))}
 					>
-						<span
-							className="size-2.5 shrink-0 rounded-[3px]"
-							style={{ background: codeColour(code.colour) }}
-						/>
+						<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
 						<span className="truncate">{code.name}</span>
 						{key && <kbd>{key}</kbd>}
 					</button>
-					<span
-						className="text-xs text-quiet"
-						title={children.length ? `${total} codings' passages in this branch` : `${total} passages`}
-					>
+					<span className="text-xs text-quiet" title={children.length ? `${total} codings' passages in this branch` : `${total} passages`}>
 						{total}
 					</span>
 				</div>

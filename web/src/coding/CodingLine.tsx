@@ -20,18 +20,7 @@ interface Props {
 }
 
 /** Select words, start typing, Enter. Always at the foot of the text. */
-export function CodingLine({
-	input,
-	codes,
-	pins,
-	recent,
-	words,
-	saving,
-	onPut,
-	onLeave,
-	onKeys,
-	onTurn,
-}: Props) {
+export function CodingLine({ input, codes, pins, recent, words, saving, onPut, onLeave, onKeys, onTurn }: Props) {
 	const [typed, setTyped] = useState("");
 	const [focused, setFocused] = useState(false);
 	const [at, setAt] = useState(0);
@@ -61,10 +50,7 @@ export function CodingLine({
 		}
 		if (words === null || event.ctrlKey || event.metaKey) return;
 		const held = taken.map((code) => code.id);
-		const pin =
-			typed === "" && /^[1-9]$/.test(event.key)
-				? pins.find((one) => String(one.key) === event.key)
-				: undefined;
+		const pin = typed === "" && /^[1-9]$/.test(event.key) ? pins.find((one) => String(one.key) === event.key) : undefined;
 		const does: Record<string, () => void> = {
 			ArrowDown: () => setAt(Math.min(at + 1, found.length - 1)),
 			ArrowUp: () => setAt(Math.max(at - 1, 0)),
@@ -87,8 +73,7 @@ export function CodingLine({
 		if (pin) does[event.key] = () => put([...held, pin.code]);
 		const needsEmpty = ["Backspace", "'", "="].includes(event.key);
 		const act = does[event.key];
-		if (!act || (needsEmpty && typed !== "") || (event.key === "Tab" && (event.shiftKey || typed === "")))
-			return;
+		if (!act || (needsEmpty && typed !== "") || (event.key === "Tab" && (event.shiftKey || typed === ""))) return;
 		event.preventDefault();
 		act();
 	};
@@ -111,10 +96,7 @@ export function CodingLine({
 								onMouseEnter={() => setAt(place)}
 								onClick={() => put([...taken.map((one) => one.id), code.id])}
 							>
-								<span
-									className="size-2.5 shrink-0 rounded-[3px]"
-									style={{ background: codeColour(code.colour) }}
-								/>
+								<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
 								<span className="truncate">{code.name}</span>
 								<span className="ml-auto truncate text-[12.2px] font-normal text-quiet">
 									{[...pathOf(code, byId), counted(code.passages, "passage")].join(" · ")}
@@ -158,27 +140,18 @@ export function CodingLine({
 						</div>
 					</div>
 					<div className="border-l border-line bg-paper px-3.5 py-2.5 text-[12.8px] leading-snug">
-						{choice ? (
-							<Definition code={choice} />
-						) : (
-							<p className="text-quiet">No code is called that yet.</p>
-						)}
+						{choice ? <Definition code={choice} /> : <p className="text-quiet">No code is called that yet.</p>}
 					</div>
 				</div>
 			)}
-			<div
-				className={`flex items-center gap-2 rounded-lg border-2 px-2.5 py-1 ${words === null ? "border-line" : "border-spruce"}`}
-			>
+			<div className={`flex items-center gap-2 rounded-lg border-2 px-2.5 py-1 ${words === null ? "border-line" : "border-spruce"}`}>
 				{words !== null && (
 					<span className="rounded-[5px] bg-spruce-soft px-2 text-[13px] font-semibold whitespace-nowrap text-spruce">
 						1 passage, {counted(words.split(/\s+/).filter(Boolean).length, "word")}
 					</span>
 				)}
 				{taken.map((code) => (
-					<span
-						key={code.id}
-						className="flex items-center gap-1 rounded-[5px] border border-line px-2 text-[13px] whitespace-nowrap"
-					>
+					<span key={code.id} className="flex items-center gap-1 rounded-[5px] border border-line px-2 text-[13px] whitespace-nowrap">
 						<span className="size-2.5 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
 						{code.name}
 						<button

@@ -105,12 +105,8 @@ function OpenDesk({
 		setSelection(null);
 		text.current?.focus({ preventScroll: true });
 	};
-	const participants = new Set(
-		document.speakers.filter((speaker) => speaker.role === "participant").map((speaker) => speaker.id),
-	);
-	const theirs = document.turns
-		.filter((turn) => participants.has(turn.speaker))
-		.reduce((sum, turn) => sum + turn.words, 0);
+	const participants = new Set(document.speakers.filter((speaker) => speaker.role === "participant").map((speaker) => speaker.id));
+	const theirs = document.turns.filter((turn) => participants.has(turn.speaker)).reduce((sum, turn) => sum + turn.words, 0);
 	return (
 		<div className={`grid h-full ${side ? "grid-cols-[minmax(0,1fr)_272px]" : "grid-cols-1"}`}>
 			<div className="flex min-h-0 min-w-0 flex-col">
@@ -165,8 +161,7 @@ function OpenDesk({
 					}}
 					onType={(key) => {
 						line.current?.focus({ preventScroll: true });
-						if (SHORTCUT.test(key))
-							line.current?.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
+						if (SHORTCUT.test(key)) line.current?.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
 					}}
 					onDropCode={(code, stretch) => mayCode && apply.mutate({ ...stretch, codes: [code], newCodes: [] })}
 				/>
@@ -195,14 +190,7 @@ function OpenDesk({
 					/>
 				)}
 			</div>
-			{side && (
-				<Codebook
-					codes={codes}
-					pins={pins}
-					onCode={(id) => selection && put([id])}
-					selecting={selection !== null}
-				/>
-			)}
+			{side && <Codebook codes={codes} pins={pins} onCode={(id) => selection && put([id])} selecting={selection !== null} />}
 			{keys && <Keys onClose={() => setKeys(false)} />}
 		</div>
 	);

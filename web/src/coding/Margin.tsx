@@ -35,10 +35,7 @@ export function Margin({ document, codes, tops, active, onActive }: Props) {
 		}
 		setPlaces(found);
 	}, [document.passages, tops]);
-	const bottom = Math.max(
-		0,
-		...[...places].map(([id, top]) => top + (cards.current.get(id)?.offsetHeight ?? 0)),
-	);
+	const bottom = Math.max(0, ...[...places].map(([id, top]) => top + (cards.current.get(id)?.offsetHeight ?? 0)));
 	return (
 		<div className="absolute top-0 left-[720px] w-60 min-[1400px]:w-72" style={{ height: bottom + 20 }}>
 			{document.passages.map((passage) => (
@@ -53,14 +50,10 @@ export function Margin({ document, codes, tops, active, onActive }: Props) {
 				>
 					{grouped(passage).map(({ code, codings }) => {
 						const known = byId.get(code);
-						const removable =
-							codings.find((coding) => coding.coder === me) ?? (role === "owner" ? codings[0] : undefined);
+						const removable = codings.find((coding) => coding.coder === me) ?? (role === "owner" ? codings[0] : undefined);
 						return (
 							<div key={code} className="flex items-center gap-1.5">
-								<span
-									className="size-2.5 shrink-0 rounded-[3px]"
-									style={{ background: codeColour(known?.colour ?? 0) }}
-								/>
+								<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(known?.colour ?? 0) }} />
 								<button
 									type="button"
 									className="min-w-0 flex-1 truncate text-left font-semibold"
@@ -70,10 +63,7 @@ export function Margin({ document, codes, tops, active, onActive }: Props) {
 								>
 									{known?.name ?? "…"}
 								</button>
-								<span
-									className="text-[11.5px] text-quiet"
-									title={codings.map((coding) => coding.coder_name).join(", ")}
-								>
+								<span className="text-[11.5px] text-quiet" title={codings.map((coding) => coding.coder_name).join(", ")}>
 									{codings.map((coding) => coding.initials).join(" ")}
 								</span>
 								{removable && role !== "viewer" && (

@@ -1,13 +1,4 @@
-import {
-	type DragEvent,
-	type KeyboardEvent,
-	type RefObject,
-	useEffect,
-	useLayoutEffect,
-	useMemo,
-	useRef,
-	useState,
-} from "react";
+import { type DragEvent, type KeyboardEvent, type RefObject, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { codeColour } from "../ui/palette";
 import type { Code, DeskDocument, Stretch } from "./data";
 import { Margin } from "./Margin";
@@ -38,27 +29,13 @@ interface Props {
 }
 
 /** The text turn by turn, passages shown in it, cards beside it. */
-export function Transcript({
-	ref,
-	document,
-	codes,
-	facts,
-	selection,
-	active,
-	onActive,
-	onSelect,
-	onType,
-	onDropCode,
-}: Props) {
+export function Transcript({ ref, document, codes, facts, selection, active, onActive, onSelect, onType, onDropCode }: Props) {
 	const body = useRef<HTMLDivElement>(null);
 	const colours = useMemo(() => new Map(codes.map((code) => [code.id, codeColour(code.colour)])), [codes]);
 	const colourOf = (code: number) => colours.get(code) ?? "#9B8573";
 	const laneOf = useMemo(() => lanes(document.passages), [document.passages]);
 	const words = useMemo(() => wordsOf(document.text), [document.text]);
-	const speakers = useMemo(
-		() => new Map(document.speakers.map((speaker) => [speaker.id, speaker])),
-		[document.speakers],
-	);
+	const speakers = useMemo(() => new Map(document.speakers.map((speaker) => [speaker.id, speaker])), [document.speakers]);
 	const tops = useTops(body, document, selection);
 
 	// A passage named in the address, or chosen on its card, is brought into view once.
@@ -70,21 +47,15 @@ export function Transcript({
 		const span = passage && body.current?.querySelector(`[data-at="${passage.start}"]`);
 		const box = span?.getBoundingClientRect();
 		const frame = ref.current?.getBoundingClientRect();
-		if (span && box && frame && (box.top < frame.top || box.bottom > frame.bottom))
-			span.scrollIntoView({ block: "center" });
+		if (span && box && frame && (box.top < frame.top || box.bottom > frame.bottom)) span.scrollIntoView({ block: "center" });
 	}, [active, document.passages, ref]);
 
 	const keepInView = (stretch: Stretch | null) => {
 		if (!stretch) return;
-		requestAnimationFrame(() =>
-			body.current?.querySelector(".selected-words")?.scrollIntoView({ block: "nearest" }),
-		);
+		requestAnimationFrame(() => body.current?.querySelector(".selected-words")?.scrollIntoView({ block: "nearest" }));
 	};
 	const selectTurn = () => {
-		const at =
-			selection?.start ??
-			document.turns.find((turn) => speakers.get(turn.speaker)?.role === "participant")?.start ??
-			0;
+		const at = selection?.start ?? document.turns.find((turn) => speakers.get(turn.speaker)?.role === "participant")?.start ?? 0;
 		const turn = document.turns.find((one) => one.start <= at && at < one.end);
 		if (turn) onSelect(drawnIn(document.text, turn.start, turn.end), false);
 	};
@@ -127,9 +98,7 @@ export function Transcript({
 		const code = Number(event.dataTransfer.getData("application/x-code"));
 		if (!code) return;
 		event.preventDefault();
-		const over = (event.target as HTMLElement)
-			.closest<HTMLElement>("[data-passages]")
-			?.dataset.passages?.split(" ")[0];
+		const over = (event.target as HTMLElement).closest<HTMLElement>("[data-passages]")?.dataset.passages?.split(" ")[0];
 		const passage = document.passages.find((one) => String(one.id) === over);
 		const stretch = selection ?? passage;
 		if (stretch) onDropCode(code, { start: stretch.start, end: stretch.end });
@@ -144,9 +113,7 @@ export function Transcript({
 			role="group"
 			className="relative min-h-0 flex-1 overflow-auto focus-visible:outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-spruce)]"
 			onKeyDown={onKey}
-			onDragOver={(event) =>
-				event.dataTransfer.types.includes("application/x-code") && event.preventDefault()
-			}
+			onDragOver={(event) => event.dataTransfer.types.includes("application/x-code") && event.preventDefault()}
 			onDrop={onDrop}
 		>
 			{/* biome-ignore lint/a11y/noStaticElementInteractions: selecting by mouse; keys do the same above */}
@@ -161,19 +128,12 @@ export function Transcript({
 							id={`turn-${turn.number}`}
 							className={`grid grid-cols-[104px_minmax(0,560px)] gap-4 ${quieter ? "mb-2" : "mb-3.5"}`}
 						>
-							<div
-								className="pt-1 text-right text-[12.6px] leading-snug text-quiet select-none"
-								title={known?.join("\n")}
-							>
+							<div className="pt-1 text-right text-[12.6px] leading-snug text-quiet select-none" title={known?.join("\n")}>
 								<span className={quieter ? "" : "font-semibold text-[#0F5C8C]"}>
 									{speaker?.label === "Whole document" ? "" : speaker?.label}
 								</span>
-								{speaker?.case_name && speaker.case_name !== speaker.label && (
-									<span className="block">{speaker.case_name}</span>
-								)}
-								{speaker?.role === "participant" && speaker.case === null && (
-									<span className="block text-apricot-deep">not linked</span>
-								)}
+								{speaker?.case_name && speaker.case_name !== speaker.label && <span className="block">{speaker.case_name}</span>}
+								{speaker?.role === "participant" && speaker.case === null && <span className="block text-apricot-deep">not linked</span>}
 								<span className="block text-[11.5px]">{turn.time || turn.number}</span>
 							</div>
 							<div className={`reading ${quieter ? "quieter" : ""}`} dir="auto">
@@ -187,11 +147,7 @@ export function Transcript({
 											data-passages={segment.passages.join(" ") || undefined}
 											className={`${segment.lines.length ? "coded" : ""} ${segment.selected ? "selected-words" : ""} ${current ? "font-[520]" : ""}`}
 											style={lineStyle(segment.lines, colourOf)}
-											onClick={() =>
-												segment.passages.length &&
-												window.getSelection()?.isCollapsed &&
-												onActive(segment.passages[0] ?? null)
-											}
+											onClick={() => segment.passages.length && window.getSelection()?.isCollapsed && onActive(segment.passages[0] ?? null)}
 										>
 											{document.text.slice(segment.start, segment.end)}
 										</span>
@@ -217,11 +173,7 @@ export function Transcript({
 }
 
 /** How far down the first word of each passage stands, measured after every change of the text. */
-function useTops(
-	body: RefObject<HTMLDivElement | null>,
-	document: DeskDocument,
-	selection: Stretch | null,
-): Map<number, number> {
+function useTops(body: RefObject<HTMLDivElement | null>, document: DeskDocument, selection: Stretch | null): Map<number, number> {
 	const [tops, setTops] = useState<Map<number, number>>(new Map());
 	// biome-ignore lint/correctness/useExhaustiveDependencies: passages and a new selection cut the text anew
 	useLayoutEffect(() => {
@@ -231,8 +183,7 @@ function useTops(
 			const starts = new Map<number, number>();
 			for (const span of body.current.querySelectorAll<HTMLElement>("[data-passages]")) {
 				const top = (span.getClientRects()[0] ?? span.getBoundingClientRect()).top - base;
-				for (const id of (span.dataset.passages ?? "").split(" "))
-					if (!starts.has(Number(id))) starts.set(Number(id), top);
+				for (const id of (span.dataset.passages ?? "").split(" ")) if (!starts.has(Number(id))) starts.set(Number(id), top);
 			}
 			setTops(starts);
 		};

@@ -23,8 +23,7 @@ export function useCodebook() {
 	const { id } = useProject();
 	return useQuery({
 		queryKey: ["project", id, "codebook"],
-		queryFn: () =>
-			take(api.GET("/api/projects/{project_id}/codebook", { params: { path: { project_id: id } } })),
+		queryFn: () => take(api.GET("/api/projects/{project_id}/codebook", { params: { path: { project_id: id } } })),
 	});
 }
 
@@ -72,9 +71,7 @@ export function useApply(document: DeskDocument | undefined) {
 	const apply = useWrite(async ({ start, end, codes, newCodes }: Application) => {
 		if (!document) return;
 		const before = client.getQueryData<DeskDocument>(key);
-		client.setQueryData<DeskDocument>(key, (shown) =>
-			shown && account ? withCodes(shown, { start, end }, codes, account) : shown,
-		);
+		client.setQueryData<DeskDocument>(key, (shown) => (shown && account ? withCodes(shown, { start, end }, codes, account) : shown));
 		try {
 			const passages = await take(
 				api.POST("/api/projects/{project_id}/documents/{document_id}/passages", {
@@ -87,10 +84,7 @@ export function useApply(document: DeskDocument | undefined) {
 					},
 				}),
 			);
-			client.setQueryData<DeskDocument>(
-				key,
-				(shown) => shown && { ...shown, passages: inUnits(shown.positions, passages) },
-			);
+			client.setQueryData<DeskDocument>(key, (shown) => shown && { ...shown, passages: inUnits(shown.positions, passages) });
 		} catch (error) {
 			if (before) client.setQueryData(key, before);
 			throw error;
@@ -100,19 +94,10 @@ export function useApply(document: DeskDocument | undefined) {
 }
 
 /** The document as it will be once the codes are saved. */
-export function withCodes(
-	document: DeskDocument,
-	stretch: Stretch,
-	codes: number[],
-	account: Shape<"AccountOut">,
-): DeskDocument {
-	const held = document.passages.find(
-		(passage) => passage.start === stretch.start && passage.end === stretch.end,
-	);
+export function withCodes(document: DeskDocument, stretch: Stretch, codes: number[], account: Shape<"AccountOut">): DeskDocument {
+	const held = document.passages.find((passage) => passage.start === stretch.start && passage.end === stretch.end);
 	const passage: Passage = held ?? { id: -Date.now(), ...stretch, codings: [] };
-	const fresh = codes.filter(
-		(code) => !passage.codings.some((coding) => coding.code === code && coding.coder === account.id),
-	);
+	const fresh = codes.filter((code) => !passage.codings.some((coding) => coding.code === code && coding.coder === account.id));
 	const codings = [
 		...passage.codings,
 		...fresh.map((code, place) => ({
@@ -152,9 +137,7 @@ export function useCodingWrites() {
 			);
 		}),
 		deleteCode: useWrite((code_id: number) =>
-			take(
-				api.DELETE("/api/projects/{project_id}/codes/{code_id}", { params: { path: { ...path, code_id } } }),
-			),
+			take(api.DELETE("/api/projects/{project_id}/codes/{code_id}", { params: { path: { ...path, code_id } } })),
 		),
 		pin: useWrite(({ key, code }: { key: number; code: number | null }) =>
 			take(

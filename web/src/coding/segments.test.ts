@@ -37,8 +37,6 @@ describe("segments of a turn", () => {
 	it("draw a line for each code and none for plain words", () => {
 		const cut = segments({ start: 0, end: 15 }, passages, lanes(passages), null);
 		expect(lineStyle(cut[0]?.lines ?? [], () => "#000")).toEqual({});
-		expect(
-			String(lineStyle(cut[2]?.lines ?? [], () => "#000").backgroundImage).match(/gradient/g),
-		).toHaveLength(3);
+		expect(String(lineStyle(cut[2]?.lines ?? [], () => "#000").backgroundImage).match(/gradient/g)).toHaveLength(3);
 	});
 });

@@ -50,9 +50,7 @@ export function segments(
 			start,
 			end,
 			passages: here.map((passage) => passage.id),
-			lines: here.flatMap((passage) =>
-				[...(laneOf.get(passage.id) ?? [])].map(([code, lane]) => ({ passage: passage.id, code, lane })),
-			),
+			lines: here.flatMap((passage) => [...(laneOf.get(passage.id) ?? [])].map(([code, lane]) => ({ passage: passage.id, code, lane }))),
 			selected: selection !== null && selection.start <= start && selection.end >= end,
 		};
 	});

@@ -9,16 +9,9 @@ function offsetOf(root: HTMLElement, node: Node, offset: number): number | null 
 	}
 	const element = node as HTMLElement;
 	const child = element.childNodes[offset];
-	const next =
-		child instanceof HTMLElement
-			? child.matches("[data-at]")
-				? child
-				: child.querySelector<HTMLElement>("[data-at]")
-			: null;
+	const next = child instanceof HTMLElement ? (child.matches("[data-at]") ? child : child.querySelector<HTMLElement>("[data-at]")) : null;
 	if (next) return Number(next.dataset.at);
-	const inside =
-		[...element.querySelectorAll<HTMLElement>("[data-at]")].at(-1) ??
-		element.closest<HTMLElement>("[data-at]");
+	const inside = [...element.querySelectorAll<HTMLElement>("[data-at]")].at(-1) ?? element.closest<HTMLElement>("[data-at]");
 	return inside ? Number(inside.dataset.at) + (inside.textContent?.length ?? 0) : null;
 }
 

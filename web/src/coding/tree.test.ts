@@ -31,10 +31,7 @@ describe("the codebook", () => {
 			[3, 2],
 			[4, 0],
 		]);
-		expect(pathOf(codes[2] as Code, new Map(codes.map((one) => [one.id, one])))).toEqual([
-			"Getting across",
-			"Missed connections",
-		]);
+		expect(pathOf(codes[2] as Code, new Map(codes.map((one) => [one.id, one])))).toEqual(["Getting across", "Missed connections"]);
 	});
 
 	it("finds codes by any part of name or definition, names and recent ones first", () => {
@@ -60,13 +57,7 @@ describe("the address", () => {
 
 describe("figures in words", () => {
 	it("never round a small p to nothing, nor a missing share to 0", () => {
-		expect([pValue(0.0002), pValue(0.041), pValue(0.3), pValue(0.999), pValue(null)]).toEqual([
-			"<.001",
-			".041",
-			".30",
-			"1",
-			"–",
-		]);
+		expect([pValue(0.0002), pValue(0.041), pValue(0.3), pValue(0.999), pValue(null)]).toEqual(["<.001", ".041", ".30", "1", "–"]);
 		expect([percent(0.456), percent(null)]).toEqual(["46", "–"]);
 	});
 });

@@ -7,9 +7,7 @@ import { fixed } from "./Table";
 /** The same figures as bars, a group a bar, with the interval drawn over each; every bar opens. */
 export function Bars({ result, onOpen }: { result: Comparison; onOpen: (number: Opened) => void }) {
 	const rate = result.measure === "rate";
-	const top = rate
-		? Math.max(0.01, ...result.rows.flatMap((row) => row.cells.map((cell) => cell.high ?? cell.figure ?? 0)))
-		: 1;
+	const top = rate ? Math.max(0.01, ...result.rows.flatMap((row) => row.cells.map((cell) => cell.high ?? cell.figure ?? 0))) : 1;
 	const at = (value: number) => `${Math.min(100, (100 * value) / top)}%`;
 	const ticks = [0, 0.25, 0.5, 0.75, 1].map((part) => part * top);
 	return (
@@ -24,30 +22,19 @@ export function Bars({ result, onOpen }: { result: Comparison; onOpen: (number: 
 					);
 				})}
 				<span className="ml-auto text-quiet">
-					{rate
-						? "passages per 1,000 words"
-						: `% of ${result.bases.find((base) => base.id === result.base)?.words ?? ""}`}
-					, line: 95 % interval
+					{rate ? "passages per 1,000 words" : `% of ${result.bases.find((base) => base.id === result.base)?.words ?? ""}`}, line: 95 %
+					interval
 				</span>
 			</div>
 			<div className="grid grid-cols-[200px_minmax(0,1fr)_110px] gap-x-3">
 				{result.rows.map((row, place) => (
 					<div key={row.code} className="contents">
 						<div className="border-t border-line2 py-2 text-right font-medium">
-							{row.name}{" "}
-							<span
-								className="inline-block size-2.5 rounded-[3px]"
-								style={{ background: codeColour(row.colour) }}
-							/>
+							{row.name} <span className="inline-block size-2.5 rounded-[3px]" style={{ background: codeColour(row.colour) }} />
 						</div>
 						<div className="relative space-y-1 border-t border-line2 py-2">
 							{ticks.map((tick) => (
-								<i
-									key={tick}
-									aria-hidden="true"
-									className="absolute inset-y-0 w-px bg-line2"
-									style={{ left: at(tick) }}
-								/>
+								<i key={tick} aria-hidden="true" className="absolute inset-y-0 w-px bg-line2" style={{ left: at(tick) }} />
 							))}
 							{row.cells.map((cell, group) => {
 								const name = result.groups[group]?.name ?? "";
@@ -84,10 +71,7 @@ export function Bars({ result, onOpen }: { result: Comparison; onOpen: (number: 
 								const name = result.groups[group]?.name ?? "";
 								return (
 									<div key={name} className="h-4 leading-4">
-										<span
-											style={{ color: groupMark(result.all_groups.indexOf(name)).colour }}
-											aria-hidden="true"
-										>
+										<span style={{ color: groupMark(result.all_groups.indexOf(name)).colour }} aria-hidden="true">
 											{groupMark(result.all_groups.indexOf(name)).shape}
 										</span>{" "}
 										<b>{rate ? fixed(cell.figure) : percent(cell.figure)}</b>{" "}

@@ -49,34 +49,16 @@ export function Compare() {
 		);
 	const show = (number: Opened | null) => set({ open: number && writeOpened(number) }, true);
 	return (
-		<div
-			className={`grid h-full ${opened && result.data ? "grid-cols-[minmax(0,1fr)_372px]" : "grid-cols-1"}`}
-		>
+		<div className={`grid h-full ${opened && result.data ? "grid-cols-[minmax(0,1fr)_372px]" : "grid-cols-1"}`}>
 			<div className="min-h-0 min-w-0 overflow-auto px-4.5 py-3.5">
-				<Sentence
-					question={question}
-					result={result.data}
-					codes={codes}
-					variables={variables}
-					onChange={set}
-				/>
+				<Sentence question={question} result={result.data} codes={codes} variables={variables} onChange={set} />
 				{result.error && <Problem error={result.error} />}
 				{question.codes.length === 0 && (
-					<p className="my-6 text-quiet">
-						Choose one or more codes in the sentence above: each becomes a row.
-					</p>
+					<p className="my-6 text-quiet">Choose one or more codes in the sentence above: each becomes a row.</p>
 				)}
 				{result.data && question.codes.length > 0 && (
-					<section
-						aria-label="Result"
-						aria-busy={result.isPlaceholderData}
-						className={result.isPlaceholderData ? "opacity-60" : ""}
-					>
-						<FormBar
-							form={form}
-							onForm={(next) => set({ form: next === "table" ? null : next }, true)}
-							question={question}
-						/>
+					<section aria-label="Result" aria-busy={result.isPlaceholderData} className={result.isPlaceholderData ? "opacity-60" : ""}>
+						<FormBar form={form} onForm={(next) => set({ form: next === "table" ? null : next }, true)} question={question} />
 						{form === "table" ? (
 							<Table
 								result={result.data}
@@ -92,13 +74,7 @@ export function Compare() {
 				)}
 			</div>
 			{opened && result.data && valid(opened, result.data) && (
-				<Evidence
-					key={writeOpened(opened)}
-					question={question}
-					opened={opened}
-					result={result.data}
-					onClose={() => show(null)}
-				/>
+				<Evidence key={writeOpened(opened)} question={question} opened={opened} result={result.data} onClose={() => show(null)} />
 			)}
 		</div>
 	);
@@ -106,21 +82,10 @@ export function Compare() {
 
 /** An address may name a number that this comparison doesn't have. */
 function valid(opened: Opened, result: Comparison): boolean {
-	return (
-		(opened.row === null || opened.row < result.rows.length) &&
-		(opened.group === null || opened.group < result.groups.length)
-	);
+	return (opened.row === null || opened.row < result.rows.length) && (opened.group === null || opened.group < result.groups.length);
 }
 
-function FormBar({
-	form,
-	onForm,
-	question,
-}: {
-	form: string;
-	onForm: (form: "table" | "bars") => void;
-	question: Question;
-}) {
+function FormBar({ form, onForm, question }: { form: string; onForm: (form: "table" | "bars") => void; question: Question }) {
 	const project = useProject();
 	const { warn, tell } = useToasts();
 	const save = (format: "xlsx" | "csv") =>

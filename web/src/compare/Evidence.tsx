@@ -37,12 +37,7 @@ export function Evidence({
 		<aside aria-label="Evidence" className="flex min-h-0 flex-col border-l border-line bg-white">
 			<div className="border-b border-line px-4 pt-3 pb-2.5">
 				<div className="flex items-center gap-2">
-					{row && (
-						<span
-							className="size-2.5 shrink-0 rounded-[3px]"
-							style={{ background: codeColour(row.colour) }}
-						/>
-					)}
+					{row && <span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(row.colour) }} />}
 					<h2 className="min-w-0 truncate">{row?.name ?? "All rows"}</h2>
 					<span className="text-quiet">·</span>
 					<h2 className="min-w-0 truncate" style={{ color: mark?.colour }}>
@@ -65,9 +60,7 @@ export function Evidence({
 							</>
 						)}
 						{counted(data.passages, "passage")}
-						{cell?.most_by &&
-							!opened.left_out &&
-							` · most by one ${project.case_one}: ${cell.most} (${cell.most_by})`}
+						{cell?.most_by && !opened.left_out && ` · most by one ${project.case_one}: ${cell.most} (${cell.most_by})`}
 					</p>
 				)}
 				{data && !opened.left_out && (
@@ -123,11 +116,7 @@ function Who({ person }: { person: Shape<"SilentPerson"> | Shape<"EvidencePerson
 		<span className="flex flex-wrap items-center gap-1.5">
 			<b>{person.identifier}</b>
 			{person.facts.map((fact) => (
-				<span
-					key={fact.variable}
-					title={fact.variable}
-					className="rounded-full bg-paper2 px-2 text-[11.8px] text-quiet"
-				>
+				<span key={fact.variable} title={fact.variable} className="rounded-full bg-paper2 px-2 text-[11.8px] text-quiet">
 					{fact.text}
 				</span>
 			))}
@@ -144,11 +133,7 @@ function Person({ person }: { person: Shape<"EvidencePerson"> }) {
 				<span className="ml-auto shrink-0 quiet-line">{counted(person.total, "passage")}</span>
 			</div>
 			{person.passages.map((passage) => (
-				<blockquote
-					key={passage.id}
-					className="mx-4 mt-1 mb-2.5 font-serif text-[14.5px] leading-normal whitespace-pre-line"
-					dir="auto"
-				>
+				<blockquote key={passage.id} className="mx-4 mt-1 mb-2.5 font-serif text-[14.5px] leading-normal whitespace-pre-line" dir="auto">
 					<span className="text-quiet">{passage.before}</span>
 					<mark>{passage.text}</mark>
 					<span className="text-quiet">{passage.after}</span>

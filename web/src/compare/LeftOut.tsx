@@ -6,8 +6,8 @@ export function LeftOut({ result, onOpen }: { result: Comparison; onOpen: (numbe
 	return (
 		<div className="px-0.5 py-2 text-[12.6px] leading-normal text-quiet">
 			<p>
-				<b className="text-ink">Adds up:</b> {result.in_scope.toLocaleString("en-GB")}{" "}
-				{result.in_scope === 1 ? "passage" : "passages"} in scope ={" "}
+				<b className="text-ink">Adds up:</b> {result.in_scope.toLocaleString("en-GB")} {result.in_scope === 1 ? "passage" : "passages"} in
+				scope ={" "}
 				{result.left_out.map((part, place) => (
 					<span key={part.reason}>
 						{place > 0 && " + "}

@@ -21,12 +21,9 @@ interface Props {
 export function Sentence({ question, result, codes, variables, onChange }: Props) {
 	const project = useProject();
 	const variable = variables.find((one) => one.id === question.variable);
-	const said = (slot: string, otherwise: string) =>
-		result?.sentence.find((part) => part.slot === slot)?.text ?? otherwise;
+	const said = (slot: string, otherwise: string) => result?.sentence.find((part) => part.slot === slot)?.text ?? otherwise;
 	const filtered =
-		result?.sentence.at(-2)?.slot === "" && result.sentence.at(-2)?.text.startsWith("only ")
-			? result.sentence.at(-2)?.text
-			: undefined;
+		result?.sentence.at(-2)?.slot === "" && result.sentence.at(-2)?.text.startsWith("only ") ? result.sentence.at(-2)?.text : undefined;
 	const chosen = question.groups?.length ?? result?.all_groups.length;
 	return (
 		<>
@@ -35,9 +32,7 @@ export function Sentence({ question, result, codes, variables, onChange }: Props
 				<Rows
 					codes={codes}
 					chosen={question.codes}
-					label={
-						question.codes.length === 0 ? "no codes yet" : said("rows", `${question.codes.length} codes`)
-					}
+					label={question.codes.length === 0 ? "no codes yet" : said("rows", `${question.codes.length} codes`)}
 					onChange={(ids) => onChange({ codes: ids.join(".") })}
 				/>{" "}
 				across{" "}
@@ -83,9 +78,7 @@ export function Sentence({ question, result, codes, variables, onChange }: Props
 							hint: "allows for how much each group said",
 						},
 					]}
-					onChange={(measure) =>
-						onChange({ measure: measure === "people" ? null : (measure ?? null), base: null })
-					}
+					onChange={(measure) => onChange({ measure: measure === "people" ? null : (measure ?? null), base: null })}
 				/>
 				{question.measure === "rate" ? ", out of " : ", as a share of "}
 				<Choice
@@ -128,10 +121,7 @@ export function Sentence({ question, result, codes, variables, onChange }: Props
 					<>
 						{" "}
 						· bands cut at{" "}
-						<Cuts
-							cuts={result.cuts}
-							onChange={(cuts) => onChange({ cuts: cuts.join("~"), groups: null, difference: null })}
-						/>
+						<Cuts cuts={result.cuts} onChange={(cuts) => onChange({ cuts: cuts.join("~"), groups: null, difference: null })} />
 					</>
 				)}{" "}
 				· tests{" "}
@@ -144,17 +134,7 @@ export function Sentence({ question, result, codes, variables, onChange }: Props
 }
 
 /** Any codes, in the order of the codebook; a branch's name takes what lies beneath it. */
-function Rows({
-	codes,
-	chosen,
-	label,
-	onChange,
-}: {
-	codes: Code[];
-	chosen: number[];
-	label: string;
-	onChange: (ids: number[]) => void;
-}) {
+function Rows({ codes, chosen, label, onChange }: { codes: Code[]; chosen: number[]; label: string; onChange: (ids: number[]) => void }) {
 	const [words, setWords] = useState("");
 	const rows = useMemo(() => flat(branches(codes)), [codes]);
 	const on = new Set(chosen);
@@ -175,11 +155,7 @@ function Rows({
 					onChange={(event) => setWords(event.target.value)}
 				/>
 				<div className="mb-1 flex gap-3 px-1 text-[12.6px] font-semibold text-spruce">
-					<button
-						type="button"
-						className="hover:underline"
-						onClick={() => set(new Set(rows.map((row) => row.code.id)))}
-					>
+					<button type="button" className="hover:underline" onClick={() => set(new Set(rows.map((row) => row.code.id)))}>
 						All codes
 					</button>
 					<button
@@ -195,11 +171,7 @@ function Rows({
 				</div>
 				<div className="overflow-auto">
 					{shown.map(({ code, depth, children }) => (
-						<div
-							key={code.id}
-							className="flex items-center gap-2 rounded px-1 hover:bg-paper2"
-							style={{ paddingLeft: 4 + depth * 18 }}
-						>
+						<div key={code.id} className="flex items-center gap-2 rounded px-1 hover:bg-paper2" style={{ paddingLeft: 4 + depth * 18 }}>
 							<label className="flex min-w-0 flex-1 cursor-pointer items-center gap-2 py-0.5">
 								<input
 									type="checkbox"
@@ -212,10 +184,7 @@ function Rows({
 										set(next);
 									}}
 								/>
-								<span
-									className="size-2.5 shrink-0 rounded-[3px]"
-									style={{ background: codeColour(code.colour) }}
-								/>
+								<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
 								<span className="truncate">{code.name}</span>
 							</label>
 							{children.length > 0 && (
@@ -254,10 +223,7 @@ function Groups({
 				className="z-40 max-h-96 w-60 overflow-auto rounded-lg border border-line bg-white p-2 text-[13.4px] text-ink shadow-lg"
 			>
 				{every.map((name) => (
-					<label
-						key={name}
-						className="flex cursor-pointer items-center gap-2 rounded px-1 py-0.5 hover:bg-paper2"
-					>
+					<label key={name} className="flex cursor-pointer items-center gap-2 rounded px-1 py-0.5 hover:bg-paper2">
 						<input
 							type="checkbox"
 							className="accent-spruce"
@@ -267,10 +233,7 @@ function Groups({
 								onChange(next.length === every.length ? null : next);
 							}}
 						/>
-						<span style={{ color: groupMark(every.indexOf(name)).colour }}>
-							{groupMark(every.indexOf(name)).shape}
-						</span>{" "}
-						{name}
+						<span style={{ color: groupMark(every.indexOf(name)).colour }}>{groupMark(every.indexOf(name)).shape}</span> {name}
 					</label>
 				))}
 			</PopoverPanel>
@@ -288,8 +251,7 @@ function Cuts({ cuts, onChange }: { cuts: number[]; onChange: (cuts: number[]) =
 			.filter(Boolean)
 			.map(Number);
 		setTyped(null);
-		if (parsed.every(Number.isFinite) && parsed.join() !== cuts.join())
-			onChange([...new Set(parsed)].sort((a, b) => a - b));
+		if (parsed.every(Number.isFinite) && parsed.join() !== cuts.join()) onChange([...new Set(parsed)].sort((a, b) => a - b));
 	};
 	return (
 		<input

@@ -17,10 +17,7 @@ export function Table({ result, opened, onOpen, onPair }: Props) {
 	const project = useProject();
 	const rate = result.measure === "rate";
 	const testing = result.rows.some((row) => row.test.kind !== "none");
-	const scale = Math.max(
-		0.01,
-		...result.rows.flatMap((row) => row.cells.map((cell) => (rate ? (cell.high ?? cell.figure ?? 0) : 1))),
-	);
+	const scale = Math.max(0.01, ...result.rows.flatMap((row) => row.cells.map((cell) => (rate ? (cell.high ?? cell.figure ?? 0) : 1))));
 	return (
 		<div className="max-h-[calc(100vh-310px)] min-h-60 overflow-auto rounded-b-lg border border-t-0 border-line bg-white">
 			<table className="w-full border-collapse">
@@ -60,24 +57,16 @@ export function Table({ result, opened, onOpen, onPair }: Props) {
 						{testing && (
 							<th className="min-w-24">
 								{result.measure === "people" ? "Size V" : "Test"}
-								<small className="block text-[11.8px] font-normal text-quiet">
-									p, Holm over {result.tests_made}
-								</small>
+								<small className="block text-[11.8px] font-normal text-quiet">p, Holm over {result.tests_made}</small>
 							</th>
 						)}
 					</tr>
 				</thead>
 				<tbody>
 					{result.rows.map((row, place) => (
-						<tr
-							key={row.code}
-							className="h-[39px] [&>td]:border-b [&>td]:border-line2 [&>th]:border-b [&>th]:border-line2"
-						>
+						<tr key={row.code} className="h-[39px] [&>td]:border-b [&>td]:border-line2 [&>th]:border-b [&>th]:border-line2">
 							<th scope="row" className="sticky left-0 z-10 bg-white px-2 text-left font-medium">
-								<span
-									className="mr-1.5 inline-block size-2.5 rounded-[3px]"
-									style={{ background: codeColour(row.colour) }}
-								/>
+								<span className="mr-1.5 inline-block size-2.5 rounded-[3px]" style={{ background: codeColour(row.colour) }} />
 								{row.name}
 							</th>
 							{row.cells.map((cell, group) => (
@@ -160,9 +149,7 @@ function Figure({
 	].filter(Boolean);
 	const talkative = measure !== "people" && cell.passages >= 5 && cell.most > cell.passages / 2;
 	return (
-		<td
-			className={`relative p-0 ${tint(cell.residual)} ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}
-		>
+		<td className={`relative p-0 ${tint(cell.residual)} ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
 			<button
 				type="button"
 				className="block h-[38px] w-full px-2 pb-1.5 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]"
@@ -171,9 +158,7 @@ function Figure({
 				onClick={onOpen}
 			>
 				<span className="text-base font-semibold">{rate ? fixed(cell.figure) : percent(cell.figure)}</span>
-				<span className="ml-1 text-[11.8px] text-[#454d5b]">
-					{rate ? counted(cell.count, "passage") : `${cell.count} of ${cell.base}`}
-				</span>
+				<span className="ml-1 text-[11.8px] text-[#454d5b]">{rate ? counted(cell.count, "passage") : `${cell.count} of ${cell.base}`}</span>
 				{talkative && (
 					<span
 						className="ml-1 text-[11.8px] font-semibold text-apricot-deep"
@@ -183,19 +168,10 @@ function Figure({
 					</span>
 				)}
 			</button>
-			<span
-				className="pointer-events-none absolute right-2 bottom-1 left-2 h-[3px] rounded-sm bg-[#EEE9DE]"
-				aria-hidden="true"
-			>
-				<i
-					className="absolute inset-y-0 left-0 rounded-sm"
-					style={{ width: at(share), background: colour }}
-				/>
+			<span className="pointer-events-none absolute right-2 bottom-1 left-2 h-[3px] rounded-sm bg-[#EEE9DE]" aria-hidden="true">
+				<i className="absolute inset-y-0 left-0 rounded-sm" style={{ width: at(share), background: colour }} />
 				{cell.low !== null && cell.high !== null && (
-					<u
-						className="absolute top-px h-px bg-ink/65"
-						style={{ left: at(cell.low), width: `calc(${at(cell.high)} - ${at(cell.low)})` }}
-					/>
+					<u className="absolute top-px h-px bg-ink/65" style={{ left: at(cell.low), width: `calc(${at(cell.high)} - ${at(cell.low)})` }} />
 				)}
 			</span>
 		</td>
@@ -214,9 +190,7 @@ function tint(residual: number | null): string {
 function Pair({ result, onPair }: { result: Comparison; onPair: (pair: [string, string]) => void }) {
 	const names = result.groups.map((group) => group.name);
 	const options = names.flatMap((first) =>
-		names
-			.filter((second) => second !== first)
-			.map((second) => ({ value: `${first}\u0000${second}`, label: `${first} − ${second}` })),
+		names.filter((second) => second !== first).map((second) => ({ value: `${first}\u0000${second}`, label: `${first} − ${second}` })),
 	);
 	const now = result.difference?.map((place) => names[place]).join("\u0000") ?? "";
 	if (options.length > 90) return <>Difference</>;
@@ -264,8 +238,7 @@ function GapScale() {
 /** The difference with its interval; filled where the interval leaves zero out. */
 function Gap({ row }: { row: Row }) {
 	const gap = row.difference;
-	if (!gap || gap.difference === null || gap.low === null || gap.high === null)
-		return <span className="quiet-line">–</span>;
+	if (!gap || gap.difference === null || gap.low === null || gap.high === null) return <span className="quiet-line">–</span>;
 	const clear = gap.low > 0 || gap.high < 0;
 	const points = (value: number) => Math.round(value * 100);
 	const ratio = gap.odds_ratio === null ? "" : `; odds ratio ${gap.odds_ratio.toFixed(2)}`;
@@ -276,14 +249,7 @@ function Gap({ row }: { row: Row }) {
 			<title>{words}</title>
 			<line x1={X(0)} x2={X(0)} y1="0" y2="22" stroke="#d9d2c3" />
 			<line x1={X(gap.low)} x2={X(gap.high)} y1="11" y2="11" stroke="#1D2433" strokeWidth="1.4" />
-			<circle
-				cx={X(gap.difference)}
-				cy="11"
-				r="4.5"
-				fill={clear ? "#14555A" : "#fff"}
-				stroke="#14555A"
-				strokeWidth="1.6"
-			/>
+			<circle cx={X(gap.difference)} cy="11" r="4.5" fill={clear ? "#14555A" : "#fff"} stroke="#14555A" strokeWidth="1.6" />
 		</svg>
 	);
 }
@@ -301,12 +267,8 @@ function Test({ row }: { row: Row }) {
 	const lines = [
 		TESTS[test.kind],
 		test.statistic !== null ? `chi-square ${test.statistic.toFixed(2)}` : "",
-		test.p !== null
-			? `p ${pValue(test.p)} by itself${test.error ? ` (± ${test.error.toFixed(4)} from simulation)` : ""}`
-			: "",
-		test.holm !== null
-			? `p ${pValue(test.holm)} corrected by Holm, ${pValue(test.benjamini_hochberg)} by Benjamini–Hochberg`
-			: "",
+		test.p !== null ? `p ${pValue(test.p)} by itself${test.error ? ` (± ${test.error.toFixed(4)} from simulation)` : ""}` : "",
+		test.holm !== null ? `p ${pValue(test.holm)} corrected by Holm, ${pValue(test.benjamini_hochberg)} by Benjamini–Hochberg` : "",
 	].filter(Boolean);
 	return (
 		<td className="px-2 text-xs whitespace-nowrap text-quiet" title={lines.join("\n")}>

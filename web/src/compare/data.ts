@@ -47,13 +47,10 @@ export function useEvidence(question: Question, opened: Opened, limit: number) {
 
 /** Fetch the exported file and hand it to the browser under the name the server gave it. */
 export async function download(projectId: number, question: Question, format: "xlsx" | "csv"): Promise<void> {
-	const response = await send(
-		`/api/projects/${projectId}/compare/export`,
-		JSON.stringify({ ...question, format }),
-		{ "Content-Type": "application/json" },
-	);
-	const name =
-		response.headers.get("Content-Disposition")?.match(/filename="([^"]+)"/)?.[1] ?? `comparison.${format}`;
+	const response = await send(`/api/projects/${projectId}/compare/export`, JSON.stringify({ ...question, format }), {
+		"Content-Type": "application/json",
+	});
+	const name = response.headers.get("Content-Disposition")?.match(/filename="([^"]+)"/)?.[1] ?? `comparison.${format}`;
 	const link = document.createElement("a");
 	link.href = URL.createObjectURL(await response.blob());
 	link.download = name;

@@ -106,8 +106,7 @@ export function writeOpened({ row, group, left_out }: Opened): string {
 export function readOpened(text: string | null): Opened | null {
 	if (text === null) return null;
 	const [row, column] = text.split("~") as [string, string | undefined];
-	const number = (said: string | undefined) =>
-		said !== undefined && /^\d+$/.test(said) ? Number(said) : null;
+	const number = (said: string | undefined) => (said !== undefined && /^\d+$/.test(said) ? Number(said) : null);
 	return {
 		row: number(row),
 		group: number(column),

@@ -41,8 +41,7 @@ export function BringIn() {
 			{rows.length === 0 && !progress ? (
 				<Empty title="Nothing waits to be brought in">
 					<p>
-						Drop files here: transcripts as .txt, .md or .docx, the sheet of {project.case_many} as .csv or
-						.xlsx. Many at once is fine.
+						Drop files here: transcripts as .txt, .md or .docx, the sheet of {project.case_many} as .csv or .xlsx. Many at once is fine.
 					</p>
 					<ChooseFiles main onFiles={add} />
 				</Empty>
@@ -57,12 +56,7 @@ export function BringIn() {
 						{progress && (
 							<p className="mt-2 quiet-line" role="status">
 								Reading {progress[0]} of {progress[1]} …{" "}
-								<progress
-									className="w-full accent-spruce"
-									max={progress[1]}
-									value={progress[0]}
-									aria-label="Reading files"
-								/>
+								<progress className="w-full accent-spruce" max={progress[1]} value={progress[0]} aria-label="Reading files" />
 							</p>
 						)}
 						<div className="mt-2 flex items-center gap-2">
@@ -78,12 +72,7 @@ export function BringIn() {
 						</div>
 					</Part>
 					<Part number={3} title="What will happen">
-						<Outcome
-							rows={rows}
-							job={job}
-							onStart={() => start.mutate(undefined)}
-							starting={start.isPending}
-						/>
+						<Outcome rows={rows} job={job} onStart={() => start.mutate(undefined)} starting={start.isPending} />
 					</Part>
 				</div>
 			)}
@@ -97,12 +86,9 @@ function useImport() {
 	const navigate = useNavigate();
 	const { tell, warn } = useToasts();
 	const [jobId, setJobId] = useState<number | null>(null);
-	const start = useWrite(
-		() => take(api.POST("/api/projects/{project_id}/bring-in", { params: { path: { project_id: id } } })),
-		{
-			onSuccess: (job) => setJobId(job.id),
-		},
-	);
+	const start = useWrite(() => take(api.POST("/api/projects/{project_id}/bring-in", { params: { path: { project_id: id } } })), {
+		onSuccess: (job) => setJobId(job.id),
+	});
 	const job = useQuery({
 		queryKey: ["project", id, "job", jobId],
 		queryFn: () =>
@@ -132,9 +118,7 @@ function Part({ number, title, children }: { number: number; title: string; chil
 	return (
 		<section className="flex min-h-0 flex-col" aria-label={title}>
 			<h2 className="mb-2 flex items-center gap-2">
-				<span className="grid size-5 place-items-center rounded-full bg-spruce text-xs text-white">
-					{number}
-				</span>
+				<span className="grid size-5 place-items-center rounded-full bg-spruce text-xs text-white">{number}</span>
 				{title}
 			</h2>
 			{children}
@@ -153,9 +137,7 @@ function FileRow({ row, on, onChoose }: { row: Staged; on: boolean; onChoose: ()
 				: "";
 	const stopped = (row.sheet?.problems.length ?? 0) > 0;
 	return (
-		<div
-			className={`flex items-start gap-2 border-b border-line2 px-2.5 py-2 last:border-0 ${on ? "bg-spruce-soft" : ""}`}
-		>
+		<div className={`flex items-start gap-2 border-b border-line2 px-2.5 py-2 last:border-0 ${on ? "bg-spruce-soft" : ""}`}>
 			<input
 				type="checkbox"
 				className="mt-1 accent-spruce"
@@ -168,9 +150,7 @@ function FileRow({ row, on, onChoose }: { row: Staged; on: boolean; onChoose: ()
 				<span className="block truncate font-semibold" title={row.name}>
 					{row.name}
 				</span>
-				<span
-					className={`block truncate text-[12.4px] ${row.problem || stopped ? "text-danger" : "text-quiet"}`}
-				>
+				<span className={`block truncate text-[12.4px] ${row.problem || stopped ? "text-danger" : "text-quiet"}`}>
 					{stopped && !row.problem ? "needs a correction" : said}
 				</span>
 				{row.already && <span className="block text-[12.4px] text-apricot-deep">brought in before</span>}
@@ -192,9 +172,7 @@ function UnreadableFile({ row }: { row: Staged }) {
 		<div className="rounded-lg border border-danger/40 bg-white p-5">
 			<h2 className="mb-1">{row.name} can’t be read</h2>
 			<p>{row.problem}</p>
-			<p className="mt-2 quiet-line">
-				The other files aren’t touched by this; you can bring them in as they are.
-			</p>
+			<p className="mt-2 quiet-line">The other files aren’t touched by this; you can bring them in as they are.</p>
 		</div>
 	);
 }

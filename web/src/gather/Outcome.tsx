@@ -21,20 +21,14 @@ export function Outcome({
 	const ticked = rows.filter((row) => row.included && !row.problem);
 	const transcripts = ticked.flatMap((row) => row.transcript ?? []);
 	const sheets = ticked.flatMap((row) => (row.sheet ? [{ row, sheet: row.sheet }] : []));
-	const problems = sheets.flatMap(({ row, sheet }) =>
-		sheet.problems.map((problem) => ({ file: row.name, problem })),
-	);
-	const sum = (pick: (sheet: Shape<"FoundSheet">) => number) =>
-		sheets.reduce((total, { sheet }) => total + pick(sheet), 0);
+	const problems = sheets.flatMap(({ row, sheet }) => sheet.problems.map((problem) => ({ file: row.name, problem })));
+	const sum = (pick: (sheet: Shape<"FoundSheet">) => number) => sheets.reduce((total, { sheet }) => total + pick(sheet), 0);
 	const busy = job !== undefined || starting;
 	const words = transcripts.reduce((total, found) => total + found.words, 0);
 	return (
 		<div className="min-h-0 overflow-auto rounded-lg border border-line bg-white p-4">
 			{transcripts.length > 0 && (
-				<Figure
-					n={transcripts.length}
-					said={`${transcripts.length === 1 ? "document" : "documents"}, ${counted(words, "word")}`}
-				/>
+				<Figure n={transcripts.length} said={`${transcripts.length === 1 ? "document" : "documents"}, ${counted(words, "word")}`} />
 			)}
 			{sheets.length > 0 && (
 				<>
@@ -49,9 +43,7 @@ export function Outcome({
 							"value",
 						)}`}
 					/>
-					{sum((sheet) => sheet.missing) > 0 && (
-						<Figure n={sum((sheet) => sheet.missing)} said="values missing, each with its reason" />
-					)}
+					{sum((sheet) => sheet.missing) > 0 && <Figure n={sum((sheet) => sheet.missing)} said="values missing, each with its reason" />}
 				</>
 			)}
 			{ticked.length === 0 && <p className="quiet-line">No file is ticked.</p>}
@@ -85,11 +77,7 @@ export function Outcome({
 				</div>
 			))}
 			{problems.map(({ file, problem }) => (
-				<p
-					key={file + problem}
-					role="alert"
-					className="mt-2 rounded-md bg-danger-soft px-3 py-2 text-[13px] text-danger"
-				>
+				<p key={file + problem} role="alert" className="mt-2 rounded-md bg-danger-soft px-3 py-2 text-[13px] text-danger">
 					{problem} <span className="text-quiet">({file})</span>
 				</p>
 			))}
@@ -100,30 +88,19 @@ export function Outcome({
 			)}
 			{transcripts.length > 0 && (
 				<p className="mt-3 quiet-line">
-					Speakers whose {project.case_one} is certain, by label or file name, are linked at once. The rest
-					are listed for you.
+					Speakers whose {project.case_one} is certain, by label or file name, are linked at once. The rest are listed for you.
 				</p>
 			)}
 			{job && (
 				<div className="mt-3" role="status">
-					<progress
-						className="w-full accent-spruce"
-						max={job.total || 1}
-						value={job.done}
-						aria-label="Bringing in"
-					/>
+					<progress className="w-full accent-spruce" max={job.total || 1} value={job.done} aria-label="Bringing in" />
 					<p className="quiet-line">
 						{job.message || "Waiting for its turn"} … {job.done} of {job.total}
 					</p>
 				</div>
 			)}
 			<div className="mt-4 flex gap-2">
-				<Button
-					look="main"
-					className="px-4! py-2!"
-					disabled={busy || ticked.length === 0 || problems.length > 0}
-					onClick={onStart}
-				>
+				<Button look="main" className="px-4! py-2!" disabled={busy || ticked.length === 0 || problems.length > 0} onClick={onStart}>
 					Bring in
 				</Button>
 				<Button disabled={busy} onClick={() => discardAll.mutate(undefined)}>

@@ -25,8 +25,7 @@ export const REASONS: { value: Column["when_empty"]; label: string }[] = [
 /** A card for each column: what it is, of which type, and what an empty cell means. */
 export function SheetReading({ row, sheet }: { row: Staged; sheet: Shape<"FoundSheet"> }) {
 	const { correct } = useStagedWrites();
-	const change = (part: StagedChoices) =>
-		correct.mutate({ id: row.id, choices: { ...row.choices, ...part } });
+	const change = (part: StagedChoices) => correct.mutate({ id: row.id, choices: { ...row.choices, ...part } });
 	const changeColumn = (name: string, part: Shape<"ColumnChoiceIn">) =>
 		change({ columns: { ...row.choices.columns, [name]: { ...row.choices.columns?.[name], ...part } } });
 	return (
@@ -68,24 +67,14 @@ export function SheetReading({ row, sheet }: { row: Staged; sheet: Shape<"FoundS
 			</div>
 			<div className="grid grid-cols-2 gap-2.5 min-[1500px]:grid-cols-3">
 				{sheet.columns.map((column) => (
-					<ColumnCard
-						key={column.name}
-						column={column}
-						onChange={(part) => changeColumn(column.name, part)}
-					/>
+					<ColumnCard key={column.name} column={column} onChange={(part) => changeColumn(column.name, part)} />
 				))}
 			</div>
 		</div>
 	);
 }
 
-function ColumnCard({
-	column,
-	onChange,
-}: {
-	column: Column;
-	onChange: (part: Shape<"ColumnChoiceIn">) => void;
-}) {
+function ColumnCard({ column, onChange }: { column: Column; onChange: (part: Shape<"ColumnChoiceIn">) => void }) {
 	const { case_one } = useProject();
 	const grouped = column.kind === "category" || column.kind === "ordered";
 	return (
@@ -137,19 +126,14 @@ function ColumnCard({
 					</p>
 				)}
 				{column.role === "variable" && grouped && column.categories.length <= 12 ? (
-					<CategoryOrder
-						column={column}
-						onChange={(categories) => onChange({ categories, kind: "ordered" })}
-					/>
+					<CategoryOrder column={column} onChange={(categories) => onChange({ categories, kind: "ordered" })} />
 				) : (
 					<p className="truncate text-quiet">
 						{column.first_values.join(", ")}
 						{column.distinct > column.first_values.length ? " …" : ""}
 					</p>
 				)}
-				{column.problems.length > 0 && (
-					<p className="text-danger">Doesn’t fit: {column.problems.join("; ")}</p>
-				)}
+				{column.problems.length > 0 && <p className="text-danger">Doesn’t fit: {column.problems.join("; ")}</p>}
 			</div>
 		</section>
 	);
@@ -163,8 +147,7 @@ function CategoryOrder({ column, onChange }: { column: Column; onChange: (order:
 		next.splice(from + by, 0, label as string);
 		onChange(next);
 	};
-	if (column.kind !== "ordered")
-		return <p className="truncate text-quiet">{column.categories.join(" · ")}</p>;
+	if (column.kind !== "ordered") return <p className="truncate text-quiet">{column.categories.join(" · ")}</p>;
 	return (
 		<ol className="mt-1 flex flex-wrap gap-1">
 			{column.categories.map((label, place) => (
@@ -181,12 +164,7 @@ function CategoryOrder({ column, onChange }: { column: Column; onChange: (order:
 						</button>
 					)}
 					{place < column.categories.length - 1 && (
-						<button
-							type="button"
-							aria-label={`Move ${label} later`}
-							className="text-quiet hover:text-ink"
-							onClick={() => move(place, 1)}
-						>
+						<button type="button" aria-label={`Move ${label} later`} className="text-quiet hover:text-ink" onClick={() => move(place, 1)}>
 							<ArrowDown size={11} className="-rotate-90" />
 						</button>
 					)}

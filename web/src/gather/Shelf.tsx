@@ -60,8 +60,8 @@ export function Shelf() {
 			<DropZone onFiles={bring}>
 				<Empty title="No documents yet">
 					<p>
-						Drop transcripts here (.txt, .md, .docx), and the sheet that says who the {project.case_many} are
-						(.csv, .xlsx). You see what was found before anything is brought in.
+						Drop transcripts here (.txt, .md, .docx), and the sheet that says who the {project.case_many} are (.csv, .xlsx). You see what
+						was found before anything is brought in.
 					</p>
 					{mayCode && <ChooseFiles main onFiles={bring} label="Choose files" />}
 					{staged > 0 && (
@@ -96,14 +96,7 @@ export function Shelf() {
 						</>
 					)}
 					<span className="ml-auto" />
-					{progress && (
-						<progress
-							className="w-32 accent-spruce"
-							max={progress[1]}
-							value={progress[0]}
-							aria-label="Reading files"
-						/>
-					)}
+					{progress && <progress className="w-32 accent-spruce" max={progress[1]} value={progress[0]} aria-label="Reading files" />}
 					{staged > 0 && (
 						<Link className="font-semibold text-apricot-deep underline" to="bring-in">
 							{counted(staged, "file")} waiting
@@ -122,9 +115,7 @@ export function Shelf() {
 											aria-label="Select all listed"
 											className="accent-spruce"
 											checked={rows.length > 0 && rows.every((row) => picked.has(row.id))}
-											onChange={(event) =>
-												setPicked(event.target.checked ? new Set(rows.map((row) => row.id)) : new Set())
-											}
+											onChange={(event) => setPicked(event.target.checked ? new Set(rows.map((row) => row.id)) : new Set())}
 										/>
 									</th>
 								)}
@@ -167,9 +158,7 @@ export function Shelf() {
 									</td>
 									<td className="px-3 text-right">{row.words.toLocaleString("en-GB")}</td>
 									<td className="px-3 text-right">{row.turns}</td>
-									<td className="px-3 text-right">
-										{row.passages || <span className="text-quiet">none</span>}
-									</td>
+									<td className="px-3 text-right">{row.passages || <span className="text-quiet">none</span>}</td>
 									<td className="px-3 quiet-line">{row.last_coded ? isoDay(row.last_coded) : "not yet"}</td>
 								</tr>
 							))}
@@ -198,11 +187,7 @@ function Speakers({ row }: { row: ShelfDocument }) {
 			{row.speakers.map((speaker) => {
 				const unlinked = speaker.role === "participant" && speaker.case === null;
 				const said =
-					speaker.role !== "participant"
-						? speaker.role
-						: unlinked
-							? `not linked to a ${case_one}`
-							: `linked to ${speaker.case_name}`;
+					speaker.role !== "participant" ? speaker.role : unlinked ? `not linked to a ${case_one}` : `linked to ${speaker.case_name}`;
 				return (
 					<span
 						key={speaker.id}
@@ -246,19 +231,14 @@ function SortHead({
 	);
 }
 
-function arranged(
-	documents: ShelfDocument[],
-	words: string,
-	order: { by: Column; down: boolean },
-): ShelfDocument[] {
+function arranged(documents: ShelfDocument[], words: string, order: { by: Column; down: boolean }): ShelfDocument[] {
 	const wanted = words.toLowerCase();
 	const kept = documents.filter((row) =>
 		`${row.title} ${row.source_name} ${row.speakers.map((speaker) => `${speaker.label} ${speaker.case_name ?? ""}`).join(" ")}`
 			.toLowerCase()
 			.includes(wanted),
 	);
-	const value = (row: ShelfDocument): string | number =>
-		order.by === "touched" ? (row.last_coded ?? "") : row[order.by];
+	const value = (row: ShelfDocument): string | number => (order.by === "touched" ? (row.last_coded ?? "") : row[order.by]);
 	const compare = (a: ShelfDocument, b: ShelfDocument) => {
 		const [left, right] = [value(a), value(b)];
 		return typeof left === "number" && typeof right === "number"
@@ -282,9 +262,7 @@ function FirstSteps() {
 		<ol className="mx-auto mt-6 w-fit space-y-1 text-left">
 			{steps.map(([label, done], place) => (
 				<li key={label}>
-					<span className="mr-2 inline-block w-5 text-right font-semibold text-spruce">
-						{done ? "✓" : place + 1}
-					</span>
+					<span className="mr-2 inline-block w-5 text-right font-semibold text-spruce">{done ? "✓" : place + 1}</span>
 					{label}
 				</li>
 			))}

@@ -20,13 +20,7 @@ const ROLES: { value: Role; label: string }[] = [
 ];
 
 /** Speakers as found, each correctable, with the first turns as they will be. */
-export function TranscriptReading({
-	row,
-	transcript,
-}: {
-	row: Staged;
-	transcript: Shape<"FoundTranscript">;
-}) {
+export function TranscriptReading({ row, transcript }: { row: Staged; transcript: Shape<"FoundTranscript"> }) {
 	const { correct } = useStagedWrites();
 	const [title, setTitle] = useState(transcript.title);
 	const choices = row.choices;
@@ -53,8 +47,8 @@ export function TranscriptReading({
 					/>
 				</label>
 				<p className="mt-2 quiet-line">
-					{counted(transcript.words, "word")} in {counted(transcript.turns, "turn")}, read as {row.format}.
-					Speakers found by {FORMS[transcript.form]}.
+					{counted(transcript.words, "word")} in {counted(transcript.turns, "turn")}, read as {row.format}. Speakers found by{" "}
+					{FORMS[transcript.form]}.
 				</p>
 				{row.already && (
 					<p className="mt-1 text-[13px] text-apricot-deep">
@@ -129,11 +123,7 @@ export function TranscriptReading({
 						<>
 							{" "}
 							Read as plain speech: {choices.ignored?.join(", ")}.{" "}
-							<button
-								type="button"
-								className="font-semibold text-spruce hover:underline"
-								onClick={() => change({ ignored: [] })}
-							>
+							<button type="button" className="font-semibold text-spruce hover:underline" onClick={() => change({ ignored: [] })}>
 								As found
 							</button>
 						</>

@@ -11,8 +11,7 @@ export function useDocuments() {
 	const { id } = useProject();
 	return useQuery({
 		queryKey: ["project", id, "documents"],
-		queryFn: () =>
-			take(api.GET("/api/projects/{project_id}/documents", { params: { path: { project_id: id } } })),
+		queryFn: () => take(api.GET("/api/projects/{project_id}/documents", { params: { path: { project_id: id } } })),
 	});
 }
 
@@ -20,8 +19,7 @@ export function useStaged() {
 	const { id } = useProject();
 	return useQuery({
 		queryKey: ["project", id, "staged"],
-		queryFn: () =>
-			take(api.GET("/api/projects/{project_id}/staged", { params: { path: { project_id: id } } })),
+		queryFn: () => take(api.GET("/api/projects/{project_id}/staged", { params: { path: { project_id: id } } })),
 	});
 }
 
@@ -50,11 +48,7 @@ export function useStagedWrites() {
 				}),
 			),
 		),
-		discard: useWrite((staged_id: number) =>
-			take(api.DELETE("/api/projects/{project_id}/staged/{staged_id}", one(staged_id))),
-		),
-		discardAll: useWrite(() =>
-			take(api.DELETE("/api/projects/{project_id}/staged", { params: { path: { project_id: id } } })),
-		),
+		discard: useWrite((staged_id: number) => take(api.DELETE("/api/projects/{project_id}/staged/{staged_id}", one(staged_id)))),
+		discardAll: useWrite(() => take(api.DELETE("/api/projects/{project_id}/staged", { params: { path: { project_id: id } } }))),
 	};
 }

@@ -10,15 +10,7 @@ const NOT_PARTICIPANT = -1;
 const INTERVIEWER = -2;
 
 /** The tray of speakers without a case: the sure ones in one click, the rest by hand. */
-export function Linking({
-	rows,
-	cases,
-	variables,
-}: {
-	rows: Unlinked[];
-	cases: Case[];
-	variables: Variable[];
-}) {
+export function Linking({ rows, cases, variables }: { rows: Unlinked[]; cases: Case[]; variables: Variable[] }) {
 	const project = useProject();
 	const mayCode = useMayCode();
 	const { changeSpeaker, linkSure } = usePeopleWrites();
@@ -45,10 +37,7 @@ export function Linking({
 			{rows.length === 0 ? (
 				<Empty title={`Every speaker is linked to a ${project.case_one}`}>
 					<p>Passages by participants count for their {project.case_many} in every comparison.</p>
-					<Link
-						to="../code"
-						className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-white"
-					>
+					<Link to="../code" className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-white">
 						Go on to code
 					</Link>
 				</Empty>
@@ -121,8 +110,7 @@ export function Linking({
 				<section className="rounded-lg border border-line bg-white px-3.5 py-2.5">
 					<b>{counted(silent.length, project.case_one, project.case_many)} without material</b>
 					<p className="quiet-line">
-						In no document yet, so not in a base “with material”:{" "}
-						{silent.map((row) => row.identifier).join(", ")}.
+						In no document yet, so not in a base “with material”: {silent.map((row) => row.identifier).join(", ")}.
 					</p>
 				</section>
 			)}

@@ -48,11 +48,7 @@ export function People() {
 					{look(
 						"check",
 						"Check",
-						unlinked.length ? (
-							<span className="text-apricot-deep">{unlinked.length} to look at</span>
-						) : (
-							"nothing open"
-						),
+						unlinked.length ? <span className="text-apricot-deep">{unlinked.length} to look at</span> : "nothing open",
 					)}
 					<span className="ml-auto" />
 					{mayCode && (
@@ -73,14 +69,11 @@ export function People() {
 					) : roster.data.cases.length === 0 ? (
 						<Empty title={`No ${many} yet`}>
 							<p>
-								Bring in the sheet that says who they are (.csv or .xlsx): one row each, a column for their
-								ID. Speakers are linked to them by label or file name.
+								Bring in the sheet that says who they are (.csv or .xlsx): one row each, a column for their ID. Speakers are linked to them
+								by label or file name.
 							</p>
 							{mayCode && (
-								<Link
-									to="../gather/bring-in"
-									className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-white"
-								>
+								<Link to="../gather/bring-in" className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-white">
 									Bring in a sheet
 								</Link>
 							)}
@@ -102,11 +95,8 @@ export function People() {
 									<b>
 										{counted(unlinked.length, "speaker")} without a {project.case_one}.
 									</b>{" "}
-									{unlinked.reduce((sum, row) => sum + row.passages, 0)} passages of theirs are in no
-									comparison yet.{" "}
-									<span className="font-semibold text-spruce">
-										Look at {unlinked.length === 1 ? "it" : "them"}
-									</span>
+									{unlinked.reduce((sum, row) => sum + row.passages, 0)} passages of theirs are in no comparison yet.{" "}
+									<span className="font-semibold text-spruce">Look at {unlinked.length === 1 ? "it" : "them"}</span>
 								</button>
 							)}
 						</>

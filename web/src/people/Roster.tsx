@@ -88,10 +88,7 @@ export function Roster({
 					</thead>
 					<tbody>
 						{rows.map((row) => (
-							<tr
-								key={row.id}
-								className={`border-b border-line2 last:border-0 ${highlighted === row.id ? "bg-apricot-soft" : ""}`}
-							>
+							<tr key={row.id} className={`border-b border-line2 last:border-0 ${highlighted === row.id ? "bg-apricot-soft" : ""}`}>
 								<td className="sticky left-0 border-r border-line2 bg-inherit px-2.5 font-semibold">
 									<EditableText
 										label={`ID of ${row.identifier}`}
@@ -108,9 +105,7 @@ export function Roster({
 										<Cell row={row} variable={variable} />
 									</td>
 								))}
-								<td className="px-2.5 text-right">
-									{row.documents || <span className="text-quiet italic">none</span>}
-								</td>
+								<td className="px-2.5 text-right">{row.documents || <span className="text-quiet italic">none</span>}</td>
 								{mayCode && (
 									<td className="px-2">
 										<button
@@ -146,8 +141,7 @@ function Cell({ row, variable }: { row: Case; variable: Variable }) {
 	const options = variable.kind === "yes_no" ? ["yes", "no"] : variable.categories;
 	const save = (text: string, missing: Shape<"MissingReason"> | null = null) => {
 		setEditing(false);
-		if (missing !== null || text.trim() !== shown)
-			setValue.mutate({ case: row.id, variable: variable.id, text: text.trim(), missing });
+		if (missing !== null || text.trim() !== shown) setValue.mutate({ case: row.id, variable: variable.id, text: text.trim(), missing });
 	};
 	if (!editing)
 		return (
@@ -238,8 +232,7 @@ function EditableText({
 			defaultValue={value}
 			onBlur={(event) => {
 				setEditing(false);
-				if (event.target.value.trim() && event.target.value.trim() !== value)
-					onSave(event.target.value.trim());
+				if (event.target.value.trim() && event.target.value.trim() !== value) onSave(event.target.value.trim());
 			}}
 			onKeyDown={(event) => {
 				if (event.key === "Enter") event.currentTarget.blur();

@@ -14,8 +14,7 @@ export function Workbench({ variable, onClose }: { variable: Variable; onClose: 
 	const { changeVariable, deleteVariable } = usePeopleWrites();
 	const [name, setName] = useState(variable.name);
 	const [description, setDescription] = useState(variable.description);
-	const change = (part: Omit<Parameters<typeof changeVariable.mutate>[0], "id">) =>
-		changeVariable.mutate({ id: variable.id, ...part });
+	const change = (part: Omit<Parameters<typeof changeVariable.mutate>[0], "id">) => changeVariable.mutate({ id: variable.id, ...part });
 	const grouped = variable.kind === "category" || variable.kind === "ordered";
 	const total = variable.bars.reduce((sum, bar) => sum + bar.count, 0);
 	const most = Math.max(1, ...variable.bars.map((bar) => bar.count));
@@ -26,18 +25,10 @@ export function Workbench({ variable, onClose }: { variable: Variable; onClose: 
 		change({ order });
 	};
 	return (
-		<aside
-			aria-label={`Variable ${variable.name}`}
-			className="overflow-auto border-l border-line bg-white p-4"
-		>
+		<aside aria-label={`Variable ${variable.name}`} className="overflow-auto border-l border-line bg-white p-4">
 			<div className="flex items-center">
 				<span className="quiet-line">Variable of a {project.case_one}</span>
-				<button
-					type="button"
-					aria-label="Close"
-					className="ml-auto text-quiet hover:text-ink"
-					onClick={onClose}
-				>
+				<button type="button" aria-label="Close" className="ml-auto text-quiet hover:text-ink" onClick={onClose}>
 					×
 				</button>
 			</div>
@@ -56,29 +47,18 @@ export function Workbench({ variable, onClose }: { variable: Variable; onClose: 
 			<div className="mt-3 text-[12.8px] font-semibold">
 				Type
 				<div className="mt-1 font-normal">
-					<Choice
-						name="Type"
-						value={variable.kind}
-						options={KINDS}
-						onChange={(kind) => change({ kind })}
-						disabled={!mayCode}
-					/>
+					<Choice name="Type" value={variable.kind} options={KINDS} onChange={(kind) => change({ kind })} disabled={!mayCode} />
 				</div>
 			</div>
 			{variable.kind !== "text" && (
 				<table className="mt-4 w-full text-[13.2px]">
-					<caption className="mb-1 text-left text-[12.8px] font-semibold">
-						How the {project.case_many} spread
-					</caption>
+					<caption className="mb-1 text-left text-[12.8px] font-semibold">How the {project.case_many} spread</caption>
 					<tbody>
 						{variable.bars.map((bar, place) => (
 							<tr key={bar.label} className="border-b border-line2">
 								<td className="py-1 pr-2">{bar.label}</td>
 								<td className="w-24">
-									<span
-										className="block h-2 rounded-sm bg-[#9DB9B6]"
-										style={{ width: `${(100 * bar.count) / most}%` }}
-									/>
+									<span className="block h-2 rounded-sm bg-[#9DB9B6]" style={{ width: `${(100 * bar.count) / most}%` }} />
 								</td>
 								<td className="w-8 pl-2 text-right">{bar.count}</td>
 								{grouped && mayCode && (
@@ -126,9 +106,7 @@ export function Workbench({ variable, onClose }: { variable: Variable; onClose: 
 						disabled={!mayCode}
 					/>
 				</div>
-				<p className="mt-1 font-normal text-quiet">
-					Missing values are left out of every table, and said so beneath it.
-				</p>
+				<p className="mt-1 font-normal text-quiet">Missing values are left out of every table, and said so beneath it.</p>
 			</div>
 			<label className="mt-3 block text-[12.8px] font-semibold">
 				What it means
@@ -142,11 +120,7 @@ export function Workbench({ variable, onClose }: { variable: Variable; onClose: 
 				/>
 			</label>
 			{mayCode && (
-				<Button
-					look="danger"
-					className="mt-4"
-					onClick={() => deleteVariable.mutate(variable.id, { onSuccess: onClose })}
-				>
+				<Button look="danger" className="mt-4" onClick={() => deleteVariable.mutate(variable.id, { onSuccess: onClose })}>
 					Delete the variable
 				</Button>
 			)}

@@ -10,8 +10,7 @@ export function useRoster() {
 	const { id } = useProject();
 	return useQuery({
 		queryKey: ["project", id, "roster"],
-		queryFn: () =>
-			take(api.GET("/api/projects/{project_id}/roster", { params: { path: { project_id: id } } })),
+		queryFn: () => take(api.GET("/api/projects/{project_id}/roster", { params: { path: { project_id: id } } })),
 	});
 }
 
@@ -19,8 +18,7 @@ export function useUnlinked() {
 	const { id } = useProject();
 	return useQuery({
 		queryKey: ["project", id, "unlinked"],
-		queryFn: () =>
-			take(api.GET("/api/projects/{project_id}/unlinked", { params: { path: { project_id: id } } })),
+		queryFn: () => take(api.GET("/api/projects/{project_id}/unlinked", { params: { path: { project_id: id } } })),
 	});
 }
 
@@ -40,9 +38,7 @@ export function usePeopleWrites() {
 			),
 		),
 		deleteCase: useWrite((case_id: number) =>
-			take(
-				api.DELETE("/api/projects/{project_id}/cases/{case_id}", { params: { path: { ...path, case_id } } }),
-			),
+			take(api.DELETE("/api/projects/{project_id}/cases/{case_id}", { params: { path: { ...path, case_id } } })),
 		),
 		setValue: useWrite((cell: { case: number; variable: number } & Shape<"ValueInRequest">) =>
 			take(

@@ -1,11 +1,4 @@
-import {
-	Combobox,
-	ComboboxInput,
-	ComboboxOption,
-	ComboboxOptions,
-	Dialog,
-	DialogPanel,
-} from "@headlessui/react";
+import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from "@headlessui/react";
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { useCodebook } from "../coding/data";

@@ -44,18 +44,11 @@ function TopBar() {
 	];
 	return (
 		<header className="flex h-13 shrink-0 items-center gap-4 border-b border-line bg-white px-4.5">
-			<Link
-				to="/"
-				className="flex items-center gap-2.5 font-serif text-lg font-semibold"
-				title="All projects"
-			>
+			<Link to="/" className="flex items-center gap-2.5 font-serif text-lg font-semibold" title="All projects">
 				<Mark />
 				Cohortia
 			</Link>
-			<span
-				className="max-w-56 truncate border-l border-line pl-3.5 font-medium text-quiet"
-				title={project.name}
-			>
+			<span className="max-w-56 truncate border-l border-line pl-3.5 font-medium text-quiet" title={project.name}>
 				{project.name}
 			</span>
 			<nav aria-label="Steps" className="flex h-full">

@@ -8,8 +8,7 @@ export function History() {
 	const { id } = useProject();
 	const trail = useQuery({
 		queryKey: ["project", id, "trail"],
-		queryFn: () =>
-			take(api.GET("/api/projects/{project_id}/trail", { params: { path: { project_id: id } } })),
+		queryFn: () => take(api.GET("/api/projects/{project_id}/trail", { params: { path: { project_id: id } } })),
 	});
 	if (trail.error) return <Problem error={trail.error} />;
 	if (!trail.data) return <Loading what="the trail" />;
@@ -17,18 +16,11 @@ export function History() {
 		// biome-ignore lint/a11y/noNoninteractiveTabindex: a long list has to be scrolled by keyboard too
 		<section aria-label="What was done" tabIndex={0} className="mx-auto h-full max-w-3xl overflow-auto p-8">
 			<h1 className="mb-1">What was done</h1>
-			<p className="mb-4 quiet-line">
-				The last hundred actions in this project, newest first. Ctrl Z takes back your own last one.
-			</p>
+			<p className="mb-4 quiet-line">The last hundred actions in this project, newest first. Ctrl Z takes back your own last one.</p>
 			<ol className="rounded-lg border border-line bg-white">
 				{trail.data.map((entry) => (
-					<li
-						key={entry.revision}
-						className="grid grid-cols-[150px_1fr_110px] gap-3 border-b border-line2 px-4 py-1.5 last:border-0"
-					>
-						<span className="quiet-line">
-							{new Date(entry.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}
-						</span>
+					<li key={entry.revision} className="grid grid-cols-[150px_1fr_110px] gap-3 border-b border-line2 px-4 py-1.5 last:border-0">
+						<span className="quiet-line">{new Date(entry.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}</span>
 						<span className={entry.undone ? "text-quiet line-through" : ""}>
 							{entry.summary}
 							{entry.undone && <span className="sr-only"> (taken back)</span>}

@@ -16,17 +16,8 @@ export function Jobs() {
 	return (
 		<div className="flex items-center gap-2 text-[12.6px]" role="status">
 			<span>{job.title}</span>
-			<progress
-				className="h-1.5 w-20 accent-spruce"
-				max={job.total || 1}
-				value={job.done}
-				aria-label={job.title}
-			/>
-			<button
-				type="button"
-				className="font-semibold text-spruce hover:underline"
-				onClick={() => cancel.mutate(job.id)}
-			>
+			<progress className="h-1.5 w-20 accent-spruce" max={job.total || 1} value={job.done} aria-label={job.title} />
+			<button type="button" className="font-semibold text-spruce hover:underline" onClick={() => cancel.mutate(job.id)}>
 				Cancel
 			</button>
 		</div>

@@ -46,10 +46,7 @@ export function Members() {
 			<p className="mb-4 quiet-line">Nobody else sees this project.</p>
 			<ul className="rounded-lg border border-line bg-white">
 				{members.data.map((member) => (
-					<li
-						key={member.id}
-						className="flex items-center gap-3 border-b border-line2 px-4 py-2 last:border-0"
-					>
+					<li key={member.id} className="flex items-center gap-3 border-b border-line2 px-4 py-2 last:border-0">
 						<span className="grid size-7 place-items-center rounded-full bg-spruce-soft text-xs font-bold text-spruce">
 							{member.account.initials}
 						</span>
@@ -145,18 +142,12 @@ function ProjectSettings() {
 		case_many: project.case_many,
 	});
 	const [typed, setTyped] = useState("");
-	const save = useWrite(
-		() => take(api.PATCH("/api/projects/{project_id}", { params: { path }, body: said })),
-		{
-			onSuccess: () => tell("Saved."),
-		},
-	);
-	const remove = useWrite(
-		() => take(api.POST("/api/projects/{project_id}/delete", { params: { path }, body: { name: typed } })),
-		{
-			onSuccess: () => navigate("/"),
-		},
-	);
+	const save = useWrite(() => take(api.PATCH("/api/projects/{project_id}", { params: { path }, body: said })), {
+		onSuccess: () => tell("Saved."),
+	});
+	const remove = useWrite(() => take(api.POST("/api/projects/{project_id}/delete", { params: { path }, body: { name: typed } })), {
+		onSuccess: () => navigate("/"),
+	});
 	return (
 		<section className="mt-6 rounded-lg border border-line bg-white p-4">
 			<h2 className="mb-2">The project</h2>
@@ -173,9 +164,7 @@ function ProjectSettings() {
 				))}
 				<Button onClick={() => save.mutate(undefined)}>Save</Button>
 			</div>
-			<p className="mt-5 mb-1 quiet-line">
-				Deleting the project deletes everything in it for good. Type its name to do so.
-			</p>
+			<p className="mt-5 mb-1 quiet-line">Deleting the project deletes everything in it for good. Type its name to do so.</p>
 			<div className="flex gap-2">
 				<input
 					aria-label="The project’s name, to delete it"

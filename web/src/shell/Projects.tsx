@@ -32,26 +32,18 @@ export function Projects() {
 				<ul className="space-y-2">
 					{projects.data.map((project) => (
 						<li key={project.id}>
-							<Link
-								to={`/projects/${project.id}`}
-								className="block rounded-lg border border-line bg-white px-4 py-3 hover:border-spruce"
-							>
+							<Link to={`/projects/${project.id}`} className="block rounded-lg border border-line bg-white px-4 py-3 hover:border-spruce">
 								<span className="font-serif text-[17px] font-semibold">{project.name}</span>
-								<span className="ml-3 quiet-line">
-									you are {project.role === "owner" ? "an owner" : `a ${project.role}`}
-								</span>
+								<span className="ml-3 quiet-line">you are {project.role === "owner" ? "an owner" : `a ${project.role}`}</span>
 								<span className="block quiet-line">
-									{counted(project.documents, "document")} ·{" "}
-									{counted(project.cases, project.case_one, project.case_many)} ·{" "}
+									{counted(project.documents, "document")} · {counted(project.cases, project.case_one, project.case_many)} ·{" "}
 									{counted(project.codes, "code")}
 								</span>
 							</Link>
 						</li>
 					))}
 				</ul>
-				{projects.data.length === 0 && (
-					<p className="quiet-line">No project yet. Make one, and bring in a first transcript.</p>
-				)}
+				{projects.data.length === 0 && <p className="quiet-line">No project yet. Make one, and bring in a first transcript.</p>}
 			</main>
 			{making && <NewProject onClose={() => setMaking(false)} />}
 		</>
@@ -82,36 +74,19 @@ function NewProject({ onClose }: { onClose: () => void }) {
 			>
 				<label className="block font-semibold">
 					Name
-					<input
-						className="field mt-1 w-full font-normal"
-						required
-						value={name}
-						onChange={(event) => setName(event.target.value)}
-					/>
+					<input className="field mt-1 w-full font-normal" required value={name} onChange={(event) => setName(event.target.value)} />
 				</label>
 				<div className="grid grid-cols-2 gap-3">
 					<label className="block font-semibold">
 						One case is a
-						<input
-							className="field mt-1 w-full font-normal"
-							required
-							value={one}
-							onChange={(event) => setOne(event.target.value)}
-						/>
+						<input className="field mt-1 w-full font-normal" required value={one} onChange={(event) => setOne(event.target.value)} />
 					</label>
 					<label className="block font-semibold">
 						Several are
-						<input
-							className="field mt-1 w-full font-normal"
-							required
-							value={many}
-							onChange={(event) => setMany(event.target.value)}
-						/>
+						<input className="field mt-1 w-full font-normal" required value={many} onChange={(event) => setMany(event.target.value)} />
 					</label>
 				</div>
-				<p className="quiet-line">
-					Groups are made of cases: people, households, sites … Every screen uses your word.
-				</p>
+				<p className="quiet-line">Groups are made of cases: people, households, sites … Every screen uses your word.</p>
 				{make.error && (
 					<p role="alert" className="text-danger">
 						{make.error.message}

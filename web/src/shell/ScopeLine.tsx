@@ -23,8 +23,7 @@ export function ScopeLine() {
 	const roster = useRoster().data;
 	const documents = useDocuments().data ?? [];
 	const coders = useCodebook().data?.coders ?? [];
-	if (here.endsWith("/bring-in"))
-		return <Line>Nothing is written before you say so, and the whole of it can be undone.</Line>;
+	if (here.endsWith("/bring-in")) return <Line>Nothing is written before you say so, and the whole of it can be undone.</Line>;
 	const variables = roster?.variables.slice(0, 3) ?? [];
 	const people: Item[] = (roster?.cases ?? []).map((row) => ({
 		id: row.id,
@@ -43,8 +42,7 @@ export function ScopeLine() {
 	if (!comparing)
 		return (
 			<Line>
-				Looking at{" "}
-				<b className="text-ink">all {counted(people.length, project.case_one, project.case_many)}</b> and{" "}
+				Looking at <b className="text-ink">all {counted(people.length, project.case_one, project.case_many)}</b> and{" "}
 				<b className="text-ink">all {counted(papers.length, "document")}</b>.
 			</Line>
 		);
@@ -63,13 +61,7 @@ export function ScopeLine() {
 			{parts.map(({ key, items, one, many }, place) => (
 				<span key={key}>
 					{place === 0 ? "" : place === parts.length - 1 ? " and " : ", "}
-					<Filter
-						name={many}
-						one={one}
-						items={items}
-						chosen={scope[key]}
-						onChange={(ids) => change({ [key]: ids })}
-					/>
+					<Filter name={many} one={one} items={items} chosen={scope[key]} onChange={(ids) => change({ [key]: ids })} />
 				</span>
 			))}
 			.
@@ -115,11 +107,8 @@ function Filter({
 	const [words, setWords] = useState("");
 	const on = new Set(chosen ?? items.map((item) => item.id));
 	const count = items.filter((item) => on.has(item.id)).length;
-	const shown = items.filter((item) =>
-		`${item.name} ${item.hint}`.toLowerCase().includes(words.toLowerCase()),
-	);
-	const set = (ids: Set<number>) =>
-		onChange(ids.size === items.length ? null : items.map((item) => item.id).filter((id) => ids.has(id)));
+	const shown = items.filter((item) => `${item.name} ${item.hint}`.toLowerCase().includes(words.toLowerCase()));
+	const set = (ids: Set<number>) => onChange(ids.size === items.length ? null : items.map((item) => item.id).filter((id) => ids.has(id)));
 	return (
 		<Popover className="inline">
 			<PopoverButton className="border-b border-dashed border-[#b9b19f] font-semibold text-ink">
@@ -144,11 +133,7 @@ function Filter({
 					<button type="button" className="hover:underline" onClick={() => onChange(null)}>
 						All
 					</button>
-					<button
-						type="button"
-						className="hover:underline"
-						onClick={() => set(new Set(shown.map((item) => item.id)))}
-					>
+					<button type="button" className="hover:underline" onClick={() => set(new Set(shown.map((item) => item.id)))}>
 						Only the {shown.length} listed
 					</button>
 					<button
@@ -161,10 +146,7 @@ function Filter({
 				</div>
 				<div className="overflow-auto">
 					{shown.map((item) => (
-						<label
-							key={item.id}
-							className="flex cursor-pointer items-center gap-2 rounded px-1 py-0.5 hover:bg-paper2"
-						>
+						<label key={item.id} className="flex cursor-pointer items-center gap-2 rounded px-1 py-0.5 hover:bg-paper2">
 							<input
 								type="checkbox"
 								className="accent-spruce"

@@ -20,9 +20,7 @@ export function SignIn() {
 					<Mark />
 					<span className="font-serif text-xl font-semibold">Cohortia</span>
 				</div>
-				<h1 className="mb-5 text-[15px]! font-normal! text-quiet">
-					What different groups of people say, compared with care.
-				</h1>
+				<h1 className="mb-5 text-[15px]! font-normal! text-quiet">What different groups of people say, compared with care.</h1>
 				<label className="mb-3 block font-semibold">
 					Name
 					<input

@@ -23,8 +23,7 @@ export function useStatus() {
 	const { id } = useProject();
 	return useQuery({
 		queryKey: ["project", id, "status"],
-		queryFn: () =>
-			take(api.GET("/api/projects/{project_id}/status", { params: { path: { project_id: id } } })),
+		queryFn: () => take(api.GET("/api/projects/{project_id}/status", { params: { path: { project_id: id } } })),
 		refetchInterval: (query) => (query.state.data?.jobs.length ? 700 : 15_000),
 		placeholderData: keepPreviousData,
 	});
@@ -55,8 +54,7 @@ export function useUndo() {
 	const { tell } = useToasts();
 	const path = { params: { path: { project_id: id } } };
 	const undo = useWrite(() => take(api.POST("/api/projects/{project_id}/undo", path)), {
-		onSuccess: ({ summary }) =>
-			tell(summary ? `Taken back: ${summary}` : "There is nothing of yours to take back."),
+		onSuccess: ({ summary }) => tell(summary ? `Taken back: ${summary}` : "There is nothing of yours to take back."),
 	});
 	const redo = useWrite(() => take(api.POST("/api/projects/{project_id}/redo", path)), {
 		onSuccess: ({ summary }) => tell(summary ? `Done again: ${summary}` : "There is nothing to do again."),

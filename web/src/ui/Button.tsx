@@ -10,11 +10,7 @@ const LOOKS: Record<Look, string> = {
 };
 
 /** A button that says what it does; `look` says how much it matters. */
-export function Button({
-	look = "usual",
-	className = "",
-	...rest
-}: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look }) {
+export function Button({ look = "usual", className = "", ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { look?: Look }) {
 	return (
 		<button
 			type="button"

@@ -33,10 +33,7 @@ export function Choice<T extends string | number | boolean | null>({
 	}[as];
 	return (
 		<Listbox value={value} onChange={onChange} disabled={disabled ?? false}>
-			<ListboxButton
-				aria-label={`${name}: ${label}`}
-				className={`${look} ${as === "token" ? "" : "text-[13.4px]"}`}
-			>
+			<ListboxButton aria-label={`${name}: ${label}`} className={`${look} ${as === "token" ? "" : "text-[13.4px]"}`}>
 				{label}
 				{as !== "token" && <ChevronDown size={13} className="shrink-0 text-quiet" aria-hidden="true" />}
 			</ListboxButton>
@@ -50,11 +47,7 @@ export function Choice<T extends string | number | boolean | null>({
 						value={option.value}
 						className="flex cursor-pointer items-start gap-2 rounded-md px-2 py-1 data-focus:bg-spruce-soft"
 					>
-						<Check
-							size={14}
-							className={`mt-0.5 shrink-0 ${option.value === value ? "text-spruce" : "invisible"}`}
-							aria-hidden="true"
-						/>
+						<Check size={14} className={`mt-0.5 shrink-0 ${option.value === value ? "text-spruce" : "invisible"}`} aria-hidden="true" />
 						<span>
 							{option.label}
 							{option.hint && <span className="block text-xs text-quiet">{option.hint}</span>}

@@ -23,17 +23,11 @@ export function Toasts({ children }: { children: ReactNode }) {
 		},
 		[drop],
 	);
-	const value = useMemo(
-		() => ({ tell: (text: string) => add(text, false), warn: (text: string) => add(text, true) }),
-		[add],
-	);
+	const value = useMemo(() => ({ tell: (text: string) => add(text, false), warn: (text: string) => add(text, true) }), [add]);
 	return (
 		<Context.Provider value={value}>
 			{children}
-			<div
-				className="pointer-events-none fixed top-24 right-4 z-[60] flex w-80 flex-col gap-2"
-				aria-live="polite"
-			>
+			<div className="pointer-events-none fixed top-24 right-4 z-[60] flex w-80 flex-col gap-2" aria-live="polite">
 				{toasts.map((toast) => (
 					<div
 						key={toast.id}
@@ -41,12 +35,7 @@ export function Toasts({ children }: { children: ReactNode }) {
 						className={`pointer-events-auto flex items-start gap-2 rounded-md border bg-white px-3 py-2 shadow-lg ${toast.bad ? "border-danger text-danger" : "border-line"}`}
 					>
 						<span className="flex-1">{toast.text}</span>
-						<button
-							type="button"
-							aria-label="Dismiss"
-							className="text-quiet hover:text-ink"
-							onClick={() => drop(toast.id)}
-						>
+						<button type="button" aria-label="Dismiss" className="text-quiet hover:text-ink" onClick={() => drop(toast.id)}>
 							×
 						</button>
 					</div>

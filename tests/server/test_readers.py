@@ -1,0 +1,174 @@
+"""Lines and cells as they come out of files, and the process that reads them."""
+
+import io
+import json
+import zipfile
+from datetime import date, datetime
+
+import docx
+import numpy as np
+import openpyxl
+import pytest
+
+from core.gather.transcript import read_transcript
+from server.coding.models import Coding, Passage
+from server.compare.columns import integer_columns
+from server.compare.snapshots import load, places
+from server.gather.models import Turn
+from server.gather.readers import sandbox
+from server.gather.readers.kinds import Unreadable, check_container, kind_of
+from server.gather.readers.sheets import read_rows
+from server.gather.readers.transcripts import read_lines
+
+
+def saved(document) -> bytes:
+    out = io.BytesIO()
+    document.save(out)
+    return out.getvalue()
+
+
+def test_word_paragraphs_breaks_tabs_and_tables():
+    document = docx.Document()
+    paragraph = document.add_paragraph()
+    paragraph.add_run("Anna:").bold = True
+    paragraph.add_run("\tWell")
+    paragraph.add_run(" then").bold = True
+    paragraph.add_run().add_break()
+    paragraph.add_run("next line")
+    document.add_table(1, 2).cell(0, 1).text = "in a cell"
+    lines, kind = read_lines("a.docx", saved(document))
+    assert kind == "docx"
+    assert [(line.text, line.bold) for line in lines if line.text] == [
+        ("Anna:\tWell then", 5),
+        ("next line", 0),
+        ("in a cell", 0),
+    ]
+
+
+def test_a_bold_label_may_end_in_a_plain_colon():
+    document = docx.Document()
+    for label, said in (("Anna", ": Hm?"), ("Bo", ": Yes: no."), ("Anna", ": Oh.")):
+        paragraph = document.add_paragraph()
+        paragraph.add_run(label).bold = True
+        paragraph.add_run(said)
+    found = read_transcript(read_lines("a.docx", saved(document))[0])
+    assert [found.text[turn.ink_start : turn.ink_end] for turn in found.turns] == ["Hm?", "Yes: no.", "Oh."]
+
+
+def test_bold_switched_off_is_not_bold():
+    document = docx.Document()
+    document.add_paragraph().add_run("plain").bold = False
+    assert read_lines("a.docx", saved(document))[0][0].bold == 0
+
+
+def test_cells_are_the_text_a_researcher_sees():
+    book = openpyxl.Workbook()
+    book.active.append(["ID", "Number", "Share", "Yes", "Day", "Time", "Code"])
+    book.active.append(["P1", 3.0, 0.25, True, date(2025, 12, 31), datetime(2025, 1, 2, 3, 4), "007"])
+    book.active.append(["P2", None, -1, False, None, None, " x\u00a0y "])
+    out = io.BytesIO()
+    book.save(out)
+    rows = read_rows("s.xlsx", out.getvalue())["rows"]
+    assert rows[1] == ["P1", "3", "0.25", "yes", "2025-12-31", "2025-01-02 03:04:00", "007"]
+    assert rows[2] == ["P2", "", "-1", "no", "", "", "x y"]
+
+
+def test_the_first_sheet_with_content_is_read():
+    book = openpyxl.Workbook()
+    second = book.create_sheet("People")
+    second.append(["ID", "Age"])
+    second.append(["P1", 30])
+    out = io.BytesIO()
+    book.save(out)
+    found = read_rows("s.xlsx", out.getvalue())
+    assert found["rows"][1] == ["P1", "30"]
+    assert found["format"] == "sheet “People”"
+
+
+def test_quoted_cells_keep_separators_and_line_breaks():
+    rows = read_rows("s.csv", b'ID;Said\nP1;"one; two\nthree"\nP2;"a ""b"""\n')["rows"]
+    assert rows[1:] == [["P1", "one; two\nthree"], ["P2", 'a "b"']]
+
+
+@pytest.mark.parametrize("name", ["a.pdf", "a", "a.doc", "a.xls", "a.exe", ".txt.gz"])
+def test_other_kinds_are_refused_with_what_to_do(name):
+    with pytest.raises(Unreadable, match=r"Cohortia reads|Save it as"):
+        kind_of(name)
+
+
+@pytest.mark.parametrize(
+    ("name", "kind"), [("A.TXT", "transcript"), ("b.Md", "transcript"), ("c.xlsx", "sheet"), ("d.tsv", "sheet")]
+)
+def test_kinds_go_by_the_ending(name, kind):
+    assert kind_of(name) == kind
+
+
+def test_content_that_is_not_what_the_name_says():
+    for magic in (b"\x89PNG", b"OggS", b"{\\rtf", b"PK\x03\x04"):
+        with pytest.raises(Unreadable, match="but the content is"):
+            check_container("a.txt", magic + b"0" * 40)
+
+
+def test_the_reading_process_answers_in_order_and_survives_bad_files():
+    files = [("a.txt", b"P1: x\nI: y\nP1: z"), ("b.docx", b"PK\x03\x04broken"), ("c.csv", b"ID,Age\nP1,2\n")]
+    answers = list(sandbox.read_files(files))
+    assert [sorted(answer) for answer in answers] == [["content"], ["problem"], ["content"]]
+    assert answers[0]["content"]["lines"][1] == ["I: y", 0]
+    json.dumps(answers)
+
+
+def test_a_reading_process_that_dies_is_said_and_the_next_file_is_read(monkeypatch):
+    started = []
+
+    def start():
+        child = real()
+        if not started:
+            child.kill()
+            child.wait()
+        started.append(child)
+        return child
+
+    real = sandbox._start
+    monkeypatch.setattr(sandbox, "_start", start)
+    answers = list(sandbox.read_files([("a.txt", b"one"), ("b.txt", b"two")]))
+    assert "within the limits" in answers[0]["problem"]
+    assert answers[1]["content"]["lines"] == [["two", 0]]
+    assert len(started) == 2
+
+
+def test_a_part_that_unpacks_to_too_much_is_refused_before_any_library_sees_it():
+    out = io.BytesIO()
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("word/document.xml", b" " * (90 * 1024 * 1024))
+    assert len(out.getvalue()) < 200_000
+    with pytest.raises(Unreadable, match="unpacks to far more"):
+        read_lines("a.docx", out.getvalue())
+
+
+def test_columns_read_whole_agree_with_reading_them_row_by_row(world):
+    found = integer_columns(
+        "SELECT id::bigint, number::bigint FROM gather_turn WHERE id > %s ORDER BY id", [0], ["id", "number"]
+    )
+    assert list(zip(found["id"].tolist(), found["number"].tolist(), strict=True)) == list(
+        Turn.objects.order_by("id").values_list("id", "number")
+    )
+    none = integer_columns("SELECT id::bigint FROM gather_turn WHERE id < %s", [0], ["id"])
+    assert none["id"].tolist() == []
+
+
+def test_a_snapshot_holds_the_project_as_the_database_does(world):
+    held = load(world.project.pk)
+    pairs = {
+        (int(held.passage_ids[p]), int(held.code_ids[c]))
+        for p, c in zip(held.coding_passage, held.coding_code, strict=True)
+    }
+    assert pairs == set(Coding.objects.values_list("passage_id", "code_id"))
+    bounds = list(zip(held.passage_ids.tolist(), held.passage_start.tolist(), held.passage_end.tolist(), strict=True))
+    assert sorted(bounds) == sorted(Passage.objects.values_list("id", "start", "end"))
+    assert held.turn_words.sum() == sum(Turn.objects.values_list("words", flat=True))
+    assert held.memory > 0
+
+
+def test_places_of_ids():
+    assert places(np.array([30, 10, 20]), np.array([10, 30, 99, -1])).tolist() == [1, 0, -1, -1]
+    assert places(np.array([], np.int64), np.array([1])).tolist() == [-1]
