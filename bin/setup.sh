@@ -104,11 +104,11 @@ need_database() { # the cluster runs, on loopback, on a port of its own; COHORTI
     mkdir -p "$PG_HOME"; chown postgres: "$PG_HOME"; chmod 700 "$PG_HOME"
     if ! runuser -u postgres -- test -x "$PG_HOME/." 2>/dev/null; then
       PG_CAPABLE=1
-      as_postgres test -x "$PG_HOME/." 2>/dev/null ||
+      as_postgres ls "$PG_HOME" >/dev/null 2>&1 ||
         fail "PostgreSQL runs as the user postgres, who may not enter $ROOT: move the checkout to a folder others may enter (such as /srv), or run this as an ordinary user."
     fi
   else mkdir -p "$PG_HOME"; chmod 700 "$PG_HOME"; fi
-  if [ ! -f "$LOCAL/database.env" ] || ! as_postgres test -f "$PG_HOME/data/PG_VERSION"; then
+  if [ ! -f "$LOCAL/database.env" ] || ! as_postgres ls "$PG_HOME/data/PG_VERSION" >/dev/null 2>&1; then
     say "Making a database cluster in ${PG_HOME#"$ROOT"/} …"
     as_postgres rm -rf "$PG_HOME/data"
     local password; password="$("$PYTHON" -c 'import secrets; print(secrets.token_hex(16))')"
