@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import type { Shape } from "../api/client";
 import { useProject } from "../shell/project";
 import { Button } from "../ui/Button";
-import { Problem } from "../ui/Empty";
+import { Loading, Problem } from "../ui/Empty";
 import { codeColour, groupMark } from "../ui/palette";
 import { counted } from "../ui/words";
 import { type Comparison, useEvidence } from "./data";
@@ -81,6 +81,7 @@ export function Evidence({
 			</div>
 			<div className="min-h-0 flex-1 overflow-auto pb-4">
 				{evidence.error && <Problem error={evidence.error} />}
+				{evidence.isPending && <Loading what="the passages" />}
 				{data && tab === "said" && (
 					<>
 						{data.persons.map((person) => (
