@@ -138,7 +138,7 @@ def compare(snapshot: Snapshot, asked: Comparison) -> ComparisonResult:
     rows = rows_in(snapshot, scope, asked.roll_up)
     counts_all = case_counts(snapshot, rows, None if scope.whole else scope)
     counts = counts_all[chosen]
-    in_base = _in_base(snapshot, asked)
+    in_base = in_base_of(snapshot, asked)
     cell_people = people(counts, groups)
     cell_passages = passages(snapshot, rows, counts_all, groups, scope)[chosen]
     lost = left_out(snapshot, rows, chosen, fates(snapshot, scope, groups))
@@ -191,7 +191,8 @@ def compare(snapshot: Snapshot, asked: Comparison) -> ComparisonResult:
     )
 
 
-def _in_base(snapshot: Snapshot, asked: Comparison) -> npt.NDArray[np.bool_]:
+def in_base_of(snapshot: Snapshot, asked: Comparison) -> npt.NDArray[np.bool_]:
+    """The cases that a share of people is taken of, shape (cases,)."""
     if asked.base != "everyone":
         return has_material(snapshot, asked.scope)
     everyone = np.ones(len(snapshot.case_ids), bool)

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.comparison import Comparison
+from core.compare.comparison import Comparison, in_base_of
 from core.compare.counts import REASONS_LEFT_OUT, fates
-from core.compare.scope import attribution_mask, has_material, rows_in
+from core.compare.scope import attribution_mask, rows_in
 from core.compare.snapshot import Snapshot
 
 Positions = npt.NDArray[np.int64]
@@ -49,11 +49,7 @@ def evidence(
     member = labels >= 0 if group is None else labels == group
     kept = held[said.passage] & member[said.case] & attribution_mask(snapshot, asked.scope)
     passage, case = said.passage[kept].astype(np.int64), said.case[kept].astype(np.int64)
-    base = member & (
-        has_material(snapshot, asked.scope)
-        if asked.base != "everyone"
-        else (np.ones(len(labels), bool) if asked.scope.cases is None else asked.scope.cases)
-    )
+    base = member & in_base_of(snapshot, asked)
     base[case] = False
     return _ordered(passage, case, np.flatnonzero(base))
 

@@ -20,9 +20,7 @@ def check_archive(data: bytes, wanted: str) -> None:
             if len(names) > MAX_PARTS:
                 raise Unreadable("The file holds thousands of parts, more than any text needs; it isn’t opened.")
             if wanted not in names:
-                raise Unreadable(
-                    f"The file is named .{wanted.rsplit('.', 1)[-1] and _ending(wanted)} but doesn’t hold what such a file holds."
-                )
+                raise Unreadable(f"The file is named .{_ending(wanted)} but doesn’t hold what such a file holds.")
             if any(info.flag_bits & 0x1 for info in archive.infolist()):
                 raise Unreadable("The file is protected by a password. Save it without one, then add it again.")
             total = 0
