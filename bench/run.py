@@ -35,8 +35,10 @@ PASSWORD = "a bench of its own"
 results: dict[str, dict[str, float]] = {}
 
 
-def timed(work: Callable[[], object], runs: int) -> list[float]:
-    work()
+def timed(work: Callable[[], object], runs: int, warm: int = 1) -> list[float]:
+    """Seconds of each run, after ``warm`` runs that aren't counted."""
+    for _ in range(warm):
+        work()
     times = []
     for _ in range(runs):
         start = time.perf_counter()
@@ -170,7 +172,7 @@ def _requests(project: int, home: str) -> None:
     asked = {"codes": [code["id"] for code in codebook["codes"]], "variable": Variable.objects.get(project=project).pk}
     for name, more in (("people", {}), ("passages", {"measure": "passages"}), ("rate", {"measure": "rate"})):
         question = {**asked, **more, "permutations": False}
-        times = timed(lambda question=question: call(f"/api/projects/{project}/compare", question), 40)  # type: ignore[misc]
+        times = timed(lambda question=question: call(f"/api/projects/{project}/compare", question), 60, warm=5)  # type: ignore[misc]
         report(f"HTTP, whole, warm, {name}: median", statistics.median(times))
         report(f"HTTP, whole, warm, {name}: p95", float(np.quantile(times, 0.95)))
     times = timed(lambda: call(f"/api/projects/{project}/compare", {**asked, "measure": "rate"}), 3)
