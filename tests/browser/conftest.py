@@ -17,11 +17,15 @@ PASSWORD = "after-the-winter"
 
 
 @pytest.fixture(scope="session")
-def home():
-    """The address of a Cohortia with the demo project, started as ``bin/demo`` starts it."""
+def port():
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
-        port = free.getsockname()[1]
+        return free.getsockname()[1]
+
+
+@pytest.fixture(scope="session")
+def served(port):
+    """The environment of servers and workers, with a database that holds the demo project."""
     name = f"cohortia_browser_{port}"
     at = {
         "host": "127.0.0.1",
@@ -34,39 +38,34 @@ def home():
     environment = {**os.environ, "COHORTIA_DATABASE": name, "DJANGO_SETTINGS_MODULE": "server.settings"}
     manage = [sys.executable, str(ROOT / "server" / "manage.py")]
     subprocess.run([*manage, "prepare_demo"], cwd=ROOT, env=environment, check=True)
-    serve = [
-        sys.executable,
-        "-m",
-        "gunicorn",
-        "server.wsgi",
-        "--bind",
-        f"127.0.0.1:{port}",
-        "--threads",
-        "8",
-        "--worker-class",
-        "gthread",
-        "--no-control-socket",
-        "--log-level",
-        "warning",
-    ]
-    processes = [
-        subprocess.Popen(command, cwd=ROOT, env=environment)
-        for command in (serve, [*manage, "procrastinate", "worker", "--concurrency", "1"])
-    ]
+    yield environment
+    with psycopg.connect(dbname="postgres", autocommit=True, **at) as connection:
+        connection.execute(f'DROP DATABASE "{name}" WITH (FORCE)')
+
+
+@pytest.fixture(scope="session")
+def home(port, served):
+    """The address of a Cohortia with the demo project, started as ``bin/demo`` starts it."""
+    worker = [sys.executable, str(ROOT / "server" / "manage.py"), "procrastinate", "worker", "--concurrency", "1"]
+    processes = [start_server(port, served), subprocess.Popen(worker, cwd=ROOT, env=served)]
     address = f"http://127.0.0.1:{port}"
     try:
-        _wait_for(address)
+        wait_for(address)
         yield address
     finally:
         for process in processes:
             process.terminate()
         for process in processes:
             process.wait(timeout=20)
-        with psycopg.connect(dbname="postgres", autocommit=True, **at) as connection:
-            connection.execute(f'DROP DATABASE "{name}" WITH (FORCE)')
 
 
-def _wait_for(address: str) -> None:
+def start_server(port: int, environment: dict[str, str]) -> subprocess.Popen[bytes]:
+    serve = "gunicorn server.wsgi --threads 8 --worker-class gthread --no-control-socket --log-level warning"
+    command = [sys.executable, "-m", *serve.split(), "--bind", f"127.0.0.1:{port}"]
+    return subprocess.Popen(command, cwd=ROOT, env=environment, start_new_session=True)
+
+
+def wait_for(address: str) -> None:
     """Until the server answers; connecting blocks, so this needs no pause of its own."""
     for _ in range(20_000):
         try:

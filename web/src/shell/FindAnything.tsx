@@ -63,7 +63,7 @@ function Finder({ onClose }: { onClose: () => void }) {
 							onChange={(event) => setWords(event.target.value)}
 						/>
 						<ComboboxOptions static className="max-h-80 overflow-auto border-t border-line pt-1">
-							{found.map((choice) => (
+							{found.rows.map((choice) => (
 								<ComboboxOption
 									key={choice.key}
 									value={choice}
@@ -73,7 +73,9 @@ function Finder({ onClose }: { onClose: () => void }) {
 									<span className="ml-auto quiet-line">{choice.kind}</span>
 								</ComboboxOption>
 							))}
-							{found.length === 0 && <p className="px-3 py-2 quiet-line">Nothing here is called that.</p>}
+							{found.rows.length === 0 && (
+								<p className="px-3 py-2 quiet-line">{found.complete ? "Nothing here is called that." : "Looking …"}</p>
+							)}
 						</ComboboxOptions>
 					</Combobox>
 				</DialogPanel>
@@ -82,7 +84,8 @@ function Finder({ onClose }: { onClose: () => void }) {
 	);
 }
 
-function useFound(words: string): Found[] {
+/** What is called so, and whether everything is there to look through. */
+function useFound(words: string): { rows: Found[]; complete: boolean } {
 	const project = useProject();
 	const documents = useDocuments().data;
 	const roster = useRoster().data;
@@ -113,6 +116,7 @@ function useFound(words: string): Found[] {
 			})),
 		];
 		const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
-		return all.filter((row) => wanted.every((word) => row.name.toLowerCase().includes(word))).slice(0, 30);
+		const rows = all.filter((row) => wanted.every((word) => row.name.toLowerCase().includes(word))).slice(0, 30);
+		return { rows, complete: Boolean(documents && roster && codes) };
 	}, [words, project, documents, roster, codes]);
 }

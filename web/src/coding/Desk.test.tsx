@@ -1,0 +1,200 @@
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
+import { beforeEach, describe, expect, it } from "vitest";
+import { show, texts } from "../tests/harness";
+import { CODEBOOK, ROSTER, SESSION } from "../tests/samples";
+import { calls, nowServe, Refused, serve } from "../tests/server";
+import { Desk } from "./Desk";
+
+const TEXT = "Interviewer: So?\nP10: The boat was late 🚢 again. I waited.\n";
+const cut = TEXT.indexOf("P10:");
+/** Positions on the wire count code points: the ship is one of them and two of the browser's units. */
+const points = (units: number) => [...TEXT.slice(0, units)].length;
+const DOCUMENT = {
+	id: 5,
+	title: "Pier",
+	text: TEXT,
+	words: 9,
+	speakers: [
+		{ id: 1, label: "Interviewer", role: "interviewer", case: null, case_name: null },
+		{ id: 2, label: "P10", role: "participant", case: 21, case_name: "P10" },
+	],
+	turns: [
+		{ number: 1, start: 0, end: points(cut), speaker: 1, words: 1, time: "" },
+		{ number: 2, start: points(cut), end: points(TEXT.length), speaker: 2, words: 8, time: "00:04" },
+	],
+	passages: [
+		{
+			id: 91,
+			start: points(TEXT.indexOf("The boat")),
+			end: points(TEXT.indexOf(" I waited")),
+			codings: [{ id: 301, code: 2, coder: 1, initials: "R", coder_name: "Rana" }],
+		},
+	],
+};
+
+beforeEach(() =>
+	serve({
+		"GET !/session": SESSION,
+		"GET /documents": [{ id: 5 }, { id: 6 }],
+		"GET /documents/5": DOCUMENT,
+		"GET /codebook": CODEBOOK,
+		"GET /roster": ROSTER,
+		"POST /documents/5/passages": DOCUMENT.passages,
+		"DELETE /codings/301": {},
+		"POST /codebook": {},
+		"PATCH /codes/2": {},
+		"PATCH /codes/4": {},
+		"DELETE /codes/4": {},
+		"PUT /pins/2": {},
+	}),
+);
+
+async function desk(project = {}) {
+	const shown = show(<Desk />, { at: "/projects/7/code/5", path: "/projects/7/code/:documentId", project });
+	const text = await screen.findByRole("group", { name: /^Text of Pier/ });
+	return { ...shown, text };
+}
+const lastPut = () => calls("POST /documents/5/passages").at(-1);
+
+describe("the text", () => {
+	it("shows turns with their speakers, and passages in the words, emoji or not", async () => {
+		const { text } = await desk();
+		expect(texts(text.querySelectorAll(".coded"))).toEqual(["The boat was late 🚢 again."]);
+		expect(text.querySelector(".quieter")?.textContent).toContain("So?");
+		expect(screen.getByText(/9 words, 8 by participants · 1 passage/)).toBeTruthy();
+	});
+
+	it("tells what is known of a person beside their words", async () => {
+		const { text } = await desk();
+		await waitFor(() => expect(text.querySelector("[title*='Island: Holm']")).toBeTruthy());
+	});
+});
+
+describe("coding by keyboard", () => {
+	it("selects a turn, finds a code by part of its definition, and sends code points", async () => {
+		const { user, text } = await desk();
+		text.focus();
+		await user.keyboard("T");
+		await user.type(screen.getByRole("combobox", { name: "Coding line" }), "without them");
+		expect(screen.getByRole("option", { selected: true }).textContent).toContain("Missed boats");
+		await user.keyboard("{Enter}");
+		await waitFor(() => expect(lastPut()).toMatchObject({ codes: [2], new_codes: [], start: points(cut), end: points(TEXT.length - 1) }));
+	});
+
+	it("chooses words by arrows and puts a pinned code on by its number", async () => {
+		const { user, text } = await desk();
+		text.focus();
+		await user.keyboard("{ArrowRight}{Shift>}{ArrowRight}{/Shift}1");
+		await waitFor(() => expect(lastPut()).toMatchObject({ codes: [3] }));
+	});
+
+	it("makes a new code in place where none is called that", async () => {
+		const { user, text } = await desk();
+		text.focus();
+		await user.keyboard("T");
+		await user.type(screen.getByRole("combobox", { name: "Coding line" }), "Ice on the quay{Enter}");
+		await waitFor(() => expect(lastPut()).toMatchObject({ codes: [], new_codes: [{ name: "Ice on the quay", parent: null }] }));
+	});
+
+	it("puts several on at once", async () => {
+		const { user, text } = await desk();
+		text.focus();
+		await user.keyboard("T");
+		await user.type(screen.getByRole("combobox", { name: "Coding line" }), "wait{Tab}home{Enter}");
+		await waitFor(() => expect(lastPut()).toMatchObject({ codes: [3, 4] }));
+	});
+
+	it("takes their own words as a name", async () => {
+		const { user, text } = await desk();
+		text.focus();
+		await user.keyboard("T'");
+		await waitFor(() =>
+			expect(lastPut()).toMatchObject({ new_codes: [{ name: "P10: The boat was late 🚢 again. I waited.", parent: null }] }),
+		);
+	});
+
+	it("shows a code at once and takes it off again when it can’t be saved", async () => {
+		nowServe("POST /documents/5/passages", new Refused("This code has been deleted meanwhile.", 409));
+		const { user, text } = await desk();
+		text.focus();
+		await user.keyboard("T1");
+		expect((await screen.findByRole("alert")).textContent).toContain("This code has been deleted meanwhile.");
+		await waitFor(() => expect(texts(text.querySelectorAll(".coded"))).toEqual(["The boat was late 🚢 again."]));
+	});
+
+	it("lists its keys", async () => {
+		const { user, text } = await desk();
+		text.focus();
+		await user.keyboard("?");
+		expect(await screen.findByRole("dialog")).toBeTruthy();
+	});
+
+	it("has no coding line for a viewer", async () => {
+		await desk({ role: "viewer" });
+		expect(screen.queryByRole("combobox", { name: "Coding line" })).toBeNull();
+		expect(screen.queryByRole("button", { name: "Take Missed boats off" })).toBeNull();
+	});
+});
+
+describe("a card in the margin", () => {
+	it("names its code and coder, and takes the code off", async () => {
+		const { user } = await desk();
+		const card = screen.getByRole("button", { name: "Missed boats on “The boat was late 🚢 again.”" });
+		expect(card.parentElement?.textContent).toContain("R");
+		await user.click(screen.getByRole("button", { name: "Take Missed boats off" }));
+		await waitFor(() => expect(calls("DELETE /codings/301").length).toBe(1));
+	});
+});
+
+describe("the codebook beside the text", () => {
+	const book = () => screen.getByRole("complementary", { name: "Codebook" });
+
+	it("counts a branch with what lies beneath, and folds", async () => {
+		const { user } = await desk();
+		expect(within(book()).getByTitle("6 codings' passages in this branch").textContent).toBe("6");
+		await user.click(screen.getByRole("button", { name: "Fold Crossing" }));
+		expect(within(book()).queryByText("Waiting")).toBeNull();
+	});
+
+	it("finds by definition, and adds what isn’t there", async () => {
+		const { user } = await desk();
+		const find = screen.getByRole("textbox", { name: "Find in the codebook" });
+		await user.type(find, "left without");
+		expect(within(book()).getByText("Missed boats")).toBeTruthy();
+		expect(within(book()).queryByText("Home")).toBeNull();
+		await user.clear(find);
+		await user.type(find, "Fog{Enter}");
+		await waitFor(() => expect(calls("POST /codebook")).toEqual([{ name: "Fog", parent: null }]));
+	});
+
+	it("nests a code that is dragged onto another", async () => {
+		await desk();
+		const data = { types: ["application/x-code"], getData: () => "4", setData: () => undefined };
+		const target = within(book()).getByRole("button", { name: /^Missed boats/ });
+		fireEvent.drop(target, { dataTransfer: data });
+		await waitFor(() => expect(calls("PATCH /codes/4")).toEqual([{ parent: 2 }]));
+	});
+
+	it("saves a definition when it is left, pins, recolours and deletes", async () => {
+		const { user } = await desk();
+		await user.click(within(book()).getByRole("button", { name: /^Home/ }));
+		const card = screen.getByRole("region", { name: "Code Home" });
+		await user.type(within(card).getByLabelText("What it means"), "Where one lives");
+		await user.tab();
+		await waitFor(() => expect(calls("PATCH /codes/4")).toEqual([{ definition: "Where one lives" }]));
+		await user.click(within(card).getByRole("button", { name: "Colour 9" }));
+		await waitFor(() => expect(calls("PATCH /codes/4").at(-1)).toEqual({ colour: 8 }));
+		await user.click(within(card).getByRole("button", { name: "Key: not pinned" }));
+		await user.click(await screen.findByRole("option", { name: "key 2" }));
+		await waitFor(() => expect(calls("PUT /pins/2")).toEqual([{ code: 4 }]));
+		await user.click(within(card).getByRole("button", { name: "Delete" }));
+		await waitFor(() => expect(calls("DELETE /codes/4").length).toBe(1));
+	});
+
+	it("offers no place beneath itself", async () => {
+		const { user } = await desk();
+		await user.click(within(book()).getByRole("button", { name: /^Crossing/ }));
+		await user.click(screen.getByRole("button", { name: "Beneath: At the top" }));
+		expect(texts(await screen.findAllByRole("option"))).toEqual(["At the top", "Home"]);
+	});
+});

@@ -1,0 +1,223 @@
+import { screen, waitFor, within } from "@testing-library/react";
+import { describe, expect, it, vi } from "vitest";
+import { address, show, texts } from "../tests/harness";
+import { CODEBOOK, COMPARISON, ROSTER } from "../tests/samples";
+import { asked, calls, nowServe, Refused, serve } from "../tests/server";
+import { Bars } from "./Bars";
+import { Compare } from "./Compare";
+import { LeftOut } from "./LeftOut";
+import { Table } from "./Table";
+
+const EVIDENCE = {
+	people: 1,
+	passages: 2,
+	more: 3,
+	persons: [
+		{
+			case: 21,
+			identifier: "P10",
+			facts: [{ variable: "Island", text: "Holm" }],
+			total: 2,
+			passages: [
+				{ id: 91, document: 5, title: "P10 pier", turn: 4, speaker: "P10", before: "So ", text: "the boat had gone", after: " again." },
+			],
+		},
+	],
+	silent: [{ case: 22, identifier: "P2", facts: [{ variable: "Island", text: "Holm" }] }],
+};
+
+function open(at = "/projects/7/compare") {
+	serve({
+		"GET /codebook": CODEBOOK,
+		"GET /roster": ROSTER,
+		"POST /compare": COMPARISON,
+		"POST /compare/evidence": EVIDENCE,
+	});
+	return show(<Compare />, { at });
+}
+
+/** The last question that the page asked. */
+const question = () => calls("POST /compare").at(-1) as Record<string, unknown>;
+
+describe("the table", () => {
+	const onOpen = vi.fn();
+	const table = (more = {}) => {
+		serve({});
+		return show(<Table result={{ ...COMPARISON, ...more }} opened={null} onOpen={onOpen} onPair={vi.fn()} />);
+	};
+
+	it("gives every share with its count, base, interval and residual", () => {
+		table();
+		const cell = screen.getByRole("button", { name: /Missed boats, Holm/ });
+		expect(cell.textContent).toBe("808 of 10");
+		expect(cell.getAttribute("title")).toContain("95 % interval 40 to 100 %");
+		expect(cell.getAttribute("title")).toContain("adjusted residual 2.68");
+		expect(cell.getAttribute("title")).toContain("8 people, 9 passages; most by one: 2 (P10)");
+	});
+
+	it("tints above and below what would be expected, and nothing in between", () => {
+		const { container } = table();
+		const tints = [...container.querySelectorAll("td.relative")].map((td) => td.className.match(/bg-\[#\w+\]/)?.[0]);
+		expect(tints).toEqual(["bg-[#D9E8C8]", "bg-[#EBD6E6]", undefined, undefined]);
+	});
+
+	it("says the difference and its interval in words, and a row without one says nothing", () => {
+		table();
+		expect(screen.getByRole("img").getAttribute("aria-label")).toBe(
+			"60 points (95 % interval 18 to 80); odds ratio 16.00; relative risk 4.00",
+		);
+	});
+
+	it("shows the size of the effect before a corrected p, and names the test", () => {
+		const { container } = table();
+		const test = container.querySelector("td[title^='Fisher']");
+		expect(test?.querySelector("[aria-hidden]")?.textContent).toBe(".55.046");
+		expect(test?.getAttribute("title")).toContain("corrected by Holm");
+	});
+
+	it("opens the cell, and everyone, that is clicked", async () => {
+		const { user } = table();
+		await user.click(screen.getByRole("button", { name: /Waiting, Strand/ }));
+		expect(onOpen).toHaveBeenLastCalledWith({ row: 1, group: 1, left_out: null });
+		await user.click(screen.getByRole("button", { name: /Waiting, everyone/ }));
+		expect(onOpen).toHaveBeenLastCalledWith({ row: 1, group: null, left_out: null });
+	});
+
+	it("names a talkative person beside a count of passages", () => {
+		const rows = COMPARISON.rows.map((row) => ({
+			...row,
+			cells: row.cells.map((cell) => ({ ...cell, passages: 9, most: 8, residual: null })),
+			difference: null,
+		}));
+		table({ measure: "passages", base: "column", rows });
+		expect(screen.getAllByText("▴8 by P10").length).toBe(4);
+	});
+
+	it("writes a rate as a number per thousand words, not as a share", () => {
+		const rows = COMPARISON.rows.map((row) => ({ ...row, cells: row.cells.map((cell) => ({ ...cell, figure: 2.345 })) }));
+		table({ measure: "rate", base: "words", rows });
+		expect(screen.getByRole("button", { name: /Missed boats, Holm: 2.35 passages per 1,000 words/ })).toBeTruthy();
+	});
+});
+
+describe("bars", () => {
+	it("draws a bar a group with its figure in words, and opens it", async () => {
+		const onOpen = vi.fn();
+		serve({});
+		const { user } = show(<Bars result={COMPARISON} onOpen={onOpen} />);
+		const bar = screen.getByRole("button", { name: "Missed boats, Strand: 20 %, 2 of 10. Open the passages" });
+		expect(bar.querySelector("i")?.style.width).toBe("20%");
+		await user.click(bar);
+		expect(onOpen).toHaveBeenCalledWith({ row: 0, group: 1, left_out: null });
+	});
+
+	it("draws the interval only where there is one", () => {
+		serve({});
+		show(<Bars result={COMPARISON} onOpen={vi.fn()} />);
+		expect(screen.getByRole("button", { name: /Waiting, Holm/ }).querySelector("u")).toBeTruthy();
+		expect(screen.getByRole("button", { name: /Waiting, Strand/ }).querySelector("u")).toBeNull();
+	});
+});
+
+describe("what is left out", () => {
+	it("adds up, and each part opens its passages", async () => {
+		const onOpen = vi.fn();
+		serve({});
+		const { user, container } = show(<LeftOut result={COMPARISON} onOpen={onOpen} />);
+		expect(texts(container.querySelectorAll("p"))[0]).toBe("Adds up: 22 passages in scope = 19 in this table + 3 not linked.");
+		await user.click(screen.getByRole("button", { name: "3 not linked" }));
+		expect(onOpen).toHaveBeenCalledWith({ row: null, group: null, left_out: "not_linked" });
+		expect(screen.getByText("Strand has fewer than five people.")).toBeTruthy();
+	});
+});
+
+describe("the page", () => {
+	it("asks first for the codes of the first branch, across the first variable that makes groups", async () => {
+		open();
+		await screen.findByText("2 codes under Crossing");
+		expect(question()).toMatchObject({ codes: [2, 3], variable: 11, roll_up: true, measure: "people" });
+	});
+
+	it("keeps the question in the address and reads it from there", async () => {
+		open("/projects/7/compare?codes=4&variable=12&rollup=0&measure=rate&cases=21.22&groups=%5B%22Holm%22%5D");
+		await screen.findByLabelText("Result");
+		expect(question()).toMatchObject({
+			codes: [4],
+			variable: 12,
+			roll_up: false,
+			measure: "rate",
+			groups: ["Holm"],
+			scope: { cases: [21, 22] },
+		});
+	});
+
+	it("changes the measure through its part of the sentence", async () => {
+		const { user } = open();
+		await user.click(await screen.findByRole("button", { name: "Measure: people who mention it" }));
+		await user.click(await screen.findByRole("option", { name: /^passages ?each/ }));
+		await waitFor(() => expect(question()).toMatchObject({ measure: "passages" }));
+		expect(address()).toContain("measure=passages");
+	});
+
+	it("takes rows out and whole branches in", async () => {
+		const { user } = open();
+		await user.click(await screen.findByRole("button", { name: "2 codes under Crossing" }));
+		await user.click(await screen.findByRole("checkbox", { name: "Waiting" }));
+		await waitFor(() => expect(question()).toMatchObject({ codes: [2] }));
+		await user.click(screen.getByRole("button", { name: "Top level" }));
+		await waitFor(() => expect(question()).toMatchObject({ codes: [1, 4] }));
+		await user.click(screen.getByRole("button", { name: "only those beneath" }));
+		await waitFor(() => expect(question()).toMatchObject({ codes: [2, 3] }));
+		await user.click(screen.getByRole("button", { name: "None" }));
+		expect(await screen.findByText(/Choose one or more codes in the sentence above/)).toBeTruthy();
+	});
+
+	it("opens the evidence by person, and who did not say it", async () => {
+		const { user } = open();
+		await user.click(await screen.findByRole("button", { name: /Missed boats, Holm/ }));
+		const drawer = await screen.findByRole("complementary", { name: "Evidence" });
+		expect(await within(drawer).findByText("the boat had gone")).toBeTruthy();
+		expect(within(drawer).getByRole("link", { name: "Open in document" }).getAttribute("href")).toBe("/projects/7/code/5?passage=91");
+		await user.click(within(drawer).getByRole("button", { name: "Didn’t · 1" }));
+		expect(within(drawer).getByText("P2")).toBeTruthy();
+		expect(address()).toContain("open=0%7E0");
+		await user.click(within(drawer).getByRole("button", { name: "Close the evidence" }));
+		expect(screen.queryByRole("complementary", { name: "Evidence" })).toBeNull();
+	});
+
+	it("asks for more passages when there are more", async () => {
+		const { user } = open("/projects/7/compare?open=0~0");
+		await user.click(await screen.findByRole("button", { name: "Show 3 more of 3" }));
+		await waitFor(() => expect(calls("POST /compare/evidence").at(-1)).toMatchObject({ limit: 400, row: 0, group: 0 }));
+	});
+
+	it("closes the drawer when another question is asked: its number may be gone", async () => {
+		const { user } = open("/projects/7/compare?open=0~0");
+		await user.click(await screen.findByRole("button", { name: "Branches: rolled up" }));
+		await user.click(await screen.findByRole("option", { name: /^not rolled up/ }));
+		await waitFor(() => expect(address()).toBe("/projects/7/compare?rollup=0"));
+	});
+
+	it("says what stops it, in the server’s words", async () => {
+		open();
+		nowServe("POST /compare", new Refused("“Notes” is text: it doesn’t make groups."));
+		expect((await screen.findByRole("alert")).textContent).toBe("“Notes” is text: it doesn’t make groups.");
+	});
+
+	it("says what is missing when there is nothing to compare yet, with the way there", async () => {
+		serve({ "GET /codebook": { codes: [], pins: [], coders: [] }, "GET /roster": { variables: [], cases: [] } });
+		show(<Compare />, { at: "/projects/7/compare" });
+		expect((await screen.findByRole("link", { name: "Read and code" })).getAttribute("href")).toBe("/projects/7/code");
+		expect(screen.getByRole("link", { name: "Bring in the sheet of people" })).toBeTruthy();
+		expect(asked.some((one) => one.route === "POST /compare")).toBe(false);
+	});
+
+	it("cuts a number into bands at points that are typed, in order and once each", async () => {
+		const { user } = open("/projects/7/compare?variable=12");
+		nowServe("POST /compare", { ...COMPARISON, cuts: [40] });
+		const cuts = await screen.findByRole("textbox", { name: "Cut points of the bands" });
+		await user.clear(cuts);
+		await user.type(cuts, "60; 40 60{Enter}");
+		await waitFor(() => expect(question()).toMatchObject({ cuts: [40, 60] }));
+	});
+});

@@ -1,0 +1,143 @@
+/** Small answers of the server, typed by its schema; all people and words are invented. */
+import type { Shape } from "../api/client";
+
+export const STATUS = { staged: 0, jobs: [], undo: "", redo: "", documents: 2, linked_cases: 1, cases: 2, codings: 3 };
+
+export const ACCOUNT = { id: 1, username: "rana", display_name: "Rana", initials: "R" };
+export const SESSION = { account: ACCOUNT };
+
+export function code(id: number, name: string, parent: number | null = null, more: Partial<Shape<"CodeOut">> = {}): Shape<"CodeOut"> {
+	return {
+		id,
+		name,
+		parent,
+		colour: id % 16,
+		definition: "",
+		covers: "",
+		excludes: "",
+		example: "",
+		position: id,
+		passages: id,
+		documents: 1,
+		...more,
+	} as Shape<"CodeOut">;
+}
+
+export const CODES = [
+	code(1, "Crossing"),
+	code(2, "Missed boats", 1, { definition: "A boat that left without them" }),
+	code(3, "Waiting", 1),
+	code(4, "Home"),
+];
+
+export const CODEBOOK = { codes: CODES, pins: [{ key: 1, code: 3 }], coders: [ACCOUNT] };
+
+export function variable(id: number, name: string, more: Partial<Shape<"VariableOut">> = {}): Shape<"VariableOut"> {
+	return {
+		id,
+		name,
+		kind: "category",
+		description: "",
+		when_empty: "not_answered",
+		categories: ["Holm", "Strand"],
+		bars: [
+			{ label: "Holm", count: 2 },
+			{ label: "Strand", count: 1 },
+		],
+		missing: [{ label: "not_answered", count: 1 }],
+		...more,
+	} as Shape<"VariableOut">;
+}
+
+export const ISLAND = variable(11, "Island");
+export const AGE = variable(12, "Age", { kind: "number", categories: [], bars: [{ label: "30 to under 40", count: 3 }], missing: [] });
+
+export function person(id: number, identifier: string, island: string, age: string, documents = 1): Shape<"CaseOut"> {
+	return {
+		id,
+		identifier,
+		documents,
+		values: {
+			11: { text: island, missing: island ? null : "not_asked" },
+			12: { text: age, missing: null },
+		},
+	} as unknown as Shape<"CaseOut">;
+}
+
+export const ROSTER = {
+	variables: [ISLAND, AGE],
+	cases: [person(21, "P10", "Holm", "34"), person(22, "P2", "Strand", "61", 0), person(23, "P3", "", "9")],
+};
+
+const cell = (people: number, figure: number, more: Partial<Shape<"ComparedCell">> = {}): Shape<"ComparedCell"> => ({
+	people,
+	passages: people + 1,
+	figure,
+	count: people,
+	base: 10,
+	low: figure / 2,
+	high: Math.min(1, figure * 1.5),
+	residual: 0,
+	most: 2,
+	most_by: "P10",
+	...more,
+});
+
+export const COMPARISON: Shape<"ComparisonOut"> = {
+	revision: 5,
+	sentence: [
+		{ text: "Compare ", slot: "" },
+		{ text: "2 codes under Crossing", slot: "rows" },
+		{ text: " across ", slot: "" },
+		{ text: "Island", slot: "variable" },
+		{ text: ", counting ", slot: "" },
+		{ text: "people who mention it", slot: "measure" },
+		{ text: ", as a share of ", slot: "" },
+		{ text: "each group’s people", slot: "base" },
+		{ text: ".", slot: "" },
+	],
+	measure: "people",
+	base: "with_material",
+	bases: [
+		{ id: "with_material", words: "each group’s people with material" },
+		{ id: "everyone", words: "all people of each group" },
+	],
+	all_groups: ["Holm", "Strand"],
+	ordered: false,
+	cuts: [],
+	groups: [
+		{ name: "Holm", people: 10, passages: 14, words: 900 },
+		{ name: "Strand", people: 10, passages: 5, words: 1100 },
+	],
+	rows: [
+		{
+			code: 2,
+			name: "Missed boats",
+			colour: 2,
+			cells: [cell(8, 0.8, { residual: 2.68 }), cell(2, 0.2, { residual: -2.68 })],
+			total: { people: 10, passages: 12, figure: 0.5, base: 20, most: 2, most_by: "P10" },
+			left_out: {},
+			test: { kind: "exact", statistic: null, p: 0.023, error: 0, holm: 0.046, benjamini_hochberg: 0.046, effect: 0.55 },
+			difference: { difference: 0.6, low: 0.18, high: 0.8, odds_ratio: 16, relative_risk: 4 },
+		},
+		{
+			code: 3,
+			name: "Waiting",
+			colour: 3,
+			cells: [cell(5, 0.5), cell(4, 0.4, { low: null, high: null })],
+			total: { people: 9, passages: 11, figure: 0.45, base: 20, most: 2, most_by: null },
+			left_out: {},
+			test: { kind: "none", statistic: null, p: null, error: null, holm: null, benjamini_hochberg: null, effect: null },
+			difference: null,
+		},
+	],
+	difference: [0, 1],
+	left_out: [
+		{ reason: "in_table", passages: 19, words: "in this table" },
+		{ reason: "not_linked", passages: 3, words: "not linked" },
+	],
+	in_scope: 22,
+	left_out_line: "Adds up: 22 passages in scope = 19 in this table + 3 not linked.",
+	cautions: ["Strand has fewer than five people."],
+	tests_made: 1,
+};

@@ -1,0 +1,25 @@
+import { cleanup } from "@testing-library/react";
+import { afterEach } from "vitest";
+import { answer } from "./server";
+
+// What jsdom lacks and the components use.
+class NoObserver {
+	observe() {}
+	unobserve() {}
+	disconnect() {}
+}
+globalThis.ResizeObserver = NoObserver as typeof ResizeObserver;
+Element.prototype.scrollIntoView = () => undefined;
+Element.prototype.getAnimations = () => [];
+Range.prototype.getClientRects = () => [] as unknown as DOMRectList;
+
+/** Node's own Request wants a whole address; a page has one. */
+const NodeRequest = globalThis.Request;
+globalThis.Request = class extends NodeRequest {
+	constructor(input: RequestInfo | URL, init?: RequestInit) {
+		super(typeof input === "string" && input.startsWith("/") ? `http://page.test${input}` : input, init);
+	}
+} as typeof Request;
+globalThis.fetch = async (input, init) => answer(new Request(input as string, init as RequestInit));
+
+afterEach(cleanup);
