@@ -8,10 +8,22 @@ from core.gather.roles import likely_role
 
 @dataclass(frozen=True)
 class Line:
-    """One paragraph of a document. ``bold`` counts the code points at its start that are bold."""
+    """One paragraph of a document, or one cue of a timed text.
+
+    bold        code points at its start that are bold
+    heading     0, or the level of the heading that it is
+    page        0, or the page that it stands on
+    begin, end  seconds into the recording, where it is timed
+    voice       who speaks it, where the format says so
+    """
 
     text: str
     bold: int = 0
+    heading: int = 0
+    page: int = 0
+    begin: float | None = None
+    end: float | None = None
+    voice: str = ""
 
 
 @dataclass(frozen=True)

@@ -1,10 +1,13 @@
-"""From the lines of a document to turns and speakers, and the text they cover."""
+"""From the lines of a document to turns, speakers and sections, and the text they cover."""
 
 from collections import Counter
-from dataclasses import dataclass, field
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Literal
 
 from core.gather.labels import LabelledLine, Line, looks_named, plausible, take_apart, unlabelled
 from core.gather.roles import Role, likely_role
+from core.gather.timed import PAUSE, written_time
 from core.text.normalise import ink_bounds, normalise
 from core.text.words import count_words
 
@@ -12,6 +15,10 @@ BEFORE_FIRST = "Before the first speaker"
 """Label of what stands above the first labelled turn: kept, and nobody's."""
 WHOLE = "Whole document"
 """Label of the one speaker of a document in which nobody is labelled."""
+HEADINGS = "Headings"
+"""Label under which the headings of a labelled document stand: kept, and nobody's."""
+LONG_TURN = 900
+"""Code points after which a timed turn goes over into another, so that a click finds its place."""
 
 
 @dataclass(frozen=True)
@@ -44,7 +51,7 @@ class FoundSpeaker:
 @dataclass(frozen=True)
 class FoundTurn:
     """``[start, end)`` in code points; the turns cover the text whole, in order. ``ink_*`` are
-    drawn in to non-space characters."""
+    drawn in to non-space characters. ``begin`` and ``finish`` are seconds into a recording."""
 
     speaker: int
     start: int
@@ -53,6 +60,32 @@ class FoundTurn:
     ink_end: int
     words: int
     time: str
+    begin: float | None = None
+    finish: float | None = None
+
+
+SectionKind = Literal["heading", "page", "question"]
+
+
+@dataclass(frozen=True)
+class FoundSection:
+    """A stretch ``[start, end)`` under a heading, on a page, or that answers a question."""
+
+    kind: SectionKind
+    title: str
+    level: int
+    start: int
+    end: int
+
+
+@dataclass(frozen=True)
+class FoundMark:
+    """A stretch that a comment in the file stands on, with what it says."""
+
+    start: int
+    end: int
+    text: str
+    author: str
 
 
 @dataclass(frozen=True)
@@ -61,55 +94,125 @@ class Transcript:
     turns: tuple[FoundTurn, ...]
     speakers: tuple[FoundSpeaker, ...]
     form: str
-    """How labels were written: ``colon``, ``bracket``, ``bold``, ``upper``, ``alone`` or ``none``."""
+    """How labels were written: ``colon``, ``bracket``, ``bold``, ``upper``, ``alone``, ``voice`` or ``none``."""
+    sections: tuple[FoundSection, ...] = ()
+    marks: tuple[FoundMark, ...] = ()
 
     @property
     def words(self) -> int:
         return sum(turn.words for turn in self.turns)
 
 
-def read_transcript(lines: list[Line], corrections: Corrections | None = None) -> Transcript:
+@dataclass(frozen=True)
+class Remark:
+    """A comment in a file: from ``(line, offset)`` to ``(line, offset)``, before labels are taken off."""
+
+    first: tuple[int, int]
+    last: tuple[int, int]
+    text: str
+    author: str
+
+
+@dataclass
+class _Piece:
+    """What was said on one line: where it stood there, and (once assembled) stands in the text."""
+
+    line: int
+    offset: int
+    text: str
+    at: int = -1
+
+
+@dataclass
+class _Draft:
+    """A turn as it grows."""
+
+    label: str
+    time: str
+    pieces: list[_Piece]
+    begin: float | None = None
+    finish: float | None = None
+
+
+def read_transcript(
+    lines: Sequence[Line], corrections: Corrections | None = None, remarks: Sequence[Remark] = ()
+) -> Transcript:
     """Take lines apart into turns. The labels and time stamps become facts about the turns;
     the text holds what was said, a line break between paragraphs and between turns."""
     corrections = corrections or Corrections()
-    lines = _normalised(lines)
-    form, accepted = ("none", set[str]()) if corrections.one_turn else _find_form(lines)
+    numbered = list(_normalised(lines))
+    form, accepted = ("none", set[str]()) if corrections.one_turn else _find_form([line for _, line in numbered])
     accepted -= set(corrections.ignored)
     if not accepted:
-        return _assemble([(WHOLE, "", [line.text for line in lines])], {}, corrections, "none")
-    turns: list[tuple[str, str, list[str]]] = []
-    for line in lines:
-        reading = next((r for r in take_apart(line) if r.form == form and r.label in accepted), None)
-        if reading is not None:
-            assert reading.label is not None
-            turns.append((reading.label, reading.time, [reading.said.strip()] if reading.said.strip() else []))
-        else:
-            plain = unlabelled(line)
-            if not turns:
-                turns.append((BEFORE_FIRST, "", []))
-            turns[-1][2].append(plain.said)
-    written = {label: corrections.renamed.get(label, label).strip() or label for label, _, _ in turns}
-    return _assemble(turns, written, corrections, form)
+        form = "none"
+    drafts = list(_drafts(numbered, form, accepted))
+    written = {draft.label: corrections.renamed.get(draft.label, draft.label).strip() or draft.label for draft in drafts}
+    return _assemble(drafts, written, corrections, form, dict(reversed(numbered)), remarks)
 
 
-def _normalised(lines: list[Line]) -> list[Line]:
-    result = []
-    for line in lines:
+def _normalised(lines: Sequence[Line]) -> Iterator[tuple[int, Line]]:
+    """Each line that holds anything, with its number in the file."""
+    for number, line in enumerate(lines):
         for place, text in enumerate(normalise(line.text).split("\n")):
             if text.strip():
-                result.append(Line(text.rstrip(), line.bold if place == 0 else 0))
-    return result
+                yield number, replace(line, text=text.rstrip(), bold=line.bold if place == 0 else 0)
+
+
+def _drafts(lines: list[tuple[int, Line]], form: str, accepted: set[str]) -> Iterator[_Draft]:
+    draft: _Draft | None = None
+    for number, line in lines:
+        label, time, piece = _said_on(number, line, form, accepted)
+        if label is None and line.heading and form != "none":
+            label = HEADINGS
+        if draft is not None and _goes_on(draft, label, line):
+            draft.pieces.append(piece)
+            draft.finish = line.end
+            continue
+        if draft is not None:
+            yield draft
+        after_heading = draft is not None and draft.label == HEADINGS
+        carried = draft.label if draft is not None and not after_heading else WHOLE if form == "none" else BEFORE_FIRST
+        draft = _Draft(label or carried, time or written_time(line.begin), [piece], line.begin, line.end)
+    if draft is not None:
+        yield draft
+
+
+def _said_on(number: int, line: Line, form: str, accepted: set[str]) -> tuple[str | None, str, _Piece]:
+    """The label on a line (None for none), its time, and what is said there."""
+    if form == "voice":
+        label = line.voice if line.voice in accepted else None
+        return label, "", _Piece(number, len(line.text) - len(line.text.lstrip()), line.text.strip())
+    readings = take_apart(line) if form != "none" else []
+    found = next((r for r in readings if r.form == form and r.label in accepted), None)
+    plain = found or (unlabelled(line) if form != "none" else LabelledLine(None, "", line.text))
+    # What is said is always the end of its line.
+    piece = _Piece(number, len(line.text) - len(plain.said.lstrip()), plain.said.strip() if found else plain.said)
+    return (found.label, found.time, piece) if found else (None, "", piece)
+
+
+def _goes_on(draft: _Draft, label: str | None, line: Line) -> bool:
+    """Whether a line belongs to the turn before it."""
+    if line.begin is None:
+        return label is None and (draft.label != HEADINGS)
+    pause = line.begin - draft.finish if draft.finish is not None else 0.0
+    long = sum(len(piece.text) for piece in draft.pieces) > LONG_TURN
+    return (label is None or label == draft.label) and pause < PAUSE and not long
 
 
 def _find_form(lines: list[Line]) -> tuple[str, set[str]]:
     """The one way of labelling that explains most lines, and the labels it finds."""
+    voices = {line.voice for line in lines if line.voice}
+    if voices:
+        return "voice", voices
     best: tuple[float, str, set[str]] = (0, "none", set())
     readings: dict[str, list[tuple[int, LabelledLine]]] = {}
     for place, line in enumerate(lines):
+        if line.heading:
+            continue
         for reading in take_apart(line):
             readings.setdefault(reading.form, []).append((place, reading))
     for form, found in readings.items():
-        accepted = _accept(form, found, len(lines))
+        accepted = _accept(form, found)
         explained = [place for place, reading in found if reading.label in accepted]
         if not explained:
             continue
@@ -120,7 +223,7 @@ def _find_form(lines: list[Line]) -> tuple[str, set[str]]:
     return best[1], best[2]
 
 
-def _accept(form: str, found: list[tuple[int, LabelledLine]], total: int) -> set[str]:
+def _accept(form: str, found: list[tuple[int, LabelledLine]]) -> set[str]:
     times = Counter(reading.label or "" for _, reading in found)
     stamped = {reading.label for _, reading in found if reading.time}
     accepted = set()
@@ -149,30 +252,116 @@ def _accept(form: str, found: list[tuple[int, LabelledLine]], total: int) -> set
 
 
 def _assemble(
-    turns: list[tuple[str, str, list[str]]], written: dict[str, str], corrections: Corrections, form: str
+    drafts: list[_Draft],
+    written: dict[str, str],
+    corrections: Corrections,
+    form: str,
+    lines: dict[int, Line],
+    remarks: Sequence[Remark],
 ) -> Transcript:
-    kept = [(written.get(label, label), label, time, "\n".join(said)) for label, time, said in turns]
-    kept = [turn for turn in kept if turn[3].strip()]
-    order: list[str] = list(dict.fromkeys(label for label, *_ in kept))
-    text, found = "", []
-    for place, (label, _, time, said) in enumerate(kept):
-        start = len(text)
-        text += said + ("\n" if place < len(kept) - 1 else "")
-        ink_start, ink_end = ink_bounds(text, start, len(text))
-        found.append(FoundTurn(order.index(label), start, len(text), ink_start, ink_end, count_words(said), time))
-    speakers = []
-    for position, label in enumerate(order):
-        own = [turn for turn in found if turn.speaker == position]
-        first = text[own[0].ink_start : own[0].ink_end].replace("\n", " ")
-        role: Role = "other" if label == BEFORE_FIRST else likely_role(label)
-        speakers.append(
-            FoundSpeaker(
-                label,
-                corrections.roles.get(label, role),
-                len(own),
-                sum(turn.words for turn in own),
-                first[:90],
-                tuple(dict.fromkeys(original for name, original, *_ in kept if name == label)),
+    kept = [draft for draft in drafts if any(piece.text.strip() for piece in draft.pieces)]
+    order = list(dict.fromkeys(written[draft.label] for draft in kept))
+    place_of = {label: place for place, label in enumerate(order)}
+    parts: list[str] = []
+    length, turns = 0, []
+    for draft in kept:
+        said = [piece for piece in draft.pieces if piece.text.strip()]
+        start = length
+        for piece in said:
+            piece.at = length
+            length += len(piece.text) + 1
+        # A turn of a recording is one paragraph; elsewhere paragraphs stay as they were.
+        spoken = (" " if draft.begin is not None else "\n").join(piece.text for piece in said)
+        parts.append(spoken)
+        ink_start, ink_end = ink_bounds(spoken, 0, len(spoken))
+        turns.append(
+            FoundTurn(
+                place_of[written[draft.label]],
+                start,
+                length,
+                start + ink_start,
+                start + ink_end,
+                count_words(spoken),
+                draft.time,
+                draft.begin,
+                draft.finish,
             )
         )
-    return Transcript(text, tuple(found), tuple(speakers), form)
+    text = "\n".join(parts)
+    if turns:
+        # Between turns stands a line break, after the last nothing.
+        turns[-1] = replace(turns[-1], end=len(text))
+    pieces = [piece for draft in kept for piece in draft.pieces if piece.at >= 0]
+    return Transcript(
+        text,
+        tuple(turns),
+        tuple(_speakers(kept, written, order, turns, text, corrections)),
+        form,
+        tuple(_sections(pieces, lines, len(text))),
+        tuple(_marks(pieces, remarks)),
+    )
+
+
+def _speakers(
+    drafts: list[_Draft],
+    written: dict[str, str],
+    order: list[str],
+    turns: list[FoundTurn],
+    text: str,
+    corrections: Corrections,
+) -> Iterator[FoundSpeaker]:
+    own: list[list[FoundTurn]] = [[] for _ in order]
+    for turn in turns:
+        own[turn.speaker].append(turn)
+    originals: dict[str, dict[str, None]] = {}
+    for draft in drafts:
+        originals.setdefault(written[draft.label], {})[draft.label] = None
+    for label, theirs in zip(order, own, strict=True):
+        role: Role = "other" if label in (BEFORE_FIRST, HEADINGS) else likely_role(label)
+        yield FoundSpeaker(
+            label,
+            corrections.roles.get(label, role),
+            len(theirs),
+            sum(turn.words for turn in theirs),
+            text[theirs[0].ink_start : theirs[0].ink_end].replace("\n", " ")[:90],
+            tuple(originals[label]),
+        )
+
+
+def _sections(pieces: list[_Piece], lines: dict[int, Line], length: int) -> Iterator[FoundSection]:
+    """Headings reach to the next of their level or above, pages to the next page."""
+    headings = [
+        (piece.at, piece.text.strip(), lines[piece.line].heading) for piece in pieces if lines[piece.line].heading
+    ]
+    for place, (at, title, level) in enumerate(headings):
+        following = (start for start, _, other in headings[place + 1 :] if other <= level)
+        yield FoundSection("heading", title[:300], level, at, next(following, length))
+    pages: dict[int, int] = {}
+    for piece in pieces:
+        if lines[piece.line].page:
+            pages.setdefault(lines[piece.line].page, piece.at)
+    starts = list(pages.items())
+    for place, (page, at) in enumerate(starts):
+        end = starts[place + 1][1] if place + 1 < len(starts) else length
+        yield FoundSection("page", f"Page {page}", page, at, end)
+
+
+def _marks(pieces: list[_Piece], remarks: Sequence[Remark]) -> Iterator[FoundMark]:
+    """Comments, moved from the file's lines to the text; one on a label alone moves to what follows it."""
+    for remark in remarks:
+        start = _moved(pieces, remark.first, 0)
+        end = _moved(pieces, remark.last, -1)
+        if start is not None and end is not None and start < end:
+            yield FoundMark(start, end, remark.text, remark.author)
+
+
+def _moved(pieces: list[_Piece], position: tuple[int, int], otherwise: int) -> int | None:
+    line, offset = position
+    own = [piece for piece in pieces if piece.line == line]
+    if not own:
+        later = [piece for piece in pieces if (piece.line > line if otherwise == 0 else piece.line < line)]
+        if not later:
+            return None
+        return later[0].at if otherwise == 0 else later[-1].at + len(later[-1].text)
+    piece = own[0]
+    return piece.at + min(max(offset - piece.offset, 0), len(piece.text))

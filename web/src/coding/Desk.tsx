@@ -68,7 +68,7 @@ function OpenDesk({
 	const [selection, setSelection] = useState<Stretch | null>(null);
 	const [active, setActive] = useState<number | null>(Number(params.get("passage")) || null);
 	const [recent, setRecent] = useState<number[]>([]);
-	const [side, setSide] = useState(true);
+	const [side, setSide] = useState(() => window.innerWidth >= 900);
 	const [keys, setKeys] = useState(false);
 	const line = useRef<HTMLInputElement>(null);
 	const text = useRef<HTMLDivElement>(null);
@@ -108,7 +108,7 @@ function OpenDesk({
 	const participants = new Set(document.speakers.filter((speaker) => speaker.role === "participant").map((speaker) => speaker.id));
 	const theirs = document.turns.filter((turn) => participants.has(turn.speaker)).reduce((sum, turn) => sum + turn.words, 0);
 	return (
-		<div className={`grid h-full ${side ? "grid-cols-[minmax(0,1fr)_272px]" : "grid-cols-1"}`}>
+		<div className={`relative grid h-full ${side ? "grid-cols-[minmax(0,1fr)_272px]" : "grid-cols-1"}`}>
 			<div className="flex min-h-0 min-w-0 flex-col">
 				<div className="flex shrink-0 items-center gap-3 border-b border-line bg-white px-4.5 py-2">
 					<button

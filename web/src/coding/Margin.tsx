@@ -37,7 +37,10 @@ export function Margin({ document, codes, tops, active, onActive }: Props) {
 	}, [document.passages, tops]);
 	const bottom = Math.max(0, ...[...places].map(([id, top]) => top + (cards.current.get(id)?.offsetHeight ?? 0)));
 	return (
-		<div className="absolute top-0 left-[720px] w-60 min-[1400px]:w-72" style={{ height: bottom + 20 }}>
+		<div
+			className="absolute top-0 left-[calc(var(--text-width)+160px)] w-52 @min-[1000px]:w-60 @min-[1200px]:w-80"
+			style={{ height: bottom + 20 }}
+		>
 			{document.passages.map((passage) => (
 				<div
 					key={passage.id}

@@ -111,13 +111,13 @@ export function Transcript({ ref, document, codes, facts, selection, active, onA
 			tabIndex={0}
 			aria-label={`Text of ${document.title}. Arrow keys choose words, Shift with arrows more of them, T a whole turn; then type a code.`}
 			role="group"
-			className="relative min-h-0 flex-1 overflow-auto focus-visible:outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-spruce)]"
+			className="@container relative min-h-0 flex-1 overflow-auto focus-visible:outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-spruce)]"
 			onKeyDown={onKey}
 			onDragOver={(event) => event.dataTransfer.types.includes("application/x-code") && event.preventDefault()}
 			onDrop={onDrop}
 		>
 			{/* biome-ignore lint/a11y/noStaticElementInteractions: selecting by mouse; keys do the same above */}
-			<div ref={body} className="relative w-fit py-4 pr-4 pl-3" onMouseUp={onMouseUp}>
+			<div ref={body} className="text-width relative w-fit py-4 pr-4 pl-3" onMouseUp={onMouseUp}>
 				{document.turns.map((turn) => {
 					const speaker = speakers.get(turn.speaker);
 					const quieter = speaker?.role !== "participant";
@@ -126,7 +126,7 @@ export function Transcript({ ref, document, codes, facts, selection, active, onA
 						<div
 							key={turn.number}
 							id={`turn-${turn.number}`}
-							className={`grid grid-cols-[104px_minmax(0,560px)] gap-4 ${quieter ? "mb-2" : "mb-3.5"}`}
+							className={`grid grid-cols-[104px_var(--text-width)] gap-4 ${quieter ? "mb-2" : "mb-3.5"}`}
 						>
 							<div className="pt-1 text-right text-[12.6px] leading-snug text-quiet select-none" title={known?.join("\n")}>
 								<span className={quieter ? "" : "font-semibold text-[#0F5C8C]"}>

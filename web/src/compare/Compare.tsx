@@ -49,7 +49,9 @@ export function Compare() {
 		);
 	const show = (number: Opened | null) => set({ open: number && writeOpened(number) }, true);
 	return (
-		<div className={`grid h-full ${opened && result.data ? "grid-cols-[minmax(0,1fr)_372px]" : "grid-cols-1"}`}>
+		<div
+			className={`grid h-full ${opened && result.data ? "grid-cols-[minmax(0,1fr)_372px] max-[900px]:grid-cols-[0_minmax(0,1fr)]" : "grid-cols-1"}`}
+		>
 			<div className="min-h-0 min-w-0 overflow-auto px-4.5 py-3.5">
 				<Sentence question={question} result={result.data} codes={codes} variables={variables} onChange={set} />
 				{result.error && <Problem error={result.error} />}

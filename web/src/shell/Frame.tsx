@@ -22,7 +22,7 @@ export function Frame() {
 	if (!project.data) return <Loading what="the project" />;
 	return (
 		<ProjectContext value={project.data}>
-			<div className="flex h-screen min-w-[1000px] flex-col">
+			<div className="flex h-screen min-w-[600px] flex-col">
 				<TopBar />
 				<ScopeLine />
 				<main className="min-h-0 flex-1">
@@ -43,7 +43,7 @@ function TopBar() {
 		{ to: "compare", label: "Compare", figure: undefined, says: "" },
 	];
 	return (
-		<header className="flex h-13 shrink-0 items-center gap-4 border-b border-line bg-white px-4.5">
+		<header className="flex min-h-13 shrink-0 flex-wrap items-center gap-x-4 border-b border-line bg-white px-4.5">
 			<Link to="/" className="flex items-center gap-2.5 font-serif text-lg font-semibold" title="All projects">
 				<Mark />
 				Cohortia
@@ -51,7 +51,7 @@ function TopBar() {
 			<span className="max-w-56 truncate border-l border-line pl-3.5 font-medium text-quiet" title={project.name}>
 				{project.name}
 			</span>
-			<nav aria-label="Steps" className="flex h-full">
+			<nav aria-label="Steps" className="flex h-13 max-[900px]:order-last max-[900px]:h-9 max-[900px]:w-full">
 				{steps.map((step) => (
 					<NavLink
 						key={step.to}
