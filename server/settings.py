@@ -28,6 +28,7 @@ INSTALLED_APPS = [
     "server.people",
     "server.coding",
     "server.compare",
+    "server.report",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
@@ -97,7 +98,14 @@ CONTENT_SECURITY_POLICY = {
 }
 
 MEGABYTE = 1024 * 1024
-FILE_LIMIT = 25 * MEGABYTE
+FILE_LIMITS = {
+    "transcript": 25 * MEGABYTE,
+    "pdf": 100 * MEGABYTE,
+    "sheet": 80 * MEGABYTE,
+    "image": 60 * MEGABYTE,
+    "recording": 600 * MEGABYTE,
+}
+MEDIA_FOLDER = LOCAL / "media"
 DATA_UPLOAD_MAX_MEMORY_SIZE = 10 * MEGABYTE
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * MEGABYTE
 SNAPSHOT_MEMORY = int(os.environ.get("COHORTIA_SNAPSHOT_MEMORY", 400)) * MEGABYTE
@@ -126,7 +134,15 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_NAME_OVERRIDES": {
-        "RoleOfColumn": ["case_id", "variable", "leave_out"],
+        "RoleOfColumn": "server.gather.api.staged.COLUMN_ROLES",
+        "KindOfStaged": "server.gather.models.STAGED_KINDS",
+        "KindOfDocument": "server.gather.models.DocumentKind.choices",
+        "KindOfSection": "server.gather.models.Section.KINDS",
+        "KindOfMemo": "server.report.models.MemoKind.choices",
+        "MadeOf": "server.people.api.variables.MADE_OF",
+        "Subject": "server.people.models.Subject.choices",
+        "Certainty": "server.gather.api.speakers.CERTAINTIES",
+        "Decision": "server.gather.api.texts.DECISIONS",
         "BaseOfShare": "server.compare.api.BASES",
         "RoleOfMember": "server.projects.models.MemberRole.choices",
         "RoleOfSpeaker": "server.gather.models.SpeakerRole.choices",

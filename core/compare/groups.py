@@ -1,11 +1,11 @@
 """The columns of a comparison: a label on cases."""
 
-import itertools
 from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
 
+from core.people.derived import band_names
 from core.people.missing import REASONS, MissingReason
 
 OUTSIDE = -100
@@ -47,16 +47,6 @@ class Groups:
 def missing_label(reason: MissingReason) -> int:
     """The label of a case without a value, for this reason."""
     return -1 - REASONS.index(reason)
-
-
-def band_names(cuts: list[float]) -> list[str]:
-    """Bands by cut points, edges said exactly: ``[40, 60]`` gives ``under 40``,
-    ``40 to under 60``, ``60 and over``."""
-    said = [f"{cut:g}" for cut in cuts]
-    if not said:
-        return ["all"]
-    middle = [f"{low} to under {high}" for low, high in itertools.pairwise(said)]
-    return [f"under {said[0]}", *middle, f"{said[-1]} and over"]
 
 
 def bands(values: npt.NDArray[np.float64], missing: npt.NDArray[np.int32], cuts: list[float]) -> Groups:

@@ -1,7 +1,9 @@
 """Cues of a timed text: in order, on lines, with what is odd about them said."""
 
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 from core.gather.labels import Line
 
@@ -28,7 +30,7 @@ def cue_lines(cues: Sequence[Cue]) -> tuple[list[Line], list[str]]:
     backward = sum(cue.end < cue.begin for cue in ordered)
     if backward:
         warnings.append(f"{_cues(backward)} before it begins; its end was taken for its beginning.")
-    overlapping = sum(cue.end > after.begin + 0.05 for cue, after in zip(ordered, ordered[1:], strict=False))
+    overlapping = sum(cue.end > after.begin + 0.05 for cue, after in pairwise(ordered))
     if overlapping:
         said = "One cue begins" if overlapping == 1 else f"{overlapping} cues begin"
         warnings.append(f"{said} before the one above has ended: probably people speaking at once.")
@@ -64,3 +66,12 @@ def written_time(seconds: float | None) -> str:
 
 def _cues(count: int) -> str:
     return "One cue ends" if count == 1 else f"{count} cues end"
+
+
+def seconds_written(time: str) -> float | None:
+    """Seconds of ``1:02:07``, ``04:09`` or the first of ``00:01 --> 00:04``; None for anything else."""
+    found = re.match(r"\s*(?:(\d{1,2}):)?(\d{1,2}):(\d{2}(?:[.,]\d{1,3})?)", time)
+    if not found:
+        return None
+    hours, minutes, seconds = found.groups()
+    return int(hours or 0) * 3600 + int(minutes) * 60 + float(seconds.replace(",", "."))

@@ -7,7 +7,7 @@ from typing import Literal
 
 from core.gather.labels import LabelledLine, Line, looks_named, plausible, take_apart, unlabelled
 from core.gather.roles import Role, likely_role
-from core.gather.timed import PAUSE, written_time
+from core.gather.timed import PAUSE, seconds_written, written_time
 from core.text.normalise import ink_bounds, normalise
 from core.text.words import count_words
 
@@ -146,7 +146,9 @@ def read_transcript(
     if not accepted:
         form = "none"
     drafts = list(_drafts(numbered, form, accepted))
-    written = {draft.label: corrections.renamed.get(draft.label, draft.label).strip() or draft.label for draft in drafts}
+    written = {
+        draft.label: corrections.renamed.get(draft.label, draft.label).strip() or draft.label for draft in drafts
+    }
     return _assemble(drafts, written, corrections, form, dict(reversed(numbered)), remarks)
 
 
@@ -365,3 +367,23 @@ def _moved(pieces: list[_Piece], position: tuple[int, int], otherwise: int) -> i
         return later[0].at if otherwise == 0 else later[-1].at + len(later[-1].text)
     piece = own[0]
     return piece.at + min(max(offset - piece.offset, 0), len(piece.text))
+
+
+def timed_by_labels(transcript: Transcript) -> Transcript:
+    """Times written beside labels (``00:04:11``) as seconds into the recording, where no cue gave them.
+    A turn lasts to the beginning of the next; one that runs backward has no time."""
+    if any(turn.begin is not None for turn in transcript.turns):
+        return transcript
+    begins: list[float | None] = []
+    latest = 0.0
+    for turn in transcript.turns:
+        begin = seconds_written(turn.time)
+        if begin is not None and begin < latest:
+            begin = None
+        latest = latest if begin is None else begin
+        begins.append(begin)
+    turns = []
+    for place, (turn, begin) in enumerate(zip(transcript.turns, begins, strict=True)):
+        following = next((later for later in begins[place + 1 :] if later is not None), begin)
+        turns.append(replace(turn, begin=begin, finish=None if begin is None else following))
+    return replace(transcript, turns=tuple(turns))

@@ -7,10 +7,11 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Literal
 
-from core.people.missing import MissingReason, reason_written
+from core.people.grid import Column, Hint
+from core.people.missing import MissingReason, is_missing_code, reason_written
 
 VariableKind = Literal["category", "ordered", "number", "yes_no", "date", "text"]
-Role = Literal["case_id", "variable", "leave_out"]
+Role = Literal["case_id", "document_id", "variable", "answer", "leave_out"]
 
 _YES = {"yes", "y", "true", "ja", "oui", "sí", "si", "1", "x"}
 _NO = {"no", "n", "false", "nein", "non", "nej", "0"}
@@ -28,6 +29,9 @@ _SCALES: tuple[tuple[str, ...], ...] = (
     ("young", "middle", "old"), ("before", "during", "after"), ("early", "middle", "late"),
 )  # fmt: skip
 _ID_WORDS = ("id", "case", "participant", "person", "respondent", "code", "pseudonym", "no", "number", "household")
+_DOCUMENT_WORDS = ("document", "file", "filename", "transcript", "recording", "interview")
+_OPEN_WORDS = 4
+"""Words in an average cell from which a column of text is taken for answers to code."""
 _DATES = (
     (re.compile(r"^(\d{4})-(\d{1,2})-(\d{1,2})(?:[T ]00:00(?::00)?)?$"), (0, 1, 2)),
     (re.compile(r"^(\d{1,2})\.(\d{1,2})\.(\d{4})$"), (2, 1, 0)),
@@ -47,66 +51,132 @@ class ColumnProposal:
     first_values: tuple[str, ...]
 
 
-def propose_columns(names: Sequence[str], columns: Sequence[Sequence[str]]) -> list[ColumnProposal]:
-    """One proposal a column; at most one is the case ID (the likeliest), the rest variables."""
-    identifier = propose_identifier(names, columns)
+def propose_columns(
+    names: Sequence[str], columns: Sequence[Column], hints: dict[int, Hint] | None = None
+) -> list[ColumnProposal]:
+    """One proposal a column; at most one is the case ID (the likeliest), at most one the document ID."""
+    hints = hints or {}
+    document = propose_document(names, columns)
+    identifier = propose_identifier(names, columns, document)
     proposals = []
-    for position, (name, cells) in enumerate(zip(names, columns, strict=True)):
-        filled = [cell for cell in cells if cell.strip() and reason_written(cell) is None]
-        kind = propose_kind(filled)
-        distinct = list(dict.fromkeys(filled))
-        role: Role = "case_id" if position == identifier else ("variable" if filled else "leave_out")
+    for position, (name, column) in enumerate(zip(names, columns, strict=True)):
+        counts = column.counts()
+        there = [place for place, value in enumerate(column.values) if value.strip() and reason_written(value) is None]
+        filled = [column.values[place] for place in there]
+        times = [int(counts[place]) for place in there]
+        hint = hints.get(position, Hint())
+        kind = hint.kind or propose_kind(filled, sum(times))
+        role: Role = "variable" if filled else "leave_out"
+        if position == identifier:
+            role = "case_id"
+        elif position == document:
+            role = "document_id"
+        elif kind == "text" and is_open(filled, times):
+            role = "answer"
         proposals.append(
             ColumnProposal(
                 name,
                 role,
-                "text" if role == "case_id" else kind,
-                category_order(filled, kind) if kind in ("category", "ordered", "yes_no") else (),
-                len(distinct),
-                len(cells) - len(filled),
-                tuple(distinct[:5]),
+                "text" if role in ("case_id", "document_id") else kind,
+                _order(filled, times, kind, hint) if kind in ("category", "ordered", "yes_no") else (),
+                len(filled),
+                len(column) - sum(times),
+                tuple(filled[:5]),
             )
         )
     return proposals
 
 
-def propose_identifier(names: Sequence[str], columns: Sequence[Sequence[str]]) -> int | None:
-    """The column whose cells are filled and all different, and whose name says ID; None if none is."""
+def _order(filled: list[str], times: list[int], kind: VariableKind, hint: Hint) -> tuple[str, ...]:
+    if not hint.order:
+        return category_order(filled, kind, times)
+    return (*hint.order, *[value for value in category_order(filled, kind, times) if value not in hint.order])
+
+
+def is_open(filled: Sequence[str], times: Sequence[int]) -> bool:
+    """Whether a column of text holds answers in people's own words."""
+    rows = sum(times)
+    words = sum(len(value.split()) * count for value, count in zip(filled, times, strict=True))
+    return rows > 0 and words / rows >= _OPEN_WORDS
+
+
+def propose_identifier(names: Sequence[str], columns: Sequence[Column], document: int | None = None) -> int | None:
+    """The column whose cells are filled and all different, and whose name says ID; None if none is.
+    Where each row is a ``document``, one whose name says ID may repeat."""
     best: tuple[float, int] | None = None
-    for position, (name, cells) in enumerate(zip(names, columns, strict=True)):
-        filled = [cell.strip() for cell in cells if cell.strip()]
-        if not filled:
+    for position, (name, column) in enumerate(zip(names, columns, strict=True)):
+        counts = column.counts()
+        values = {
+            value.strip(): int(count) for value, count in zip(column.values, counts, strict=True) if value.strip()
+        }
+        rows = sum(values.values())
+        if not rows or position == document:
             continue
-        unique = len(set(filled)) / len(filled)
-        named = any(word in re.split(r"[\W_]+", name.casefold()) for word in _ID_WORDS)
-        coded = sum(bool(re.fullmatch(r"[A-Za-z]{1,4}[ _-]?\d+|\d{3,}", cell)) for cell in filled) / len(filled)
-        score = 3 * (unique == 1) + unique + named + coded - 0.05 * position - 2 * (len(filled) < 0.8 * len(cells))
-        if (unique == 1 or (named and unique > 0.8)) and (best is None or score > best[0]):
+        unique = len(values) / rows
+        named = _named(name, _ID_WORDS)
+        sample = list(values)[:1000]
+        coded = sum(bool(re.fullmatch(r"[A-Za-z]{1,4}[ _-]?\d+|\d{3,}", cell)) for cell in sample) / len(sample)
+        figures = not named and coded < 0.8 and all(as_number(cell) is not None for cell in sample)
+        if figures and sample != [str(place) for place in range(1, len(sample) + 1)]:
+            continue
+        score = 3 * (unique == 1) + unique + 2.5 * named + coded - 0.05 * position - 2 * (rows < 0.8 * len(column))
+        repeats = unique > 0.3 if document is not None else unique > 0.8
+        if (unique == 1 or (named and repeats)) and (best is None or score > best[0]):
             best = (score, position)
     return best[1] if best else None
 
 
-def propose_kind(filled: Sequence[str]) -> VariableKind:
-    """The narrowest type that every filled cell fits. ``007`` stays text."""
+def propose_document(names: Sequence[str], columns: Sequence[Column]) -> int | None:
+    """The column that names documents: its cells are file names, or its heading says so and each differs."""
+    for position, (name, column) in enumerate(zip(names, columns, strict=True)):
+        filled = [value for value in column.values if value.strip()]
+        if not filled or len(filled) < column.filled().sum():
+            continue
+        files = sum(bool(re.search(r"\w\.[A-Za-z]\w{1,4}$", value.strip())) for value in filled[:200])
+        says_so = _named(name, _DOCUMENT_WORDS) and not _named(name, (*_ID_WORDS, "date", "time", "length", "language"))
+        if files > 0.8 * len(filled[:200]) or (says_so and not is_open(filled, [1] * len(filled))):
+            return position
+    return None
+
+
+def _named(name: str, words: Sequence[str]) -> bool:
+    return any(word in words for word in re.split(r"[\W_]+", name.casefold()))
+
+
+_PLAIN_NUMBERS = re.compile(r"(?:[+-]?(?:0|[1-9]\d*)(?:\.\d+)?\n)*")
+
+
+def all_plain_numbers(values: Sequence[str]) -> bool:
+    """Whether every value is written as Python reads it: one look for all of a long column."""
+    return _PLAIN_NUMBERS.fullmatch("\n".join([*values, ""])) is not None
+
+
+def propose_kind(filled: Sequence[str], total: int | None = None) -> VariableKind:
+    """The narrowest type that every filled cell fits; ``total`` rows hold them. ``007`` stays text."""
     if not filled:
         return "text"
+    total = len(filled) if total is None else total
+    if len(filled) > 200 and all_plain_numbers(filled):
+        return "number"
     folded = {cell.strip().casefold() for cell in filled}
     if folded <= (_YES | _NO) - {"x"} and len(folded) <= 2 and not folded <= {"0", "1"}:
         return "yes_no"
     if all(as_number(cell) is not None for cell in filled):
         return "number"
-    if all(as_date(cell) is not None for cell in filled):
+    if looks_dated(filled):
         return "date"
     if _scale(folded) or _ranges(folded):
         return "ordered"
+    if len(filled) > 0.8 * total and is_open(filled, [1] * len(filled)):
+        return "text"
     longest = max(len(cell) for cell in filled)
-    if longest <= 60 and len(folded) <= max(2, min(30, len(filled) * 0.6)):
+    if longest <= 60 and len(folded) <= max(2, min(30, total * 0.6)):
         return "category"
     return "text"
 
 
-def category_order(filled: Sequence[str], kind: VariableKind) -> tuple[str, ...]:
-    """Values in the order proposed: a known scale's, ranges by their start, else as first met."""
+def category_order(filled: Sequence[str], kind: VariableKind, times: Sequence[int] | None = None) -> tuple[str, ...]:
+    """Values in the order proposed: a known scale's, ranges by their start, else the most frequent first."""
     seen = list(dict.fromkeys(cell.strip() for cell in filled))
     folded = {value.casefold() for value in seen}
     if kind == "ordered":
@@ -116,8 +186,11 @@ def category_order(filled: Sequence[str], kind: VariableKind) -> tuple[str, ...]
         return tuple(sorted(seen, key=_range_start))
     if kind == "yes_no":
         return tuple(sorted(seen, key=lambda value: as_yes_no(value) is not True))
-    counts = Counter(cell.strip() for cell in filled)
-    return tuple(sorted(seen, key=lambda value: (-counts[value], seen.index(value))))
+    counts: Counter[str] = Counter()
+    for place, cell in enumerate(filled):
+        counts[cell.strip()] += times[place] if times is not None else 1
+    places = {value: place for place, value in enumerate(seen)}
+    return tuple(sorted(seen, key=lambda value: (-counts[value], places[value])))
 
 
 def as_number(cell: str) -> float | None:
@@ -139,20 +212,55 @@ def as_yes_no(cell: str) -> bool | None:
     return True if plain in _YES else False if plain in _NO else None
 
 
-def as_date(cell: str) -> date | None:
-    """An ISO date, ``31.12.2025``, or a slashed date that can be read in one way only."""
+_MONTHS = {
+    name: number
+    for number, names in enumerate(
+        ("jan january", "feb february", "mar march", "apr april", "may", "jun june", "jul july", "aug august",
+         "sep sept september", "oct october", "nov november", "dec december"), start=1)
+    for name in names.split()
+}  # fmt: skip
+_NAMED_MONTH = (
+    re.compile(r"^(?P<day>\d{1,2})\.?[ -](?P<month>[A-Za-z]{3,9})\.?,?[ -](?P<year>\d{4})$"),
+    re.compile(r"^(?P<month>[A-Za-z]{3,9})\.? (?P<day>\d{1,2}),? (?P<year>\d{4})$"),
+)
+
+
+def day_first(filled: Sequence[str]) -> bool | None:
+    """How a column writes ``03/04/2025``: True for the third of April, False for March, as its other
+    dates tell; None where they don't tell, or contradict each other."""
+    first = second = False
+    for cell in filled:
+        slashed = _SLASHED.match(cell.strip())
+        if slashed:
+            first |= int(slashed[1]) > 12
+            second |= int(slashed[2]) > 12
+    return first if first != second else None
+
+
+def looks_dated(filled: Sequence[str]) -> bool:
+    """Whether every cell is a date, in however many styles; slashed ones needn't be decided yet."""
+    return all(as_date(cell, order) is not None for order in [day_first(filled) is not False] for cell in filled)
+
+
+def as_date(cell: str, days_first: bool | None = None) -> date | None:
+    """``2025-12-31``, ``31.12.2025``, ``31 December 2025``, ``Dec 31, 2025``, or a slashed date: read as
+    ``days_first`` says, and without that only where one way of reading it is possible."""
     plain = cell.strip()
     for pattern, (year, month, day) in _DATES:
         found = pattern.match(plain)
         if found:
             parts = found.groups()
             return _date(int(parts[year]), int(parts[month]), int(parts[day]))
+    for named in _NAMED_MONTH:
+        found = named.match(plain)
+        if found and found["month"].casefold() in _MONTHS:
+            return _date(int(found["year"]), _MONTHS[found["month"].casefold()], int(found["day"]))
     slashed = _SLASHED.match(plain)
     if slashed:
         first, second, year_said = (int(part) for part in slashed.groups())
-        if first > 12 or first == second:
+        if first > 12 or first == second or (second <= 12 and days_first is True):
             return _date(year_said, second, first)
-        if second > 12:
+        if second > 12 or days_first is False:
             return _date(year_said, first, second)
     return None
 
@@ -173,17 +281,22 @@ class ReadCell:
     problem: bool = False
 
 
-def read_cell(cell: str, kind: VariableKind, when_empty: MissingReason) -> ReadCell:
-    """Read one cell; a cell that doesn't fit the type is a problem, never silently missing."""
+def read_cell(
+    cell: str, kind: VariableKind, when_empty: MissingReason, days_first: bool | None = None, codes_count: bool = False
+) -> ReadCell:
+    """Read one cell; a cell that doesn't fit the type is a problem, never silently missing.
+    ``codes_count``: numbers such as −99 are values here, not codes for missing ones."""
     if not cell.strip():
         return ReadCell(missing=when_empty)
     reason = reason_written(cell)
-    if reason:
+    if reason and not (codes_count and is_missing_code(cell)):
         return ReadCell(missing=reason)
     if kind in ("category", "ordered", "text"):
         return ReadCell(value=cell.strip())
-    reader = {"number": as_number, "yes_no": as_yes_no, "date": as_date}[kind]
-    value = reader(cell)
+    if kind == "date":
+        value: float | bool | date | None = as_date(cell, days_first)
+    else:
+        value = as_number(cell) if kind == "number" else as_yes_no(cell)
     return ReadCell(problem=True) if value is None else ReadCell(value=value)
 
 

@@ -21,9 +21,31 @@ _WRITTEN: dict[str, MissingReason] = {
     "missing": "unknown",
     ".": "unknown",
     "-": "unknown",
+    "—": "unknown",
+    "?": "unknown",
+    "#n/a": "unknown",
+    "null": "unknown",
+    "prefer not to say": "not_answered",
+    "skipped": "not_answered",
+    "does not apply": "not_applicable",
+    # Codes that surveys keep for missing values (common practice).
+    "-9": "not_answered",
+    "-99": "not_answered",
+    "-999": "not_answered",
+    "-98": "not_applicable",
+    "-998": "not_applicable",
+    "-97": "unknown",
+    "-88": "unknown",
+    "-77": "unknown",
 }
+_CODES = {code for code in _WRITTEN if code.lstrip("-").isdigit()}
+
+
+def is_missing_code(cell: str) -> bool:
+    """Whether the reason is written as a number such as −99, which could be a real value elsewhere."""
+    return cell.strip().replace("−", "-") in _CODES
 
 
 def reason_written(cell: str) -> MissingReason | None:
     """The reason that a cell states in words (``not asked``, ``n/a`` …), if it does."""
-    return _WRITTEN.get(" ".join(cell.casefold().split()))
+    return _WRITTEN.get(" ".join(cell.casefold().replace("−", "-").split()))

@@ -4,18 +4,21 @@ import re
 from collections import Counter
 from dataclasses import dataclass
 
+import numpy as np
+import numpy.typing as npt
+
 from core.people.columns import as_date, as_number
+from core.people.grid import Column, Grid, Hint, Rows
+from core.people.linking import plain_identifier
 from core.people.missing import reason_written
 
 MAX_COLUMNS = 1_000
 MAX_ROWS = 200_000
 
-Rows = list[list[str]]
-
 
 @dataclass(frozen=True)
 class SheetShape:
-    """``header`` is the row of names (0 first), ``header_rows`` 1 or 2, −1 header for none."""
+    """``header`` is the row of names (0 first), −1 where there is none; ``header_rows`` 0, 1 or 2."""
 
     header: int
     header_rows: int
@@ -24,15 +27,22 @@ class SheetShape:
 
 @dataclass(frozen=True)
 class SheetTable:
+    """Names, and the columns beneath them without rows that hold nothing."""
+
     names: tuple[str, ...]
-    rows: Rows
-    first_row: int
-    """Number of the first data row as a spreadsheet shows it, counted from 1."""
+    columns: tuple[Column, ...]
+    numbers: npt.NDArray[np.int64]
+    """Each row's number as a spreadsheet shows it, counted from 1."""
+    hints: dict[int, Hint]
+    same_names: tuple[str, ...]
 
 
 def make_out(rows: Rows, merged: list[str] | None = None) -> SheetShape:
     """Find the header rows. ``merged`` names merged ranges as a spreadsheet shows them."""
     warnings = []
+    if _begins_with_data(rows):
+        said = "No row of column names was found: the first row looks like those beneath it. Name the columns below, or choose a row of names."
+        return SheetShape(-1, 0, (said,))
     filled = [sum(bool(cell.strip()) for cell in row) for row in rows]
     width = max(filled, default=0)
     header = next(
@@ -60,38 +70,60 @@ def make_out(rows: Rows, merged: list[str] | None = None) -> SheetShape:
     return SheetShape(header, header_rows, tuple(warnings))
 
 
-def cut(rows: Rows, header: int, header_rows: int) -> SheetTable:
-    """Names and data rows, empty rows and nameless empty columns dropped."""
-    names = _names(rows[header : header + header_rows])
-    width = max([len(names), *(len(row) for row in rows[header + header_rows :])], default=0)
-    names += [f"Column {place + 1}" for place in range(len(names), width)]
-    data = [[cell.strip() for cell in row] + [""] * (width - len(row)) for row in rows[header + header_rows :]]
-    used = [
-        place for place in range(width) if not names[place].startswith("Column ") or any(row[place] for row in data)
-    ]
-    kept = [[row[place] for place in used] for row in data]
-    return SheetTable(tuple(_unlike([names[place] for place in used])), kept, header + header_rows + 1)
+def cut(grid: Grid, header: int, header_rows: int) -> SheetTable:
+    """Names and data, empty rows and nameless empty columns dropped."""
+    first = header + header_rows if header >= 0 else 0
+    names = _names(grid.top(first)[header:first] if header >= 0 else [])
+    names += [f"Column {place + 1}" for place in range(len(names), len(grid.columns))]
+    columns = [column.take(slice(first, None)).tidied() for column in grid.columns]
+    holding = [column.filled() for column in columns]
+    used = [place for place, name in enumerate(names) if not name.startswith("Column ") or bool(holding[place].any())]
+    kept = np.zeros(max(0, grid.rows - first), bool)
+    for place in used:
+        kept |= holding[place]
+    whole = bool(kept.all())
+    said = [names[place] for place in used]
+    return SheetTable(
+        tuple(_unlike(said)),
+        tuple(columns[place] if whole else columns[place].take(kept) for place in used),
+        np.flatnonzero(kept) + first + 1,
+        {at: grid.hints[place] for at, place in enumerate(used) if place in grid.hints},
+        tuple(name for name, count in Counter(name.casefold() for name in said).items() if count > 1),
+    )
 
 
-def filled_rows(table: SheetTable) -> list[tuple[int, list[str]]]:
-    """The rows that hold anything, with their number as a spreadsheet shows it."""
-    return [(table.first_row + place, row) for place, row in enumerate(table.rows) if any(row)]
+def _begins_with_data(rows: Rows) -> bool:
+    """The first row has an ID shaped as those beneath, and numbers or dates where they have some."""
+    if len(rows) < 3 or sum(bool(cell.strip()) for cell in rows[0]) < 2:
+        return False
+    body = rows[1:40]
+    return _like_those_below(rows[0], body) and any(_is_value(cell) for cell in rows[0])
 
 
-def identifier_problems(identifiers: list[tuple[int, str]]) -> list[str]:
-    """Sentences on IDs that stand twice or not at all; ``identifiers``: (row number, ID)."""
+def identifier_problems(identifiers: Column, numbers: npt.NDArray[np.int64]) -> list[str]:
+    """Sentences on IDs that stand in several rows."""
+    counts = identifiers.counts()
+    twice = [place for place, value in enumerate(identifiers.values) if value and counts[place] > 1]
     problems = []
-    times = Counter(identifier for _, identifier in identifiers if identifier)
-    twice = [identifier for identifier, count in times.items() if count > 1]
-    for identifier in twice[:5]:
-        at = [str(row) for row, value in identifiers if value == identifier]
+    for place in twice[:5]:
+        at = [str(number) for number in numbers[identifiers.codes == place][:8]]
         problems.append(
-            f"The ID “{identifier}” stands in rows {', '.join(at[:-1])} and {at[-1]}. Each needs a row of its own: "
+            f"The ID “{identifiers.values[place]}” stands in rows {', '.join(at[:-1])} and {at[-1]}. Each needs a row of its own: "
             "correct the sheet, or choose another column as ID."
         )
     if len(twice) > 5:
         problems.append(f"{len(twice) - 5} more IDs stand twice.")
     return problems
+
+
+def nearly_alike(identifiers: Column) -> list[str]:
+    """Sentences on IDs that differ only in capitals, spaces, signs or leading zeros."""
+    alike: dict[str, list[str]] = {}
+    for value in identifiers.values:
+        if value:
+            alike.setdefault(plain_identifier(value), []).append(value)
+    pairs = [" and ".join(f"“{one}”" for one in same) for same in alike.values() if len(same) > 1]
+    return [f"{said} differ only in how they are written: the same one, or two?" for said in pairs[:4]]
 
 
 def _second_header(rows: Rows, header: int) -> bool:

@@ -14,3 +14,18 @@ def words(text: str) -> list[str]:
 def count_words(text: str) -> int:
     """How many words ``text`` holds."""
     return len(words(text))
+
+
+def word_at(text: str, position: int) -> tuple[int, int] | None:
+    """The bounds of the word at ``position``, or of the nearest one before or after it; None without any."""
+    best: tuple[int, tuple[int, int]] | None = None
+    start = max(0, position - 400)
+    at = start
+    for part in _BOUNDARY.split(text[start : position + 400]):
+        end = at + len(part)
+        if _HAS_LETTER_OR_DIGIT.search(part):
+            away = max(at - position, position - end, 0)
+            if best is None or away < best[0]:
+                best = (away, (at, end))
+        at = end
+    return best[1] if best else None

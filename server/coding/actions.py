@@ -1,16 +1,23 @@
 """Writes on codes, passages and codings."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from core.coding.tree import would_loop
+from core.gather.transcript import FoundMark
 from core.text.normalise import ink_bounds
 from server.coding import queries
 from server.coding.models import COLOURS, Code, Coding, Passage, Pin
 from server.common.errors import Conflict, NotFound, Refusal
 from server.gather import queries as gather
+from server.gather.models import Document
 from server.projects.models import Membership
 from server.projects.trail import Change, act
+from server.report.models import Memo
+
+LONGEST_CODE_COMMENT = 80
+"""Characters up to which a comment can be taken for a code's name."""
 
 
 @dataclass(frozen=True)
@@ -69,7 +76,7 @@ def remove_coding(member: Membership, coding_id: int) -> None:
         passage = coding.passage
         text = passage.document.text[passage.start : passage.end]
         change.summary = f"Took {coding.code.name} off “{_short(text)}”"
-        if Coding.objects.filter(passage=passage).count() == 1:
+        if Coding.objects.filter(passage=passage).count() == 1 and not passage.memos.exists():
             change.delete(Passage.objects.filter(pk=passage.pk))
         else:
             change.delete(Coding.objects.filter(pk=coding_id))
@@ -120,7 +127,7 @@ def delete_code(member: Membership, code_id: int) -> None:
         passages = set(Coding.objects.filter(code__in=branch).values_list("passage_id", flat=True))
         count = Coding.objects.filter(code__in=branch).count()
         change.delete(queries.codes(member).filter(pk=code_id))
-        left = Passage.objects.filter(pk__in=passages, codings=None)
+        left = Passage.objects.filter(pk__in=passages, codings=None, memos=None)
         change.delete(left)
         beneath = f" with {len(branch) - 1} beneath it" if len(branch) > 1 else ""
         change.summary = f"Deleted the code {code.name}{beneath}, {count} coding{'' if count == 1 else 's'}"
@@ -194,3 +201,54 @@ def _branch(member: Membership, code_id: int) -> list[int]:
 def _short(text: str) -> str:
     text = " ".join(text.split())
     return text if len(text) <= 40 else f"{text[:38].rstrip()}…"
+
+
+def mark_comments(change: Change, document: Document, marks: Sequence[FoundMark], what: str) -> int:
+    """Comments of a file, on their passages: as memos, or (``what`` is ``codes``) short ones as codes.
+    Inside the import's action; returns how many."""
+    codes: dict[str, Code] = {row.name.casefold(): row for row in queries.codes(change.member)}
+    passages: dict[tuple[int, int], Passage] = {}
+    held: set[tuple[int, int]] = set()
+    count = 0
+    for mark in marks:
+        start, end = ink_bounds(document.text, mark.start, mark.end)
+        if start == end:
+            continue
+        passage = passages.get((start, end))
+        if passage is None:
+            passage = passages[start, end] = change.create(Passage(document=document, start=start, end=end))
+        name = " ".join(mark.text.split())
+        if what == "codes" and len(name) <= LONGEST_CODE_COMMENT:
+            code = codes.get(name.casefold())
+            if code is None:
+                code = codes[name.casefold()] = _new_code(change, name, None)
+            if (passage.pk, code.pk) not in held:
+                held.add((passage.pk, code.pk))
+                change.create(Coding(passage=passage, code=code, coder=change.member.account))
+        else:
+            change.create(
+                Memo(
+                    project_id=change.project_id,
+                    author=change.member.account,
+                    text=mark.text,
+                    source=mark.author,
+                    passage=passage,
+                )
+            )
+        count += 1
+    return count
+
+
+def delete_memo(member: Membership, memo_id: int) -> None:
+    """Delete a memo on a passage; a passage that carries nothing else goes too."""
+    with act(member, "coder", "memo") as change:
+        memo = Memo.objects.filter(project=member.project_id, pk=memo_id).select_related("author", "passage").first()
+        if memo is None:
+            raise NotFound("This memo is gone already.")
+        if memo.author_id != member.account_id and not member.may("owner"):
+            raise Refusal(f"This memo is {memo.author.display_name}’s; only they or an owner can delete it.")
+        change.summary = f"Deleted the memo “{_short(memo.text)}”"
+        change.delete(Memo.objects.filter(pk=memo_id))
+        passage = memo.passage
+        if passage and not passage.codings.exists() and not passage.memos.exists():
+            change.delete(Passage.objects.filter(pk=passage.pk))

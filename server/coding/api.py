@@ -12,7 +12,7 @@ from server.coding.actions import NewCode
 from server.coding.models import COLOURS
 from server.common.api import ProjectView, read
 from server.gather import queries as gather
-from server.gather.api import PassageOut
+from server.gather.api.documents import PassageOut
 from server.projects.api import AccountOut
 
 
@@ -128,4 +128,11 @@ class CodingView(ProjectView):
     @extend_schema(responses={204: None})
     def delete(self, request: Request, project_id: int, coding_id: int) -> Response:
         actions.remove_coding(self.member, coding_id)
+        return Response(status=204)
+
+
+class MemoView(ProjectView):
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, project_id: int, memo_id: int) -> Response:
+        actions.delete_memo(self.member, memo_id)
         return Response(status=204)

@@ -36,7 +36,7 @@ def codings(member: Membership) -> QuerySet[Coding]:
 
 def passages_of(document: Document) -> list[dict[str, Any]]:
     """A document's passages in reading order, each with its codings."""
-    rows = Passage.objects.filter(document=document).prefetch_related("codings__coder")
+    rows = Passage.objects.filter(document=document).prefetch_related("codings__coder", "memos__author")
     return [
         {
             "id": row.pk,
@@ -51,6 +51,16 @@ def passages_of(document: Document) -> list[dict[str, Any]]:
                     "coder_name": coding.coder.display_name,
                 }
                 for coding in row.codings.all()
+            ],
+            "memos": [
+                {
+                    "id": memo.pk,
+                    "text": memo.text,
+                    "kind": memo.kind,
+                    "author": memo.author.display_name,
+                    "source": memo.source,
+                }
+                for memo in row.memos.all()
             ],
         }
         for row in rows

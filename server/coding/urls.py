@@ -9,4 +9,5 @@ urlpatterns = [
     path(f"{PROJECT}/pins/<int:key>", api.PinView.as_view()),
     path(f"{PROJECT}/documents/<int:document_id>/passages", api.PassagesView.as_view()),
     path(f"{PROJECT}/codings/<int:coding_id>", api.CodingView.as_view()),
+    path(f"{PROJECT}/memos/<int:memo_id>", api.MemoView.as_view()),
 ]

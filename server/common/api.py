@@ -12,6 +12,10 @@ from server.projects import queries
 from server.projects.models import Account, Membership
 
 
+class CountOut(serializers.Serializer[Any]):
+    count = serializers.IntegerField()
+
+
 def account_of(request: Request) -> Account:
     """Who is asking; the permission classes have let nobody else through."""
     assert isinstance(request.user, Account)

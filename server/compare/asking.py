@@ -1,7 +1,7 @@
 """From a request's words and IDs to the core's comparison, and back to names."""
 
 from dataclasses import dataclass
-from typing import Any, NamedTuple, cast
+from typing import Any, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
@@ -11,12 +11,13 @@ from core.compare.groups import Groups, bands, missing_label, proposed_cuts
 from core.compare.scope import Scope
 from core.compare.snapshot import Snapshot
 from core.compare.wording import Names
-from core.people.missing import MissingReason
+from core.people.derived import in_words
 from server.coding import queries as coding
 from server.common.errors import NotFound, Refusal
 from server.compare.snapshots import places, snapshot
+from server.people import facts
 from server.people import queries as people
-from server.people.models import Value, Variable, VariableKind
+from server.people.models import Variable, VariableKind
 from server.projects.models import Membership
 
 PERMUTATIONS = 10_000
@@ -91,29 +92,18 @@ def ask(member: Membership, said: dict[str, Any]) -> Asked:
 
 def groups_of(held: Snapshot, variable: Variable, cuts: list[float] | None = None) -> tuple[Groups, list[float]]:
     """All groups that a variable makes; a number is cut into bands (proposed where none are given)."""
-    labels = np.full(len(held.case_ids), missing_label(cast(MissingReason, variable.when_empty)), np.int32)
-    values = list(
-        Value.objects.filter(variable=variable).values_list("case_id", "category_id", "number", "truth", "missing")
-    )
-    at = places(held.case_ids, np.array([row[0] for row in values], np.int64))
-    missing = np.array([missing_label(cast(MissingReason, row[4])) if row[4] else 0 for row in values], np.int32)
+    known = facts.known([variable], held.case_ids.tolist())[variable.pk]
+    labels = np.array(
+        [0 if one.missing is None else missing_label(one.missing) for one in known.held], np.int32
+    ).reshape(len(known.held))
     if variable.kind == VariableKind.NUMBER:
-        numbers = np.full(len(held.case_ids), np.nan)
-        numbers[at] = [np.nan if row[2] is None else row[2] for row in values]
-        labels[at] = missing
-        labels[~np.isnan(numbers)] = 0
-        cuts = proposed_cuts(numbers[~np.isnan(numbers)]) if cuts is None else sorted(set(cuts))
-        return bands(np.nan_to_num(numbers), np.where(labels < 0, labels, 0), cuts), cuts
-    if variable.kind == VariableKind.YES_NO:
-        names: tuple[str, ...] = ("yes", "no")
-        own = np.array([0 if row[3] else 1 for row in values], np.int32)
-    else:
-        categories = list(variable.categories.all())
-        names = tuple(category.label for category in categories)
-        place = {category.pk: position for position, category in enumerate(categories)}
-        own = np.array([place.get(row[1], 0) for row in values], np.int32)
-    labels[at] = np.where(missing < 0, missing, own)
-    return Groups(names, labels, variable.kind == VariableKind.ORDERED), []
+        numbers = np.array([one.value if isinstance(one.value, float) else 0.0 for one in known.held])
+        cuts = proposed_cuts(numbers[labels >= 0]) if cuts is None else sorted(set(cuts))
+        return bands(numbers, labels, cuts), cuts
+    place = {label: position for position, label in enumerate(known.categories)}
+    own = [0 if one.value is None else place.get(in_words(one.value), 0) for one in known.held]
+    labels = np.where(labels < 0, labels, np.array(own, np.int32).reshape(len(own))).astype(np.int32)
+    return Groups(tuple(known.categories), labels, variable.kind == VariableKind.ORDERED), []
 
 
 def scope_of(held: Snapshot, said: dict[str, Any]) -> Scope:

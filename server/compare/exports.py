@@ -7,6 +7,8 @@ from typing import Any
 
 import xlsxwriter
 
+from server.common.spreadsheets import safe
+
 _TEST_NAMES = {
     "chi_square": "Pearson chi-square",
     "exact": "Fisher–Freeman–Halton, exact",
@@ -79,13 +81,13 @@ def as_csv(result: dict[str, Any], project: str, many: str) -> bytes:
     """UTF-8 with a byte order mark, so that spreadsheets read it as such."""
     out = io.StringIO()
     writer = csv.writer(out)
-    writer.writerow([_safe(sentence_of(result))])
+    writer.writerow([safe(sentence_of(result))])
     writer.writerow([])
     for row in table_of(result, many):
-        writer.writerow(["" if cell is None else _safe(cell) if isinstance(cell, str) else cell for cell in row])
+        writer.writerow(["" if cell is None else safe(cell) if isinstance(cell, str) else cell for cell in row])
     writer.writerow([])
     for note in notes_of(result, project):
-        writer.writerow([_safe(note)])
+        writer.writerow([safe(note)])
     return out.getvalue().encode("utf-8-sig")
 
 
@@ -136,8 +138,3 @@ def _format(name: str, measure: str) -> str:
     if ends_of_a_rate:
         return "number"
     return "share" if is_share else "number"
-
-
-def _safe(text: str) -> str:
-    """A text that a spreadsheet would take for a formula gets an apostrophe before it."""
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text

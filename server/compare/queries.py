@@ -9,12 +9,12 @@ from core.compare import wording
 from core.compare.comparison import BASES, ComparisonResult, compare
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.evidence import evidence
-from core.people.participants import written
+from core.people.derived import in_words
 from server.coding.models import Passage
 from server.compare.asking import Asked, ask, case_names
 from server.gather.models import Turn
+from server.people import facts
 from server.people import queries as people
-from server.people.models import Value
 from server.projects.models import Membership
 
 CONTEXT = 130
@@ -162,14 +162,17 @@ def evidence_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
 def _facts(member: Membership, case_ids: list[int]) -> dict[int, dict[str, Any]]:
     """Each case's identifier and its first values, for the chips beside its name."""
     first = [variable for variable in people.variables(member) if variable.kind != "text"][:4]
-    facts: dict[int, dict[str, Any]] = {
-        pk: {"identifier": name, "facts": []} for pk, name in case_names(member, case_ids).items()
+    known = facts.known(first, case_ids)
+    return {
+        pk: {"identifier": name, "facts": [_chip(known[row.pk], case_ids.index(pk)) for row in first]}
+        for pk, name in case_names(member, case_ids).items()
     }
-    values = Value.objects.filter(case__in=case_ids, variable__in=first).select_related("category", "variable")
-    for value in sorted(values, key=lambda value: value.variable.position):
-        text = written(people.value_of(value)) or (value.missing or "").replace("_", " ")
-        facts[value.case_id]["facts"].append({"variable": value.variable.name, "text": text})
-    return facts
+
+
+def _chip(known: facts.Known, place: int) -> dict[str, str]:
+    held = known.held[place]
+    text = (held.missing or "").replace("_", " ") if held.value is None else in_words(held.value)
+    return {"variable": known.variable.name, "text": text}
 
 
 def _passages(member: Membership, passage_ids: list[int]) -> dict[int, dict[str, Any]]:

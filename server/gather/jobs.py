@@ -1,10 +1,17 @@
-"""Bringing in all staged files at once: sheets, then documents, then the sure links."""
+"""Bringing in all staged files at once: sheets, then documents, then answers and links."""
 
+from django.db.models import Case as Choose
+from django.db.models import IntegerField, Value, When
 from procrastinate.contrib.django import app
 
+from core.gather.answers import answers_of
+from core.gather.transcript import Transcript, timed_by_labels
+from server.coding.actions import mark_comments
 from server.common.errors import Refusal
 from server.gather import actions, queries, reading
-from server.gather.models import Document, StagedFile
+from server.gather.models import Document, DocumentKind, Speaker, StagedFile
+from server.gather.queries import documents_called
+from server.people import queries as people
 from server.people.actions import bring_in_sheet
 from server.projects import jobs
 from server.projects.models import Job, JobState, Membership
@@ -43,48 +50,133 @@ def start(member: Membership) -> Job:
     return job
 
 
+class _Brought:
+    """What has been brought in so far, for the closing sentence."""
+
+    def __init__(self) -> None:
+        self.documents = self.cases = self.answers = self.linked = self.comments = 0
+
+
 def bring_in(job: Job, progress: jobs.Progress) -> str:
     """The work itself, in the job's one transaction and as one undoable action."""
     member = Membership.objects.select_related("project", "account").get(project=job.project, account=job.account)
+    order = Choose(When(kind="sheet", then=Value(1)), default=Value(0), output_field=IntegerField())
     ticked = list(
-        queries.staged(member).filter(included=True, problem="").order_by("-kind", "id").values_list("id", "kind")
+        queries.staged(member).filter(included=True, problem="").order_by(order, "id").values_list("id", "kind", "name")
     )
-    sheets = [pk for pk, kind in ticked if kind == "sheet"]
-    transcripts = [pk for pk, kind in ticked if kind == "transcript"]
+    waiting = list(queries.staged(member).filter(problem="").exclude(kind="sheet").defer("choices"))
+    partners = {
+        pk: text.pk
+        for pk, text in reading.partners(waiting).items()
+        if (pk, "recording") in {one[:2] for one in ticked}
+    }
+    del waiting
+    consumed = set(partners.values())
+    brought = _Brought()
     progress.start(len(ticked), "Reading")
     with act(member, "coder", "import") as change:
-        cases = 0
-        for done, pk in enumerate(sheets, start=1):
-            cases += bring_in_sheet(change, reading.sheet_of(StagedFile.objects.get(pk=pk))).new_cases
-            progress.step(done, "Bringing in people")
         titles = set(queries.documents(member).values_list("title", flat=True))
-        for done, pk in enumerate(transcripts, start=len(sheets) + 1):
-            _bring_in_transcript(change, StagedFile.objects.get(pk=pk), titles)
-            progress.step(done, "Bringing in documents")
-        linked = actions.link_sure_speakers(member, change)
-        queries.staged(member).filter(pk__in=[pk for pk, _ in ticked]).delete()
-        said = _said(member, cases, len(transcripts), linked)
+        for done, (pk, kind, name) in enumerate(ticked, start=1):
+            if kind != "sheet" and pk not in consumed:
+                _bring_in_document(change, StagedFile.objects.get(pk=pk), partners.get(pk), titles, brought)
+            if kind == "sheet":
+                progress.step(done - 1, f"Bringing in {name}")
+                _bring_in_sheet(change, StagedFile.objects.get(pk=pk), titles, brought)
+            progress.step(done, "Bringing in people" if kind == "sheet" else "Bringing in documents")
+        brought.linked += actions.link_sure_speakers(member, change)
+        queries.staged(member).filter(pk__in=[*(pk for pk, _, _ in ticked), *consumed]).delete()
+        said = _said(member, brought)
         change.summary = f"Brought in {said}"
     return f"Brought in {said}."
 
 
-def _bring_in_transcript(change: Change, staged: StagedFile, titles: set[str]) -> Document:
-    title = base = reading.title_of(staged)
+def _bring_in_document(
+    change: Change, staged: StagedFile, text_id: int | None, titles: set[str], brought: _Brought
+) -> Document:
+    title = _free_title(reading.title_of(staged), titles)
+    text = StagedFile.objects.get(pk=text_id) if text_id is not None else None
+    transcript = reading.transcript_of(staged, text)
+    kind = DocumentKind.TRANSCRIPT
+    if staged.kind == "image":
+        kind = DocumentKind.IMAGE
+    elif staged.kind == "recording":
+        kind = DocumentKind.RECORDING
+        transcript = timed_by_labels(transcript)
+    elif staged.content.get("pages"):
+        kind = DocumentKind.PDF
+    document = actions.add_document(
+        change,
+        title,
+        transcript if transcript.turns else _silent(),
+        staged.name,
+        staged.digest,
+        kind,
+        staged.content.get("seconds"),
+        staged.content.get("media"),
+    )
+    if transcript.marks and staged.choices.get("comments", "memos") != "leave_out":
+        brought.comments += mark_comments(change, document, transcript.marks, staged.choices.get("comments", "memos"))
+    brought.documents += 1
+    return document
+
+
+def _silent() -> Transcript:
+    """A picture, a scan, a recording without text: one speaker who can be linked, and no words."""
+    from core.gather.transcript import WHOLE, FoundSpeaker, FoundTurn
+
+    return Transcript("", (FoundTurn(0, 0, 0, 0, 0, 0, ""),), (FoundSpeaker(WHOLE, "participant", 1, 0, ""),), "none")
+
+
+def _bring_in_sheet(change: Change, staged: StagedFile, titles: set[str], brought: _Brought) -> None:
+    member = change.member
+    sheet = reading.sheet_of(staged)
+    brought.cases += bring_in_sheet(change, sheet, staged.choices.get("on_conflict", "keep")).new_cases
+    cases = dict(people.cases(member).values_list("identifier", "id"))
+    base = reading.title_of(staged)
+    for identifier, transcript in answers_of(sheet):
+        title = _free_title(f"{base} {identifier}", titles)
+        document = actions.add_document(
+            change, title, transcript, staged.name, staged.digest, kind=DocumentKind.ANSWERS
+        )
+        change.update(document.speakers.get(), case_id=cases[identifier])
+        brought.answers += 1
+    brought.linked += _link_documents(change, sheet.documents, sheet.identifiers, cases)
+    actions.remember(member, staged)
+
+
+def _link_documents(
+    change: Change, documents: tuple[str, ...], identifiers: tuple[str, ...], cases: dict[str, int]
+) -> int:
+    """A sheet that names both says who speaks in each document: its one participant is linked."""
+    called = documents_called(change.member, documents)
+    linked = 0
+    for name, identifier in zip(documents, identifiers, strict=True):
+        if name not in called or identifier not in cases:
+            continue
+        own = list(Speaker.objects.filter(document=called[name], role="participant")[:2])
+        if len(own) == 1 and own[0].case_id is None:
+            linked += change.update(own[0], case_id=cases[identifier])
+    return linked
+
+
+def _free_title(base: str, titles: set[str]) -> str:
+    title = base = base[:300]
     number = 2
     while title in titles:
         title = f"{base[:290]} ({number})"
         number += 1
     titles.add(title)
-    return actions.add_document(change, title, reading.transcript_of(staged), staged.name, staged.digest)
+    return title
 
 
-def _said(member: Membership, cases: int, documents: int, linked: int) -> str:
+def _said(member: Membership, brought: _Brought) -> str:
     many, one = member.project.case_many, member.project.case_one
-    parts = []
-    if documents:
-        parts.append(f"{documents} document{'' if documents == 1 else 's'}")
-    if cases or not documents:
-        parts.append(f"{cases} new {one if cases == 1 else many}")
-    if linked:
-        parts.append(f"{linked} speaker{'' if linked == 1 else 's'} linked")
-    return ", ".join(parts)
+    counts: list[tuple[int, str, str]] = [
+        (brought.documents, "document", "documents"),
+        (brought.cases, f"new {one}", f"new {many}"),
+        (brought.answers, f"{one}’s answers", f"{many}’s answers"),
+        (brought.comments, "comment", "comments"),
+        (brought.linked, "speaker linked", "speakers linked"),
+    ]
+    parts = [f"{count:,} {single if count == 1 else several}" for count, single, several in counts if count]
+    return ", ".join(parts) or f"0 new {many}"

@@ -1,11 +1,15 @@
 """Reads on documents, speakers and staged files, each filtered by membership."""
 
-from django.db.models import Count, Max, Q, QuerySet
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from django.db.models import Count, F, Max, Q, QuerySet, Sum
+from django.db.models.functions import Left
 
 from core.people.linking import LinkProposal, UnlinkedSpeaker, propose_links
 from server.common.errors import NotFound
-from server.gather.models import Document, Speaker, SpeakerRole, StagedFile
-from server.people.models import Case
+from server.gather.models import Document, Medium, Speaker, SpeakerRole, StagedFile
+from server.people.models import Case, Value, Variable
 from server.projects.models import Membership, Project
 
 
@@ -18,7 +22,7 @@ def shelf(member: Membership) -> QuerySet[Document]:
     return (
         documents(member)
         .defer("text")
-        .prefetch_related("speakers__case")
+        .prefetch_related("speakers__case", "media")
         .annotate(
             turn_count=Count("turns", distinct=True),
             passage_count=Count("passages", distinct=True),
@@ -32,6 +36,15 @@ def document(member: Membership, document_id: int) -> Document:
     if found is None:
         raise NotFound("This document isn’t in the project; it may have been deleted.")
     return found
+
+
+def medium(member: Membership, document_id: int, role: str, number: int) -> Medium:
+    """A picture or recording of a document; the original of a PDF is only drawn from, never handed out."""
+    found = Medium.objects.filter(document=document(member, document_id), role=role, number=number)
+    one = found.exclude(role="pages").first()
+    if one is None:
+        raise NotFound("The document has no such picture or recording.")
+    return one
 
 
 def speakers(member: Membership) -> QuerySet[Speaker]:
@@ -50,8 +63,6 @@ def unlinked(member: Membership) -> QuerySet[Speaker]:
 
 def passages_touched(member: Membership) -> dict[int, int]:
     """For each speaker without a case, how many passages overlap its turns."""
-    from django.db.models import F
-
     rows = (
         unlinked(member)
         .filter(
@@ -64,15 +75,21 @@ def passages_touched(member: Membership) -> dict[int, int]:
     return {row["id"]: row["touched"] for row in rows}
 
 
+BEGINNING = 400
+"""Code points of a document's beginning in which an ID or name is looked for."""
+_NAME_WORDS = ("name", "pseudonym", "alias", "called", "nickname")
+
+
 def link_proposals(member: Membership) -> list[LinkProposal]:
-    """For every participant without a case, the sure link, or why there is none."""
-    waiting = list(unlinked(member))
+    """For every participant without a case, whom it seems to be, or why nobody."""
+    waiting = list(unlinked(member).annotate(beginning=Left("document__text", BEGINNING)))
     participants = (
         Speaker.objects.filter(document__in=documents(member), role=SpeakerRole.PARTICIPANT)
         .values("document")
         .annotate(n=Count("id"))
     )
     alone = {row["document"] for row in participants if row["n"] == 1}
+    rows = Case.objects.filter(project=member.project_id)
     return propose_links(
         [
             UnlinkedSpeaker(
@@ -80,11 +97,87 @@ def link_proposals(member: Membership) -> list[LinkProposal]:
                 speaker.label,
                 speaker.document.source_name or speaker.document.title,
                 speaker.document_id in alone,
+                speaker.beginning,
             )
             for speaker in waiting
         ],
-        dict(Case.objects.filter(project=member.project_id).values_list("id", "identifier")),
+        dict(rows.values_list("id", "identifier")),
+        _names(member),
+        list(rows.filter(speakers=None).order_by("id").values_list("id", flat=True)),
     )
+
+
+def _names(member: Membership) -> dict[int, list[str]]:
+    """Other names of cases: what variables called *name* or *pseudonym* hold."""
+    asked = Q()
+    for word in _NAME_WORDS:
+        asked |= Q(variable__name__icontains=word)
+    rows = Value.objects.filter(asked, variable__project=member.project_id, case__isnull=False, missing=None)
+    found: dict[int, list[str]] = {}
+    for case_id, words, label in rows.values_list("case_id", "words", "category__label"):
+        if words or label:
+            found.setdefault(case_id, []).append(words or label)
+    return found
+
+
+def documents_called(member: Membership, names: Iterable[str]) -> dict[str, int]:
+    """Documents by the title or the file name that a sheet calls them by; a name that fits two is none."""
+    rows = list(documents(member).values_list("id", "title", "source_name"))
+    by_title = {title.casefold(): pk for pk, title, _ in rows}
+    sources = [source.casefold() for _, _, source in rows]
+    by_source = {source.casefold(): pk for pk, _, source in rows if source and sources.count(source.casefold()) == 1}
+    found = {}
+    for name in dict.fromkeys(names):
+        plain = name.strip().casefold()
+        pk = by_title.get(plain) or by_source.get(plain) or by_title.get(plain.rsplit(".", 1)[0])
+        if plain and pk:
+            found[name] = pk
+    return found
+
+
+@dataclass(frozen=True)
+class Check:
+    """What is worth a look before comparing: each list empty where all is well."""
+
+    documents_without_case: list[Document]
+    cases_without_material: list[Case]
+    cases_in_several: list[tuple[Case, list[str]]]
+    silent_speakers: list[Speaker]
+
+
+def check(member: Membership) -> Check:
+    """Documents nobody is linked in, cases without material, those in several documents (of which
+    waves), and participants who never say a word."""
+    rows = documents(member).defer("text")
+    with_case = Speaker.objects.filter(document__in=rows, case__isnull=False).values("document")
+    without = rows.exclude(pk__in=with_case)
+    cases = Case.objects.filter(project=member.project_id)
+    linked: dict[int, list[str]] = {}
+    names = _waves(member)
+    pairs = Speaker.objects.filter(case__in=cases).values_list("case_id", "document_id", "document__title").distinct()
+    for case_id, document_id, title in pairs.order_by("document__title"):
+        linked.setdefault(case_id, []).append(f"{title} ({names[document_id]})" if document_id in names else title)
+    several = cases.filter(pk__in=[pk for pk, titles in linked.items() if len(titles) > 1])
+    silent = speakers(member).filter(role=SpeakerRole.PARTICIPANT).annotate(said=Sum("turns__words"))
+    return Check(
+        list(without),
+        list(cases.filter(speakers=None)),
+        [(row, linked[row.pk]) for row in several],
+        list(silent.filter(Q(said=0) | Q(said=None), document__words__gt=0)),
+    )
+
+
+def _waves(member: Membership) -> dict[int, str]:
+    """Of each document the value of the first category variable about documents, such as its wave."""
+    first = (
+        Variable.objects.filter(project=member.project_id, of="document", kind__in=["category", "ordered"])
+        .order_by("position", "id")
+        .first()
+    )
+    if first is None:
+        return {}
+    rows = Value.objects.filter(variable=first, category__isnull=False)
+    return dict(rows.values_list("document_id", "category__label"))
 
 
 def staged(member: Membership) -> QuerySet[StagedFile]:

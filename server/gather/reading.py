@@ -1,26 +1,46 @@
 """Between a staged file's stored content and the core's reading of it."""
 
+import hashlib
 from typing import Any
 
 from core.gather.labels import Line
-from core.gather.transcript import Corrections, Transcript, read_transcript
+from core.gather.timed import beyond
+from core.gather.transcript import Corrections, Remark, Transcript, read_transcript
 from core.people.participants import ColumnChoice, SheetChoices, SheetReading, read_participants
+from server.gather import media
 from server.gather.models import StagedFile
+from server.gather.readers.sheets import read_grid
 
 
-def transcript_of(staged: StagedFile) -> Transcript:
-    """A staged transcript as read with the corrections made so far."""
-    lines = [Line(text, bold) for text, bold in staged.content["lines"]]
+def lines_of(staged: StagedFile) -> list[Line]:
+    return [Line(*line) for line in staged.content.get("lines", [])]
+
+
+def transcript_of(staged: StagedFile, text: StagedFile | None = None) -> Transcript:
+    """A staged text as read with the corrections made so far; for a recording that of its timed ``text``."""
+    source = text or staged
     choices = staged.choices
+    remarks = [Remark((one[0], one[1]), (one[2], one[3]), one[4], one[5]) for one in source.content.get("remarks", [])]
     return read_transcript(
-        lines,
+        lines_of(source),
         Corrections(
             one_turn=choices.get("one_turn", False),
             ignored=tuple(choices.get("ignored", [])),
             renamed=choices.get("renamed", {}),
             roles=choices.get("roles", {}),
         ),
+        remarks,
     )
+
+
+def warnings_of(staged: StagedFile, text: StagedFile | None = None) -> list[str]:
+    """What is to be read about a staged file before it is brought in."""
+    said = list(staged.content.get("warnings", []))
+    if text is not None:
+        said += text.content.get("warnings", [])
+        longer = beyond(lines_of(text), staged.content.get("seconds"))
+        said += [longer] if longer else []
+    return said
 
 
 def title_of(staged: StagedFile) -> str:
@@ -29,16 +49,44 @@ def title_of(staged: StagedFile) -> str:
     return (typed or staged.name.rsplit(".", 1)[0] or staged.name)[:300]
 
 
+def stem(name: str) -> str:
+    """What a recording and its timed text have in common: ``Talk 3.ogg``, ``talk 3.en.vtt``."""
+    return name.split(".", 1)[0].casefold().strip()
+
+
+def partners(rows: list[StagedFile]) -> dict[int, StagedFile]:
+    """For each recording that waits, the text that is its own: chosen, or of the same name."""
+    texts = [row for row in rows if row.kind == "transcript" and not row.problem]
+    found = {}
+    for row in rows:
+        if row.kind != "recording" or row.problem:
+            continue
+        chosen = row.choices.get("text")
+        if chosen == 0:
+            continue
+        match = next((text for text in texts if text.pk == chosen), None)
+        if match is None:
+            alike = [text for text in texts if stem(text.name) == stem(row.name)]
+            timed = [
+                text for text in alike if any(len(line) > 2 and line[4] is not None for line in text.content["lines"])
+            ]
+            match = next(iter(timed or alike), None)
+        if match is not None:
+            found[row.pk] = match
+    return found
+
+
 def sheet_of(staged: StagedFile) -> SheetReading:
     """A staged sheet as read with the corrections made so far."""
     choices = staged.choices
     return read_participants(
-        staged.content["rows"],
+        read_grid(media.path_of(staged.stored)),
         staged.content.get("merged", []),
         SheetChoices(
             header=choices.get("header"),
             header_rows=choices.get("header_rows"),
             skip_without_id=choices.get("skip_without_id", False),
+            without_text=choices.get("without_text", "keep"),
             columns={name: _column(choice) for name, choice in choices.get("columns", {}).items()},
         ),
     )
@@ -46,6 +94,11 @@ def sheet_of(staged: StagedFile) -> SheetReading:
 
 def _column(choice: dict[str, Any]) -> ColumnChoice:
     order = choice.get("categories")
-    return ColumnChoice(
-        choice.get("role"), choice.get("kind"), choice.get("when_empty"), tuple(order) if order else None
-    )
+    kept = {name: choice[name] for name in ("role", "kind", "when_empty", "name", "of", "days_first") if name in choice}
+    return ColumnChoice(**kept, categories=tuple(order) if order else None, codes_count=bool(choice.get("codes_count")))
+
+
+def signature_of(sheet: SheetReading) -> str:
+    """What makes two sheets alike: their columns' names, in whatever order."""
+    names = sorted(column.proposal.name.casefold() for column in sheet.columns)
+    return hashlib.sha256("\n".join(names).encode()).hexdigest()

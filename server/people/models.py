@@ -33,8 +33,19 @@ class Case(models.Model):
         ]
 
 
+class Subject(models.TextChoices):
+    """What a variable is a fact about."""
+
+    CASE = "case"
+    DOCUMENT = "document"
+
+
 class Variable(models.Model):
-    """A fact about cases. ``when_empty`` is the reason that an empty cell is missing."""
+    """A fact about cases or documents. ``when_empty`` is the reason that an empty cell is missing.
+
+    ``definition`` makes a variable of others (bands, a crossing, a count, a cohort): it holds no values
+    of its own and follows the data; see ``server.people.derived``.
+    """
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="variables")
     name = models.CharField(max_length=200)
@@ -42,11 +53,17 @@ class Variable(models.Model):
     description = models.TextField(blank=True)
     when_empty = models.CharField(max_length=20, choices=MISSING_CHOICES, default="not_answered")
     position = models.PositiveIntegerField(default=0)
+    of = models.CharField(max_length=10, choices=Subject.choices, default=Subject.CASE)
+    definition = models.JSONField(null=True, blank=True)
 
     class Meta:
         ordering = ["position", "id"]
         constraints = [
-            models.UniqueConstraint(fields=["project", "name"], name="one_variable_a_name"),
+            models.UniqueConstraint(fields=["project", "of", "name"], name="one_variable_a_name"),
+            models.CheckConstraint(condition=Q(of__in=["case", "document"]), name="variable_subject_known"),
+            models.CheckConstraint(
+                condition=Q(definition__isnull=True) | Q(of="case"), name="made_variables_are_of_cases"
+            ),
             models.CheckConstraint(condition=~Q(name=""), name="variable_has_a_name"),
         ]
 
@@ -67,9 +84,11 @@ _HOLDERS = ("category", "number", "truth", "day", "words", "missing")
 
 
 class Value(models.Model):
-    """A case's value of a variable: exactly one of the columns is filled, ``missing`` among them."""
+    """A case's, or a document's, value of a variable: exactly one of the columns that hold one is
+    filled, ``missing`` among them."""
 
-    case = models.ForeignKey(Case, models.CASCADE, related_name="values")
+    case = models.ForeignKey(Case, models.CASCADE, null=True, related_name="values")
+    document = models.ForeignKey("gather.Document", models.CASCADE, null=True, related_name="values")
     variable = models.ForeignKey(Variable, models.CASCADE, related_name="values")
     category = models.ForeignKey(Category, models.CASCADE, null=True, related_name="values")
     number = models.FloatField(null=True)
@@ -81,6 +100,12 @@ class Value(models.Model):
     class Meta:
         constraints = [
             models.UniqueConstraint(fields=["case", "variable"], name="one_value_a_case"),
+            models.UniqueConstraint(
+                fields=["document", "variable"], condition=Q(document__isnull=False), name="one_value_a_document"
+            ),
+            models.CheckConstraint(
+                condition=Q(case__isnull=True) ^ Q(document__isnull=True), name="value_of_one_subject"
+            ),
             models.CheckConstraint(
                 condition=Q(
                     *[
@@ -99,3 +124,30 @@ class Value(models.Model):
                 name="missing_reason_known",
             ),
         ]
+
+
+class Cohort(models.Model):
+    """A named group of cases: by ``condition`` (it follows the data), or picked by hand (null)."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="cohorts")
+    name = models.CharField(max_length=200)
+    description = models.TextField(blank=True)
+    condition = models.JSONField(null=True, blank=True)
+    cases = models.ManyToManyField(Case, through="CohortCase", related_name="cohorts")
+
+    class Meta:
+        ordering = ["name", "id"]
+        constraints = [
+            models.UniqueConstraint(fields=["project", "name"], name="one_cohort_a_name"),
+            models.CheckConstraint(condition=~Q(name=""), name="cohort_has_a_name"),
+        ]
+
+
+class CohortCase(models.Model):
+    """A case picked into a cohort by hand."""
+
+    cohort = models.ForeignKey(Cohort, models.CASCADE, related_name="picks")
+    case = models.ForeignKey(Case, models.CASCADE, related_name="picks")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["cohort", "case"], name="one_pick_a_cohort")]

@@ -1,12 +1,15 @@
 """Any rows at all give a reading or a sentence, and nothing is lost between sheet and records."""
 
+import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from core.people.columns import as_date, as_number, category_order, propose_kind, read_cell
+from core.people.grid import Column, Grid
 from core.people.missing import REASONS, reason_written
 from core.people.participants import ColumnChoice, SheetChoices, read_participants, written
-from core.people.sheet import cut, filled_rows, make_out
+from core.people.sheet import cut, make_out
+from tests.core.sheets import records
 
 cells = st.one_of(
     st.sampled_from(
@@ -41,18 +44,21 @@ def test_any_rows_give_a_reading(rows):
     assert all(isinstance(sentence, str) for sentence in (*sheet.problems, *sheet.warnings))
     assert len({column.proposal.name for column in sheet.columns}) == len(sheet.columns)
     if not sheet.problems:
-        identifiers = [record.identifier for record in sheet.records]
-        assert len(set(identifiers)) == len(identifiers)
-        assert all(identifiers)
+        named = sheet.identifiers if sheet.about == "case" else sheet.documents
+        assert all(named)
+        if not any(sheet.documents):
+            assert len(set(named)) == len(named)
 
 
 @settings(max_examples=150, deadline=None)
 @given(sheets)
 def test_no_filled_cell_is_lost_between_sheet_and_table(rows):
     shape = make_out(rows)
-    table = cut(rows, shape.header, shape.header_rows)
-    below = [cell.strip() for row in rows[shape.header + shape.header_rows :] for cell in row if cell.strip()]
-    kept = [cell for _, row in filled_rows(table) for cell in row if cell]
+    table = cut(Grid.of(rows), shape.header, shape.header_rows)
+    first = shape.header + shape.header_rows if shape.header >= 0 else 0
+    below = [cell.strip() for row in rows[first:] for cell in row if cell.strip()]
+    kept = [cell for column in table.columns for cell in column.cells() if cell]
+    assert all(len(column) == len(table.numbers) for column in table.columns)
     assert sorted(kept) == sorted(below)
 
 
@@ -62,8 +68,8 @@ def test_every_cell_is_a_value_a_reason_or_a_problem(rows, kind):
     names = {f"c{i}": ColumnChoice(kind=kind) for i in range(5)}
     body = [[f"c{i}" for i in range(5)], *[(row + [""] * 5)[:5] for row in rows]]
     sheet = read_participants(body, [], SheetChoices(header=0, header_rows=1, columns=names))
-    for record in sheet.records:
-        for cell in record.cells.values():
+    for _, read in records(sheet):
+        for cell in read.values():
             assert (cell.value is not None) + (cell.missing is not None) + cell.problem == 1
 
 
@@ -99,3 +105,16 @@ def test_reasons_are_found_however_they_are_spaced():
 
 def test_truth_is_written_in_words():
     assert (written(True), written(False), written(None), written(3.0), written("x")) == ("yes", "no", "", "3", "x")
+
+
+@settings(max_examples=200, deadline=None)
+@given(st.lists(cells, min_size=1, max_size=30), st.data())
+def test_a_column_taken_apart_holds_the_same_cells(texts, data):
+    column = Column.of(texts)
+    assert column.cells() == texts
+    assert len(set(column.values)) == len(column.values)
+    mask = np.array(data.draw(st.lists(st.booleans(), min_size=len(texts), max_size=len(texts))))
+    taken = column.take(mask)
+    assert taken.cells() == [text for text, kept in zip(texts, mask, strict=True) if kept]
+    assert set(taken.values) == set(taken.cells())
+    assert column.tidied().cells() == [text.strip() for text in texts]

@@ -12,6 +12,7 @@ from server.coding import actions as coding
 from server.compare import snapshots
 from server.gather import actions as gather
 from server.gather import jobs as importing
+from server.gather.actions import staging
 from server.gather.models import Document
 from server.gather.readers import sandbox
 from server.people.models import Variable
@@ -59,18 +60,20 @@ class World:
 
 
 @pytest.fixture(autouse=True)
-def _one_connection(settings):
-    """A test's own transaction is seen only by its own connection: progress goes over it too."""
+def _one_connection(settings, tmp_path):
+    """A test's own transaction is seen only by its own connection: progress goes over it too. Its media
+    lie in a folder of its own."""
     settings.PROGRESS_DATABASE = "default"
+    settings.MEDIA_FOLDER = tmp_path / "media"
     snapshots.forget()
 
 
-def read_here(files):
+def read_here(files, keep, **more):
     """Well-meant files read in this process: starting one for each test would take minutes."""
-    with tempfile.NamedTemporaryFile() as file:
-        for name, data in files:
-            Path(file.name).write_bytes(data)
-            yield sandbox._answer({"name": name, "path": file.name})
+    with tempfile.TemporaryDirectory() as folder:
+        for name, path in files:
+            out = Path(folder)
+            yield sandbox._kept(sandbox.answer({"name": name, "path": str(path), "out": str(out), **more}), out, keep)
 
 
 @pytest.fixture
@@ -93,7 +96,7 @@ def empty(db) -> World:
 @pytest.fixture
 def world(empty, monkeypatch) -> World:
     """Two talks, three people, a branch of two codes, three codings."""
-    monkeypatch.setattr(gather, "read_files", read_here)
+    monkeypatch.setattr(staging, "read_files", read_here)
     job = bring_in(empty.owner, ("people.csv", SHEET), ("P1_pier.txt", TALK), ("P2_garden.txt", OTHER))
     assert job.state == JobState.DONE, job.message
     pier, garden = Document.objects.get(title="P1_pier"), Document.objects.get(title="P2_garden")

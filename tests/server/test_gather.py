@@ -95,7 +95,8 @@ def test_a_second_sheet_fills_gaps_and_overwrites_nothing(world):
     client = world.client(world.owner.account)
     sheet = client.get(world.url("/staged")).json()[0]["sheet"]
     assert (sheet["new_cases"], sheet["known_cases"], sheet["conflicts"]) == (1, 1, 1)
-    assert sheet["conflict_examples"] == ["P3, Crosses: never here, weekly in the sheet"]
+    assert sheet["conflict_examples"] == [{"who": "P3", "variable": "Crosses", "here": "never", "there": "weekly"}]
+    assert (sheet["fresh"], sheet["same"]) == (3, 0)
     job = Job.objects.create(project=world.project, account=world.owner.account, title="t")
     jobs.run(job.pk, importing.bring_in)
     assert Value.objects.get(case__identifier="P3", variable__name="Age").number == 52
@@ -135,7 +136,7 @@ ODD = {
     "sound.txt": (b"\x00\x01\x02\x03" * 500, "isn’t text"),
     "renamed.docx": (b"just words", "content is plain text"),
     "renamed.txt": (word_file(("P1: ", "x")), "an office file"),
-    "report.pdf": (b"%PDF-1.7", "reads transcripts as"),
+    "report.pdf": (b"%PDF-1.7", "damaged or cut off"),
     "renamed-pdf.txt": (b"%PDF-1.7 abc", "a PDF"),
     "old.doc": (b"\xd0\xcf\x11\xe0", "old .doc format"),
     "locked.docx": (b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1" + b"\x00" * 600, "protected by a password"),

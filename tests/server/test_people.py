@@ -132,8 +132,10 @@ def test_the_roster_shows_values_and_reasons(world):
     assert age["missing"] == [{"label": "not_answered", "count": 1}]
     last = shown["cases"][2]
     assert (last["identifier"], last["documents"]) == ("P3", 0)
-    assert last["values"][str(age["id"])] == {"text": "", "missing": "not_answered"}
-    assert shown["cases"][0]["values"][str(age["id"])] == {"text": "34", "missing": None}
+    ages = next(column for column in shown["columns"] if column["variable"] == age["id"])
+    cells = [ages["cells"][code] for code in ages["codes"]]
+    assert cells[2] == {"text": "", "missing": "not_answered"}
+    assert cells[0] == {"text": "34", "missing": None}
 
 
 def test_a_new_case_says_from_the_start_why_it_has_no_values(world):

@@ -10,14 +10,16 @@ import numpy as np
 import openpyxl
 import pytest
 
+from core.gather.labels import Line
 from core.gather.transcript import read_transcript
 from server.coding.models import Coding, Passage
 from server.compare.columns import integer_columns
 from server.compare.snapshots import load, places
+from server.gather import media
 from server.gather.models import Turn
 from server.gather.readers import sandbox
 from server.gather.readers.kinds import Unreadable, check_container, kind_of
-from server.gather.readers.sheets import read_rows
+from server.gather.readers.sheets import read_grid, read_sheet
 from server.gather.readers.transcripts import read_lines
 
 
@@ -27,7 +29,34 @@ def saved(document) -> bytes:
     return out.getvalue()
 
 
-def test_word_paragraphs_breaks_tabs_and_tables():
+@pytest.fixture
+def lines_of(tmp_path):
+    """The lines that are read from bytes of this name, and the format said."""
+
+    def read(name, data):
+        path = tmp_path / "given"
+        path.write_bytes(data)
+        content = read_lines(name, path)
+        return [Line(*line) for line in content["lines"]], content["format"]
+
+    return read
+
+
+@pytest.fixture
+def rows_of(tmp_path):
+    """The rows that are read from bytes of this name, and what is said of them."""
+
+    def read(name, data):
+        path = tmp_path / "given"
+        path.write_bytes(data)
+        found = read_sheet(name, path, tmp_path)
+        grid = read_grid(tmp_path / "cells")
+        return grid.top(grid.rows), found
+
+    return read
+
+
+def test_word_paragraphs_breaks_tabs_and_tables(lines_of):
     document = docx.Document()
     paragraph = document.add_paragraph()
     paragraph.add_run("Anna:").bold = True
@@ -36,7 +65,7 @@ def test_word_paragraphs_breaks_tabs_and_tables():
     paragraph.add_run().add_break()
     paragraph.add_run("next line")
     document.add_table(1, 2).cell(0, 1).text = "in a cell"
-    lines, kind = read_lines("a.docx", saved(document))
+    lines, kind = lines_of("a.docx", saved(document))
     assert kind == "docx"
     assert [(line.text, line.bold) for line in lines if line.text] == [
         ("Anna:\tWell then", 5),
@@ -45,59 +74,68 @@ def test_word_paragraphs_breaks_tabs_and_tables():
     ]
 
 
-def test_a_bold_label_may_end_in_a_plain_colon():
+def test_a_bold_label_may_end_in_a_plain_colon(lines_of):
     document = docx.Document()
     for label, said in (("Anna", ": Hm?"), ("Bo", ": Yes: no."), ("Anna", ": Oh.")):
         paragraph = document.add_paragraph()
         paragraph.add_run(label).bold = True
         paragraph.add_run(said)
-    found = read_transcript(read_lines("a.docx", saved(document))[0])
+    found = read_transcript(lines_of("a.docx", saved(document))[0])
     assert [found.text[turn.ink_start : turn.ink_end] for turn in found.turns] == ["Hm?", "Yes: no.", "Oh."]
 
 
-def test_bold_switched_off_is_not_bold():
+def test_bold_switched_off_is_not_bold(lines_of):
     document = docx.Document()
     document.add_paragraph().add_run("plain").bold = False
-    assert read_lines("a.docx", saved(document))[0][0].bold == 0
+    assert lines_of("a.docx", saved(document))[0][0].bold == 0
 
 
-def test_cells_are_the_text_a_researcher_sees():
+def test_cells_are_the_text_a_researcher_sees(rows_of):
     book = openpyxl.Workbook()
     book.active.append(["ID", "Number", "Share", "Yes", "Day", "Time", "Code"])
     book.active.append(["P1", 3.0, 0.25, True, date(2025, 12, 31), datetime(2025, 1, 2, 3, 4), "007"])
     book.active.append(["P2", None, -1, False, None, None, " x\u00a0y "])
     out = io.BytesIO()
     book.save(out)
-    rows = read_rows("s.xlsx", out.getvalue())["rows"]
+    rows, _ = rows_of("s.xlsx", out.getvalue())
     assert rows[1] == ["P1", "3", "0.25", "yes", "2025-12-31", "2025-01-02 03:04:00", "007"]
     assert rows[2] == ["P2", "", "-1", "no", "", "", "x y"]
 
 
-def test_the_first_sheet_with_content_is_read():
+def test_the_first_sheet_with_content_is_read(rows_of):
     book = openpyxl.Workbook()
     second = book.create_sheet("People")
     second.append(["ID", "Age"])
     second.append(["P1", 30])
     out = io.BytesIO()
     book.save(out)
-    found = read_rows("s.xlsx", out.getvalue())
-    assert found["rows"][1] == ["P1", "30"]
+    rows, found = rows_of("s.xlsx", out.getvalue())
+    assert rows[1] == ["P1", "30"]
     assert found["format"] == "sheet “People”"
 
 
-def test_quoted_cells_keep_separators_and_line_breaks():
-    rows = read_rows("s.csv", b'ID;Said\nP1;"one; two\nthree"\nP2;"a ""b"""\n')["rows"]
+def test_quoted_cells_keep_separators_and_line_breaks(rows_of):
+    rows, _ = rows_of("s.csv", b'ID;Said\nP1;"one; two\nthree"\nP2;"a ""b"""\n')
     assert rows[1:] == [["P1", "one; two\nthree"], ["P2", 'a "b"']]
 
 
-@pytest.mark.parametrize("name", ["a.pdf", "a", "a.doc", "a.xls", "a.exe", ".txt.gz"])
+@pytest.mark.parametrize("name", ["a.webp", "a", "a.doc", "a.svg", "a.exe", ".txt.gz"])
 def test_other_kinds_are_refused_with_what_to_do(name):
-    with pytest.raises(Unreadable, match=r"Cohortia reads|Save it as"):
+    with pytest.raises(Unreadable, match=r"Cohortia reads|[Ss]ave"):
         kind_of(name)
 
 
 @pytest.mark.parametrize(
-    ("name", "kind"), [("A.TXT", "transcript"), ("b.Md", "transcript"), ("c.xlsx", "sheet"), ("d.tsv", "sheet")]
+    ("name", "kind"),
+    [
+        ("A.TXT", "transcript"),
+        ("b.Md", "transcript"),
+        ("c.xlsx", "sheet"),
+        ("d.tsv", "sheet"),
+        ("e.TIF", "image"),
+        ("f.sas7bdat", "sheet"),
+        ("g.webm", "recording"),
+    ],
 )
 def test_kinds_go_by_the_ending(name, kind):
     assert kind_of(name) == kind
@@ -111,8 +149,8 @@ def test_content_that_is_not_what_the_name_says():
 
 def test_the_reading_process_answers_in_order_and_survives_bad_files():
     files = [("a.txt", b"P1: x\nI: y\nP1: z"), ("b.docx", b"PK\x03\x04broken"), ("c.csv", b"ID,Age\nP1,2\n")]
-    answers = list(sandbox.read_files(files))
-    assert [sorted(answer) for answer in answers] == [["content"], ["problem"], ["content"]]
+    answers = list(sandbox.read_files(files, media.keep))
+    assert [sorted(answer) for answer in answers] == [["content"], ["problem"], ["content", "stored"]]
     assert answers[0]["content"]["lines"][1] == ["I: y", 0]
     json.dumps(answers)
 
@@ -130,19 +168,19 @@ def test_a_reading_process_that_dies_is_said_and_the_next_file_is_read(monkeypat
 
     real = sandbox._start
     monkeypatch.setattr(sandbox, "_start", start)
-    answers = list(sandbox.read_files([("a.txt", b"one"), ("b.txt", b"two")]))
+    answers = list(sandbox.read_files([("a.txt", b"one"), ("b.txt", b"two")], media.keep))
     assert "within the limits" in answers[0]["problem"]
     assert answers[1]["content"]["lines"] == [["two", 0]]
     assert len(started) == 2
 
 
-def test_a_part_that_unpacks_to_too_much_is_refused_before_any_library_sees_it():
+def test_a_part_that_unpacks_to_too_much_is_refused_before_any_library_sees_it(lines_of):
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr("word/document.xml", b" " * (90 * 1024 * 1024))
     assert len(out.getvalue()) < 200_000
     with pytest.raises(Unreadable, match="unpacks to far more"):
-        read_lines("a.docx", out.getvalue())
+        lines_of("a.docx", out.getvalue())
 
 
 def test_columns_read_whole_agree_with_reading_them_row_by_row(world):

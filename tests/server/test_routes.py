@@ -3,18 +3,20 @@
 import pytest
 from django.urls import get_resolver
 
-from server.coding.models import Code, Coding
+from server.coding.models import Code, Coding, Passage
 from server.gather.models import Document, Speaker, StagedFile
+from server.people import actions as people
 from server.people.models import Case
 from server.projects.models import Job, Membership
+from server.report.models import Memo
 from tests.server.conftest import upload
 
 OPEN = {"api/session", "api/health", "api/password", "api/projects"}
 # Changing something needs a coder, except: reading by POST, and what only an owner may do.
-READ_BY_POST = {"compare", "compare/evidence", "compare/export"}
+READ_BY_POST = {"compare", "compare/evidence", "compare/export", "cohorts/count"}
 OWNERS = {("members", "POST"), ("members/<int:membership_id>", "PATCH"), ("members/<int:membership_id>", "DELETE"),
           ("", "PATCH"), ("delete", "POST")}  # fmt: skip
-CODERS_READ = {"staged"}
+CODERS_READ = {"staged", "names"}
 
 
 def routes():
@@ -59,11 +61,15 @@ def filled(world):
         kind="transcript",
     )
     job = Job.objects.create(project=p, account=world.owner.account, title="job")
+    cohort = people.make_cohort(world.owner, "Everybody", None, [])
+    passage = Passage.objects.filter(document__project=p).first()
+    memo = Memo.objects.create(project=p, author=world.owner.account, text="Look again", passage=passage)
     ids = {
         "document_id": Document.objects.filter(project=p).first().pk, "speaker_id": Speaker.objects.filter(document__project=p).first().pk,
         "staged_id": staged.pk, "job_id": job.pk, "case_id": Case.objects.filter(project=p).first().pk,
         "variable_id": p.variables.first().pk, "code_id": Code.objects.filter(project=p).first().pk,
         "coding_id": Coding.objects.first().pk, "membership_id": Membership.objects.get(project=p, role="viewer").pk, "key": 3,
+        "number": 1, "by": p.variables.first().pk, "cohort_id": cohort.pk, "memo_id": memo.pk,
     }  # fmt: skip
     return world, ids
 
@@ -71,6 +77,7 @@ def filled(world):
 def call(client, world, ids, beneath, method):
     for name, value in ids.items():
         beneath = beneath.replace(f"<int:{name}>", str(value))
+    beneath = beneath.replace("<str:role>", "picture")
     return getattr(client, method.lower())(world.url(f"/{beneath}" if beneath else ""), {}, format="json")
 
 
@@ -110,8 +117,15 @@ def test_things_of_another_project_are_not_found(filled, beneath, method):
     path = beneath
     for name, value in ids.items():
         path = path.replace(f"<int:{name}>", str(value))
+    path = path.replace("<str:role>", "picture")
     bodies = {
         "codings": {},
+        "split": {"at": 5},
+        "give": {"speaker": ids["speaker_id"]},
+        "text": {"text": "x"},
+        "categories": {"do": "rename", "labels": ["x"], "name": "y"},
+        "cohorts": {"name": "x"},
+        "merge": {"other": ids["case_id"]},
         "passages": {"start": 0, "end": 3, "codes": [ids["code_id"]]},
         "values": {"text": "x"},
         "cases": {"identifier": "x"},

@@ -53,4 +53,4 @@ def _check_part(archive: zipfile.ZipFile, name: str, total: int) -> int:
 
 
 def _ending(wanted: str) -> str:
-    return "docx" if wanted.startswith("word/") else "xlsx"
+    return {"word": "docx", "xl/w": "xlsx"}.get(wanted[:4], "odt or .ods")

@@ -2,15 +2,40 @@
 
 from typing import Literal
 
-Kind = Literal["transcript", "sheet"]
+Kind = Literal["transcript", "sheet", "image", "recording"]
 
-TRANSCRIPTS = ("txt", "md", "docx")
-SHEETS = ("csv", "tsv", "xlsx")
+TEXTS = ("txt", "md")
+OFFICE = ("odt", "rtf", "html", "htm")
+TIMED = ("vtt", "srt")
+TRANSCRIPTS = (*TEXTS, "docx", *OFFICE, "pdf", *TIMED)
+DELIMITED = ("csv", "tsv")
+WORKBOOKS = ("xlsx", "xls", "ods")
+PACKAGES = ("sav", "zsav", "dta", "sas7bdat")
+SHEETS = (*DELIMITED, *WORKBOOKS, *PACKAGES)
+IMAGES = ("png", "jpg", "jpeg", "gif", "tif", "tiff")
+RECORDINGS = ("ogg", "oga", "mp3", "m4a", "wav", "mp4", "webm")
 
 _ZIP = b"PK\x03\x04"
 _OLE = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
-_MAGIC = ((b"%PDF", "a PDF"), (b"\x89PNG", "a picture"), (b"\xff\xd8\xff", "a picture"), (b"GIF8", "a picture"),
-          (b"OggS", "a recording"), (b"ID3", "a recording"), (b"RIFF", "a recording"), (b"{\\rtf", "an RTF text"))  # fmt: skip
+_OFFICE_NAMES = {
+    "docx": "Word",
+    "odt": "a word processor",
+    "xlsx": "a spreadsheet program",
+    "ods": "a spreadsheet program",
+}
+_MAGIC = (
+    (b"%PDF", "a PDF"), (b"\x89PNG", "a picture"), (b"\xff\xd8\xff", "a picture"), (b"GIF8", "a picture"),
+    (b"II*\x00", "a picture"), (b"MM\x00*", "a picture"), (b"OggS", "a recording"), (b"ID3", "a recording"),
+    (b"RIFF", "a recording"), (b"\x1aE\xdf\xa3", "a recording"), (b"{\\rtf", "an RTF text"),
+    (b"$FL2", "a file of a statistics package"), (b"$FL3", "a file of a statistics package"),
+    (b"<stata_dta>", "a file of a statistics package"), (_ZIP, "an office file"), (_OLE, "an old office file"),
+)  # fmt: skip
+_WANTED: dict[str, tuple[bytes, ...]] = {
+    "pdf": (b"%PDF",), "png": (b"\x89PNG",), "jpg": (b"\xff\xd8\xff",), "jpeg": (b"\xff\xd8\xff",), "gif": (b"GIF8",),
+    "tif": (b"II*\x00", b"MM\x00*", b"II+\x00", b"MM\x00+"), "tiff": (b"II*\x00", b"MM\x00*", b"II+\x00", b"MM\x00+"),
+    "ogg": (b"OggS",), "oga": (b"OggS",), "wav": (b"RIFF",), "webm": (b"\x1aE\xdf\xa3",), "rtf": (b"{\\rtf",),
+    "sav": (b"$FL2", b"$FL3"), "zsav": (b"$FL3", b"$FL2"), "xls": (_OLE,),
+}  # fmt: skip
 
 
 class Unreadable(Exception):
@@ -23,43 +48,47 @@ def extension(name: str) -> str:
 
 def kind_of(name: str) -> Kind:
     ending = extension(name)
-    if ending in TRANSCRIPTS:
-        return "transcript"
-    if ending in SHEETS:
-        return "sheet"
+    for kind, endings in (("transcript", TRANSCRIPTS), ("sheet", SHEETS), ("image", IMAGES), ("recording", RECORDINGS)):
+        if ending in endings:
+            return kind  # type: ignore[return-value]
     if ending == "doc":
         raise Unreadable("This is Word’s old .doc format. Save it as .docx, then add it again.")
-    if ending == "xls":
-        raise Unreadable("This is Excel’s old .xls format. Save it as .xlsx or .csv, then add it again.")
+    if ending in ("heic", "webp", "bmp", "svg"):
+        raise Unreadable(f"Pictures come in as .png, .jpg, .gif or .tif; save this .{ending} as one of them.")
     raise Unreadable(
-        "Cohortia reads transcripts as .txt, .md or .docx and participant sheets as .csv or .xlsx; this is none of them."
+        "Cohortia reads texts (.txt .md .docx .odt .rtf .html .pdf), timed texts (.vtt .srt), sheets (.csv .tsv .xlsx "
+        ".xls .ods .sav .dta .sas7bdat), pictures (.png .jpg .gif .tif) and recordings (.ogg .mp3 .m4a .wav .mp4 .webm); "
+        "this is none of them."
     )
 
 
 def check_container(name: str, data: bytes) -> None:
-    """Refuse bytes that aren't what the name says."""
+    """Refuse a file whose first bytes aren't what the name says."""
     ending = extension(name)
     if not data.strip():
         raise Unreadable("The file is empty.")
-    if ending in ("docx", "xlsx"):
-        program = "Word" if ending == "docx" else "a spreadsheet program"
+    if ending in ("docx", "xlsx", "odt", "ods"):
         if data.startswith(_OLE):
             raise Unreadable(
                 f"The file is protected by a password, or in an old format under the name .{ending}. "
-                f"Open it in {program}, save it without a password, and add it again."
+                f"Open it in {_OFFICE_NAMES[ending]}, save it without a password, and add it again."
             )
-        if not data.startswith(_ZIP):
+        _expect(ending, data, (_ZIP,))
+    elif ending in _WANTED:
+        _expect(ending, data, _WANTED[ending])
+    elif ending in (*TEXTS, *DELIMITED, *TIMED, "html", "htm"):
+        what = _seems(data)
+        if what not in ("plain text", "something else"):
             raise Unreadable(
-                f"The name ends in .{ending}, but the content is {_seems(data)}. Give it its right ending, or save it again as .{ending}."
+                f"The name ends in .{ending}, but the content is {what}. Give it its right ending, then add it again."
             )
-        return
-    if data.startswith((_ZIP, _OLE)):
+
+
+def _expect(ending: str, data: bytes, wanted: tuple[bytes, ...]) -> None:
+    if not data.startswith(wanted):
         raise Unreadable(
-            f"The name ends in .{ending}, but the content is an office file. Give it its right ending, then add it again."
+            f"The name ends in .{ending}, but the content is {_seems(data)}. Give it its right ending, or save it again as .{ending}."
         )
-    for magic, what in _MAGIC:
-        if data.startswith(magic):
-            raise Unreadable(f"The name ends in .{ending}, but the content is {what}.")
 
 
 def _seems(data: bytes) -> str:

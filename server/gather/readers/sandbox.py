@@ -1,40 +1,65 @@
 """Files are read in a process of their own, with limits on time and memory, that may die without harm.
 
 Run as a module it answers requests on standard input, one JSON line each:
-``{"name": …, "path": …}`` → ``{"content": …}`` or ``{"problem": sentence}``.
+``{"name": …, "path": …, "out": folder}`` → ``{"content": …, "media": […]}`` or ``{"problem": sentence}``;
+what is large is written into the folder and named in the answer.
 """
 
 import contextlib
 import json
+import os
 import resource
+import shutil
+import signal
 import subprocess
 import sys
 import tempfile
 import threading
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 from typing import Any
 
-MEMORY = 1_200 * 1024 * 1024
-SECONDS = 60
+MEMORY = 1_600 * 1024 * 1024
+SECONDS = 90
+LARGEST_WRITTEN = 700 * 1024 * 1024
 _ROOT = Path(__file__).resolve().parents[3]
-_DIED = "The file couldn’t be read within the limits of memory and time. If it is a normal file, save it again and add it once more."
+DIED = "The file couldn’t be read within the limits of memory and time. If it is a normal file, save it again and add it once more."
+Source = bytes | Path
 
 
-def read_files(files: Iterable[tuple[str, bytes]]) -> Iterator[dict[str, Any]]:
-    """For each (name, bytes), in order, ``{"content": …}`` or ``{"problem": sentence}``."""
+def read_files(
+    files: Iterable[tuple[str, Source]], keep: Callable[[Path], str], **more: Any
+) -> Iterator[dict[str, Any]]:
+    """For each (name, bytes or path), in order, ``{"content": …, "media": …}`` or ``{"problem": sentence}``.
+    ``keep`` takes each file that was written for good, and gives the digest that stands for it."""
     with tempfile.TemporaryDirectory(prefix="cohortia-") as folder:
         child: subprocess.Popen[str] | None = None
         try:
-            for name, data in files:
-                path = Path(folder) / "file"
-                path.write_bytes(data)
+            for name, source in files:
+                out = Path(folder) / "out"
+                out.mkdir(exist_ok=True)
+                path = source if isinstance(source, Path) else Path(folder) / "file"
+                if isinstance(source, bytes):
+                    path.write_bytes(source)
                 if child is None or child.poll() is not None:
                     child = _start()
-                yield _ask(child, name, path)
+                answer = _ask(child, {"name": name, "path": str(path), "out": str(out), **more})
+                yield _kept(answer, out, keep)
+                shutil.rmtree(out, ignore_errors=True)
         finally:
             if child is not None:
                 _end(child)
+
+
+def _kept(answer: dict[str, Any], out: Path, keep: Callable[[Path], str]) -> dict[str, Any]:
+    if "problem" in answer:
+        return answer
+    for medium in answer.get("media", []):
+        # The child names files in its own folder and nowhere else.
+        medium["digest"] = keep(out / Path(medium.pop("file")).name)
+    if "stored" in answer:
+        answer["stored"] = keep(out / Path(answer["stored"]).name)
+    return answer
 
 
 def _start() -> "subprocess.Popen[str]":
@@ -46,22 +71,29 @@ def _start() -> "subprocess.Popen[str]":
         stderr=subprocess.DEVNULL,
         text=True,
         encoding="utf-8",
+        # A session of its own, so that what it starts ends with it.
+        start_new_session=True,
         env={"PATH": "/usr/bin:/bin", "PYTHONPATH": str(_ROOT), "PYTHONUTF8": "1", "OPENBLAS_NUM_THREADS": "1"},
     )
 
 
-def _ask(child: "subprocess.Popen[str]", name: str, path: Path) -> dict[str, Any]:
+def _kill(child: "subprocess.Popen[str]") -> None:
+    with contextlib.suppress(ProcessLookupError):
+        os.killpg(child.pid, signal.SIGKILL)
+
+
+def _ask(child: "subprocess.Popen[str]", request: dict[str, Any]) -> dict[str, Any]:
     assert child.stdin
     assert child.stdout
-    timer = threading.Timer(SECONDS, child.kill)
+    timer = threading.Timer(SECONDS, _kill, [child])
     timer.start()
     try:
-        child.stdin.write(json.dumps({"name": name, "path": str(path)}) + "\n")
+        child.stdin.write(json.dumps(request) + "\n")
         child.stdin.flush()
         answer = child.stdout.readline()
-        return dict(json.loads(answer)) if answer else {"problem": _DIED}
+        return dict(json.loads(answer)) if answer else {"problem": DIED}
     except (BrokenPipeError, json.JSONDecodeError):
-        return {"problem": _DIED}
+        return {"problem": DIED}
     finally:
         timer.cancel()
 
@@ -74,38 +106,104 @@ def _end(child: "subprocess.Popen[str]") -> None:
     try:
         child.wait(timeout=2)
     except subprocess.TimeoutExpired:
-        child.kill()
+        _kill(child)
         child.wait()
     child.stdout.close()
 
 
-def _answer(request: dict[str, str]) -> dict[str, Any]:
+def answer(request: dict[str, Any]) -> dict[str, Any]:
+    """Read one file; every problem is a sentence."""
     from server.gather.readers.kinds import Unreadable, check_container, kind_of
-    from server.gather.readers.sheets import read_rows
-    from server.gather.readers.transcripts import read_lines
 
-    data = Path(request["path"]).read_bytes()
+    path, out = Path(request["path"]), Path(request["out"])
     try:
+        if "page" in request:
+            return _page(path, out, request["page"])
         kind = kind_of(request["name"])
-        check_container(request["name"], data)
-        if kind == "sheet":
-            return {"content": read_rows(request["name"], data)}
-        lines, encoding = read_lines(request["name"], data)
-        return {
-            "content": {"lines": [[line.text.replace("\x00", ""), line.bold] for line in lines], "format": encoding}
-        }
+        with path.open("rb") as file:
+            check_container(request["name"], file.read(4096))
+        return {"transcript": _transcript, "sheet": _sheet, "image": _image, "recording": _recording}[kind](
+            request, path, out
+        )
     except Unreadable as unreadable:
         return {"problem": str(unreadable)}
-    except MemoryError:
-        return {"problem": _DIED}
+    except (MemoryError, RecursionError):
+        return {"problem": DIED}
+
+
+def _transcript(request: dict[str, Any], path: Path, out: Path) -> dict[str, Any]:
+    from server.gather.readers.transcripts import read_lines
+
+    content = read_lines(request["name"], path)
+    if not content["pages"]:
+        return {"content": content}
+    from server.gather.readers.pdf import THUMBNAIL, render
+
+    shutil.copyfile(path, out / "pages")
+    width, height = render(path, 1, out / "thumbnail.webp", THUMBNAIL)
+    media = [
+        {"role": "pages", "number": content["pages"], "type": "application/pdf", "file": "pages", "width": 0, "height": 0},
+        {"role": "thumbnail", "number": 1, "type": "image/webp", "file": "thumbnail.webp", "width": width, "height": height},
+    ]  # fmt: skip
+    return {"content": content, "media": media}
+
+
+def _sheet(request: dict[str, Any], path: Path, out: Path) -> dict[str, Any]:
+    from server.gather.readers.sheets import read_sheet
+
+    return {"content": read_sheet(request["name"], path, out, request.get("title", "")), "stored": "cells"}
+
+
+def _image(request: dict[str, Any], path: Path, out: Path) -> dict[str, Any]:
+    from server.gather.readers.images import read_pictures
+
+    pictures, thumbnail, said = read_pictures(path, out)
+    media = [
+        {"role": role, "number": one.number, "type": "image/webp", "file": one.file.name, "width": one.width, "height": one.height}
+        for role, group in (("picture", pictures), ("thumbnail", [thumbnail]))
+        for one in group
+    ]  # fmt: skip
+    size = f"{pictures[0].width:,} × {pictures[0].height:,} points"
+    return {"content": {"format": f"picture, {size}", "warnings": said, "pages": len(pictures)}, "media": media}
+
+
+def _recording(request: dict[str, Any], path: Path, out: Path) -> dict[str, Any]:
+    from core.gather.timed import written_time
+    from server.gather.readers.recordings import read_recording
+
+    copy, kind, seconds, said = read_recording(request["name"], path, out)
+    length = f", {written_time(seconds)}" if seconds else ""
+    medium = {"role": "recording", "number": 1, "type": kind, "file": copy.name, "width": 0, "height": 0}
+    content = {
+        "format": f"{'film' if kind.startswith('video') else 'sound'}{length}",
+        "warnings": said,
+        "seconds": seconds,
+    }
+    return {"content": content, "media": [medium]}
+
+
+def _page(path: Path, out: Path, number: int) -> dict[str, Any]:
+    from server.gather.readers.pdf import render
+
+    width, height = render(path, number, out / "page.webp")
+    medium = {
+        "role": "page",
+        "number": number,
+        "type": "image/webp",
+        "file": "page.webp",
+        "width": width,
+        "height": height,
+    }
+    return {"content": {}, "media": [medium]}
 
 
 def main() -> None:
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
     resource.setrlimit(resource.RLIMIT_CPU, (SECONDS * 4, SECONDS * 4))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+    resource.setrlimit(resource.RLIMIT_FSIZE, (LARGEST_WRITTEN, LARGEST_WRITTEN))
     for line in sys.stdin:
-        print(json.dumps(_answer(json.loads(line))), flush=True)
+        print(json.dumps(answer(json.loads(line))), flush=True)
 
 
 if __name__ == "__main__":

@@ -136,6 +136,23 @@ export interface paths {
         patch: operations["projects_cases_partial_update"];
         trace?: never;
     };
+    "/api/projects/{project_id}/cases/{case_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make two cases one. */
+        post: operations["projects_cases_merge_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/cases/{case_id}/values/{variable_id}": {
         parameters: {
             query?: never;
@@ -151,6 +168,28 @@ export interface paths {
          *     actions check again, since they are the ones that write.
          */
         put: operations["projects_cases_values_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_check_retrieve"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -231,6 +270,79 @@ export interface paths {
          *     actions check again, since they are the ones that write.
          */
         delete: operations["projects_codings_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/cohorts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_cohorts_retrieve"];
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_cohorts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/cohorts/{cohort_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        delete: operations["projects_cohorts_destroy"];
+        options?: never;
+        head?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        patch: operations["projects_cohorts_partial_update"];
+        trace?: never;
+    };
+    "/api/projects/{project_id}/cohorts/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The live count of every part of a condition. */
+        post: operations["projects_cohorts_count_create"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -374,6 +486,40 @@ export interface paths {
         patch: operations["projects_documents_partial_update"];
         trace?: never;
     };
+    "/api/projects/{project_id}/documents/{document_id}/media/{role}/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A picture or recording of a document, or the part of it that a player asks for. */
+        get: operations["projects_documents_media_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/documents/{document_id}/pages/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The picture of a PDF's page, drawn when it is first looked at. */
+        get: operations["projects_documents_pages_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/documents/{document_id}/passages": {
         parameters: {
             query?: never;
@@ -391,6 +537,95 @@ export interface paths {
         put?: never;
         /** @description Put codes on a stretch; answers with the document's passages as they are then. */
         post: operations["projects_documents_passages_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/documents/{document_id}/turns/{number}/give": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_documents_turns_give_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/documents/{document_id}/turns/{number}/join": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_documents_turns_join_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/documents/{document_id}/turns/{number}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_documents_turns_split_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/documents/{document_id}/turns/{number}/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        put: operations["projects_documents_turns_text_update"];
+        /** @description What would become of the passages; nothing is written. */
+        post: operations["projects_documents_turns_text_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -442,6 +677,23 @@ export interface paths {
          *     actions check again, since they are the ones that write.
          */
         delete: operations["projects_jobs_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Link the speakers chosen, all at once. */
+        post: operations["projects_links_create"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -503,6 +755,100 @@ export interface paths {
         patch: operations["projects_members_partial_update"];
         trace?: never;
     };
+    "/api/projects/{project_id}/memos/{memo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        delete: operations["projects_memos_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_names_list"];
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        put: operations["projects_names_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/names/anonymise": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_names_anonymise_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/names/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_names_preview_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/pins/{key}": {
         parameters: {
             query?: never;
@@ -541,6 +887,50 @@ export interface paths {
          *     actions check again, since they are the ones that write.
          */
         post: operations["projects_redo_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_replace_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/replace/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_replace_preview_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -653,6 +1043,23 @@ export interface paths {
         patch: operations["projects_staged_partial_update"];
         trace?: never;
     };
+    "/api/projects/{project_id}/staged/speakers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Correct labels in all texts that wait, once for all. */
+        post: operations["projects_staged_speakers_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/status": {
         parameters: {
             query?: never;
@@ -742,6 +1149,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/values": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Many cells at once, all or none. */
+        put: operations["projects_values_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/variables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Facts about documents (those about cases come with the roster). */
+        get: operations["projects_variables_list"];
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_variables_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/variables/{variable_id}": {
         parameters: {
             query?: never;
@@ -768,6 +1215,101 @@ export interface paths {
          *     actions check again, since they are the ones that write.
          */
         patch: operations["projects_variables_partial_update"];
+        trace?: never;
+    };
+    "/api/projects/{project_id}/variables/{variable_id}/categories": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Rename, merge, split a category, or make it missing. */
+        post: operations["projects_variables_categories_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/variables/{variable_id}/distribution": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_variables_distribution_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/variables/{variable_id}/distribution/by/{by}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_variables_distribution_by_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/variables/{variable_id}/distribution/export/{by}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The distribution as .csv: counts, shares, bases and missing values. */
+        get: operations["projects_variables_distribution_export_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/variables/{variable_id}/histogram": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A number's histogram, with cut points proposed for two to six bands. */
+        get: operations["projects_variables_histogram_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/session": {
@@ -817,6 +1359,11 @@ export interface components {
         CaseInRequest: {
             identifier: string;
         };
+        CaseInSeveral: {
+            id: number;
+            identifier: string;
+            documents: string[];
+        };
         CaseNamed: {
             id: number;
             identifier: string;
@@ -825,14 +1372,33 @@ export interface components {
             id: number;
             identifier: string;
             documents: number;
-            /** @description By variable ID. */
-            values: {
-                [key: string]: components["schemas"]["CellOut"];
-            };
+        };
+        /** @description One change of categories: ``do`` says which, the rest what it needs. */
+        CategoriesInRequest: {
+            do: components["schemas"]["DoEnum"];
+            labels: string[];
+            /** @default  */
+            name: string;
+            cases?: number[];
+            /** @default unknown */
+            reason: components["schemas"]["MissingReason"];
         };
         CellOut: {
             text: string;
             missing: (components["schemas"]["MissingReason"] | components["schemas"]["NullEnum"]) | null;
+        };
+        /**
+         * @description * `sure` - sure
+         *     * `likely` - likely
+         *     * `possible` - possible
+         * @enum {string}
+         */
+        Certainty: "sure" | "likely" | "possible";
+        CheckOut: {
+            documents_without_case: components["schemas"]["NamedDocument"][];
+            cases_without_material: components["schemas"]["NamedCase"][];
+            cases_in_several: components["schemas"]["CaseInSeveral"][];
+            silent_speakers: components["schemas"]["SpeakerOut"][];
         };
         CodeInRequest: {
             name: string;
@@ -875,18 +1441,61 @@ export interface components {
             initials: string;
             coder_name: string;
         };
+        CohortInRequest: {
+            name: string;
+            /** @description {join, negated, parts} or {variable, operator, values}. */
+            condition?: unknown;
+            cases?: number[];
+            description?: string;
+        };
+        CohortOut: {
+            id: number;
+            name: string;
+            description: string;
+            condition: unknown;
+            cases: number[];
+            /** @description Why it can’t be told who is in it; else empty. */
+            problem: string;
+        };
+        CohortsOut: {
+            cohorts: components["schemas"]["CohortOut"][];
+            /** @description Cases in no cohort. */
+            in_none: number[];
+            in_several: number[];
+        };
         ColumnChoiceIn: {
             role?: components["schemas"]["RoleOfColumn"];
             kind?: components["schemas"]["VariableKind"];
             when_empty?: components["schemas"]["MissingReason"];
             categories?: string[];
+            name?: string;
+            of?: components["schemas"]["Subject"];
+            days_first?: boolean;
+            codes_count?: boolean;
         };
         ColumnChoiceInRequest: {
             role?: components["schemas"]["RoleOfColumn"];
             kind?: components["schemas"]["VariableKind"];
             when_empty?: components["schemas"]["MissingReason"];
             categories?: string[];
+            name?: string;
+            of?: components["schemas"]["Subject"];
+            days_first?: boolean;
+            codes_count?: boolean;
         };
+        /** @description A variable's cells, each different one once: ``codes`` say which of them each case has. */
+        ColumnOut: {
+            variable: number;
+            cells: components["schemas"]["CellOut"][];
+            codes: number[];
+        };
+        /**
+         * @description * `memos` - memos
+         *     * `codes` - codes
+         *     * `leave_out` - leave_out
+         * @enum {string}
+         */
+        CommentsEnum: "memos" | "codes" | "leave_out";
         ComparedCell: {
             people: number;
             passages: number;
@@ -948,8 +1557,42 @@ export interface components {
             cautions: string[];
             tests_made: number;
         };
+        ConditionInRequest: {
+            condition: unknown;
+        };
+        Conflicting: {
+            who: string;
+            variable: string;
+            here: string;
+            there: string;
+        };
         CountOut: {
             count: number;
+        };
+        DecisionsInRequest: {
+            decisions?: {
+                [key: string]: "remove" | "keep";
+            };
+        };
+        /** @description How a variable is made of others. */
+        Definition: {
+            kind: components["schemas"]["MadeOf"];
+            /** @description Bands: a variable. Crossing: two. */
+            of?: unknown;
+            cuts?: unknown[];
+            what?: components["schemas"]["WhatEnum"];
+            code?: number | null;
+            cohort?: number;
+        };
+        /** @description How a variable is made of others. */
+        DefinitionRequest: {
+            kind: components["schemas"]["MadeOf"];
+            /** @description Bands: a variable. Crossing: two. */
+            of?: unknown;
+            cuts?: unknown[];
+            what?: components["schemas"]["WhatEnum"];
+            code?: number | null;
+            cohort?: number;
         };
         DifferenceOut: {
             /** Format: double */
@@ -963,21 +1606,56 @@ export interface components {
             /** Format: double */
             relative_risk: number | null;
         };
+        /** @description A variable by groups, the first of which is everyone: ``shares`` has a row a value. */
+        DistributionOut: {
+            values: string[];
+            groups: string[];
+            bases: number[];
+            shares: components["schemas"]["ShareOut"][][];
+            missing: components["schemas"]["MissingRow"][];
+            summaries: components["schemas"]["SummaryOut"][];
+        };
+        /**
+         * @description * `rename` - rename
+         *     * `merge` - merge
+         *     * `split` - split
+         *     * `missing` - missing
+         * @enum {string}
+         */
+        DoEnum: "rename" | "merge" | "split" | "missing";
+        DocumentFact: {
+            text: string;
+            missing: (components["schemas"]["MissingReason"] | components["schemas"]["NullEnum"]) | null;
+        };
         DocumentIdsRequest: {
             documents: number[];
         };
         DocumentOut: {
             id: number;
             title: string;
+            kind: components["schemas"]["KindOfDocument"];
             source_name: string;
+            /** Format: double */
+            seconds: number | null;
             text: string;
             words: number;
             speakers: components["schemas"]["ShelfSpeaker"][];
             turns: components["schemas"]["TurnOut"][];
+            sections: components["schemas"]["SectionOut"][];
+            media: components["schemas"]["MediumOut"][];
+            /** @description Pages of a PDF; 0 for others. */
+            pages: number;
             passages: components["schemas"]["PassageOut"][];
         };
         DocumentTitle: {
             title: string;
+        };
+        EditTurnInRequest: {
+            text: string;
+            /** @description By passage ID. */
+            decisions?: {
+                [key: string]: "remove" | "keep";
+            };
         };
         ErrorOut: {
             error: string;
@@ -1042,7 +1720,11 @@ export interface components {
          */
         FormatEnum: "xlsx" | "csv";
         FoundColumn: {
+            /** @description As in the sheet; its key in the choices. */
             name: string;
+            /** @description As it will be called. */
+            shown: string;
+            of: components["schemas"]["Subject"];
             role: components["schemas"]["RoleOfColumn"];
             kind: components["schemas"]["VariableKind"];
             when_empty: components["schemas"]["MissingReason"];
@@ -1050,6 +1732,7 @@ export interface components {
             distinct: number;
             missing: number;
             first_values: string[];
+            missing_as: components["schemas"]["MissingWritten"][];
             problems: string[];
         };
         FoundSheet: {
@@ -1067,7 +1750,18 @@ export interface components {
             values: number;
             missing: number;
             conflicts: number;
-            conflict_examples: string[];
+            conflict_examples: components["schemas"]["Conflicting"][];
+            /** @description Values where there was none. */
+            fresh: number;
+            /** @description Values that are here already. */
+            same: number;
+            unknown_documents: string[];
+            /** @description Rows that answer none of the questions. */
+            without_text: number;
+            /** @description Documents that answers to code become. */
+            answers: number;
+            about: components["schemas"]["Subject"];
+            sheets: string[];
         };
         FoundSpeakerOut: {
             label: string;
@@ -1084,17 +1778,39 @@ export interface components {
             turns: number;
             speakers: components["schemas"]["FoundSpeakerOut"][];
             first_turns: components["schemas"]["FoundTurnOut"][];
+            sections: number;
+            /** @description Comments in the file, on words of its text. */
+            comments: number;
+            first_comments: string[];
+            pages: number;
         };
         FoundTurnOut: {
             speaker: string;
             text: string;
             time: string;
         };
+        GiveInRequest: {
+            speaker: number | null;
+            label?: string;
+            role?: components["schemas"]["RoleOfSpeaker"];
+        };
         GroupOut: {
             name: string;
             people: number;
             passages: number;
             words: number;
+        };
+        HistogramOut: {
+            edges: number[];
+            counts: number[];
+            /** @description In order; dates as days since year 1. */
+            values: number[];
+            quantiles: {
+                [key: string]: number[];
+            };
+            equal_width: {
+                [key: string]: number[];
+            };
         };
         JobOut: {
             id: number;
@@ -1104,6 +1820,44 @@ export interface components {
             total: number;
             message: string;
         };
+        /** @description How many cases a condition keeps, and the same for its parts, in order. */
+        KeptOut: {
+            count: number;
+            parts: unknown;
+        };
+        /**
+         * @description * `transcript` - Transcript
+         *     * `answers` - Answers
+         *     * `pdf` - PDF
+         *     * `image` - Image
+         *     * `recording` - Recording
+         * @enum {string}
+         */
+        KindOfDocument: "transcript" | "answers" | "pdf" | "image" | "recording";
+        /**
+         * @description * `reflexive` - Reflexive
+         *     * `analytic` - Analytic
+         *     * `codebook` - Codebook
+         *     * `team` - Team
+         *     * `method` - Method
+         * @enum {string}
+         */
+        KindOfMemo: "reflexive" | "analytic" | "codebook" | "team" | "method";
+        /**
+         * @description * `heading` - heading
+         *     * `page` - page
+         *     * `question` - question
+         * @enum {string}
+         */
+        KindOfSection: "heading" | "page" | "question";
+        /**
+         * @description * `transcript` - transcript
+         *     * `sheet` - sheet
+         *     * `image` - image
+         *     * `recording` - recording
+         * @enum {string}
+         */
+        KindOfStaged: "transcript" | "sheet" | "image" | "recording";
         /**
          * @description * `interviewer_only` - interviewer_only
          *     * `not_linked` - not_linked
@@ -1117,10 +1871,45 @@ export interface components {
          */
         LeftOutEnum: "interviewer_only" | "not_linked" | "other_only" | "outside" | "not_asked" | "not_answered" | "not_applicable" | "unknown";
         LeftOutPart: {
-            reason: components["schemas"]["ReasonEnum"];
+            reason: components["schemas"]["LeftOutPartReasonEnum"];
             passages: number;
             words: string;
         };
+        /**
+         * @description * `in_table` - in_table
+         *     * `interviewer_only` - interviewer_only
+         *     * `not_linked` - not_linked
+         *     * `other_only` - other_only
+         *     * `outside` - outside
+         *     * `not_asked` - not_asked
+         *     * `not_answered` - not_answered
+         *     * `not_applicable` - not_applicable
+         *     * `unknown` - unknown
+         * @enum {string}
+         */
+        LeftOutPartReasonEnum: "in_table" | "interviewer_only" | "not_linked" | "other_only" | "outside" | "not_asked" | "not_answered" | "not_applicable" | "unknown";
+        LinkRequest: {
+            speaker: number;
+            case: number;
+        };
+        LinksInRequest: {
+            links: components["schemas"]["LinkRequest"][];
+        };
+        LostOut: {
+            passage: number;
+            document: number;
+            title: string;
+            text: string;
+            codes: string[];
+        };
+        /**
+         * @description * `bands` - bands
+         *     * `crossing` - crossing
+         *     * `count` - count
+         *     * `cohort` - cohort
+         * @enum {string}
+         */
+        MadeOf: "bands" | "crossing" | "count" | "cohort";
         /**
          * @description * `people` - people
          *     * `passages` - passages
@@ -1128,6 +1917,13 @@ export interface components {
          * @enum {string}
          */
         MeasureEnum: "people" | "passages" | "rate";
+        MediumOut: {
+            role: string;
+            number: number;
+            content_type: string;
+            width: number;
+            height: number;
+        };
         MemberInRequest: {
             username: string;
             role: components["schemas"]["RoleOfMember"];
@@ -1139,6 +1935,10 @@ export interface components {
             account: components["schemas"]["AccountOut"];
             role: components["schemas"]["RoleOfMember"];
         };
+        MergeInRequest: {
+            /** @description The case that goes; what it has comes to the one that stays. */
+            other: number;
+        };
         /**
          * @description * `not_asked` - not asked
          *     * `not_answered` - not answered
@@ -1147,15 +1947,64 @@ export interface components {
          * @enum {string}
          */
         MissingReason: "not_asked" | "not_answered" | "not_applicable" | "unknown";
+        MissingRow: {
+            reason: components["schemas"]["MissingReason"];
+            counts: number[];
+        };
+        MissingWritten: {
+            text: string;
+            reason: components["schemas"]["MissingReason"];
+            count: number;
+        };
+        NamePairOut: {
+            name: string;
+            pseudonym: string;
+        };
+        NamePairOutRequest: {
+            name: string;
+            pseudonym: string;
+        };
+        NamedCase: {
+            id: number;
+            identifier: string;
+        };
+        NamedDocument: {
+            id: number;
+            title: string;
+        };
+        NamesInRequest: {
+            pairs: components["schemas"]["NamePairOutRequest"][];
+        };
         NewCodeInRequest: {
             name: string;
             parent?: number | null;
         };
+        NewVariableRequest: {
+            name: string;
+            kind?: components["schemas"]["VariableKind"];
+            /** @default case */
+            of: components["schemas"]["Subject"];
+            definition?: components["schemas"]["DefinitionRequest"] | null;
+        };
         /** @enum {unknown} */
         NullEnum: null;
+        /**
+         * @description * `keep` - keep
+         *     * `overwrite` - overwrite
+         * @enum {string}
+         */
+        OnConflictEnum: "keep" | "overwrite";
         Part: {
             text: string;
             slot: string;
+        };
+        PassageMemo: {
+            id: number;
+            text: string;
+            kind: components["schemas"]["KindOfMemo"];
+            author: string;
+            /** @description Whose comment in the file it was. */
+            source: string;
         };
         PassageOut: {
             id: number;
@@ -1163,10 +2012,23 @@ export interface components {
             start: number;
             end: number;
             codings: components["schemas"]["CodingOut"][];
+            memos: components["schemas"]["PassageMemo"][];
         };
         PasswordChangeRequest: {
             current: string;
             new: string;
+        };
+        PasteInRequest: {
+            /** @default case */
+            of: components["schemas"]["Subject"];
+            cells: components["schemas"]["PastedCellRequest"][];
+        };
+        PastedCellRequest: {
+            text: string;
+            missing?: (components["schemas"]["MissingReason"] | components["schemas"]["NullEnum"]) | null;
+            /** @description The case, or the document. */
+            subject: number;
+            variable: number;
         };
         PatchedCaseInRequest: {
             identifier?: string;
@@ -1181,6 +2043,13 @@ export interface components {
             example?: string;
             /** @description Stand before this sibling. */
             before?: number;
+        };
+        PatchedCohortInRequest: {
+            name?: string;
+            /** @description {join, negated, parts} or {variable, operator, values}. */
+            condition?: unknown;
+            cases?: number[];
+            description?: string;
         };
         PatchedDocumentTitleRequest: {
             title?: string;
@@ -1208,6 +2077,7 @@ export interface components {
             description?: string;
             when_empty?: components["schemas"]["MissingReason"];
             order?: string[];
+            definition?: components["schemas"]["DefinitionRequest"];
         };
         PinInRequest: {
             code: number | null;
@@ -1215,6 +2085,21 @@ export interface components {
         PinOut: {
             key: number;
             code: number;
+        };
+        Place: {
+            document: number;
+            title: string;
+            start: number;
+            before: string;
+            found: string;
+            after: string;
+            replacement: string;
+        };
+        Preview: {
+            places: components["schemas"]["Place"][];
+            total: number;
+            documents: number;
+            lost: components["schemas"]["LostOut"][];
         };
         ProjectInRequest: {
             name: string;
@@ -1251,26 +2136,37 @@ export interface components {
             text: string;
             after: string;
         };
-        /**
-         * @description * `in_table` - in_table
-         *     * `interviewer_only` - interviewer_only
-         *     * `not_linked` - not_linked
-         *     * `other_only` - other_only
-         *     * `outside` - outside
-         *     * `not_asked` - not_asked
-         *     * `not_answered` - not_answered
-         *     * `not_applicable` - not_applicable
-         *     * `unknown` - unknown
-         * @enum {string}
-         */
-        ReasonEnum: "in_table" | "interviewer_only" | "not_linked" | "other_only" | "outside" | "not_asked" | "not_answered" | "not_applicable" | "unknown";
+        ReplaceInRequest: {
+            find: string;
+            replacement: string;
+            /**
+             * @description Whole words only.
+             * @default true
+             */
+            words: boolean;
+            /**
+             * @description Capitals matter.
+             * @default false
+             */
+            case: boolean;
+            documents?: number[] | null;
+            /** @description By document ID, where what is found begins; absent for every place. */
+            places?: {
+                [key: string]: number[];
+            } | null;
+            decisions?: {
+                [key: string]: "remove" | "keep";
+            };
+        };
         /**
          * @description * `case_id` - case_id
+         *     * `document_id` - document_id
          *     * `variable` - variable
+         *     * `answer` - answer
          *     * `leave_out` - leave_out
          * @enum {string}
          */
-        RoleOfColumn: "case_id" | "variable" | "leave_out";
+        RoleOfColumn: "case_id" | "document_id" | "variable" | "answer" | "leave_out";
         /**
          * @description * `viewer` - Viewer
          *     * `coder` - Coder
@@ -1288,20 +2184,60 @@ export interface components {
         RosterOut: {
             variables: components["schemas"]["VariableOut"][];
             cases: components["schemas"]["CaseOut"][];
+            columns: components["schemas"]["ColumnOut"][];
         };
         ScopeInRequest: {
             documents?: number[];
             cases?: number[];
             coders?: number[];
         };
+        SearchInRequest: {
+            find: string;
+            replacement: string;
+            /**
+             * @description Whole words only.
+             * @default true
+             */
+            words: boolean;
+            /**
+             * @description Capitals matter.
+             * @default false
+             */
+            case: boolean;
+            documents?: number[] | null;
+        };
+        SectionOut: {
+            kind: components["schemas"]["KindOfSection"];
+            title: string;
+            level: number;
+            start: number;
+            end: number;
+        };
         SessionOut: {
             account: components["schemas"]["AccountOut"] | null;
+        };
+        ShareOut: {
+            count: number;
+            /** Format: double */
+            share: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
         };
         ShelfDocument: {
             id: number;
             title: string;
+            kind: components["schemas"]["KindOfDocument"];
             source_name: string;
             words: number;
+            /** Format: double */
+            seconds: number | null;
+            thumbnail: boolean;
+            /** @description By variable ID. */
+            values: {
+                [key: string]: components["schemas"]["DocumentFact"];
+            };
             turns: number;
             passages: number;
             /** Format: date-time */
@@ -1326,6 +2262,10 @@ export interface components {
             identifier: string;
             facts: components["schemas"]["Fact"][];
         };
+        SpeakerChangeRequest: {
+            name?: string;
+            role?: components["schemas"]["RoleOfSpeaker"];
+        };
         SpeakerOut: {
             id: number;
             label: string;
@@ -1334,6 +2274,16 @@ export interface components {
             case_name?: string | null;
             document: number;
             title: string;
+        };
+        SpeakersInRequest: {
+            /** @description By the label as written. */
+            changes: {
+                [key: string]: components["schemas"]["SpeakerChangeRequest"];
+            };
+        };
+        SplitInRequest: {
+            /** @description Code points, from the start of the text. */
+            at: number;
         };
         /** @description Corrections to the reading; what is absent stays as proposed. */
         StagedChoices: {
@@ -1352,6 +2302,15 @@ export interface components {
             columns?: {
                 [key: string]: components["schemas"]["ColumnChoiceIn"];
             };
+            without_text?: components["schemas"]["WithoutTextEnum"];
+            on_conflict?: components["schemas"]["OnConflictEnum"];
+            comments?: components["schemas"]["CommentsEnum"];
+            /** @description The text that belongs to a recording; 0 for none. */
+            text?: number;
+            /** @description Which sheet of a workbook. */
+            sheet?: string;
+            /** @description Read as the last sheet like it. */
+            remembered?: boolean;
         };
         /** @description Corrections to the reading; what is absent stays as proposed. */
         StagedChoicesRequest: {
@@ -1370,27 +2329,35 @@ export interface components {
             columns?: {
                 [key: string]: components["schemas"]["ColumnChoiceInRequest"];
             };
+            without_text?: components["schemas"]["WithoutTextEnum"];
+            on_conflict?: components["schemas"]["OnConflictEnum"];
+            comments?: components["schemas"]["CommentsEnum"];
+            /** @description The text that belongs to a recording; 0 for none. */
+            text?: number;
+            /** @description Which sheet of a workbook. */
+            sheet?: string;
+            /** @description Read as the last sheet like it. */
+            remembered?: boolean;
         };
         StagedOut: {
             id: number;
             name: string;
-            kind: components["schemas"]["StagedOutKindEnum"];
+            kind: components["schemas"]["KindOfStaged"];
             size: number;
             problem: string;
             included: boolean;
             format: string;
+            warnings: string[];
+            /** @description Of a recording its text, of a text its recording. */
+            partner: number | null;
+            /** @description A small picture, as a data address. */
+            thumbnail: string | null;
             /** @description The document that the same file became before. */
             already: string | null;
             choices: components["schemas"]["StagedChoices"];
             transcript: components["schemas"]["FoundTranscript"] | null;
             sheet: components["schemas"]["FoundSheet"] | null;
         };
-        /**
-         * @description * `transcript` - transcript
-         *     * `sheet` - sheet
-         * @enum {string}
-         */
-        StagedOutKindEnum: "transcript" | "sheet";
         /**
          * @description * `waiting` - Waiting
          *     * `running` - Running
@@ -1411,6 +2378,25 @@ export interface components {
             undo: string | null;
             redo: string | null;
             jobs: components["schemas"]["JobOut"][];
+        };
+        /**
+         * @description * `case` - Case
+         *     * `document` - Document
+         * @enum {string}
+         */
+        Subject: "case" | "document";
+        SummaryOut: {
+            count: number;
+            /** Format: double */
+            mean: number;
+            /** Format: double */
+            deviation: number | null;
+            /** Format: double */
+            median: number;
+            /** Format: double */
+            least: number;
+            /** Format: double */
+            greatest: number;
         };
         TestOut: {
             kind: components["schemas"]["TestOutKindEnum"];
@@ -1460,6 +2446,13 @@ export interface components {
             end: number;
             words: number;
             time: string;
+            /**
+             * Format: double
+             * @description Seconds into the recording.
+             */
+            begin: number | null;
+            /** Format: double */
+            finish: number | null;
         };
         TurnedOut: {
             summary: string | null;
@@ -1474,6 +2467,7 @@ export interface components {
             case_name: string | null;
             reason: string;
             conflict: boolean;
+            certainty: (components["schemas"]["Certainty"] | components["schemas"]["NullEnum"]) | null;
         };
         UploadRequest: {
             files: string[];
@@ -1496,12 +2490,27 @@ export interface components {
             id: number;
             name: string;
             kind: components["schemas"]["VariableKind"];
+            of: components["schemas"]["Subject"];
             description: string;
             when_empty: components["schemas"]["MissingReason"];
             categories: string[];
             bars: components["schemas"]["Bar"][];
             missing: components["schemas"]["Bar"][];
+            definition: components["schemas"]["Definition"] | null;
         };
+        /**
+         * @description * `documents` - documents
+         *     * `words` - words
+         *     * `passages` - passages
+         * @enum {string}
+         */
+        WhatEnum: "documents" | "words" | "passages";
+        /**
+         * @description * `keep` - keep
+         *     * `leave_out` - leave_out
+         * @enum {string}
+         */
+        WithoutTextEnum: "keep" | "leave_out";
     };
     responses: never;
     parameters: never;
@@ -1719,6 +2728,33 @@ export interface operations {
             };
         };
     };
+    projects_cases_merge_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeInRequest"];
+                "multipart/form-data": components["schemas"]["MergeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseNamed"];
+                };
+            };
+        };
+    };
     projects_cases_values_update: {
         parameters: {
             query?: never;
@@ -1743,6 +2779,27 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    projects_check_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckOut"];
+                };
             };
         };
     };
@@ -1859,6 +2916,127 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    projects_cohorts_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CohortsOut"];
+                };
+            };
+        };
+    };
+    projects_cohorts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CohortInRequest"];
+                "multipart/form-data": components["schemas"]["CohortInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CohortOut"];
+                };
+            };
+        };
+    };
+    projects_cohorts_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                cohort_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_cohorts_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                cohort_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedCohortInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedCohortInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CohortOut"];
+                };
+            };
+        };
+    };
+    projects_cohorts_count_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConditionInRequest"];
+                "multipart/form-data": components["schemas"]["ConditionInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptOut"];
+                };
             };
         };
     };
@@ -2035,6 +3213,53 @@ export interface operations {
             };
         };
     };
+    projects_documents_media_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                number: number;
+                project_id: number;
+                role: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    projects_documents_pages_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                number: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/webp": string;
+                };
+            };
+        };
+    };
     projects_documents_passages_list: {
         parameters: {
             query?: never;
@@ -2080,6 +3305,137 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PassageOut"][];
+                };
+            };
+        };
+    };
+    projects_documents_turns_give_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                number: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveInRequest"];
+                "multipart/form-data": components["schemas"]["GiveInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_documents_turns_join_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                number: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_documents_turns_split_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                number: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitInRequest"];
+                "multipart/form-data": components["schemas"]["SplitInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_documents_turns_text_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                number: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditTurnInRequest"];
+                "multipart/form-data": components["schemas"]["EditTurnInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_documents_turns_text_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                number: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditTurnInRequest"];
+                "multipart/form-data": components["schemas"]["EditTurnInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
                 };
             };
         };
@@ -2150,6 +3506,32 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    projects_links_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinksInRequest"];
+                "multipart/form-data": components["schemas"]["LinksInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
             };
         };
     };
@@ -2248,6 +3630,121 @@ export interface operations {
             };
         };
     };
+    projects_memos_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                memo_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_names_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamePairOut"][];
+                };
+            };
+        };
+    };
+    projects_names_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamesInRequest"];
+                "multipart/form-data": components["schemas"]["NamesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamePairOut"][];
+                };
+            };
+        };
+    };
+    projects_names_anonymise_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DecisionsInRequest"];
+                "multipart/form-data": components["schemas"]["DecisionsInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    projects_names_preview_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
     projects_pins_update: {
         parameters: {
             query?: never;
@@ -2291,6 +3788,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TurnedOut"];
+                };
+            };
+        };
+    };
+    projects_replace_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplaceInRequest"];
+                "multipart/form-data": components["schemas"]["ReplaceInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    projects_replace_preview_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchInRequest"];
+                "multipart/form-data": components["schemas"]["SearchInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preview"];
                 };
             };
         };
@@ -2457,6 +4006,32 @@ export interface operations {
             };
         };
     };
+    projects_staged_speakers_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpeakersInRequest"];
+                "multipart/form-data": components["schemas"]["SpeakersInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
     projects_status_retrieve: {
         parameters: {
             query?: never;
@@ -2562,6 +4137,79 @@ export interface operations {
             };
         };
     };
+    projects_values_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasteInRequest"];
+                "multipart/form-data": components["schemas"]["PasteInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    projects_variables_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariableOut"][];
+                };
+            };
+        };
+    };
+    projects_variables_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewVariableRequest"];
+                "multipart/form-data": components["schemas"]["NewVariableRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariableOut"];
+                };
+            };
+        };
+    };
     projects_variables_destroy: {
         parameters: {
             query?: never;
@@ -2606,6 +4254,123 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["VariableOut"];
+                };
+            };
+        };
+    };
+    projects_variables_categories_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                variable_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CategoriesInRequest"];
+                "multipart/form-data": components["schemas"]["CategoriesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VariableOut"];
+                };
+            };
+        };
+    };
+    projects_variables_distribution_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                variable_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DistributionOut"];
+                };
+            };
+        };
+    };
+    projects_variables_distribution_by_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                by: number;
+                project_id: number;
+                variable_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DistributionOut"];
+                };
+            };
+        };
+    };
+    projects_variables_distribution_export_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                by: number;
+                project_id: number;
+                variable_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+        };
+    };
+    projects_variables_histogram_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                variable_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistogramOut"];
                 };
             };
         };

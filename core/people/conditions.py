@@ -1,0 +1,104 @@
+"""Conditions on cases: what a cohort is made of, and how many each part of it keeps."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date
+from typing import Literal
+
+import numpy as np
+import numpy.typing as npt
+
+from core.people.missing import MissingReason
+
+Mask = npt.NDArray[np.bool_]
+Operator = Literal["is", "is_not", "at_least", "below", "is_missing", "has_value"]
+
+
+@dataclass(frozen=True)
+class Held:
+    """What is known of one case on one variable: a value, or why there is none."""
+
+    value: str | float | bool | date | None = None
+    missing: MissingReason | None = None
+
+
+@dataclass(frozen=True)
+class Test:
+    """One condition on one variable. ``values`` are categories (any of them), or one number or date;
+    for ``is_missing`` the reasons that count (none: any)."""
+
+    variable: int
+    operator: Operator
+    values: tuple[str | float | bool | date, ...] = ()
+
+
+@dataclass(frozen=True)
+class Group:
+    """``all`` or ``any`` of its parts; ``negated``: those for whom that is not so."""
+
+    join: Literal["all", "any"]
+    parts: tuple["Test | Group", ...]
+    negated: bool = False
+
+
+Condition = Test | Group
+
+
+@dataclass(frozen=True)
+class Kept:
+    """How many cases a part keeps by itself, and the same for its own parts."""
+
+    count: int
+    parts: tuple["Kept", ...] = ()
+
+
+Facts = Mapping[int, Sequence[Held]]
+"""By variable: what is held of each case, in one order of cases."""
+
+
+class UnknownVariable(LookupError):
+    """A condition names a variable that isn't there any more."""
+
+
+def matches(condition: Condition, facts: Facts, cases: int) -> Mask:
+    """Which cases fulfil the condition, shape (cases,). A missing value fulfils neither a test nor
+    its opposite: ``is not Holm`` is said of people whose island is known."""
+    if isinstance(condition, Test):
+        if condition.variable not in facts:
+            raise UnknownVariable(condition.variable)
+        return np.array([_fits(condition, held) for held in facts[condition.variable]], bool).reshape(cases)
+    parts = [matches(part, facts, cases) for part in condition.parts]
+    if not parts:
+        found = np.ones(cases, bool)
+    else:
+        found = np.logical_and.reduce(parts) if condition.join == "all" else np.logical_or.reduce(parts)
+    return ~found if condition.negated else found
+
+
+def kept(condition: Condition, facts: Facts, cases: int) -> Kept:
+    """The live count of every part, each by itself."""
+    count = int(matches(condition, facts, cases).sum())
+    if isinstance(condition, Test):
+        return Kept(count)
+    return Kept(count, tuple(kept(part, facts, cases) for part in condition.parts))
+
+
+def variables_in(condition: Condition) -> set[int]:
+    """Every variable that the condition asks about."""
+    if isinstance(condition, Test):
+        return {condition.variable}
+    return set().union(*(variables_in(part) for part in condition.parts))
+
+
+def _fits(test: Test, held: Held) -> bool:
+    if test.operator == "is_missing":
+        return held.missing is not None and (not test.values or held.missing in test.values)
+    if held.value is None:
+        return False
+    if test.operator == "has_value":
+        return True
+    if test.operator in ("is", "is_not"):
+        return (held.value in test.values) is (test.operator == "is")
+    (limit,) = test.values
+    below = held.value < limit  # type: ignore[operator]
+    return below if test.operator == "below" else not below

@@ -1,0 +1,113 @@
+"""Writes on whole documents: what an import adds, names, deletes."""
+
+from typing import Any
+
+from core.gather.transcript import FoundSection, Transcript
+from server.common.errors import Conflict, NotFound, Refusal
+from server.gather import queries
+from server.gather.models import Document, DocumentKind, Medium, Section, Speaker, Turn
+from server.people.models import Subject, Value
+from server.people.queries import variables
+from server.projects.models import Membership
+from server.projects.trail import Change, act
+
+
+def add_document(
+    change: Change,
+    title: str,
+    transcript: Transcript,
+    source_name: str = "",
+    digest: str = "",
+    kind: str = DocumentKind.TRANSCRIPT,
+    seconds: float | None = None,
+    media: list[dict[str, Any]] | None = None,
+) -> Document:
+    """One document with its turns, speakers, sections and media, inside an action."""
+    document = change.create(
+        Document(
+            project_id=change.project_id,
+            title=title,
+            kind=kind,
+            seconds=seconds,
+            source_name=source_name,
+            source_digest=digest,
+            text=transcript.text,
+            length=len(transcript.text),
+            words=transcript.words,
+        )
+    )
+    speakers = change.create_many(
+        [Speaker(document=document, label=found.label[:120], role=found.role) for found in transcript.speakers]
+    )
+    change.create_many(
+        [
+            Turn(
+                document=document,
+                speaker=speakers[turn.speaker],
+                number=number,
+                start=turn.start,
+                end=turn.end,
+                ink_start=turn.ink_start,
+                ink_end=turn.ink_end,
+                words=turn.words,
+                time=turn.time[:40],
+                begin=turn.begin,
+                finish=turn.finish,
+            )
+            for number, turn in enumerate(transcript.turns, start=1)
+        ]
+    )
+    change.create_many([_section(document, found) for found in transcript.sections])
+    change.create_many(
+        [
+            Medium(
+                document=document,
+                role=one["role"],
+                number=one["number"],
+                digest=one["digest"],
+                content_type=one["type"],
+                width=one["width"],
+                height=one["height"],
+            )
+            for one in media or []
+        ]
+    )
+    # A variable that knows nothing of the new document says so from the start.
+    change.create_many(
+        [
+            Value(document=document, variable=row, missing=row.when_empty)
+            for row in variables(change.member, Subject.DOCUMENT)
+        ]
+    )
+    return document
+
+
+def _section(document: Document, found: FoundSection) -> Section:
+    return Section(
+        document=document, kind=found.kind, title=found.title, level=found.level, start=found.start, end=found.end
+    )
+
+
+def rename_document(member: Membership, document_id: int, title: str) -> Document:
+    with act(member, "coder", "document") as change:
+        document = queries.document(member, document_id)
+        title = title.strip()
+        if not title:
+            raise Refusal("Give the document a name.")
+        if queries.documents(member).filter(title=title).exclude(pk=document_id).exists():
+            raise Conflict(f"There is a document called “{title}” already.")
+        change.summary = f"Renamed “{document.title}” to “{title}”"
+        change.update(document, title=title)
+    return document
+
+
+def delete_documents(member: Membership, document_ids: list[int]) -> int:
+    """Delete documents with their passages and codings; undo brings all of it back."""
+    with act(member, "coder", "document") as change:
+        rows = queries.documents(member).filter(pk__in=document_ids)
+        titles = [row.title for row in rows[:2]]
+        count = change.delete(rows)
+        if not count:
+            raise NotFound("These documents aren’t in the project any more.")
+        change.summary = f"Deleted “{titles[0]}”" if count == 1 else f"Deleted {count} documents"
+    return count

@@ -1,0 +1,158 @@
+"""Files that wait: read when they arrive, corrected, forgotten. Nothing of them is in the project yet."""
+
+import tempfile
+from collections.abc import Iterable, Iterator
+from pathlib import Path
+from typing import Any
+
+from django.conf import settings
+from django.core.files.uploadedfile import UploadedFile
+from django.db.models import QuerySet
+
+from server.common.errors import NotAllowed, Refusal
+from server.gather import media, queries, reading
+from server.gather.models import Document, RememberedReading, StagedFile
+from server.gather.readers.kinds import Unreadable, extension, kind_of
+from server.gather.readers.sandbox import read_files
+from server.projects.models import Membership
+
+MAX_STAGED = 2_000
+
+
+def stage(member: Membership, uploads: list[UploadedFile]) -> list[StagedFile]:
+    """Read uploaded files and keep what was found, apart from the project, until "Bring in"."""
+    _check_coder(member)
+    waiting = queries.staged(member)
+    if waiting.count() + len(uploads) > MAX_STAGED:
+        raise Refusal(f"At most {MAX_STAGED:,} files can wait at once. Bring in what is here first.")
+    known = set(Document.objects.filter(project=member.project_id).values_list("source_digest", flat=True))
+    known_staged = set(waiting.values_list("digest", flat=True))
+    rows = [_new_staged(member, upload) for upload in uploads]
+    readable = [(row, upload) for row, upload in zip(rows, uploads, strict=True) if not row.problem]
+    with tempfile.TemporaryDirectory(prefix="cohortia-upload-") as folder:
+        answers = read_files(_on_disk(readable, Path(folder)), media.keep)
+        for (row, _), answer in zip(readable, answers, strict=True):
+            row.problem = answer.get("problem", "")
+            row.content = {**answer.get("content", {}), "media": answer.get("media", [])}
+            row.stored = answer.get("stored", "")
+            # The same file twice is offered, but left out unless somebody ticks it.
+            row.included = not row.problem and row.digest not in known and row.digest not in known_staged
+            known_staged.add(row.digest)
+            if row.stored:
+                row.choices = _remembered(member, row)
+    return StagedFile.objects.bulk_create(rows)
+
+
+def _on_disk(readable: Iterable[tuple[StagedFile, UploadedFile]], folder: Path) -> Iterator[tuple[str, Path]]:
+    """Each upload as a file, written when its turn comes: a recording needn't fit into memory."""
+    for row, upload in readable:
+        path = folder / "upload"
+        with path.open("wb") as file:
+            for chunk in upload.chunks():
+                file.write(chunk)
+        row.digest = media.digest_of(path)
+        yield row.name, path
+        path.unlink(missing_ok=True)
+
+
+def _new_staged(member: Membership, upload: UploadedFile) -> StagedFile:
+    name = (upload.name or "file").replace("\x00", "").replace("\\", "/").rsplit("/", 1)[-1][-300:]
+    size = upload.size or 0
+    row = StagedFile(
+        project_id=member.project_id, account=member.account, name=name, kind="transcript", digest="", size=size
+    )
+    try:
+        row.kind = kind_of(name)
+        limit = settings.FILE_LIMITS["pdf" if extension(name) == "pdf" else row.kind]
+        if size > limit:
+            said = {"transcript": "a text", "sheet": "a sheet", "image": "a picture", "recording": "a recording"}
+            row.problem = (
+                f"The file has {size / settings.MEGABYTE:,.0f} MB; {said[row.kind]} may have up to "
+                f"{limit // settings.MEGABYTE} MB."
+            )
+    except Unreadable as unreadable:
+        row.problem = str(unreadable)
+    row.included = not row.problem
+    return row
+
+
+def _remembered(member: Membership, row: StagedFile) -> dict[str, Any]:
+    """How a sheet with the same columns was read before, if one was."""
+    signature = reading.signature_of(reading.sheet_of(row))
+    found = RememberedReading.objects.filter(project=member.project_id, signature=signature).first()
+    return {**found.choices, "remembered": True} if found else {}
+
+
+def remember(member: Membership, row: StagedFile) -> None:
+    """Keep how this sheet was read, for the next one like it."""
+    unread = StagedFile(content=row.content, stored=row.stored, choices={})
+    kept = {
+        key: value for key, value in row.choices.items() if key in ("header", "header_rows", "columns", "without_text")
+    }
+    RememberedReading.objects.update_or_create(
+        project_id=member.project_id,
+        signature=reading.signature_of(reading.sheet_of(unread)),
+        defaults={"choices": kept},
+    )
+
+
+def correct_staged(
+    member: Membership, staged_id: int, included: bool | None, choices: dict[str, Any] | None
+) -> StagedFile:
+    """Keep corrections to how a staged file is read."""
+    _check_coder(member)
+    row = queries.one_staged(member, staged_id)
+    if included is not None:
+        if included and row.problem:
+            raise Refusal("This file can’t be read, so it can’t be brought in.")
+        row.included = included
+    if choices is not None:
+        row.choices = choices
+    row.save(update_fields=["included", "choices"])
+    return row
+
+
+def correct_speakers(member: Membership, changes: dict[str, dict[str, str]]) -> int:
+    """Correct labels over all texts that wait: ``written label → {"name": …, "role": …}``, each optional."""
+    _check_coder(member)
+    changed = 0
+    rows = [row for row in queries.staged(member).filter(problem="") if row.kind in ("transcript", "recording")]
+    partners = reading.partners(rows)
+    for row in rows:
+        if row.kind == "recording" and row.pk not in partners:
+            continue
+        found = reading.transcript_of(row, partners.get(row.pk))
+        choices = {
+            **row.choices,
+            "renamed": {**row.choices.get("renamed", {})},
+            "roles": {**row.choices.get("roles", {})},
+        }
+        for speaker in found.speakers:
+            for label in speaker.written:
+                said = changes.get(label)
+                if said is None:
+                    continue
+                name = (said.get("name") or speaker.label).strip() or label
+                if name != speaker.label:
+                    choices["renamed"][label] = name
+                choices["roles"][name] = said.get("role") or choices["roles"].get(name) or speaker.role
+        if choices != {**row.choices, "renamed": row.choices.get("renamed", {}), "roles": row.choices.get("roles", {})}:
+            row.choices = choices
+            row.save(update_fields=["choices"])
+            changed += 1
+    return changed
+
+
+def discard_staged(member: Membership, staged: QuerySet[StagedFile]) -> int:
+    """Forget staged files; the project never held them."""
+    _check_coder(member)
+    stored = set(staged.exclude(stored="").values_list("stored", flat=True))
+    count = staged.delete()[0]
+    for digest in stored - set(StagedFile.objects.filter(stored__in=stored).values_list("stored", flat=True)):
+        media.forget(digest)
+    return count
+
+
+def _check_coder(member: Membership) -> None:
+    if not member.may("coder"):
+        raise NotAllowed("A viewer can’t bring in files.")

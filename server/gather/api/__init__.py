@@ -1,0 +1,1 @@
+"""Gather over HTTP, a file a kind of thing."""

@@ -1,0 +1,102 @@
+"""Pictures, drawn anew: what they show stays, what they say about place and device goes."""
+
+import warnings
+from dataclasses import dataclass
+from pathlib import Path
+
+from PIL import ExifTags, Image, ImageOps, UnidentifiedImageError
+
+from server.gather.readers.kinds import Unreadable
+
+MAX_PIXELS = 120_000_000
+MAX_SIDE = 4_000
+MAX_PAGES = 200
+THUMBNAIL = 240
+_TELLING = {
+    "GPSInfo": "the place", "Make": "the device", "Model": "the device", "BodySerialNumber": "the device",
+    "LensModel": "the device", "HostComputer": "the device", "Artist": "its maker", "XPAuthor": "its maker",
+    "CameraOwnerName": "its maker", "Copyright": "its maker", "DateTime": "the time", "DateTimeOriginal": "the time",
+    "ImageDescription": "a description", "UserComment": "a comment", "XPComment": "a comment",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Picture:
+    number: int
+    file: Path
+    width: int
+    height: int
+
+
+def read_pictures(path: Path, out: Path) -> tuple[list[Picture], Picture, list[str]]:
+    """Each page drawn anew into ``out``, a thumbnail of the first, and what was taken off, in words."""
+    Image.MAX_IMAGE_PIXELS = None  # the size is looked at below, before anything is unpacked
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore")
+            with Image.open(path) as image:
+                return _read(image, out)
+    except UnidentifiedImageError as error:
+        raise Unreadable("The picture is damaged: it can’t be opened.") from error
+    except (OSError, SyntaxError, ValueError, EOFError, TypeError, KeyError, OverflowError) as error:
+        raise Unreadable("The picture is damaged or cut off: it can’t be drawn.") from error
+
+
+def _read(image: Image.Image, out: Path) -> tuple[list[Picture], Picture, list[str]]:
+    width, height = image.size
+    if width * height > MAX_PIXELS:
+        raise Unreadable(
+            f"The picture has {width:,} × {height:,} points; up to {MAX_PIXELS // 1_000_000} million are drawn. Save it smaller."
+        )
+    removed = _telling(image)
+    frames = getattr(image, "n_frames", 1)
+    said = [f"Taken off the picture: {', '.join(removed)}."] if removed else []
+    if image.format == "GIF":
+        if frames > 1:
+            said.append("The picture moves; its first frame is kept.")
+        frames = 1
+    if frames > MAX_PAGES:
+        raise Unreadable(f"The picture has {frames:,} pages; up to {MAX_PAGES} are drawn. Split it.")
+    pictures = []
+    for number in range(1, frames + 1):
+        image.seek(number - 1)
+        if image.size[0] * image.size[1] > MAX_PIXELS:
+            raise Unreadable(f"Page {number} has more points than can be drawn. Save it smaller.")
+        # Turned as the camera was held; the note that said so goes with the rest.
+        drawn = ImageOps.exif_transpose(image).convert("RGBA" if _has_alpha(image) else "RGB")
+        shrunk = max(drawn.size) > MAX_SIDE
+        if shrunk:
+            drawn.thumbnail((MAX_SIDE, MAX_SIDE))
+            if number == 1:
+                said.append(f"Drawn smaller, {drawn.size[0]:,} × {drawn.size[1]:,} points, so that it opens quickly.")
+        file = out / f"picture-{number}.webp"
+        drawn.save(file, "WEBP", quality=90)
+        pictures.append(Picture(number, file, *drawn.size))
+        if number == 1:
+            small = drawn.copy()
+            small.thumbnail((THUMBNAIL, THUMBNAIL))
+            small.save(out / "thumbnail.webp", "WEBP", quality=80)
+            thumbnail = Picture(1, out / "thumbnail.webp", *small.size)
+    if frames > 1:
+        said.append(f"{frames} pages.")
+    return pictures, thumbnail, said
+
+
+def _has_alpha(image: Image.Image) -> bool:
+    return image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info
+
+
+def _telling(image: Image.Image) -> list[str]:
+    """What the picture says that may identify somebody, in words."""
+    found: dict[str, None] = {}
+    exif = image.getexif()
+    for tags in (exif, exif.get_ifd(ExifTags.IFD.Exif)):
+        for tag in tags:
+            name = ExifTags.TAGS.get(tag, "")
+            if name in _TELLING:
+                found[_TELLING[name]] = None
+    if exif.get_ifd(ExifTags.IFD.GPSInfo):
+        found["the place"] = None
+    if any(key in image.info for key in ("comment", "Comment", "Author", "Description", "XML:com.adobe.xmp", "xmp")):
+        found["a comment"] = None
+    return list(found)

@@ -1,0 +1,174 @@
+"""Writes on cases and their values."""
+
+from typing import NamedTuple
+
+from core.people.columns import ReadCell
+from core.people.missing import REASONS
+from core.people.participants import written
+from server.common.errors import Conflict, Refusal
+from server.people import queries
+from server.people.actions.values import categories_for, cleared, held_as, typed
+from server.people.models import Case, Subject, Value, Variable
+from server.projects.models import Membership
+from server.projects.trail import Change, act
+
+MOST_PASTED = 20_000
+
+
+def add_case(member: Membership, identifier: str) -> Case:
+    with act(member, "coder", "case") as change:
+        identifier = _free_identifier(member, identifier)
+        row = change.create(Case(project_id=member.project_id, identifier=identifier))
+        # A variable that knows nothing of the new case says so from the start.
+        change.create_many(
+            [
+                Value(case=row, variable=variable, missing=variable.when_empty)
+                for variable in queries.variables(member).filter(definition__isnull=True)
+            ]
+        )
+        change.summary = f"Added {identifier}"
+    return row
+
+
+def rename_case(member: Membership, case_id: int, identifier: str) -> Case:
+    with act(member, "coder", "case") as change:
+        row = queries.case(member, case_id)
+        before = row.identifier
+        if change.update(row, identifier=_free_identifier(member, identifier, case_id)):
+            change.summary = f"Renamed {before} to {row.identifier}"
+    return row
+
+
+def delete_case(member: Membership, case_id: int) -> None:
+    """Delete a case and its values; its speakers become not linked. Undo brings all of it back."""
+    with act(member, "coder", "case") as change:
+        row = queries.case(member, case_id)
+        change.summary = f"Deleted {row.identifier}"
+        change.delete(queries.cases(member).filter(pk=case_id))
+
+
+class Typed(NamedTuple):
+    """One cell as typed: what of whom, and the reason where it is missing. ``of`` says whose ID ``subject`` is."""
+
+    subject: int
+    variable: int
+    text: str
+    missing: str | None = None
+
+
+def set_value(member: Membership, case_id: int, variable_id: int, text: str, missing: str | None = None) -> None:
+    """One cell of the roster, as typed; an empty one is missing for the reason given."""
+    set_values(member, [Typed(case_id, variable_id, text, missing)])
+
+
+def set_values(member: Membership, cells: list[Typed], of: str = Subject.CASE) -> int:
+    """Many cells at once, as pasted: all of them or, with a sentence about those that don't fit, none."""
+    if len(cells) > MOST_PASTED:
+        raise Refusal(f"At most {MOST_PASTED:,} cells can be pasted at once; bring in a sheet instead.")
+    with act(member, "coder", "value") as change:
+        variables = {pk: queries.variable(member, pk, of) for pk in {cell.variable for cell in cells}}
+        subjects = _subjects(member, {cell.subject for cell in cells}, of)
+        read = [_read(cell, variables[cell.variable], subjects[cell.subject], len(cells)) for cell in cells]
+        by_variable: dict[int, list[ReadCell]] = {}
+        for cell, value in zip(cells, read, strict=True):
+            by_variable.setdefault(cell.variable, []).append(value)
+        categories = {pk: categories_for(change, variables[pk], (), found) for pk, found in by_variable.items()}
+        key = "case_id" if of == Subject.CASE else "document_id"
+        rows = Value.objects.filter(**{f"{key}__in": list(subjects)}, variable__in=list(variables))
+        held = {(getattr(row, key), row.variable_id): row for row in rows}
+        fresh: dict[tuple[int, int], Value] = {}
+        changed = 0
+        for cell, value in zip(cells, read, strict=True):
+            fields = cleared(held_as(value, variables[cell.variable], categories[cell.variable]))
+            current = held.get((cell.subject, cell.variable))
+            if current is not None:
+                changed += change.update(current, **fields)
+            else:
+                new = Value(**{key: cell.subject}, variable_id=cell.variable, **fields)
+                fresh[cell.subject, cell.variable] = new
+        change.create_many(list(fresh.values()))
+        changed += len(fresh)
+        change.summary = _said(cells, read, variables, subjects) if len(cells) == 1 else f"Changed {changed} values"
+    return changed
+
+
+def _subjects(member: Membership, wanted: set[int], of: str) -> dict[int, str]:
+    if of == Subject.DOCUMENT:
+        from server.gather.queries import documents
+
+        names = dict(documents(member).filter(pk__in=wanted).values_list("id", "title"))
+    else:
+        names = dict(queries.cases(member).filter(pk__in=wanted).values_list("id", "identifier"))
+    if len(names) != len(wanted):
+        one = member.project.case_one if of == Subject.CASE else "document"
+        raise Refusal(f"A {one} of these isn’t in the project any more; nothing was changed.")
+    return names
+
+
+def _read(cell: Typed, variable: Variable, subject: str, many: int) -> ReadCell:
+    if cell.missing is not None:
+        if cell.missing not in REASONS:
+            raise Refusal("This isn’t a reason for a missing value.")
+        typed("", variable)
+        return ReadCell(missing=cell.missing)
+    try:
+        return typed(cell.text, variable)
+    except Refusal as refusal:
+        where = "" if many == 1 else f" ({subject}; nothing was pasted)"
+        raise Refusal(f"{refusal.sentence.rstrip('.')}{where}.") from refusal
+
+
+def _said(cells: list[Typed], read: list[ReadCell], variables: dict[int, Variable], subjects: dict[int, str]) -> str:
+    (cell,), (value,) = cells, read
+    shown = written(value.value) or (value.missing or "").replace("_", " ")
+    return f"Set {variables[cell.variable].name} of {subjects[cell.subject]} to {shown}"
+
+
+def merge_cases(member: Membership, kept_id: int, other_id: int) -> Case:
+    """Two cases that are one: the kept one's values stay, what it lacks comes from the other, and the
+    other's speakers and picks become its own."""
+    from server.gather.models import Speaker
+
+    with act(member, "coder", "case") as change:
+        kept, other = queries.case(member, kept_id), queries.case(member, other_id)
+        if kept == other:
+            raise Refusal("Choose two different ones to merge.")
+        together = set(Speaker.objects.filter(case=kept).values_list("document_id", flat=True)) & set(
+            Speaker.objects.filter(case=other).values_list("document_id", flat=True)
+        )
+        for speaker in Speaker.objects.filter(case=other):
+            change.update(speaker, case_id=kept.pk)
+        held = {row.variable_id: row for row in Value.objects.filter(case=kept)}
+        for row in Value.objects.filter(case=other):
+            mine = held.get(row.variable_id)
+            if row.missing is None and (mine is None or mine.missing is not None):
+                _take(change, row, mine, kept)
+        picked = set(kept.picks.values_list("cohort_id", flat=True))
+        for pick in other.picks.all():
+            if pick.cohort_id not in picked:
+                change.update(pick, case_id=kept.pk)
+        change.delete(queries.cases(member).filter(pk=other_id))
+        change.summary = f"Merged {other.identifier} into {kept.identifier}"
+        if together:
+            change.summary += "; they spoke in one document"
+    return kept
+
+
+def _take(change: Change, row: Value, mine: Value | None, kept: Case) -> None:
+    """Make another case's value the kept one's own."""
+    if mine is None:
+        change.update(row, case_id=kept.pk)
+    else:
+        fields = {name: getattr(row, name) for name in ("category_id", "number", "truth", "day", "words", "missing")}
+        change.update(mine, **fields)
+
+
+def _free_identifier(member: Membership, identifier: str, but: int = 0) -> str:
+    identifier = identifier.strip()
+    if not identifier:
+        raise Refusal("Give an ID.")
+    if len(identifier) > 120:
+        raise Refusal("An ID may have up to 120 characters.")
+    if queries.cases(member).filter(identifier=identifier).exclude(pk=but).exists():
+        raise Conflict(f"There is a {member.project.case_one} called “{identifier}” already.")
+    return identifier

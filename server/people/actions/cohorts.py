@@ -1,0 +1,75 @@
+"""Writes on cohorts: named groups of cases, by conditions or by hand."""
+
+from typing import Any
+
+from server.common.errors import Conflict, Refusal
+from server.people import queries
+from server.people.models import Cohort, CohortCase
+from server.projects.models import Membership
+from server.projects.trail import Change, act
+
+
+def make_cohort(
+    member: Membership, name: str, condition: dict[str, Any] | None = None, case_ids: list[int] | None = None
+) -> Cohort:
+    """A new cohort: by ``condition``, following the data, or of the cases picked."""
+    with act(member, "coder", "cohort") as change:
+        name = _free_name(member, name)
+        if condition is not None:
+            queries.condition_counts(member, condition)
+        row = change.create(Cohort(project_id=member.project_id, name=name, condition=condition))
+        if condition is None:
+            _pick(change, row, case_ids or [])
+        change.summary = f"Made the cohort “{name}”"
+    return row
+
+
+def change_cohort(member: Membership, cohort_id: int, **fields: Any) -> Cohort:
+    """Name, description, ``condition``, or ``cases``: IDs picked by hand in place of what was."""
+    with act(member, "coder", "cohort") as change:
+        row = queries.cohort(member, cohort_id)
+        case_ids = fields.pop("cases", None)
+        if "name" in fields:
+            fields["name"] = _free_name(member, fields["name"], cohort_id)
+        if fields.get("condition") is not None:
+            queries.condition_counts(member, fields["condition"])
+        if case_ids is not None:
+            fields["condition"] = None
+            wanted = set(case_ids)
+            change.delete(CohortCase.objects.filter(cohort=row).exclude(case__in=wanted))
+            _pick(change, row, sorted(wanted - set(row.picks.values_list("case_id", flat=True))))
+        elif fields.get("condition") is not None:
+            change.delete(CohortCase.objects.filter(cohort=row))
+        change.update(row, **fields)
+        change.summary = f"Changed the cohort “{row.name}”"
+    return queries.cohort(member, cohort_id)
+
+
+def delete_cohort(member: Membership, cohort_id: int) -> None:
+    with act(member, "coder", "cohort") as change:
+        row = queries.cohort(member, cohort_id)
+        made = [
+            one.name
+            for one in queries.variables(member).exclude(definition__isnull=True)
+            if (one.definition or {}).get("cohort") == cohort_id
+        ]
+        if made:
+            raise Conflict(f"The variable “{made[0]}” is made of this cohort; delete that first.")
+        change.summary = f"Deleted the cohort “{row.name}”"
+        change.delete(queries.cohorts(member).filter(pk=cohort_id))
+
+
+def _pick(change: Change, row: Cohort, case_ids: list[int]) -> None:
+    known = set(queries.cases(change.member).filter(pk__in=case_ids).values_list("id", flat=True))
+    if len(known) != len(set(case_ids)):
+        raise Refusal("One of those picked isn’t in the project any more.")
+    change.create_many([CohortCase(cohort=row, case_id=pk) for pk in sorted(known)])
+
+
+def _free_name(member: Membership, name: str, but: int = 0) -> str:
+    name = name.strip()
+    if not name:
+        raise Refusal("Give the cohort a name.")
+    if queries.cohorts(member).filter(name__iexact=name).exclude(pk=but).exists():
+        raise Conflict(f"There is a cohort called “{name}” already.")
+    return name

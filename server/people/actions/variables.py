@@ -1,0 +1,256 @@
+"""Writes on variables and their categories."""
+
+from typing import Any
+
+from core.people.columns import read_cell
+from core.people.missing import IN_WORDS, REASONS
+from core.people.participants import written
+from server.common.errors import Conflict, NotFound, Refusal
+from server.people import facts, queries
+from server.people.actions.values import GROUPED, categories_for, cleared, held_as
+from server.people.models import Category, Subject, Value, Variable, VariableKind
+from server.projects.models import Membership
+from server.projects.trail import Change, act
+
+_MADE_AS = {
+    "bands": VariableKind.ORDERED,
+    "crossing": VariableKind.CATEGORY,
+    "count": VariableKind.NUMBER,
+    "cohort": VariableKind.YES_NO,
+}
+
+
+def make_variable(
+    member: Membership, name: str, kind: str = "", of: str = Subject.CASE, definition: dict[str, Any] | None = None
+) -> Variable:
+    """A new variable: empty, of a kind; or made of others as ``definition`` says, following them."""
+    with act(member, "coder", "variable") as change:
+        name = free_name(member, name, of)
+        if definition is not None:
+            kind = _MADE_AS[definition["kind"]]
+            check_definition(member, definition)
+        position = queries.variables(member, of).count()
+        row = change.create(
+            Variable(
+                project_id=member.project_id, name=name, kind=kind, of=of, position=position, definition=definition
+            )
+        )
+        if definition is None:
+            key = "case_id" if of == Subject.CASE else "document_id"
+            ids = facts.case_ids(member.project_id) if of == Subject.CASE else _documents(member)
+            change.create_many([Value(**{key: pk}, variable=row, missing=row.when_empty) for pk in ids])
+        change.summary = f"Made the variable “{name}”"
+    return row
+
+
+def _documents(member: Membership) -> list[int]:
+    from server.gather.queries import documents
+
+    return list(documents(member).values_list("id", flat=True))
+
+
+def _check_bands(source: Variable, definition: dict[str, Any]) -> None:
+    if source.kind not in (VariableKind.NUMBER, VariableKind.DATE):
+        raise Refusal(f"“{source.name}” is {source.get_kind_display()}: only numbers and dates are cut into bands.")
+    try:
+        cuts = facts.cuts_of(definition)
+    except (ValueError, TypeError) as error:
+        raise Refusal("A cut point has to be a number, or a date such as 2026-01-31.") from error
+    if any(isinstance(cut, float) is (source.kind == VariableKind.DATE) for cut in cuts):
+        raise Refusal(
+            "A cut point has to be a date such as 2026-01-31."
+            if cuts and isinstance(cuts[0], float)
+            else "A cut point has to be a number."
+        )
+    if len(set(cuts)) != len(cuts) or not 1 <= len(cuts) <= 50:
+        raise Refusal("Give one to fifty different cut points.")
+
+
+def check_definition(member: Membership, definition: dict[str, Any], own: int = 0) -> None:
+    """Refuse a definition whose sources are not there, or not of a kind that it can be made of."""
+    kind = definition["kind"]
+    if kind == "bands":
+        _check_bands(queries.variable(member, definition["of"]), definition)
+    elif kind == "crossing":
+        for pk in definition["of"]:
+            source = queries.variable(member, pk)
+            if source.kind not in (*GROUPED, VariableKind.YES_NO):
+                raise Refusal(f"“{source.name}” is {source.get_kind_display()}; cut it into bands first.")
+        if len(set(definition["of"])) != 2:
+            raise Refusal("Choose two different variables to cross.")
+    elif kind == "cohort":
+        queries.cohort(member, definition["cohort"])
+    elif definition.get("code"):
+        from server.coding.queries import code
+
+        code(member, definition["code"])
+    if own and own in _sources(member, definition):
+        raise Refusal("A variable can’t be made of itself.")
+
+
+def _sources(member: Membership, definition: dict[str, Any]) -> set[int]:
+    """Every variable that a definition rests on, however deep."""
+    waiting = {definition["of"]} if definition["kind"] == "bands" else set(definition.get("of") or [])
+    found: set[int] = set()
+    while waiting:
+        pk = waiting.pop()
+        if pk in found:
+            continue
+        found.add(pk)
+        row = queries.variables(member).filter(pk=pk).first()
+        if row is not None and row.definition is not None:
+            waiting |= (
+                {row.definition["of"]} if row.definition["kind"] == "bands" else set(row.definition.get("of") or [])
+            )
+    return found
+
+
+def change_variable(member: Membership, variable_id: int, **fields: Any) -> Variable:
+    """Name, description, the reason for empty cells, or the order of categories (``order``: labels)."""
+    with act(member, "coder", "variable") as change:
+        variable = queries.variable(member, variable_id, None)
+        order = fields.pop("order", None)
+        if "name" in fields:
+            fields["name"] = free_name(member, fields["name"], variable.of, variable_id)
+        if fields.get("definition") is not None:
+            if variable.definition is None or variable.definition["kind"] != fields["definition"]["kind"]:
+                raise Refusal("How this variable is made can’t be changed to that.")
+            check_definition(member, fields["definition"], variable_id)
+        else:
+            fields.pop("definition", None)
+        if fields.get("kind", variable.kind) != variable.kind:
+            if variable.definition is not None:
+                raise Refusal(f"“{variable.name}” is made of other variables; its type follows from them.")
+            _change_kind(change, variable, fields.pop("kind"))
+        change.update(variable, **fields)
+        if order is not None:
+            places = {label: place for place, label in enumerate(order)}
+            for category in variable.categories.all():
+                change.update(category, position=places.get(category.label, len(places)))
+        change.summary = f"Changed the variable “{variable.name}”"
+    return queries.variable(member, variable_id, None)
+
+
+def _change_kind(change: Change, variable: Variable, kind: str) -> None:
+    """Read every value again as the new type; refused, with an example, where one doesn't fit."""
+    held = list(Value.objects.filter(variable=variable).select_related("category", "case", "document"))
+    as_text = [(value, written(queries.value_of(value))) for value in held if value.missing is None]
+    cells = [(value, read_cell(text, kind, variable.when_empty)) for value, text in as_text]  # type: ignore[arg-type]
+    for value, cell in cells:
+        if cell.problem:
+            shown = written(queries.value_of(value))
+            raise Refusal(
+                f"“{shown}” ({_whose(value)}) can’t be read as {VariableKind(kind).label}; nothing was changed."
+            )
+    old_categories = list(variable.categories.all()) if kind not in GROUPED else []
+    change.update(variable, kind=kind)
+    categories = categories_for(change, variable, (), [cell for _, cell in cells])
+    for value, cell in cells:
+        change.update(value, **cleared(held_as(cell, variable, categories)))
+    if old_categories:
+        change.delete(Category.objects.filter(pk__in=[row.pk for row in old_categories]))
+
+
+def delete_variable(member: Membership, variable_id: int) -> None:
+    with act(member, "coder", "variable") as change:
+        variable = queries.variable(member, variable_id, None)
+        resting = [
+            row.name
+            for row in queries.variables(member).exclude(definition__isnull=True)
+            if row.pk != variable_id and variable_id in _sources(member, row.definition or {"kind": ""})
+        ]
+        if resting:
+            raise Conflict(f"“{resting[0]}” is made of “{variable.name}”; delete that first.")
+        change.summary = f"Deleted the variable “{variable.name}”"
+        change.delete(queries.variables(member, variable.of).filter(pk=variable_id))
+
+
+def _whose(value: Value) -> str:
+    return value.case.identifier if value.case else value.document.title if value.document else ""
+
+
+def rename_category(member: Membership, variable_id: int, label: str, name: str) -> Variable:
+    """Another label for a category; the label of another one merges the two."""
+    name = name.strip()
+    if not name:
+        raise Refusal("A category needs a label.")
+    variable = queries.variable(member, variable_id, None)
+    if name != label and variable.categories.filter(label=name).exists():
+        return merge_categories(member, variable_id, [label], name)
+    with act(member, "coder", "variable") as change:
+        change.update(_category(variable, label), label=name[:200])
+        change.summary = f"Renamed “{label}” of “{variable.name}” to “{name}”"
+    return queries.variable(member, variable_id, None)
+
+
+def merge_categories(member: Membership, variable_id: int, labels: list[str], into: str) -> Variable:
+    """Several categories become one, which may be one of them or new."""
+    with act(member, "coder", "variable") as change:
+        variable = queries.variable(member, variable_id, None)
+        merged = [_category(variable, label) for label in dict.fromkeys(labels)]
+        target = variable.categories.filter(label=into.strip()).first()
+        if target is None:
+            if not into.strip():
+                raise Refusal("Give the merged category a label.")
+            target = change.create(
+                Category(variable=variable, label=into.strip()[:200], position=min(row.position for row in merged))
+            )
+        going = [row for row in merged if row.pk != target.pk]
+        for value in Value.objects.filter(category__in=going):
+            change.update(value, category_id=target.pk)
+        change.delete(Category.objects.filter(pk__in=[row.pk for row in going]))
+        change.summary = f"Merged {len(merged)} categories of “{variable.name}” into “{target.label}”"
+    return queries.variable(member, variable_id, None)
+
+
+def split_category(member: Membership, variable_id: int, label: str, name: str, case_ids: list[int]) -> Variable:
+    """Give these cases of one category another, new one."""
+    name = name.strip()
+    with act(member, "coder", "variable") as change:
+        variable = queries.variable(member, variable_id, None)
+        category = _category(variable, label)
+        if not name or variable.categories.filter(label=name).exists():
+            raise Conflict(
+                f"“{variable.name}” has a category “{name}” already." if name else "Give the new category a label."
+            )
+        rows = list(Value.objects.filter(category=category, case__in=case_ids))
+        if not rows:
+            raise Refusal(f"None of those chosen is “{label}”.")
+        for row in variable.categories.filter(position__gt=category.position):
+            change.update(row, position=row.position + 1)
+        made = change.create(Category(variable=variable, label=name[:200], position=category.position + 1))
+        for value in rows:
+            change.update(value, category_id=made.pk)
+        change.summary = f"Split “{name}” from “{label}” of “{variable.name}” ({len(rows)})"
+    return queries.variable(member, variable_id, None)
+
+
+def category_to_missing(member: Membership, variable_id: int, label: str, reason: str) -> Variable:
+    """A category that is really no value (such as *refused*) becomes missing, for a reason."""
+    if reason not in REASONS:
+        raise Refusal("This isn’t a reason for a missing value.")
+    with act(member, "coder", "variable") as change:
+        variable = queries.variable(member, variable_id, None)
+        category = _category(variable, label)
+        rows = list(Value.objects.filter(category=category))
+        for value in rows:
+            change.update(value, **cleared({"missing": reason}))
+        change.delete(Category.objects.filter(pk=category.pk))
+        change.summary = f"Made “{label}” of “{variable.name}” missing: {IN_WORDS[reason]} ({len(rows)})"
+    return queries.variable(member, variable_id, None)
+
+
+def _category(variable: Variable, label: str) -> Category:
+    found = variable.categories.filter(label=label).first()
+    if found is None:
+        raise NotFound(f"“{variable.name}” has no category “{label}” any more.")
+    return found
+
+
+def free_name(member: Membership, name: str, of: str, but: int = 0) -> str:
+    name = name.strip()[:200]
+    if not name:
+        raise Refusal("A variable needs a name.")
+    if queries.variables(member, of).filter(name__iexact=name).exclude(pk=but).exists():
+        raise Conflict(f"There is a variable called “{name}” already.")
+    return name

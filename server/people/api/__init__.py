@@ -1,0 +1,1 @@
+"""People over HTTP, a file a kind of thing."""

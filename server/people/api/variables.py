@@ -1,0 +1,254 @@
+"""Variables, their categories and how they spread, over HTTP."""
+
+import csv
+import io
+from typing import Any
+
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from core.people.derived import equal_width, quantiles
+from server.common.api import ProjectView, read
+from server.common.spreadsheets import safe
+from server.people import actions, facts, queries
+from server.people.models import MISSING_CHOICES, Subject, Variable, VariableKind
+
+MADE_OF = ["bands", "crossing", "count", "cohort"]
+
+
+class Bar(serializers.Serializer[Any]):
+    label = serializers.CharField()
+    count = serializers.IntegerField()
+
+
+class Definition(serializers.Serializer[Any]):
+    """How a variable is made of others."""
+
+    kind = serializers.ChoiceField(choices=MADE_OF)
+    of = serializers.JSONField(required=False, help_text="Bands: a variable. Crossing: two.")
+    cuts = serializers.ListField(child=serializers.JSONField(), required=False, max_length=50)
+    what = serializers.ChoiceField(choices=["documents", "words", "passages"], required=False)
+    code = serializers.IntegerField(required=False, allow_null=True)
+    cohort = serializers.IntegerField(required=False)
+
+    def validate(self, said: dict[str, Any]) -> dict[str, Any]:
+        of, kind = said.get("of"), said["kind"]
+        fits = {
+            "bands": isinstance(of, int) and bool(said.get("cuts")),
+            "crossing": isinstance(of, list) and len(of) == 2 and all(isinstance(one, int) for one in of),
+            "count": "what" in said,
+            "cohort": "cohort" in said,
+        }[kind]
+        if not fits:
+            raise serializers.ValidationError("Say what the variable is made of.")
+        return said
+
+
+class VariableOut(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    kind = serializers.ChoiceField(choices=VariableKind.choices)
+    of = serializers.ChoiceField(choices=Subject.choices)
+    description = serializers.CharField()
+    when_empty = serializers.ChoiceField(choices=MISSING_CHOICES)
+    categories = serializers.ListField(child=serializers.CharField())
+    bars = Bar(many=True)
+    missing = Bar(many=True)
+    definition = Definition(allow_null=True)
+
+
+class VariableIn(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=200, required=False)
+    kind = serializers.ChoiceField(choices=VariableKind.choices, required=False)
+    description = serializers.CharField(allow_blank=True, required=False, max_length=5000)
+    when_empty = serializers.ChoiceField(choices=MISSING_CHOICES, required=False)
+    order = serializers.ListField(child=serializers.CharField(), required=False, max_length=500)
+    definition = Definition(required=False)
+
+
+class NewVariable(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=200)
+    kind = serializers.ChoiceField(choices=VariableKind.choices, required=False)
+    of = serializers.ChoiceField(choices=Subject.choices, default=Subject.CASE)
+    definition = Definition(required=False, allow_null=True)
+
+
+class CategoriesIn(serializers.Serializer[Any]):
+    """One change of categories: ``do`` says which, the rest what it needs."""
+
+    do = serializers.ChoiceField(choices=["rename", "merge", "split", "missing"])
+    labels = serializers.ListField(child=serializers.CharField(max_length=200), min_length=1, max_length=500)
+    name = serializers.CharField(max_length=200, required=False, allow_blank=True, default="")
+    cases = serializers.ListField(child=serializers.IntegerField(), required=False, default=list, max_length=100_000)
+    reason = serializers.ChoiceField(choices=MISSING_CHOICES, required=False, default="unknown")
+
+
+class HistogramOut(serializers.Serializer[Any]):
+    edges = serializers.ListField(child=serializers.FloatField())
+    counts = serializers.ListField(child=serializers.IntegerField())
+    values = serializers.ListField(child=serializers.FloatField(), help_text="In order; dates as days since year 1.")
+    quantiles = serializers.DictField(child=serializers.ListField(child=serializers.FloatField()))
+    equal_width = serializers.DictField(child=serializers.ListField(child=serializers.FloatField()))
+
+
+class ShareOut(serializers.Serializer[Any]):
+    count = serializers.IntegerField()
+    share = serializers.FloatField(allow_null=True)
+    low = serializers.FloatField(allow_null=True)
+    high = serializers.FloatField(allow_null=True)
+
+
+class SummaryOut(serializers.Serializer[Any]):
+    count = serializers.IntegerField()
+    mean = serializers.FloatField()
+    deviation = serializers.FloatField(allow_null=True)
+    median = serializers.FloatField()
+    least = serializers.FloatField()
+    greatest = serializers.FloatField()
+
+
+class MissingRow(serializers.Serializer[Any]):
+    reason = serializers.ChoiceField(choices=MISSING_CHOICES)
+    counts = serializers.ListField(child=serializers.IntegerField())
+
+
+class DistributionOut(serializers.Serializer[Any]):
+    """A variable by groups, the first of which is everyone: ``shares`` has a row a value."""
+
+    values = serializers.ListField(child=serializers.CharField())
+    groups = serializers.ListField(child=serializers.CharField())
+    bases = serializers.ListField(child=serializers.IntegerField())
+    shares = serializers.ListField(child=ShareOut(many=True))
+    missing = MissingRow(many=True)
+    summaries = serializers.ListField(child=SummaryOut(allow_null=True))
+
+
+def variable_out(known: facts.Known) -> dict[str, Any]:
+    row, spread = known.variable, queries.spread_of(known)
+    return {
+        "id": row.pk,
+        "name": row.name,
+        "kind": row.kind,
+        "of": row.of,
+        "description": row.description,
+        "when_empty": row.when_empty,
+        "categories": known.categories if row.kind != VariableKind.YES_NO else [],
+        "bars": [{"label": label, "count": count} for label, count in spread.bars],
+        "missing": [{"label": label, "count": count} for label, count in spread.missing],
+        "definition": row.definition,
+    }
+
+
+class VariablesView(ProjectView):
+    @extend_schema(responses=VariableOut(many=True))
+    def get(self, request: Request, project_id: int) -> Response:
+        """Facts about documents (those about cases come with the roster)."""
+        rows = queries.variables(self.member, Subject.DOCUMENT)
+        return Response([variable_out(queries.known_of(self.member, row)) for row in rows])
+
+    @extend_schema(request=NewVariable, responses=VariableOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        said = read(NewVariable, request)
+        row = actions.make_variable(
+            self.member, said["name"], said.get("kind") or VariableKind.CATEGORY, said["of"], said.get("definition")
+        )
+        return Response(self._out(row))
+
+    def _out(self, row: Variable) -> dict[str, Any]:
+        return variable_out(queries.known_of(self.member, row))
+
+
+class VariableView(ProjectView):
+    @extend_schema(request=VariableIn, responses=VariableOut)
+    def patch(self, request: Request, project_id: int, variable_id: int) -> Response:
+        row = actions.change_variable(self.member, variable_id, **read(VariableIn, request, partial=True))
+        return Response(variable_out(queries.known_of(self.member, row)))
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, project_id: int, variable_id: int) -> Response:
+        actions.delete_variable(self.member, variable_id)
+        return Response(status=204)
+
+
+class CategoriesView(ProjectView):
+    @extend_schema(request=CategoriesIn, responses=VariableOut)
+    def post(self, request: Request, project_id: int, variable_id: int) -> Response:
+        """Rename, merge, split a category, or make it missing."""
+        said = read(CategoriesIn, request)
+        first = said["labels"][0]
+        if said["do"] == "rename":
+            row = actions.rename_category(self.member, variable_id, first, said["name"])
+        elif said["do"] == "merge":
+            row = actions.merge_categories(self.member, variable_id, said["labels"], said["name"])
+        elif said["do"] == "split":
+            row = actions.split_category(self.member, variable_id, first, said["name"], said["cases"])
+        else:
+            row = actions.category_to_missing(self.member, variable_id, first, said["reason"])
+        return Response(variable_out(queries.known_of(self.member, row)))
+
+
+class HistogramView(ProjectView):
+    @extend_schema(responses=HistogramOut)
+    def get(self, request: Request, project_id: int, variable_id: int) -> Response:
+        """A number's histogram, with cut points proposed for two to six bands."""
+        import numpy as np
+
+        found = queries.histogram_of(self.member, queries.variable(self.member, variable_id, None))
+        values = np.array(found.values)
+        bands = range(2, 7)
+        return Response(
+            {
+                **vars(found),
+                "quantiles": {str(n): quantiles(values, n) for n in bands},
+                "equal_width": {str(n): equal_width(values, n) for n in bands},
+            }
+        )
+
+
+class DistributionView(ProjectView):
+    @extend_schema(responses=DistributionOut)
+    def get(self, request: Request, project_id: int, variable_id: int, by: int = 0) -> Response:
+        row = queries.variable(self.member, variable_id)
+        other = queries.variable(self.member, by) if by else None
+        found = queries.distribution_of(self.member, row, other)
+        return Response(
+            {
+                "values": found.values,
+                "groups": found.groups,
+                "bases": found.bases,
+                "shares": [[vars(one) for one in row] for row in found.shares],
+                "missing": [{"reason": reason, "counts": counts} for reason, counts in found.missing],
+                "summaries": [vars(one) if one else None for one in found.summaries],
+            }
+        )
+
+
+class DistributionExportView(ProjectView):
+    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.BINARY})
+    def get(self, request: Request, project_id: int, variable_id: int, by: int = 0) -> HttpResponse:
+        """The distribution as .csv: counts, shares, bases and missing values."""
+        row = queries.variable(self.member, variable_id)
+        other = queries.variable(self.member, by) if by else None
+        found = queries.distribution_of(self.member, row, other)
+        out = io.StringIO()
+        writer = csv.writer(out)
+        said = f"{row.name} of {self.member.project.case_many}{f' by {other.name}' if other else ''}, as counts and shares of those whose value is known"
+        writer.writerow([safe(said)])
+        writer.writerow([])
+        writer.writerow(
+            [safe(row.name), *[safe(f"{name}: {what}") for name in found.groups for what in ("count", "share")]]
+        )
+        for value, shares in zip(found.values, found.shares, strict=True):
+            writer.writerow(
+                [safe(value), *[cell for one in shares for cell in (one.count, "" if one.share is None else one.share)]]
+            )
+        writer.writerow(["Value known", *[cell for base in found.bases for cell in (base, "")]])
+        for reason, counts in found.missing:
+            writer.writerow([f"Missing: {reason.replace('_', ' ')}", *[cell for n in counts for cell in (n, "")]])
+        response = HttpResponse(out.getvalue().encode("utf-8-sig"), content_type="text/csv; charset=utf-8")
+        response["Content-Disposition"] = 'attachment; filename="distribution.csv"'
+        return response
