@@ -12,6 +12,11 @@ const points = (units: number) => [...TEXT.slice(0, units)].length;
 const DOCUMENT = {
 	id: 5,
 	title: "Pier",
+	kind: "transcript",
+	seconds: null,
+	sections: [],
+	media: [],
+	pages: 0,
 	text: TEXT,
 	words: 9,
 	speakers: [
@@ -19,8 +24,8 @@ const DOCUMENT = {
 		{ id: 2, label: "P10", role: "participant", case: 21, case_name: "P10" },
 	],
 	turns: [
-		{ number: 1, start: 0, end: points(cut), speaker: 1, words: 1, time: "" },
-		{ number: 2, start: points(cut), end: points(TEXT.length), speaker: 2, words: 8, time: "00:04" },
+		{ number: 1, start: 0, end: points(cut), speaker: 1, words: 1, time: "", begin: null, finish: null },
+		{ number: 2, start: points(cut), end: points(TEXT.length), speaker: 2, words: 8, time: "00:04", begin: null, finish: null },
 	],
 	passages: [
 		{
@@ -28,6 +33,7 @@ const DOCUMENT = {
 			start: points(TEXT.indexOf("The boat")),
 			end: points(TEXT.indexOf(" I waited")),
 			codings: [{ id: 301, code: 2, coder: 1, initials: "R", coder_name: "Rana" }],
+			memos: [{ id: 401, text: "Which boat?", kind: "analytic", author: "Rana", source: "Kim" }],
 		},
 	],
 };

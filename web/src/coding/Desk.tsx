@@ -10,6 +10,7 @@ import { Codebook } from "./Codebook";
 import { CodingLine } from "./CodingLine";
 import { type Code, type DeskDocument, type Stretch, useApply, useCodebook, useDocument } from "./data";
 import { Keys } from "./Keys";
+import { MediaPanel, Player, pageAt } from "./MediaPanel";
 import { SHORTCUT, Transcript } from "./Transcript";
 
 /** The reading desk: the text, its passages, the coding line and the codebook. */
@@ -72,6 +73,10 @@ function OpenDesk({
 	const [keys, setKeys] = useState(false);
 	const line = useRef<HTMLInputElement>(null);
 	const text = useRef<HTMLDivElement>(null);
+	const player = useRef<HTMLMediaElement>(null);
+	const [playing, setPlaying] = useState<number | null>(null);
+	const [page, setPage] = useState(1);
+	const shows = document.pages > 0 || document.media.some((medium) => medium.role === "picture");
 	const apply = useApply(document);
 	const roster = useRoster().data;
 	const facts = useMemo(() => factsByCase(roster), [roster]);
@@ -108,7 +113,9 @@ function OpenDesk({
 	const participants = new Set(document.speakers.filter((speaker) => speaker.role === "participant").map((speaker) => speaker.id));
 	const theirs = document.turns.filter((turn) => participants.has(turn.speaker)).reduce((sum, turn) => sum + turn.words, 0);
 	return (
-		<div className={`relative grid h-full ${side ? "grid-cols-[minmax(0,1fr)_272px]" : "grid-cols-1"}`}>
+		<div
+			className={`relative grid h-full ${shows ? (side ? "grid-cols-[minmax(0,1fr)_minmax(280px,38%)_272px]" : "grid-cols-[minmax(0,1fr)_minmax(280px,45%)]") : side ? "grid-cols-[minmax(0,1fr)_272px]" : "grid-cols-1"}`}
+		>
 			<div className="flex min-h-0 min-w-0 flex-col">
 				<div className="flex shrink-0 items-center gap-3 border-b border-line bg-white px-4.5 py-2">
 					<button
@@ -147,8 +154,22 @@ function OpenDesk({
 						<PanelRight size={15} />
 					</button>
 				</div>
+				{document.kind === "recording" && <Player document={document} player={player} onTurn={setPlaying} />}
+				{document.text === "" && (
+					<p className="p-4 quiet-line">
+						{document.kind === "recording"
+							? "No text belongs to this recording. Bring it in again together with its .vtt or .srt."
+							: "There are no words in this document; what it shows stands beside."}
+					</p>
+				)}
 				<Transcript
 					ref={text}
+					playing={playing}
+					onPlay={(begin) => {
+						if (!player.current) return;
+						player.current.currentTime = begin;
+						void player.current.play();
+					}}
 					document={document}
 					codes={codes}
 					facts={facts}
@@ -157,6 +178,7 @@ function OpenDesk({
 					onActive={setActive}
 					onSelect={(stretch, byMouse) => {
 						setSelection(stretch);
+						if (stretch && document.pages) setPage(pageAt(document, stretch.start));
 						if (stretch && byMouse && mayCode) line.current?.focus({ preventScroll: true });
 					}}
 					onType={(key) => {
@@ -190,6 +212,7 @@ function OpenDesk({
 					/>
 				)}
 			</div>
+			{shows && <MediaPanel document={document} page={page} onPage={setPage} />}
 			{side && <Codebook codes={codes} pins={pins} onCode={(id) => selection && put([id])} selecting={selection !== null} />}
 			{keys && <Keys onClose={() => setKeys(false)} />}
 		</div>

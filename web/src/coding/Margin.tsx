@@ -18,7 +18,7 @@ interface Props {
 export function Margin({ document, codes, tops, active, onActive }: Props) {
 	const { role } = useProject();
 	const me = useSession().data?.account?.id;
-	const { removeCoding } = useCodingWrites();
+	const { removeCoding, deleteMemo } = useCodingWrites();
 	const cards = useRef(new Map<number, HTMLDivElement>());
 	const [places, setPlaces] = useState<Map<number, number>>(new Map());
 	const byId = new Map(codes.map((code) => [code.id, code]));
@@ -83,6 +83,28 @@ export function Margin({ document, codes, tops, active, onActive }: Props) {
 							</div>
 						);
 					})}
+					{passage.memos.map((memo) => (
+						<div key={memo.id} className="mt-0.5 flex gap-1.5 first:mt-0">
+							<button
+								type="button"
+								className="min-w-0 flex-1 text-left whitespace-pre-line text-quiet"
+								aria-label={`Memo on “${document.text.slice(passage.start, passage.end).slice(0, 60)}”: ${memo.text}`}
+								onClick={() => onActive(passage)}
+							>
+								{memo.text} <span className="text-[11.5px]">— {memo.source || memo.author}</span>
+							</button>
+							{role !== "viewer" && (
+								<button
+									type="button"
+									aria-label="Delete the memo"
+									className="self-start text-quiet hover:text-danger"
+									onClick={() => deleteMemo.mutate(memo.id)}
+								>
+									×
+								</button>
+							)}
+						</div>
+					))}
 				</div>
 			))}
 		</div>

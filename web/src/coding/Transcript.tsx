@@ -1,9 +1,12 @@
 import { type DragEvent, type KeyboardEvent, type RefObject, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { useMayCode } from "../shell/project";
 import { codeColour } from "../ui/palette";
 import type { Code, DeskDocument, Stretch } from "./data";
 import { Margin } from "./Margin";
+import { clock } from "./MediaPanel";
 import { lanes, lineStyle, segments } from "./segments";
 import { drawnIn, type Move, moved, selectedStretch, wordsOf } from "./selection";
+import { TurnMenu } from "./TurnMenu";
 
 const MOVES: Record<string, [Move, Move]> = {
 	ArrowRight: ["next", "longer"],
@@ -26,16 +29,22 @@ interface Props {
 	onSelect: (stretch: Stretch | null, byMouse: boolean) => void;
 	onType: (key: string) => void;
 	onDropCode: (code: number, stretch: Stretch) => void;
+	playing: number | null;
+	onPlay: (begin: number) => void;
 }
 
 /** The text turn by turn, passages shown in it, cards beside it. */
-export function Transcript({ ref, document, codes, facts, selection, active, onActive, onSelect, onType, onDropCode }: Props) {
+export function Transcript(props: Props) {
+	const { ref, document, codes, facts, selection, active, onActive, onSelect, onType, onDropCode, playing, onPlay } = props;
+	const mayCode = useMayCode();
 	const body = useRef<HTMLDivElement>(null);
 	const colours = useMemo(() => new Map(codes.map((code) => [code.id, codeColour(code.colour)])), [codes]);
 	const colourOf = (code: number) => colours.get(code) ?? "#9B8573";
 	const laneOf = useMemo(() => lanes(document.passages), [document.passages]);
 	const words = useMemo(() => wordsOf(document.text), [document.text]);
 	const speakers = useMemo(() => new Map(document.speakers.map((speaker) => [speaker.id, speaker])), [document.speakers]);
+	const headings = (turn: DeskDocument["turns"][number]) =>
+		document.sections.filter((section) => section.kind === "question" && turn.start <= section.start && section.start < turn.end);
 	const tops = useTops(body, document, selection);
 
 	// A passage named in the address, or chosen on its card, is brought into view once.
@@ -49,6 +58,11 @@ export function Transcript({ ref, document, codes, facts, selection, active, onA
 		const frame = ref.current?.getBoundingClientRect();
 		if (span && box && frame && (box.top < frame.top || box.bottom > frame.bottom)) span.scrollIntoView({ block: "center" });
 	}, [active, document.passages, ref]);
+
+	// The turn that is heard stays in view.
+	useEffect(() => {
+		if (playing !== null) body.current?.querySelector(`#turn-${playing}`)?.scrollIntoView({ block: "nearest" });
+	}, [playing]);
 
 	const keepInView = (stretch: Stretch | null) => {
 		if (!stretch) return;
@@ -126,15 +140,37 @@ export function Transcript({ ref, document, codes, facts, selection, active, onA
 						<div
 							key={turn.number}
 							id={`turn-${turn.number}`}
-							className={`grid grid-cols-[104px_var(--text-width)] gap-4 ${quieter ? "mb-2" : "mb-3.5"}`}
+							className={`grid grid-cols-[104px_var(--text-width)] gap-x-4 rounded-md ${quieter ? "mb-2" : "mb-3.5"} ${playing === turn.number ? "bg-spruce-soft" : ""}`}
 						>
-							<div className="pt-1 text-right text-[12.6px] leading-snug text-quiet select-none" title={known?.join("\n")}>
+							{headings(turn).map((section) => (
+								<h3 key={`${section.kind}${section.start}`} className="col-start-2 mt-1 mb-0.5 text-[12.8px] font-semibold text-spruce">
+									{section.title}
+								</h3>
+							))}
+							<div className="col-start-1 pt-1 text-right text-[12.6px] leading-snug text-quiet select-none" title={known?.join("\n")}>
 								<span className={quieter ? "" : "font-semibold text-[#0F5C8C]"}>
 									{speaker?.label === "Whole document" ? "" : speaker?.label}
 								</span>
 								{speaker?.case_name && speaker.case_name !== speaker.label && <span className="block">{speaker.case_name}</span>}
 								{speaker?.role === "participant" && speaker.case === null && <span className="block text-apricot-deep">not linked</span>}
-								<span className="block text-[11.5px]">{turn.time || turn.number}</span>
+								<span className="flex items-center justify-end gap-1">
+									{turn.begin !== null && document.kind === "recording" && (
+										<button
+											type="button"
+											aria-label={`Play turn ${turn.number}`}
+											title={`Play from ${clock(turn.begin)}`}
+											className="text-spruce hover:text-ink"
+											onClick={() => onPlay(turn.begin ?? 0)}
+										>
+											▸
+										</button>
+									)}
+									{mayCode ? (
+										<TurnMenu document={document} turn={turn} selection={selection} />
+									) : (
+										<span className="text-[11.5px]">{turn.time || turn.number}</span>
+									)}
+								</span>
 							</div>
 							<div className={`reading ${quieter ? "quieter" : ""}`} dir="auto">
 								{segments(turn, document.passages, laneOf, selection).map((segment) => {

@@ -51,6 +51,7 @@ export function useDocument(document_id: number | null) {
 				...wire,
 				positions,
 				turns: inUnits(positions, wire.turns),
+				sections: inUnits(positions, wire.sections),
 				passages: inUnits(positions, wire.passages),
 			};
 		},
@@ -96,7 +97,7 @@ export function useApply(document: DeskDocument | undefined) {
 /** The document as it will be once the codes are saved. */
 export function withCodes(document: DeskDocument, stretch: Stretch, codes: number[], account: Shape<"AccountOut">): DeskDocument {
 	const held = document.passages.find((passage) => passage.start === stretch.start && passage.end === stretch.end);
-	const passage: Passage = held ?? { id: -Date.now(), ...stretch, codings: [] };
+	const passage: Passage = held ?? { id: -Date.now(), ...stretch, codings: [], memos: [] };
 	const fresh = codes.filter((code) => !passage.codings.some((coding) => coding.code === code && coding.coder === account.id));
 	const codings = [
 		...passage.codings,
@@ -117,6 +118,9 @@ export function useCodingWrites() {
 	const { id } = useProject();
 	const path = { project_id: id };
 	return {
+		deleteMemo: useWrite((memo_id: number) =>
+			take(api.DELETE("/api/projects/{project_id}/memos/{memo_id}", { params: { path: { ...path, memo_id } } })),
+		),
 		removeCoding: useWrite((coding_id: number) =>
 			take(
 				api.DELETE("/api/projects/{project_id}/codings/{coding_id}", {

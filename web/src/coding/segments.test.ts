@@ -7,6 +7,7 @@ const passage = (id: number, start: number, end: number, ...codes: number[]): Pa
 	start,
 	end,
 	codings: codes.map((code) => ({ id: id * 10 + code, code, coder: 1, initials: "RA", coder_name: "Rana" })),
+	memos: [],
 });
 
 describe("segments of a turn", () => {

@@ -205,7 +205,7 @@ describe("the page", () => {
 	});
 
 	it("says what is missing when there is nothing to compare yet, with the way there", async () => {
-		serve({ "GET /codebook": { codes: [], pins: [], coders: [] }, "GET /roster": { variables: [], cases: [] } });
+		serve({ "GET /codebook": { codes: [], pins: [], coders: [] }, "GET /roster": { variables: [], cases: [], columns: [] } });
 		show(<Compare />, { at: "/projects/7/compare" });
 		expect((await screen.findByRole("link", { name: "Read and code" })).getAttribute("href")).toBe("/projects/7/code");
 		expect(screen.getByRole("link", { name: "Bring in the sheet of people" })).toBeTruthy();

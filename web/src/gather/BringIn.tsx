@@ -8,16 +8,17 @@ import { useToasts } from "../ui/toasts";
 import { counted } from "../ui/words";
 import { ChooseFiles, DropZone } from "./DropZone";
 import { type Staged, useStaged, useStagedWrites, useUpload } from "./data";
+import { MediaReading } from "./MediaReading";
 import { Outcome } from "./Outcome";
 import { SheetReading } from "./SheetReading";
+import { SpeakersTable, speakersOf } from "./SpeakersTable";
 import { TranscriptReading } from "./TranscriptReading";
 
 /** One page, three parts that stay visible: what was found, how to read it, what will happen. */
 export function BringIn() {
-	const project = useProject();
 	const mayCode = useMayCode();
 	const staged = useStaged();
-	const [chosen, setChosen] = useState<number | null>(null);
+	const [chosen, setChosen] = useState<number | "speakers" | null>(null);
 	const [progress, setProgress] = useState<[number, number] | null>(null);
 	const upload = useUpload((done) => setProgress((now) => now && [done, now[1]]));
 	const { job, start } = useImport();
@@ -35,13 +36,16 @@ export function BringIn() {
 	if (staged.error) return <Problem error={staged.error} />;
 	if (!staged.data) return <Loading what="what waits" />;
 	const rows = staged.data;
-	const row = rows.find((one) => one.id === chosen) ?? rows[0];
+	const everybody = speakersOf(rows);
+	const talks = rows.filter((one) => one.transcript).length;
+	const row = chosen === "speakers" ? undefined : (rows.find((one) => one.id === chosen) ?? rows[0]);
 	return (
 		<DropZone onFiles={add}>
 			{rows.length === 0 && !progress ? (
 				<Empty title="Nothing waits to be brought in">
 					<p>
-						Drop files here: transcripts as .txt, .md or .docx, the sheet of {project.case_many} as .csv or .xlsx. Many at once is fine.
+						Drop files here: texts (.txt .md .docx .odt .rtf .html .pdf), timed texts (.vtt .srt), sheets (.csv .xlsx .xls .ods .sav .dta
+						.sas7bdat), pictures (.png .jpg .gif .tif) and recordings (.ogg .mp3 .m4a .wav .mp4 .webm). Many at once is fine.
 					</p>
 					<ChooseFiles main onFiles={add} />
 				</Empty>
@@ -49,6 +53,19 @@ export function BringIn() {
 				<div className="grid h-full grid-cols-[250px_minmax(0,1fr)_300px] gap-4 p-4.5">
 					<Part number={1} title="What was found">
 						<div className="min-h-0 overflow-auto rounded-lg border border-line bg-white">
+							{talks > 1 && (
+								<button
+									type="button"
+									aria-current={chosen === "speakers"}
+									className={`w-full border-b border-line px-2.5 py-2 text-left ${chosen === "speakers" ? "bg-spruce-soft" : "hover:bg-paper2"}`}
+									onClick={() => setChosen("speakers")}
+								>
+									<b>All speakers</b>
+									<span className="block text-[12.4px] text-quiet">
+										{counted(everybody.length, "label")} in {counted(talks, "text")}: correct once for all
+									</span>
+								</button>
+							)}
 							{rows.map((one) => (
 								<FileRow key={one.id} row={one} on={one.id === row?.id} onChoose={() => setChosen(one.id)} />
 							))}
@@ -67,6 +84,16 @@ export function BringIn() {
 					<Part number={2} title="How to read it">
 						<div className="min-h-0 overflow-auto">
 							{row?.problem && <UnreadableFile row={row} />}
+							{chosen === "speakers" && <SpeakersTable speakers={everybody} />}
+							{row && !row.problem && (row.kind === "image" || row.kind === "recording") && (
+								<MediaReading key={`media-${row.id}`} row={row} rows={rows} />
+							)}
+							{row?.warnings.map((warning) => (
+								<p key={warning} className="mb-2 rounded-md bg-apricot-soft px-3 py-2 text-[13px]">
+									{warning}
+								</p>
+							))}
+							{row?.kind === "transcript" && row.partner !== null && <PartOf row={row} rows={rows} />}
 							{row?.transcript && <TranscriptReading key={row.id} row={row} transcript={row.transcript} />}
 							{row?.sheet && <SheetReading key={row.id} row={row} sheet={row.sheet} />}
 						</div>
@@ -134,7 +161,7 @@ function FileRow({ row, on, onChoose }: { row: Staged; on: boolean; onChoose: ()
 			? `${counted(row.transcript.turns, "turn")} · ${row.transcript.speakers.map((speaker) => speaker.label).join(", ")}`
 			: row.sheet
 				? `${counted(row.sheet.rows, "row")} · ${counted(row.sheet.columns.length, "column")} · ${row.format}`
-				: "";
+				: row.format;
 	const stopped = (row.sheet?.problems.length ?? 0) > 0;
 	return (
 		<div className={`flex items-start gap-2 border-b border-line2 px-2.5 py-2 last:border-0 ${on ? "bg-spruce-soft" : ""}`}>
@@ -146,6 +173,7 @@ function FileRow({ row, on, onChoose }: { row: Staged; on: boolean; onChoose: ()
 				checked={row.included}
 				onChange={(event) => correct.mutate({ id: row.id, included: event.target.checked })}
 			/>
+			{row.thumbnail && <img src={row.thumbnail} alt="" className="mt-0.5 size-9 rounded border border-line object-cover" />}
 			<button type="button" className="min-w-0 flex-1 text-left" aria-current={on} onClick={onChoose}>
 				<span className="block truncate font-semibold" title={row.name}>
 					{row.name}
@@ -164,6 +192,16 @@ function FileRow({ row, on, onChoose }: { row: Staged; on: boolean; onChoose: ()
 				×
 			</button>
 		</div>
+	);
+}
+
+/** A timed text whose recording waits too: one document of both. */
+function PartOf({ row, rows }: { row: Staged; rows: Staged[] }) {
+	const recording = rows.find((one) => one.id === row.partner);
+	return (
+		<p className="mb-2 rounded-md bg-spruce-soft px-3 py-2 text-[13px]">
+			This is the text of the recording <b>{recording?.name}</b>: the two become one document. Correct its speakers there.
+		</p>
 	);
 }
 

@@ -1,7 +1,8 @@
 import { type ReactNode, useRef, useState } from "react";
 import { Button } from "../ui/Button";
 
-export const ACCEPTED = ".txt,.md,.docx,.csv,.tsv,.xlsx";
+export const ACCEPTED =
+	".txt,.md,.docx,.odt,.rtf,.html,.htm,.pdf,.vtt,.srt,.csv,.tsv,.xlsx,.xls,.ods,.sav,.zsav,.dta,.sas7bdat,.png,.jpg,.jpeg,.gif,.tif,.tiff,.ogg,.oga,.mp3,.m4a,.wav,.mp4,.webm";
 
 /** Files can be dropped anywhere on what it surrounds. */
 export function DropZone({ onFiles, children }: { onFiles: (files: File[]) => void; children: ReactNode }) {

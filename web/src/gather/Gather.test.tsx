@@ -17,6 +17,8 @@ const speaker = (id: number, label: string, role = "participant", case_name: str
 const DOCUMENTS = [
 	{
 		id: 2,
+		kind: "transcript",
+		values: {},
 		title: "P10 pier",
 		source_name: "pier.docx",
 		words: 900,
@@ -27,6 +29,8 @@ const DOCUMENTS = [
 	},
 	{
 		id: 1,
+		kind: "recording",
+		values: {},
 		title: "P2 shop",
 		source_name: "shop.txt",
 		words: 1500,
@@ -40,6 +44,10 @@ const DOCUMENTS = [
 const TALK = {
 	id: 41,
 	name: "talk.txt",
+	kind: "transcript",
+	warnings: [],
+	partner: null,
+	thumbnail: null,
 	format: "plain text, UTF-8",
 	problem: "",
 	already: "",
@@ -51,6 +59,10 @@ const TALK = {
 		words: 1200,
 		turns: 3,
 		form: "colon",
+		sections: 0,
+		comments: 0,
+		first_comments: [],
+		pages: 0,
 		speakers: [
 			{ label: "Int.", written: ["Int."], role: "interviewer", turns: 2, words: 40, first_words: "So, how" },
 			{ label: "Berit", written: ["Berit", "BERIT"], role: "participant", turns: 1, words: 1160, first_words: "Well it" },
@@ -61,6 +73,9 @@ const TALK = {
 
 const column = (name: string, more = {}) => ({
 	name,
+	shown: name,
+	of: "case",
+	missing_as: [],
 	role: "variable",
 	kind: "category",
 	distinct: 2,
@@ -74,6 +89,10 @@ const column = (name: string, more = {}) => ({
 const SHEET = {
 	id: 42,
 	name: "people.csv",
+	kind: "sheet",
+	warnings: [],
+	partner: null,
+	thumbnail: null,
 	format: ".csv with semicolons",
 	problem: "",
 	already: "",
@@ -101,7 +120,14 @@ const SHEET = {
 		values: 49,
 		missing: 3,
 		conflicts: 1,
-		conflict_examples: ["P2 Age: 60 here, 61 in the sheet"],
+		conflict_examples: [{ who: "P2", variable: "Age", here: "60", there: "61" }],
+		fresh: 40,
+		same: 8,
+		unknown_documents: [],
+		without_text: 0,
+		answers: 0,
+		about: "case",
+		sheets: [],
 		without_id: 2,
 	},
 } as unknown as Staged;
@@ -118,7 +144,13 @@ const choices = (route: string) => calls(route).map((body) => (body as { choices
 
 describe("the shelf", () => {
 	beforeEach(() =>
-		serve({ "GET /documents": DOCUMENTS, "GET /status": STATUS, "POST /documents/delete": { count: 1 }, "POST /staged": [] }),
+		serve({
+			"GET /documents": DOCUMENTS,
+			"GET /variables": [],
+			"GET /status": STATUS,
+			"POST /documents/delete": { count: 1 },
+			"POST /staged": [],
+		}),
 	);
 	const titles = () => texts(document.querySelectorAll("tbody a"));
 
@@ -216,7 +248,8 @@ describe("bringing in", () => {
 		const outcome = await screen.findByRole("region", { name: "What will happen" });
 		expect(outcome.textContent).toContain("1 document, 1,200 words");
 		expect(outcome.textContent).toContain("20 new people, 6 known already");
-		expect(outcome.textContent).toContain("1 value differ from what is here. They stay as they are: P2 Age: 60 here, 61 in the sheet.");
+		expect(outcome.textContent).toContain("1 value differs from what is here.");
+		expect(texts(outcome.querySelectorAll("tbody tr"))).toEqual(["P2, Age6061"]);
 		expect(outcome.textContent).toContain("1 file can’t be read and will be left out.");
 	});
 
@@ -253,7 +286,8 @@ describe("bringing in", () => {
 	it("keeps what was chosen before when another column is corrected", async () => {
 		const { user } = await choose("people.csv");
 		const card = screen.getByRole("region", { name: "Column Crosses" });
-		await user.click(within(card).getByRole("button", { name: "Leave out" }));
+		await user.click(within(card).getByRole("button", { name: "What Crosses is: Variable" }));
+		await user.click(await screen.findByRole("option", { name: "Leave out" }));
 		await waitFor(() =>
 			expect(choices("PATCH /staged/42")).toEqual([{ columns: { Age: { kind: "number" }, Crosses: { role: "leave_out" } } }]),
 		);

@@ -19,7 +19,9 @@ export function Outcome({
 	const project = useProject();
 	const { discardAll, correct } = useStagedWrites();
 	const ticked = rows.filter((row) => row.included && !row.problem);
-	const transcripts = ticked.flatMap((row) => row.transcript ?? []);
+	// A text whose recording waits too comes in with it, as one document.
+	const documents = ticked.filter((row) => row.kind !== "sheet" && !(row.kind === "transcript" && row.partner !== null));
+	const transcripts = documents.flatMap((row) => row.transcript ?? []);
 	const sheets = ticked.flatMap((row) => (row.sheet ? [{ row, sheet: row.sheet }] : []));
 	const problems = sheets.flatMap(({ row, sheet }) => sheet.problems.map((problem) => ({ file: row.name, problem })));
 	const sum = (pick: (sheet: Shape<"FoundSheet">) => number) => sheets.reduce((total, { sheet }) => total + pick(sheet), 0);
@@ -27,8 +29,11 @@ export function Outcome({
 	const words = transcripts.reduce((total, found) => total + found.words, 0);
 	return (
 		<div className="min-h-0 overflow-auto rounded-lg border border-line bg-white p-4">
-			{transcripts.length > 0 && (
-				<Figure n={transcripts.length} said={`${transcripts.length === 1 ? "document" : "documents"}, ${counted(words, "word")}`} />
+			{documents.length > 0 && (
+				<Figure n={documents.length} said={`${documents.length === 1 ? "document" : "documents"}, ${counted(words, "word")}`} />
+			)}
+			{transcripts.some((found) => found.comments) && (
+				<Figure n={transcripts.reduce((total, found) => total + found.comments, 0)} said="comments on words of the texts" />
 			)}
 			{sheets.length > 0 && (
 				<>
@@ -43,6 +48,10 @@ export function Outcome({
 							"value",
 						)}`}
 					/>
+					{sum((sheet) => sheet.answers) > 0 && (
+						<Figure n={sum((sheet) => sheet.answers)} said={`documents of answers to code, each linked to its ${project.case_one}`} />
+					)}
+					{sum((sheet) => sheet.same) > 0 && <Figure n={sum((sheet) => sheet.same)} said="values here already, unchanged" />}
 					{sum((sheet) => sheet.missing) > 0 && <Figure n={sum((sheet) => sheet.missing)} said="values missing, each with its reason" />}
 				</>
 			)}
@@ -51,9 +60,51 @@ export function Outcome({
 				<div key={row.id}>
 					{sheet.conflicts > 0 && (
 						<Notice>
-							<b>{counted(sheet.conflicts, "value")} differ from what is here.</b> They stay as they are:{" "}
-							{sheet.conflict_examples.join("; ")}
-							{sheet.conflicts > 3 ? " …" : "."}
+							<b>
+								{counted(sheet.conflicts, "value")} {sheet.conflicts === 1 ? "differs" : "differ"} from what is here.
+							</b>
+							<table className="my-1 w-full text-[12.6px]">
+								<thead>
+									<tr className="text-left text-quiet">
+										<th className="font-normal">Whose</th>
+										<th className="font-normal">Here</th>
+										<th className="font-normal">In the sheet</th>
+									</tr>
+								</thead>
+								<tbody>
+									{sheet.conflict_examples.slice(0, 8).map((one) => (
+										<tr key={`${one.who} ${one.variable}`}>
+											<td>
+												{one.who}, {one.variable}
+											</td>
+											<td className={row.choices.on_conflict === "overwrite" ? "line-through" : "font-semibold"}>{one.here}</td>
+											<td className={row.choices.on_conflict === "overwrite" ? "font-semibold" : "line-through"}>{one.there}</td>
+										</tr>
+									))}
+								</tbody>
+							</table>
+							{sheet.conflicts > 8 && <p>… and {sheet.conflicts - 8} more.</p>}
+							<label className="flex items-start gap-2">
+								<input
+									type="checkbox"
+									className="mt-1 accent-spruce"
+									checked={row.choices.on_conflict === "overwrite"}
+									onChange={(event) =>
+										correct.mutate({
+											id: row.id,
+											choices: { ...row.choices, on_conflict: event.target.checked ? "overwrite" : "keep" },
+										})
+									}
+								/>
+								Take the sheet’s values; otherwise those here stay
+							</label>
+						</Notice>
+					)}
+					{sheet.unknown_documents.length > 0 && (
+						<Notice>
+							<b>{counted(sheet.unknown_documents.length, "document")} of the sheet aren’t here yet:</b>{" "}
+							{sheet.unknown_documents.slice(0, 5).join(", ")}
+							{sheet.unknown_documents.length > 5 ? " …" : "."} Those that wait beside it come in first.
 						</Notice>
 					)}
 					{sheet.without_id > 0 && (

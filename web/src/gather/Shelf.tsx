@@ -1,7 +1,9 @@
-import { ArrowDown, ArrowUp } from "lucide-react";
+import { ArrowDown, ArrowUp, AudioLines, FileText, Image, ListChecks, ScrollText } from "lucide-react";
 import { useMemo, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, take } from "../api/client";
+import { useDocumentVariables } from "../people/data";
+import { ValueCell } from "../people/editing";
 import { useMayCode, useProject, useStatus, useWrite } from "../shell/project";
 import { Button } from "../ui/Button";
 import { Empty, Loading, Problem } from "../ui/Empty";
@@ -26,6 +28,7 @@ export function Shelf() {
 	const mayCode = useMayCode();
 	const documents = useDocuments();
 	const staged = useStatus().data?.staged ?? 0;
+	const variables = useDocumentVariables().data ?? [];
 	const { tell } = useToasts();
 	const [progress, setProgress] = useState<[number, number] | null>(null);
 	const upload = useUpload((done) => setProgress((now) => now && [done, now[1]]));
@@ -60,8 +63,8 @@ export function Shelf() {
 			<DropZone onFiles={bring}>
 				<Empty title="No documents yet">
 					<p>
-						Drop transcripts here (.txt, .md, .docx), and the sheet that says who the {project.case_many} are (.csv, .xlsx). You see what
-						was found before anything is brought in.
+						Drop transcripts here (.docx, .txt, .odt, .pdf, .vtt …), pictures, recordings, and the sheet that says who the{" "}
+						{project.case_many} are (.xlsx, .csv, .sav …). You see what was found before anything is brought in.
 					</p>
 					{mayCode && <ChooseFiles main onFiles={bring} label="Choose files" />}
 					{staged > 0 && (
@@ -102,6 +105,14 @@ export function Shelf() {
 							{counted(staged, "file")} waiting
 						</Link>
 					)}
+					{mayCode && (
+						<Link
+							to="texts"
+							className="rounded-md border border-line bg-white px-2.5 py-1 text-[13px] font-semibold whitespace-nowrap hover:border-quiet"
+						>
+							Replace · Names
+						</Link>
+					)}
 					{mayCode && <ChooseFiles main onFiles={bring} label="Bring in files" />}
 				</div>
 				<div className="min-h-0 overflow-auto rounded-lg border border-line bg-white">
@@ -123,6 +134,11 @@ export function Shelf() {
 									<SortHead key={column.key} column={column} order={order} onOrder={setOrder} />
 								))}
 								<th className="px-3 py-2 text-left text-[13px] font-semibold">Speakers</th>
+								{variables.map((variable) => (
+									<th key={variable.id} className="px-3 py-2 text-left text-[13px] font-semibold">
+										{variable.name}
+									</th>
+								))}
 								{COLUMNS.slice(1).map((column) => (
 									<SortHead key={column.key} column={column} order={order} onOrder={setOrder} />
 								))}
@@ -148,6 +164,7 @@ export function Shelf() {
 										</td>
 									)}
 									<td className="max-w-72 px-3 py-2">
+										<Kind row={row} projectId={project.id} />
 										<Link to={`../code/${row.id}`} className="font-semibold text-spruce hover:underline">
 											{row.title}
 										</Link>
@@ -156,6 +173,11 @@ export function Shelf() {
 									<td className="px-3">
 										<Speakers row={row} />
 									</td>
+									{variables.map((variable) => (
+										<td key={variable.id} className="px-3">
+											<ValueCell of="document" subject={row.id} name={row.title} cell={row.values[variable.id]} variable={variable} />
+										</td>
+									))}
 									<td className="px-3 text-right">{row.words.toLocaleString("en-GB")}</td>
 									<td className="px-3 text-right">{row.turns}</td>
 									<td className="px-3 text-right">{row.passages || <span className="text-quiet">none</span>}</td>
@@ -176,6 +198,38 @@ export function Shelf() {
 				</p>
 			</div>
 		</DropZone>
+	);
+}
+
+const KINDS = {
+	transcript: { icon: ScrollText, said: "Transcript" },
+	answers: { icon: ListChecks, said: "Answers" },
+	pdf: { icon: FileText, said: "PDF" },
+	image: { icon: Image, said: "Picture" },
+	recording: { icon: AudioLines, said: "Recording" },
+};
+
+/** What a document is: its small picture where it has one, else a sign; named for who can’t see it. */
+function Kind({ row, projectId }: { row: ShelfDocument; projectId: number }) {
+	const { icon: Sign, said } = KINDS[row.kind];
+	if (row.thumbnail)
+		return (
+			<img
+				src={`/api/projects/${projectId}/documents/${row.id}/media/thumbnail/1`}
+				alt={said}
+				title={said}
+				className="float-left mr-2.5 size-9 rounded border border-line object-cover"
+			/>
+		);
+	return (
+		<span
+			role="img"
+			aria-label={said}
+			title={said}
+			className="float-left mt-0.5 mr-2.5 grid size-9 place-items-center rounded bg-paper2 text-quiet"
+		>
+			<Sign size={17} aria-hidden="true" />
+		</span>
 	);
 }
 

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Shape } from "../api/client";
 import { Choice } from "../ui/Choice";
+import { Segments } from "../ui/Segments";
 import { counted } from "../ui/words";
 import { type Staged, type StagedChoices, useStagedWrites } from "./data";
 
@@ -10,10 +11,11 @@ const FORMS: Record<string, string> = {
 	bold: "labels in bold type",
 	upper: "labels in capitals",
 	alone: "labels on a line of their own",
+	voice: "the voices that the file names",
 	none: "no labels: the whole document is one turn",
 };
 type Role = Shape<"RoleOfSpeaker">;
-const ROLES: { value: Role; label: string }[] = [
+export const ROLES: { value: Role; label: string }[] = [
 	{ value: "participant", label: "participant" },
 	{ value: "interviewer", label: "interviewer" },
 	{ value: "other", label: "other" },
@@ -50,6 +52,34 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 					{counted(transcript.words, "word")} in {counted(transcript.turns, "turn")}, read as {row.format}. Speakers found by{" "}
 					{FORMS[transcript.form]}.
 				</p>
+				{(transcript.sections > 0 || transcript.pages > 0) && (
+					<p className="mt-1 quiet-line">
+						{[
+							transcript.sections > 0 && `${counted(transcript.sections, "heading")} kept as sections`,
+							transcript.pages > 0 && `${counted(transcript.pages, "page")}, each with its picture beside the text`,
+						]
+							.filter(Boolean)
+							.join("; ")}
+						.
+					</p>
+				)}
+				{transcript.comments > 0 && (
+					<div className="mt-2 rounded-md border border-line p-2.5 text-[13px]">
+						<p className="mb-1.5">
+							<b>{counted(transcript.comments, "comment")}</b> in the file, such as “{transcript.first_comments[0]}”. They become
+						</p>
+						<Segments
+							name="Comments become"
+							value={choices.comments ?? "memos"}
+							options={[
+								{ value: "memos", label: "Memos on their words" },
+								{ value: "codes", label: "Codes, where short" },
+								{ value: "leave_out", label: "Nothing" },
+							]}
+							onChange={(comments) => change({ comments })}
+						/>
+					</div>
+				)}
 				{row.already && (
 					<p className="mt-1 text-[13px] text-apricot-deep">
 						The same file was brought in before, as “{row.already}”. It is left out unless you tick it.

@@ -48,6 +48,9 @@ export function useStagedWrites() {
 				}),
 			),
 		),
+		correctSpeakers: useWrite((changes: Record<string, Shape<"SpeakerChangeRequest">>) =>
+			take(api.POST("/api/projects/{project_id}/staged/speakers", { params: { path: { project_id: id } }, body: { changes } })),
+		),
 		discard: useWrite((staged_id: number) => take(api.DELETE("/api/projects/{project_id}/staged/{staged_id}", one(staged_id)))),
 		discardAll: useWrite(() => take(api.DELETE("/api/projects/{project_id}/staged", { params: { path: { project_id: id } } }))),
 	};

@@ -1,14 +1,21 @@
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { useMayCode, useProject } from "../shell/project";
 import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { Modal } from "../ui/Modal";
 import { counted } from "../ui/words";
-import { usePeopleWrites, useRoster, useUnlinked } from "./data";
-import { Linking } from "./Linking";
+import { CheckPage } from "./CheckPage";
+import { Cohorts } from "./Cohorts";
+import { DistributionView } from "./DistributionView";
+import { type Case, useCohorts, usePeopleWrites, useRoster, useUnlinked } from "./data";
+import { MakeVariable } from "./MakeVariable";
 import { Roster } from "./Roster";
 import { Workbench } from "./Workbench";
+
+const TABS = ["roster", "cohorts", "check"] as const;
+type Tab = (typeof TABS)[number];
 
 /** Who the people are, what is known of them, and which speaker is whom. */
 export function People() {
@@ -17,34 +24,40 @@ export function People() {
 	const [params, setParams] = useSearchParams();
 	const roster = useRoster();
 	const unlinked = useUnlinked().data ?? [];
-	const [adding, setAdding] = useState(false);
+	const cohorts = useCohorts().data?.cohorts.length ?? 0;
+	const [asking, setAsking] = useState<"case" | "variable" | null>(null);
+	const [merging, setMerging] = useState<Case | null>(null);
 	if (roster.error) return <Problem error={roster.error} />;
 	if (!roster.data) return <Loading what={project.case_many} />;
-	const tab = params.get("tab") === "check" ? "check" : "roster";
-	const variable = roster.data.variables.find((one) => one.id === Number(params.get("variable")));
-	const set = (key: string, value: string | null) =>
+	const { cases, variables } = roster.data;
+	const tab: Tab = TABS.find((one) => one === params.get("tab")) ?? "roster";
+	const variable = tab === "roster" ? variables.find((one) => one.id === Number(params.get("variable"))) : undefined;
+	const spread = variables.find((one) => one.id === Number(params.get("spread")));
+	const set = (changes: Record<string, string | null>) =>
 		setParams((before) => {
 			const next = new URLSearchParams(before);
-			if (value === null) next.delete(key);
-			else next.set(key, value);
+			for (const [key, value] of Object.entries(changes)) {
+				if (value === null) next.delete(key);
+				else next.set(key, value);
+			}
 			return next;
 		});
-	const look = (name: "roster" | "check", label: string, figure: React.ReactNode) => (
+	const look = (name: Tab, label: string, figure: ReactNode) => (
 		<button
 			type="button"
 			aria-pressed={tab === name}
-			onClick={() => set("tab", name === "roster" ? null : name)}
-			className={`pb-0.5 text-[15px] font-semibold ${tab === name ? "shadow-[0_2px_0_var(--color-ink)]" : "text-quiet hover:text-ink"}`}
+			onClick={() => set({ tab: name === "roster" ? null : name })}
+			className={`pb-0.5 text-[15px] font-semibold whitespace-nowrap ${tab === name ? "shadow-[0_2px_0_var(--color-ink)]" : "text-quiet hover:text-ink"}`}
 		>
 			{label} <span className="text-[12.5px] font-medium">{figure}</span>
 		</button>
 	);
-	const many = project.case_many;
 	return (
-		<div className={`grid h-full ${variable ? "grid-cols-[minmax(0,1fr)_340px]" : "grid-cols-1"}`}>
+		<div className={`grid h-full ${variable ? "grid-cols-[minmax(0,1fr)_360px]" : "grid-cols-1"}`}>
 			<div className="flex min-h-0 min-w-0 flex-col">
-				<div className="flex items-center gap-4 px-4.5 pt-3 pb-2.5">
-					{look("roster", "Roster", roster.data.cases.length)}
+				<div className="flex flex-wrap items-center gap-x-4 gap-y-1 px-4.5 pt-3 pb-2.5">
+					{look("roster", "Roster", cases.length)}
+					{look("cohorts", "Cohorts", cohorts)}
 					{look(
 						"check",
 						"Check",
@@ -59,38 +72,29 @@ export function People() {
 							>
 								Bring in a sheet
 							</Link>
-							<Button onClick={() => setAdding(true)}>Add a {project.case_one}</Button>
+							<Button onClick={() => setAsking("variable")}>Make a variable</Button>
+							<Button onClick={() => setAsking("case")}>Add a {project.case_one}</Button>
 						</>
 					)}
 				</div>
-				<div className="min-h-0 flex-1 overflow-auto px-4.5 pb-4">
-					{tab === "check" ? (
-						<Linking rows={unlinked} cases={roster.data.cases} variables={roster.data.variables} />
-					) : roster.data.cases.length === 0 ? (
-						<Empty title={`No ${many} yet`}>
-							<p>
-								Bring in the sheet that says who they are (.csv or .xlsx): one row each, a column for their ID. Speakers are linked to them
-								by label or file name.
-							</p>
-							{mayCode && (
-								<Link to="../gather/bring-in" className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-white">
-									Bring in a sheet
-								</Link>
-							)}
-						</Empty>
-					) : (
+				<div className="flex min-h-0 flex-1 flex-col overflow-auto px-4.5 pb-4">
+					{tab === "check" && <CheckPage rows={unlinked} cases={cases} variables={variables} />}
+					{tab === "cohorts" && <Cohorts cases={cases} variables={variables} />}
+					{tab === "roster" && cases.length === 0 && <NoCases />}
+					{tab === "roster" && cases.length > 0 && (
 						<>
 							<Roster
 								roster={roster.data}
 								chosen={variable?.id ?? null}
-								onChoose={(id) => set("variable", id === null ? null : String(id))}
+								onChoose={(id) => set({ variable: id === null ? null : String(id) })}
 								highlighted={Number(params.get("case")) || null}
+								onMerge={setMerging}
 							/>
 							{unlinked.length > 0 && (
 								<button
 									type="button"
-									onClick={() => set("tab", "check")}
-									className="mt-3 w-full rounded-lg border border-[#efcfa9] bg-apricot-soft px-3.5 py-2 text-left"
+									onClick={() => set({ tab: "check" })}
+									className="mt-3 w-full shrink-0 rounded-lg border border-[#efcfa9] bg-apricot-soft px-3.5 py-2 text-left"
 								>
 									<b>
 										{counted(unlinked.length, "speaker")} without a {project.case_one}.
@@ -103,9 +107,41 @@ export function People() {
 					)}
 				</div>
 			</div>
-			{variable && <Workbench key={variable.id} variable={variable} onClose={() => set("variable", null)} />}
-			{adding && <AddCase onClose={() => setAdding(false)} />}
+			{variable && (
+				<Workbench
+					key={variable.id}
+					variable={variable}
+					variables={variables}
+					cases={cases}
+					onClose={() => set({ variable: null })}
+					onDistribution={() => set({ spread: String(variable.id) })}
+				/>
+			)}
+			{spread && <DistributionView variable={spread} variables={variables} onClose={() => set({ spread: null })} />}
+			{asking === "case" && <AddCase onClose={() => setAsking(null)} />}
+			{asking === "variable" && (
+				<MakeVariable variables={variables} onClose={() => setAsking(null)} onMade={(id) => set({ variable: String(id), tab: null })} />
+			)}
+			{merging && <Merge row={merging} cases={cases} onClose={() => setMerging(null)} />}
 		</div>
+	);
+}
+
+function NoCases() {
+	const { case_many } = useProject();
+	const mayCode = useMayCode();
+	return (
+		<Empty title={`No ${case_many} yet`}>
+			<p>
+				Bring in the sheet that says who they are (.csv, .xlsx, .ods, .sav …): one row each, a column for their ID. Speakers are linked to
+				them by label or file name.
+			</p>
+			{mayCode && (
+				<Link to="../gather/bring-in" className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-white">
+					Bring in a sheet
+				</Link>
+			)}
+		</Empty>
 	);
 }
 
@@ -139,6 +175,35 @@ function AddCase({ onClose }: { onClose: () => void }) {
 					Add
 				</Button>
 			</form>
+		</Modal>
+	);
+}
+
+/** Two rows that are one person: who stays, and what comes along. */
+function Merge({ row, cases, onClose }: { row: Case; cases: Case[]; onClose: () => void }) {
+	const { case_one } = useProject();
+	const { mergeCases } = usePeopleWrites();
+	const [other, setOther] = useState<number | null>(null);
+	const others = cases.filter((one) => one.id !== row.id);
+	return (
+		<Modal title={`Merge ${row.identifier} with another ${case_one}`} onClose={onClose}>
+			<Choice
+				name="Which is the same one"
+				value={other}
+				shown={others.find((one) => one.id === other)?.identifier ?? "Choose who is the same"}
+				options={others.map((one) => ({ value: one.id as number | null, label: one.identifier }))}
+				onChange={setOther}
+			/>
+			<p className="my-3 quiet-line">
+				{row.identifier} stays, with its values; what it lacks comes from the other, and so do the other’s documents. Undo parts them again.
+			</p>
+			<Button
+				look="main"
+				disabled={other === null || mergeCases.isPending}
+				onClick={() => other !== null && mergeCases.mutate({ kept: row.id, other }, { onSuccess: onClose })}
+			>
+				Merge
+			</Button>
 		</Modal>
 	);
 }

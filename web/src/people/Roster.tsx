@@ -1,12 +1,16 @@
-import { useState } from "react";
-import type { Shape } from "../api/client";
-import { KINDS, REASONS } from "../gather/SheetReading";
+import { useVirtualizer } from "@tanstack/react-virtual";
+import { useMemo, useRef, useState } from "react";
+import { KINDS } from "../gather/SheetReading";
 import { useMayCode, useProject } from "../shell/project";
+import { useToasts } from "../ui/toasts";
 import { counted } from "../ui/words";
-import { type Case, usePeopleWrites, type Variable } from "./data";
+import { type Case, type Roster as RosterData, usePeopleWrites, type Variable } from "./data";
+import { EditableText, ValueCell } from "./editing";
 import { MiniBars } from "./MiniBars";
+import { blockOf, placed } from "./paste";
 
 type Sort = { by: number | "identifier" | "documents"; down: boolean };
+const ROW = 33;
 
 /** One row a case, one column a variable, each headed by its own small distribution. */
 export function Roster({
@@ -14,34 +18,64 @@ export function Roster({
 	chosen,
 	onChoose,
 	highlighted,
+	onMerge,
 }: {
-	roster: Shape<"RosterOut">;
+	roster: RosterData;
 	chosen: number | null;
 	onChoose: (variable: number | null) => void;
 	highlighted: number | null;
+	onMerge: (row: Case) => void;
 }) {
 	const { case_one } = useProject();
 	const mayCode = useMayCode();
-	const { renameCase, deleteCase } = usePeopleWrites();
+	const { tell } = useToasts();
+	const { renameCase, deleteCase, setValues } = usePeopleWrites();
 	const [sort, setSort] = useState<Sort>({ by: "identifier", down: false });
 	const [words, setWords] = useState("");
-	const rows = arranged(roster.cases, words, sort, roster.variables);
+	const frame = useRef<HTMLDivElement>(null);
+	const rows = useMemo(() => arranged(roster.cases, words, sort, roster.variables), [roster, words, sort]);
+	const shown = useVirtualizer({
+		count: rows.length,
+		getScrollElement: () => frame.current,
+		estimateSize: () => ROW,
+		overscan: 12,
+		initialRect: { width: 1000, height: 700 },
+	});
+	const items = shown.getVirtualItems();
+	const before = items[0]?.start ?? 0;
+	const after = shown.getTotalSize() - (items.at(-1)?.end ?? 0);
+	const width = roster.variables.length + (mayCode ? 3 : 2);
 	const by = (column: Sort["by"]) => setSort({ by: column, down: sort.by === column && !sort.down });
 	const arrow = (column: Sort["by"]) => (sort.by === column ? (sort.down ? " ↓" : " ↑") : "");
+	const paste = (text: string, row: Case, variable: Variable) => {
+		const { cells, beyond } = placed(blockOf(text), rows, roster.variables, { case: row.id, variable: variable.id });
+		setValues.mutate(
+			{ of: "case", cells },
+			{
+				onSuccess: ({ count }) =>
+					tell(
+						`${counted(count, "value")} changed. Ctrl Z takes ${count === 1 ? "it" : "them"} back.${beyond ? ` ${counted(beyond, "cell")} of the block reached beyond the roster.` : ""}`,
+					),
+			},
+		);
+	};
 	return (
-		<>
-			<input
-				aria-label="Filter the roster"
-				placeholder="Filter, such as Holm or never"
-				className="field mb-2 w-64"
-				value={words}
-				onChange={(event) => setWords(event.target.value)}
-			/>
-			<div className="w-fit max-w-full overflow-auto rounded-lg border border-line bg-white">
-				<table className="border-collapse">
-					<thead className="sticky top-0 z-10 bg-white">
+		<div className="flex h-full min-h-0 flex-col">
+			<div className="mb-2 flex items-center gap-3">
+				<input
+					aria-label="Filter the roster"
+					placeholder="Filter, such as Holm or never"
+					className="field w-64"
+					value={words}
+					onChange={(event) => setWords(event.target.value)}
+				/>
+				{mayCode && <span className="quiet-line">Click a value to change it; paste a block copied from a sheet onto its first cell.</span>}
+			</div>
+			<div ref={frame} className="min-h-0 w-fit max-w-full overflow-auto rounded-lg border border-line bg-white">
+				<table className="border-separate border-spacing-0">
+					<thead className="sticky top-0 z-20 bg-white">
 						<tr>
-							<th className="sticky left-0 border-r border-b border-line2 border-b-line bg-white px-2.5 py-2 text-left align-bottom text-[13px]">
+							<th className="sticky left-0 z-10 border-r border-b border-line2 border-b-line bg-white px-2.5 py-2 text-left align-bottom text-[13px]">
 								<button type="button" className="font-semibold capitalize" onClick={() => by("identifier")}>
 									{case_one}
 									{arrow("identifier")}
@@ -81,181 +115,105 @@ export function Roster({
 							</th>
 							{mayCode && (
 								<th className="border-b border-line">
-									<span className="sr-only">Delete</span>
+									<span className="sr-only">Merge or delete</span>
 								</th>
 							)}
 						</tr>
 					</thead>
 					<tbody>
-						{rows.map((row) => (
-							<tr key={row.id} className={`border-b border-line2 last:border-0 ${highlighted === row.id ? "bg-apricot-soft" : ""}`}>
-								<td className="sticky left-0 border-r border-line2 bg-inherit px-2.5 font-semibold">
-									<EditableText
-										label={`ID of ${row.identifier}`}
-										value={row.identifier}
-										disabled={!mayCode}
-										onSave={(identifier) => renameCase.mutate({ id: row.id, identifier })}
-									/>
-								</td>
-								{roster.variables.map((variable) => (
-									<td
-										key={variable.id}
-										className={`border-r border-line2 px-2.5 ${variable.kind === "number" ? "text-right" : ""} ${chosen === variable.id ? "bg-[#F4F9F8]" : ""}`}
-									>
-										<Cell row={row} variable={variable} />
-									</td>
-								))}
-								<td className="px-2.5 text-right">{row.documents || <span className="text-quiet italic">none</span>}</td>
-								{mayCode && (
-									<td className="px-2">
-										<button
-											type="button"
-											aria-label={`Delete ${row.identifier}`}
-											title="Delete; undo brings it back"
-											className="text-quiet hover:text-danger"
-											onClick={() => deleteCase.mutate(row.id)}
-										>
-											×
-										</button>
-									</td>
-								)}
+						{before > 0 && (
+							<tr>
+								<td colSpan={width} style={{ height: before }} />
 							</tr>
-						))}
+						)}
+						{items.map((item) => {
+							const row = rows[item.index] as Case;
+							return (
+								<tr
+									key={row.id}
+									className={`[&>td]:border-b [&>td]:border-line2 ${highlighted === row.id ? "bg-apricot-soft" : "bg-white"}`}
+									style={{ height: ROW }}
+								>
+									<td className="sticky left-0 z-[1] border-r bg-inherit px-2.5 font-semibold whitespace-nowrap">
+										<EditableText
+											label={`ID of ${row.identifier}`}
+											value={row.identifier}
+											disabled={!mayCode}
+											onSave={(identifier) => renameCase.mutate({ id: row.id, identifier })}
+										/>
+									</td>
+									{roster.variables.map((variable) => (
+										<td
+											key={variable.id}
+											className={`max-w-64 border-r px-2.5 ${variable.kind === "number" ? "text-right" : ""} ${chosen === variable.id ? "bg-[#F4F9F8]" : ""}`}
+										>
+											<ValueCell
+												of="case"
+												subject={row.id}
+												name={row.identifier}
+												cell={row.values[variable.id]}
+												variable={variable}
+												onPaste={(text) => paste(text, row, variable)}
+											/>
+										</td>
+									))}
+									<td className="px-2.5 text-right">{row.documents || <span className="text-quiet italic">none</span>}</td>
+									{mayCode && (
+										<td className="px-2 whitespace-nowrap">
+											<button
+												type="button"
+												aria-label={`Merge ${row.identifier} with another`}
+												title="Two rows that are one person"
+												className="mr-2 text-[12px] text-quiet hover:text-ink"
+												onClick={() => onMerge(row)}
+											>
+												Merge
+											</button>
+											<button
+												type="button"
+												aria-label={`Delete ${row.identifier}`}
+												title="Delete; undo brings it back"
+												className="text-quiet hover:text-danger"
+												onClick={() => deleteCase.mutate(row.id)}
+											>
+												×
+											</button>
+										</td>
+									)}
+								</tr>
+							);
+						})}
+						{after > 0 && (
+							<tr>
+								<td colSpan={width} style={{ height: after }} />
+							</tr>
+						)}
 					</tbody>
 				</table>
 				{rows.length === 0 && <p className="p-3 quiet-line">Nobody matches “{words}”.</p>}
 			</div>
-		</>
+		</div>
 	);
 }
 
-/** A value edited in place; empty is missing, for the variable’s reason or one chosen. */
-function Cell({ row, variable }: { row: Case; variable: Variable }) {
-	const mayCode = useMayCode();
-	const { setValue } = usePeopleWrites();
-	const [editing, setEditing] = useState(false);
-	const value = row.values[variable.id];
-	const reason = REASONS.find((one) => one.value === (value ? value.missing : variable.when_empty))?.label;
-	const shown = value && value.missing === null ? value.text : "";
-	const label = `${variable.name} of ${row.identifier}`;
-	const options = variable.kind === "yes_no" ? ["yes", "no"] : variable.categories;
-	const save = (text: string, missing: Shape<"MissingReason"> | null = null) => {
-		setEditing(false);
-		if (missing !== null || text.trim() !== shown) setValue.mutate({ case: row.id, variable: variable.id, text: text.trim(), missing });
-	};
-	if (!editing)
-		return (
-			<button
-				type="button"
-				disabled={!mayCode}
-				aria-label={`${label}: ${shown || reason}`}
-				className="block min-h-7 w-full text-left text-[13.4px]"
-				style={variable.kind === "number" ? { textAlign: "right" } : undefined}
-				onClick={() => setEditing(true)}
-			>
-				{shown || <span className="text-[#766f5f] italic">{reason}</span>}
-			</button>
-		);
-	const missingOptions = REASONS.map((one) => (
-		<option key={one.value} value={`missing:${one.value}`}>
-			({one.label})
-		</option>
-	));
-	if (options.length)
-		return (
-			<select
-				autoFocus
-				aria-label={label}
-				className="field w-full"
-				defaultValue={shown}
-				onBlur={() => setEditing(false)}
-				onChange={(event) => {
-					const [kind, rest] = event.target.value.split(":", 2);
-					if (kind === "missing" && rest) save("", rest as Shape<"MissingReason">);
-					else save(event.target.value);
-				}}
-			>
-				{!shown && <option value="">({reason})</option>}
-				{options.map((option) => (
-					<option key={option} value={option}>
-						{option}
-					</option>
-				))}
-				{missingOptions}
-			</select>
-		);
-	return (
-		<input
-			autoFocus
-			aria-label={label}
-			className="field w-24"
-			defaultValue={shown}
-			onBlur={(event) => save(event.target.value)}
-			onKeyDown={(event) => {
-				if (event.key === "Enter") event.currentTarget.blur();
-				if (event.key === "Escape") setEditing(false);
-			}}
-		/>
-	);
-}
-
-function EditableText({
-	label,
-	value,
-	disabled,
-	onSave,
-}: {
-	label: string;
-	value: string;
-	disabled: boolean;
-	onSave: (value: string) => void;
-}) {
-	const [editing, setEditing] = useState(false);
-	if (!editing)
-		return (
-			<button
-				type="button"
-				disabled={disabled}
-				aria-label={label}
-				title={disabled ? undefined : "Rename"}
-				className="min-h-7 text-left"
-				onClick={() => setEditing(true)}
-			>
-				{value}
-			</button>
-		);
-	return (
-		<input
-			autoFocus
-			aria-label={label}
-			className="field w-28"
-			defaultValue={value}
-			onBlur={(event) => {
-				setEditing(false);
-				if (event.target.value.trim() && event.target.value.trim() !== value) onSave(event.target.value.trim());
-			}}
-			onKeyDown={(event) => {
-				if (event.key === "Enter") event.currentTarget.blur();
-				if (event.key === "Escape") setEditing(false);
-			}}
-		/>
-	);
-}
-
-function kindWords(variable: Variable): string {
+export function kindWords(variable: Variable): string {
+	const made = variable.definition && { bands: "bands", crossing: "crossing", count: "count", cohort: "cohort" }[variable.definition.kind];
+	if (made) return `${made}, follows the data`;
 	if (variable.kind === "category") return counted(variable.categories.length, "category", "categories");
 	return KINDS.find((kind) => kind.value === variable.kind)?.label.toLowerCase() ?? variable.kind;
 }
 
 function arranged(cases: Case[], words: string, sort: Sort, variables: Variable[]): Case[] {
 	const wanted = words.toLowerCase();
-	const kept = cases.filter((row) =>
-		`${row.identifier} ${Object.values(row.values)
-			.map((value) => value.text || value.missing?.replace("_", " "))
-			.join(" ")}`
-			.toLowerCase()
-			.includes(wanted),
-	);
+	const kept = wanted
+		? cases.filter((row) =>
+				`${row.identifier} ${Object.values(row.values)
+					.map((value) => value.text || value.missing?.replace("_", " "))
+					.join(" ")}`
+					.toLowerCase()
+					.includes(wanted),
+			)
+		: cases;
 	const variable = variables.find((one) => one.id === sort.by);
 	const value = (row: Case): string | number => {
 		if (sort.by === "identifier") return row.identifier;
@@ -264,12 +222,13 @@ function arranged(cases: Case[], words: string, sort: Sort, variables: Variable[
 		if (variable?.kind === "ordered") return variable.categories.indexOf(text);
 		return variable?.kind === "number" ? (text === "" ? Number.POSITIVE_INFINITY : Number(text)) : text;
 	};
-	return [...kept].sort((a, b) => {
-		const [left, right] = [value(a), value(b)];
-		const order =
-			typeof left === "number" && typeof right === "number"
-				? left - right
-				: String(left).localeCompare(String(right), "en", { numeric: true });
-		return sort.down ? -order : order;
-	});
+	return kept
+		.map((row) => [value(row), row] as const)
+		.sort(([left], [right]) => {
+			const order = typeof left === "number" && typeof right === "number" ? left - right : compareTexts(String(left), String(right));
+			return sort.down ? -order : order;
+		})
+		.map(([, row]) => row);
 }
+
+const { compare: compareTexts } = new Intl.Collator("en", { numeric: true });

@@ -1,33 +1,47 @@
-import { ArrowDown, ArrowUp } from "lucide-react";
 import { useState } from "react";
 import { KINDS, REASONS } from "../gather/SheetReading";
 import { useMayCode, useProject } from "../shell/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
+import { Loading } from "../ui/Empty";
+import { useToasts } from "../ui/toasts";
 import { counted } from "../ui/words";
-import { usePeopleWrites, type Variable } from "./data";
+import { Bands } from "./Bands";
+import { edgeWords } from "./bands";
+import { Categories } from "./Categories";
+import { type Case, type Definition, useHistogram, usePeopleWrites, type Variable } from "./data";
 
-/** A variable by itself: name, type, order, missing reasons, what it means. */
-export function Workbench({ variable, onClose }: { variable: Variable; onClose: () => void }) {
+/** A variable by itself: name, type, order, missing reasons, bands, what it means. */
+export function Workbench({
+	variable,
+	variables,
+	cases,
+	onClose,
+	onDistribution,
+}: {
+	variable: Variable;
+	variables: Variable[];
+	cases: Case[];
+	onClose: () => void;
+	onDistribution: () => void;
+}) {
 	const project = useProject();
 	const mayCode = useMayCode();
 	const { changeVariable, deleteVariable } = usePeopleWrites();
 	const [name, setName] = useState(variable.name);
 	const [description, setDescription] = useState(variable.description);
 	const change = (part: Omit<Parameters<typeof changeVariable.mutate>[0], "id">) => changeVariable.mutate({ id: variable.id, ...part });
-	const grouped = variable.kind === "category" || variable.kind === "ordered";
 	const total = variable.bars.reduce((sum, bar) => sum + bar.count, 0);
-	const most = Math.max(1, ...variable.bars.map((bar) => bar.count));
-	const move = (from: number, by: number) => {
-		const order = [...variable.categories];
-		const [label] = order.splice(from, 1);
-		order.splice(from + by, 0, label as string);
-		change({ order });
-	};
+	const source =
+		variable.definition?.kind === "bands"
+			? variables.find((one) => one.id === variable.definition?.of)
+			: cuttable(variable)
+				? variable
+				: undefined;
 	return (
 		<aside aria-label={`Variable ${variable.name}`} className="overflow-auto border-l border-line bg-white p-4">
 			<div className="flex items-center">
-				<span className="quiet-line">Variable of a {project.case_one}</span>
+				<span className="quiet-line">Variable of a {variable.of === "document" ? "document" : project.case_one}</span>
 				<button type="button" aria-label="Close" className="ml-auto text-quiet hover:text-ink" onClick={onClose}>
 					×
 				</button>
@@ -43,71 +57,42 @@ export function Workbench({ variable, onClose }: { variable: Variable; onClose: 
 			<p className="quiet-line">
 				{variable.kind === "text" ? variable.bars[0]?.label : counted(total, "value")}
 				{variable.missing.map((bar) => ` · ${bar.count} ${bar.label.replace("_", " ")}`).join("")}
+				{variable.of === "case" && (
+					<>
+						{" · "}
+						<button type="button" className="font-semibold text-spruce hover:underline" onClick={onDistribution}>
+							Distribution
+						</button>
+					</>
+				)}
 			</p>
-			<div className="mt-3 text-[12.8px] font-semibold">
-				Type
-				<div className="mt-1 font-normal">
-					<Choice name="Type" value={variable.kind} options={KINDS} onChange={(kind) => change({ kind })} disabled={!mayCode} />
+			{variable.definition ? (
+				<MadeOf definition={variable.definition} variables={variables} />
+			) : (
+				<div className="mt-3 text-[12.8px] font-semibold">
+					Type
+					<div className="mt-1 font-normal">
+						<Choice name="Type" value={variable.kind} options={KINDS} onChange={(kind) => change({ kind })} disabled={!mayCode} />
+					</div>
 				</div>
-			</div>
-			{variable.kind !== "text" && (
-				<table className="mt-4 w-full text-[13.2px]">
-					<caption className="mb-1 text-left text-[12.8px] font-semibold">How the {project.case_many} spread</caption>
-					<tbody>
-						{variable.bars.map((bar, place) => (
-							<tr key={bar.label} className="border-b border-line2">
-								<td className="py-1 pr-2">{bar.label}</td>
-								<td className="w-24">
-									<span className="block h-2 rounded-sm bg-[#9DB9B6]" style={{ width: `${(100 * bar.count) / most}%` }} />
-								</td>
-								<td className="w-8 pl-2 text-right">{bar.count}</td>
-								{grouped && mayCode && (
-									<td className="w-12 pl-1 whitespace-nowrap text-right">
-										<button
-											type="button"
-											aria-label={`Move ${bar.label} up`}
-											disabled={place === 0}
-											className="text-quiet hover:text-ink disabled:opacity-20"
-											onClick={() => move(place, -1)}
-										>
-											<ArrowUp size={13} />
-										</button>
-										<button
-											type="button"
-											aria-label={`Move ${bar.label} down`}
-											disabled={place === variable.bars.length - 1}
-											className="text-quiet hover:text-ink disabled:opacity-20"
-											onClick={() => move(place, 1)}
-										>
-											<ArrowDown size={13} />
-										</button>
-									</td>
-								)}
-							</tr>
-						))}
-						{variable.missing.map((bar) => (
-							<tr key={bar.label} className="border-b border-line2 text-[#766f5f] italic">
-								<td className="py-1">{bar.label.replace("_", " ")}</td>
-								<td />
-								<td className="text-right">{bar.count}</td>
-							</tr>
-						))}
-					</tbody>
-				</table>
 			)}
-			<div className="mt-4 text-[12.8px] font-semibold">
-				An empty cell means
-				<div className="mt-1 font-normal">
-					<Choice
-						name="An empty cell means"
-						value={variable.when_empty}
-						options={REASONS}
-						onChange={(when_empty) => change({ when_empty })}
-						disabled={!mayCode}
-					/>
+			{source && mayCode && <CutIntoBands key={variable.id} variable={variable} source={source} />}
+			{variable.kind !== "text" && !source && <Categories variable={variable} cases={cases} />}
+			{!variable.definition && (
+				<div className="mt-4 text-[12.8px] font-semibold">
+					An empty cell means
+					<div className="mt-1 font-normal">
+						<Choice
+							name="An empty cell means"
+							value={variable.when_empty}
+							options={REASONS}
+							onChange={(when_empty) => change({ when_empty })}
+							disabled={!mayCode}
+						/>
+					</div>
+					<p className="mt-1 font-normal text-quiet">Missing values are left out of every table, and said so beneath it.</p>
 				</div>
-				<p className="mt-1 font-normal text-quiet">Missing values are left out of every table, and said so beneath it.</p>
-			</div>
+			)}
 			<label className="mt-3 block text-[12.8px] font-semibold">
 				What it means
 				<textarea
@@ -125,5 +110,59 @@ export function Workbench({ variable, onClose }: { variable: Variable; onClose: 
 				</Button>
 			)}
 		</aside>
+	);
+}
+
+function cuttable(variable: Variable): boolean {
+	return variable.kind === "number" || variable.kind === "date";
+}
+
+/** Bands of a number or date: a new variable, or the cuts of the one that is open. */
+function CutIntoBands({ variable, source }: { variable: Variable; source: Variable }) {
+	const { makeVariable, changeVariable } = usePeopleWrites();
+	const { tell } = useToasts();
+	const histogram = useHistogram(source, true).data;
+	const [cuts, setCuts] = useState<number[] | null>(null);
+	if (!histogram) return <Loading what="the histogram" />;
+	const asNumber = (cut: unknown) => (typeof cut === "string" ? Date.parse(cut) / 86_400_000 + 719_163 : Number(cut));
+	const now = cuts ?? variable.definition?.cuts?.map(asNumber) ?? histogram.quantiles["3"] ?? [];
+	const said = now.map((cut) => (source.kind === "date" ? edgeWords(source, cut) : cut));
+	const definition: Definition = { kind: "bands", of: source.id, cuts: said };
+	const changing = variable.definition !== null;
+	return (
+		<section aria-label="Bands" className="mt-4 rounded-lg border border-line p-3">
+			<h3 className="mb-1 text-[12.8px] font-semibold">{changing ? `Bands of ${source.name}` : "Cut it into bands"}</h3>
+			<Bands
+				variable={source}
+				histogram={histogram}
+				cuts={now}
+				onCuts={setCuts}
+				saving={makeVariable.isPending || changeVariable.isPending}
+				saved={changing ? "Keep these cuts" : "Make the variable"}
+				onSave={() =>
+					changing
+						? changeVariable.mutate({ id: variable.id, definition }, { onSuccess: () => tell("The bands are cut there now.") })
+						: makeVariable.mutate(
+								{ name: `${source.name}, bands`, of: "case", definition },
+								{ onSuccess: (made) => tell(`“${made.name}” is made; it can be compared by.`) },
+							)
+				}
+			/>
+		</section>
+	);
+}
+
+function MadeOf({ definition, variables }: { definition: Definition; variables: Variable[] }) {
+	const name = (id: unknown) => variables.find((one) => one.id === id)?.name ?? "a variable that is gone";
+	const said = {
+		bands: () => `bands of ${name(definition.of)}`,
+		crossing: () => `${(definition.of as number[]).map(name).join(" crossed with ")}`,
+		count: () => (definition.what === "passages" ? "how many passages each has" : `how many ${definition.what} each has`),
+		cohort: () => "who is in a cohort",
+	}[definition.kind]();
+	return (
+		<p className="mt-2 rounded-md bg-paper2 px-3 py-2 text-[13px]">
+			Made of other facts: <b>{said}</b>. It follows the data.
+		</p>
 	);
 }

@@ -2,15 +2,40 @@ import { useQuery } from "@tanstack/react-query";
 import { api, type Shape, take } from "../api/client";
 import { useProject, useWrite } from "../shell/project";
 
-export type Case = Shape<"CaseOut">;
 export type Variable = Shape<"VariableOut">;
 export type Unlinked = Shape<"UnlinkedOut">;
+export type Cohort = Shape<"CohortOut">;
+export type Definition = Shape<"Definition">;
+export type Cell = Shape<"CellOut">;
+
+/** A case with its values by variable. */
+export interface Case extends Shape<"CaseOut"> {
+	values: Record<string, Cell>;
+}
+
+export interface Roster {
+	variables: Variable[];
+	cases: Case[];
+}
+
+/** Columns on the wire, each different cell once; rows on the screen. */
+export function rosterOf(wire: Shape<"RosterOut">): Roster {
+	const cases = wire.cases.map((row) => ({ ...row, values: {} as Record<string, Cell> }));
+	for (const column of wire.columns)
+		column.codes.forEach((code, place) => {
+			const row = cases[place];
+			const cell = column.cells[code];
+			if (row && cell) row.values[column.variable] = cell;
+		});
+	return { variables: wire.variables, cases };
+}
 
 export function useRoster() {
 	const { id } = useProject();
 	return useQuery({
 		queryKey: ["project", id, "roster"],
 		queryFn: () => take(api.GET("/api/projects/{project_id}/roster", { params: { path: { project_id: id } } })),
+		select: rosterOf,
 	});
 }
 
@@ -19,6 +44,57 @@ export function useUnlinked() {
 	return useQuery({
 		queryKey: ["project", id, "unlinked"],
 		queryFn: () => take(api.GET("/api/projects/{project_id}/unlinked", { params: { path: { project_id: id } } })),
+	});
+}
+
+export function useCheck() {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "check"],
+		queryFn: () => take(api.GET("/api/projects/{project_id}/check", { params: { path: { project_id: id } } })),
+	});
+}
+
+export function useDocumentVariables() {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "document-variables"],
+		queryFn: () => take(api.GET("/api/projects/{project_id}/variables", { params: { path: { project_id: id } } })),
+	});
+}
+
+export function useCohorts() {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "cohorts"],
+		queryFn: () => take(api.GET("/api/projects/{project_id}/cohorts", { params: { path: { project_id: id } } })),
+	});
+}
+
+export function useHistogram(variable: Variable, wanted: boolean) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "histogram", variable.id],
+		enabled: wanted,
+		queryFn: () =>
+			take(
+				api.GET("/api/projects/{project_id}/variables/{variable_id}/histogram", {
+					params: { path: { project_id: id, variable_id: variable.id } },
+				}),
+			),
+	});
+}
+
+export function useDistribution(variable: number, by: number) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "distribution", variable, by],
+		queryFn: () =>
+			take(
+				api.GET("/api/projects/{project_id}/variables/{variable_id}/distribution/by/{by}", {
+					params: { path: { project_id: id, variable_id: variable, by } },
+				}),
+			),
 	});
 }
 
@@ -40,6 +116,14 @@ export function usePeopleWrites() {
 		deleteCase: useWrite((case_id: number) =>
 			take(api.DELETE("/api/projects/{project_id}/cases/{case_id}", { params: { path: { ...path, case_id } } })),
 		),
+		mergeCases: useWrite((row: { kept: number; other: number }) =>
+			take(
+				api.POST("/api/projects/{project_id}/cases/{case_id}/merge", {
+					params: { path: { ...path, case_id: row.kept } },
+					body: { other: row.other },
+				}),
+			),
+		),
 		setValue: useWrite((cell: { case: number; variable: number } & Shape<"ValueInRequest">) =>
 			take(
 				api.PUT("/api/projects/{project_id}/cases/{case_id}/values/{variable_id}", {
@@ -48,10 +132,23 @@ export function usePeopleWrites() {
 				}),
 			),
 		),
+		setValues: useWrite((body: Shape<"PasteInRequest">) => take(api.PUT("/api/projects/{project_id}/values", { params: { path }, body }))),
+		makeVariable: useWrite((body: Shape<"NewVariableRequest">) =>
+			take(api.POST("/api/projects/{project_id}/variables", { params: { path }, body })),
+		),
 		changeVariable: useWrite((row: { id: number } & Shape<"PatchedVariableInRequest">) => {
 			const { id: variable_id, ...body } = row;
 			return take(
 				api.PATCH("/api/projects/{project_id}/variables/{variable_id}", {
+					params: { path: { ...path, variable_id } },
+					body,
+				}),
+			);
+		}),
+		changeCategories: useWrite((row: { id: number } & Shape<"CategoriesInRequest">) => {
+			const { id: variable_id, ...body } = row;
+			return take(
+				api.POST("/api/projects/{project_id}/variables/{variable_id}/categories", {
 					params: { path: { ...path, variable_id } },
 					body,
 				}),
@@ -74,5 +171,18 @@ export function usePeopleWrites() {
 			);
 		}),
 		linkSure: useWrite(() => take(api.POST("/api/projects/{project_id}/unlinked", { params: { path } }))),
+		linkChosen: useWrite((links: Shape<"LinkRequest">[]) =>
+			take(api.POST("/api/projects/{project_id}/links", { params: { path }, body: { links } })),
+		),
+		makeCohort: useWrite((body: Shape<"CohortInRequest">) =>
+			take(api.POST("/api/projects/{project_id}/cohorts", { params: { path }, body })),
+		),
+		changeCohort: useWrite((row: { id: number } & Shape<"PatchedCohortInRequest">) => {
+			const { id: cohort_id, ...body } = row;
+			return take(api.PATCH("/api/projects/{project_id}/cohorts/{cohort_id}", { params: { path: { ...path, cohort_id } }, body }));
+		}),
+		deleteCohort: useWrite((cohort_id: number) =>
+			take(api.DELETE("/api/projects/{project_id}/cohorts/{cohort_id}", { params: { path: { ...path, cohort_id } } })),
+		),
 	};
 }

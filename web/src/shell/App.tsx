@@ -3,6 +3,7 @@ import { Desk } from "../coding/Desk";
 import { Compare } from "../compare/Compare";
 import { BringIn } from "../gather/BringIn";
 import { Shelf } from "../gather/Shelf";
+import { Texts } from "../gather/Texts";
 import { People } from "../people/People";
 import { Loading, Problem } from "../ui/Empty";
 import { Frame } from "./Frame";
@@ -25,6 +26,7 @@ export function App() {
 				<Route index element={<Navigate to="gather" replace />} />
 				<Route path="gather" element={<Shelf />} />
 				<Route path="gather/bring-in" element={<BringIn />} />
+				<Route path="gather/texts" element={<Texts />} />
 				<Route path="people" element={<People />} />
 				<Route path="code" element={<Desk />} />
 				<Route path="code/:documentId" element={<Desk />} />

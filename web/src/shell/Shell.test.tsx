@@ -10,8 +10,32 @@ import { Projects } from "./Projects";
 import { ScopeLine } from "./ScopeLine";
 
 const DOCUMENTS = [
-	{ id: 5, title: "P10 pier", source_name: "a", words: 10, turns: 1, passages: 0, last_coded: null, speakers: [] },
-	{ id: 6, title: "Shop", source_name: "b", words: 20, turns: 1, passages: 0, last_coded: null, speakers: [] },
+	{
+		id: 5,
+		title: "P10 pier",
+		source_name: "a",
+		words: 10,
+		turns: 1,
+		passages: 0,
+		last_coded: null,
+		speakers: [],
+		kind: "image",
+		values: {},
+		thumbnail: false,
+	},
+	{
+		id: 6,
+		title: "Shop",
+		source_name: "b",
+		words: 20,
+		turns: 1,
+		passages: 0,
+		last_coded: null,
+		speakers: [],
+		kind: "image",
+		values: {},
+		thumbnail: false,
+	},
 ];
 const PROJECT_OUT = { id: 7, name: "Ferry", case_one: "person", case_many: "people", role: "owner", documents: 2, cases: 3, codes: 4 };
 
@@ -22,6 +46,7 @@ beforeEach(() =>
 		"GET /": PROJECT_OUT,
 		"GET /roster": ROSTER,
 		"GET /documents": DOCUMENTS,
+		"GET /variables": [],
 		"GET /codebook": CODEBOOK,
 		"GET /status": STATUS,
 		"POST /undo": { summary: "Late put on a passage" },

@@ -37,6 +37,8 @@ export function variable(id: number, name: string, more: Partial<Shape<"Variable
 		id,
 		name,
 		kind: "category",
+		of: "case",
+		definition: null,
 		description: "",
 		when_empty: "not_answered",
 		categories: ["Holm", "Strand"],
@@ -52,21 +54,25 @@ export function variable(id: number, name: string, more: Partial<Shape<"Variable
 export const ISLAND = variable(11, "Island");
 export const AGE = variable(12, "Age", { kind: "number", categories: [], bars: [{ label: "30 to under 40", count: 3 }], missing: [] });
 
-export function person(id: number, identifier: string, island: string, age: string, documents = 1): Shape<"CaseOut"> {
-	return {
-		id,
-		identifier,
-		documents,
-		values: {
-			11: { text: island, missing: island ? null : "not_asked" },
-			12: { text: age, missing: null },
-		},
-	} as unknown as Shape<"CaseOut">;
-}
-
-export const ROSTER = {
+export const ROSTER: Shape<"RosterOut"> = {
 	variables: [ISLAND, AGE],
-	cases: [person(21, "P10", "Holm", "34"), person(22, "P2", "Strand", "61", 0), person(23, "P3", "", "9")],
+	cases: [
+		{ id: 21, identifier: "P10", documents: 1 },
+		{ id: 22, identifier: "P2", documents: 0 },
+		{ id: 23, identifier: "P3", documents: 1 },
+	],
+	columns: [
+		{
+			variable: 11,
+			cells: [
+				{ text: "Holm", missing: null },
+				{ text: "Strand", missing: null },
+				{ text: "", missing: "not_asked" },
+			],
+			codes: [0, 1, 2],
+		},
+		{ variable: 12, cells: ["34", "61", "9"].map((text) => ({ text, missing: null })), codes: [0, 1, 2] },
+	],
 };
 
 const cell = (people: number, figure: number, more: Partial<Shape<"ComparedCell">> = {}): Shape<"ComparedCell"> => ({

@@ -1,5 +1,5 @@
 import { cleanup } from "@testing-library/react";
-import { afterEach } from "vitest";
+import { afterEach, vi } from "vitest";
 import { answer } from "./server";
 
 // What jsdom lacks and the components use.
@@ -9,6 +9,13 @@ class NoObserver {
 	disconnect() {}
 }
 globalThis.ResizeObserver = NoObserver as typeof ResizeObserver;
+// Nothing has a height here, so a list that draws what is in view would draw nothing.
+vi.mock("@tanstack/react-virtual", () => ({
+	useVirtualizer: ({ count }: { count: number }) => ({
+		getVirtualItems: () => Array.from({ length: count }, (_, index) => ({ index, start: 0, end: 0 })),
+		getTotalSize: () => 0,
+	}),
+}));
 Element.prototype.scrollIntoView = () => undefined;
 Element.prototype.getAnimations = () => [];
 Range.prototype.getClientRects = () => [] as unknown as DOMRectList;

@@ -1,0 +1,154 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { useState } from "react";
+import type { Shape } from "../api/client";
+import { type Decisions, Lost, undecided } from "../gather/Lost";
+import { Button } from "../ui/Button";
+import { Modal } from "../ui/Modal";
+import type { DeskDocument, Stretch } from "./data";
+import { useTurnWrites } from "./turns";
+
+type Turn = DeskDocument["turns"][number];
+
+/** What a turn's number opens: split, join, give to another speaker, change its text. */
+export function TurnMenu({ document, turn, selection }: { document: DeskDocument; turn: Turn; selection: Stretch | null }) {
+	const { split, join, give } = useTurnWrites(document.id);
+	const [asking, setAsking] = useState<"text" | "speaker" | null>(null);
+	const at = selection && turn.start < selection.start && selection.start < turn.end ? selection.start : null;
+	const item = "block w-full rounded px-2 py-1 text-left data-focus:bg-spruce-soft data-disabled:text-quiet";
+	const others = document.speakers.filter((speaker) => speaker.id !== turn.speaker);
+	return (
+		<>
+			<Menu>
+				<MenuButton
+					aria-label={`Turn ${turn.number}: split, join, change`}
+					className="rounded px-1 text-[11.5px] text-quiet hover:bg-paper2 hover:text-ink"
+				>
+					{turn.time || turn.number}
+				</MenuButton>
+				<MenuItems
+					anchor={{ to: "bottom start", gap: 4 }}
+					className="z-40 w-64 rounded-lg border border-line bg-white p-1 text-[13.4px] shadow-lg focus:outline-none"
+				>
+					<MenuItem disabled={at === null}>
+						<button
+							type="button"
+							className={item}
+							onClick={() => at !== null && split.mutate({ number: turn.number, at: document.positions.toCodePoints(at) })}
+						>
+							Split before the selected words
+							{at === null && <span className="block text-xs">Select the words it begins with first</span>}
+						</button>
+					</MenuItem>
+					<MenuItem disabled={turn.number >= document.turns.length}>
+						<button type="button" className={item} onClick={() => join.mutate(turn.number)}>
+							Join with the next turn
+						</button>
+					</MenuItem>
+					{others.map((speaker) => (
+						<MenuItem key={speaker.id}>
+							<button type="button" className={item} onClick={() => give.mutate({ number: turn.number, speaker: speaker.id })}>
+								Give to {speaker.label}
+							</button>
+						</MenuItem>
+					))}
+					<MenuItem>
+						<button type="button" className={item} onClick={() => setAsking("speaker")}>
+							Give to somebody new …
+						</button>
+					</MenuItem>
+					<MenuItem>
+						<button type="button" className={item} onClick={() => setAsking("text")}>
+							Change the text …
+						</button>
+					</MenuItem>
+				</MenuItems>
+			</Menu>
+			{asking === "text" && <EditText document={document} turn={turn} onClose={() => setAsking(null)} />}
+			{asking === "speaker" && (
+				<NewSpeaker
+					onClose={() => setAsking(null)}
+					onGive={(label, role) => {
+						give.mutate({ number: turn.number, speaker: null, label, role });
+						setAsking(null);
+					}}
+				/>
+			)}
+		</>
+	);
+}
+
+function NewSpeaker({ onClose, onGive }: { onClose: () => void; onGive: (label: string, role: Shape<"RoleOfSpeaker">) => void }) {
+	const [label, setLabel] = useState("");
+	const [role, setRole] = useState<Shape<"RoleOfSpeaker">>("participant");
+	return (
+		<Modal title="Somebody new speaks" onClose={onClose}>
+			<form
+				className="space-y-3"
+				onSubmit={(event) => {
+					event.preventDefault();
+					onGive(label, role);
+				}}
+			>
+				<label className="block font-semibold">
+					Label
+					<input className="field mt-1 w-full font-normal" required value={label} onChange={(event) => setLabel(event.target.value)} />
+				</label>
+				<fieldset className="flex gap-4">
+					<legend className="sr-only">Role</legend>
+					{(["participant", "interviewer", "other"] as const).map((one) => (
+						<label key={one} className="flex items-center gap-1.5">
+							<input type="radio" className="accent-spruce" checked={role === one} onChange={() => setRole(one)} />
+							{one}
+						</label>
+					))}
+				</fieldset>
+				<Button look="main" type="submit">
+					Give the turn
+				</Button>
+			</form>
+		</Modal>
+	);
+}
+
+/** The words of a turn typed anew; passages move along, and those that would lose all words are asked about. */
+function EditText({ document, turn, onClose }: { document: DeskDocument; turn: Turn; onClose: () => void }) {
+	const { preview, edit } = useTurnWrites(document.id);
+	const [text, setText] = useState(document.text.slice(turn.start, turn.end).trim());
+	const [lost, setLost] = useState<Shape<"LostOut">[]>([]);
+	const [decisions, setDecisions] = useState<Decisions>({});
+	const inside = document.passages.filter((passage) => passage.start < turn.end && passage.end > turn.start).length;
+	const save = () =>
+		preview.mutate(
+			{ number: turn.number, text },
+			{
+				onSuccess: (found) => {
+					setLost(found.lost);
+					if (!undecided(found.lost, decisions)) edit.mutate({ number: turn.number, text, decisions }, { onSuccess: onClose });
+				},
+			},
+		);
+	return (
+		<Modal title={`Turn ${turn.number}`} wide onClose={onClose}>
+			<textarea
+				aria-label="What the turn says"
+				rows={9}
+				dir="auto"
+				className="field w-full font-serif text-[15px]"
+				value={text}
+				onChange={(event) => {
+					setText(event.target.value);
+					setLost([]);
+				}}
+			/>
+			<p className="my-2 quiet-line">
+				{inside === 0
+					? "No passage is marked in this turn."
+					: `${inside === 1 ? "One passage is" : `${inside} passages are`} marked here; each stays on its words.`}
+			</p>
+			<Lost lost={lost} decisions={decisions} onDecide={setDecisions} />
+			<Button look="main" disabled={preview.isPending || edit.isPending || undecided(lost, decisions)} onClick={save}>
+				Keep the change
+			</Button>
+		</Modal>
+	);
+}

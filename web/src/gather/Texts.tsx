@@ -1,0 +1,285 @@
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate, useSearchParams } from "react-router";
+import { api, type Shape, take } from "../api/client";
+import { useMayCode, useProject, useWrite } from "../shell/project";
+import { Button } from "../ui/Button";
+import { Empty, Loading, Problem } from "../ui/Empty";
+import { Segments } from "../ui/Segments";
+import { useToasts } from "../ui/toasts";
+import { counted } from "../ui/words";
+import { type Decisions, Lost, undecided } from "./Lost";
+
+type Preview = Shape<"Preview">;
+
+/** Changes over many texts: find and replace, and pseudonyms for names; always with a look before. */
+export function Texts() {
+	const mayCode = useMayCode();
+	const [params, setParams] = useSearchParams();
+	const tab = params.get("tab") === "names" ? "names" : "replace";
+	if (!mayCode)
+		return (
+			<Empty title="Only to be read">
+				<p>Your role in this project is viewer: you can read and compare, not change texts.</p>
+			</Empty>
+		);
+	return (
+		<div className="h-full overflow-auto p-4.5">
+			<div className="mb-4 flex items-center gap-4">
+				<h1>Change texts</h1>
+				<Segments
+					name="What to do"
+					value={tab}
+					options={[
+						{ value: "replace", label: "Find and replace" },
+						{ value: "names", label: "Names and pseudonyms" },
+					]}
+					onChange={(next) => setParams(next === "names" ? { tab: next } : {})}
+				/>
+			</div>
+			{tab === "replace" ? <Replace /> : <Names />}
+		</div>
+	);
+}
+
+function Replace() {
+	const { id } = useProject();
+	const { tell } = useToasts();
+	const path = { params: { path: { project_id: id } } };
+	const [said, setSaid] = useState({ find: "", replacement: "", words: true, case: false });
+	const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
+	const [decisions, setDecisions] = useState<Decisions>({});
+	const look = useMutation({ mutationFn: () => take(api.POST("/api/projects/{project_id}/replace/preview", { ...path, body: said })) });
+	const preview = look.data;
+	const key = (place: Preview["places"][number]) => `${place.document} ${place.start}`;
+	const change = useWrite(() => {
+		const places: Record<string, number[]> = {};
+		for (const place of preview?.places ?? [])
+			if (!left.has(key(place))) places[place.document] = [...(places[place.document] ?? []), place.start];
+		const all = left.size === 0;
+		return take(api.POST("/api/projects/{project_id}/replace", { ...path, body: { ...said, decisions, ...(all ? {} : { places }) } }));
+	});
+	const set = (part: Partial<typeof said>) => {
+		setSaid({ ...said, ...part });
+		look.reset();
+		setLeft(new Set());
+	};
+	return (
+		<div className="max-w-5xl">
+			<form
+				className="mb-4 flex flex-wrap items-end gap-3"
+				onSubmit={(event) => {
+					event.preventDefault();
+					look.mutate();
+				}}
+			>
+				<label className="text-[13px] font-semibold">
+					Find
+					<input
+						className="field mt-1 block w-64 font-normal"
+						required
+						value={said.find}
+						onChange={(event) => set({ find: event.target.value })}
+					/>
+				</label>
+				<label className="text-[13px] font-semibold">
+					Replace by
+					<input
+						className="field mt-1 block w-64 font-normal"
+						value={said.replacement}
+						onChange={(event) => set({ replacement: event.target.value })}
+					/>
+				</label>
+				<label className="flex items-center gap-1.5 pb-1.5">
+					<input
+						type="checkbox"
+						className="accent-spruce"
+						checked={said.words}
+						onChange={(event) => set({ words: event.target.checked })}
+					/>
+					Whole words
+				</label>
+				<label className="flex items-center gap-1.5 pb-1.5">
+					<input type="checkbox" className="accent-spruce" checked={said.case} onChange={(event) => set({ case: event.target.checked })} />
+					Capitals matter
+				</label>
+				<Button type="submit" look={preview ? "usual" : "main"}>
+					Look
+				</Button>
+			</form>
+			{look.error && <Problem error={look.error} />}
+			{preview && preview.total === 0 && <p className="quiet-line">“{said.find}” stands in no document.</p>}
+			{preview && preview.total > 0 && (
+				<>
+					<Lost lost={preview.lost} decisions={decisions} onDecide={setDecisions} />
+					<p className="mb-2">
+						<b>{counted(preview.total, "place")}</b> in {counted(preview.documents, "document")}
+						{preview.places.length < preview.total && `; the first ${preview.places.length} are listed`}. Passages stay on their words.
+					</p>
+					<Places preview={preview} left={left} onLeft={setLeft} keyOf={key} />
+					<Button
+						look="main"
+						className="mt-3"
+						disabled={change.isPending || undecided(preview.lost, decisions)}
+						onClick={() =>
+							change.mutate(undefined, {
+								onSuccess: ({ count }) => {
+									tell(`Replaced in ${counted(count, "place")}. Ctrl Z takes it back.`);
+									look.reset();
+								},
+							})
+						}
+					>
+						Replace {left.size === 0 ? `all ${preview.total}` : `the ${preview.places.length - left.size} ticked`}
+					</Button>
+				</>
+			)}
+		</div>
+	);
+}
+
+function Places({
+	preview,
+	left,
+	onLeft,
+	keyOf,
+}: {
+	preview: Preview;
+	left?: ReadonlySet<string>;
+	onLeft?: (left: ReadonlySet<string>) => void;
+	keyOf: (place: Preview["places"][number]) => string;
+}) {
+	return (
+		<div className="max-h-[46vh] overflow-auto rounded-lg border border-line bg-white">
+			<table className="w-full text-[13.4px]">
+				<tbody>
+					{preview.places.map((place) => (
+						<tr key={keyOf(place)} className="border-b border-line2 last:border-0">
+							{left && onLeft && (
+								<td className="w-8 pl-3">
+									<input
+										type="checkbox"
+										className="accent-spruce"
+										aria-label={`Replace in ${place.title}: ${place.before}${place.found}`}
+										checked={!left.has(keyOf(place))}
+										onChange={(event) => {
+											const next = new Set(left);
+											if (event.target.checked) next.delete(keyOf(place));
+											else next.add(keyOf(place));
+											onLeft(next);
+										}}
+									/>
+								</td>
+							)}
+							<td className="max-w-40 truncate px-3 py-1 text-quiet">{place.title}</td>
+							<td className="px-2 font-serif">
+								<span className="text-quiet">{place.before}</span>
+								<s className="text-danger">{place.found}</s> <b className="text-spruce">{place.replacement || "∅"}</b>
+								<span className="text-quiet">{place.after}</span>
+							</td>
+						</tr>
+					))}
+				</tbody>
+			</table>
+		</div>
+	);
+}
+
+function Names() {
+	const { id } = useProject();
+	const navigate = useNavigate();
+	const { tell } = useToasts();
+	const path = { params: { path: { project_id: id } } };
+	const pairs = useQuery({ queryKey: ["project", id, "names"], queryFn: () => take(api.GET("/api/projects/{project_id}/names", path)) });
+	const [rows, setRows] = useState<Shape<"NamePairOut">[] | null>(null);
+	const [decisions, setDecisions] = useState<Decisions>({});
+	const save = useWrite(
+		(said: Shape<"NamePairOut">[]) => take(api.PUT("/api/projects/{project_id}/names", { ...path, body: { pairs: said } })),
+		{
+			onSuccess: () => setRows(null),
+		},
+	);
+	const look = useMutation({ mutationFn: () => take(api.POST("/api/projects/{project_id}/names/preview", path)) });
+	const change = useWrite(() => take(api.POST("/api/projects/{project_id}/names/anonymise", { ...path, body: { decisions } })), {
+		onSuccess: ({ count }) => {
+			tell(`Pseudonyms stand in ${counted(count, "place")} now. Ctrl Z takes it back.`);
+			navigate("..", { relative: "path" });
+		},
+	});
+	if (pairs.error) return <Problem error={pairs.error} />;
+	if (!pairs.data) return <Loading what="the names" />;
+	const shown = rows ?? pairs.data;
+	const edit = (place: number, part: Partial<Shape<"NamePairOut">>) => {
+		setRows(
+			[...shown, ...(place === shown.length ? [{ name: "", pseudonym: "" }] : [])].map((row, at) =>
+				at === place ? { ...row, ...part } : row,
+			),
+		);
+		look.reset();
+	};
+	const preview = look.data;
+	return (
+		<div className="max-w-5xl">
+			<p className="mb-3 quiet-line">
+				Real names and the pseudonyms that stand for them, in every text, title and speaker’s label. The list is kept apart: it is in no
+				export, and viewers don’t see it.
+			</p>
+			<table className="mb-3">
+				<thead>
+					<tr className="text-left text-[13px]">
+						<th className="font-semibold">Name in the material</th>
+						<th className="pl-3 font-semibold">Pseudonym</th>
+					</tr>
+				</thead>
+				<tbody>
+					{[...shown, { name: "", pseudonym: "" }].map((row, place) => (
+						// biome-ignore lint/suspicious/noArrayIndexKey: a row is its place while it is typed
+						<tr key={place}>
+							<td className="py-0.5">
+								<input
+									aria-label={`Name ${place + 1}`}
+									className="field w-56"
+									value={row.name}
+									onChange={(event) => edit(place, { name: event.target.value })}
+								/>
+							</td>
+							<td className="py-0.5 pl-3">
+								<input
+									aria-label={`Pseudonym ${place + 1}`}
+									className="field w-56"
+									value={row.pseudonym}
+									onChange={(event) => edit(place, { pseudonym: event.target.value })}
+								/>
+							</td>
+						</tr>
+					))}
+				</tbody>
+			</table>
+			<div className="flex gap-2">
+				<Button disabled={rows === null || save.isPending} onClick={() => save.mutate(shown.filter((row) => row.name.trim()))}>
+					Keep the list
+				</Button>
+				<Button look={preview ? "usual" : "main"} disabled={rows !== null || pairs.data.length === 0} onClick={() => look.mutate()}>
+					Look where they stand
+				</Button>
+			</div>
+			{preview && (
+				<div className="mt-4">
+					<Lost lost={preview.lost} decisions={decisions} onDecide={setDecisions} />
+					<p className="mb-2">
+						<b>{counted(preview.total, "place")}</b> in {counted(preview.documents, "document")}, besides titles and labels.
+					</p>
+					{preview.places.length > 0 && <Places preview={preview} keyOf={(place) => `${place.document} ${place.start}`} />}
+					<Button
+						look="main"
+						className="mt-3"
+						disabled={change.isPending || undecided(preview.lost, decisions)}
+						onClick={() => change.mutate(undefined)}
+					>
+						Put the pseudonyms in
+					</Button>
+				</div>
+			)}
+		</div>
+	);
+}

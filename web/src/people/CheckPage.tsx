@@ -1,0 +1,99 @@
+import type { ReactNode } from "react";
+import { Link } from "react-router";
+import { useProject } from "../shell/project";
+import { Loading, Problem } from "../ui/Empty";
+import { type Case, type Unlinked, useCheck, type Variable } from "./data";
+import { Linking } from "./Linking";
+
+/** Everything worth a look before comparing: links first, then who and what stands alone. */
+export function CheckPage({ rows, cases, variables }: { rows: Unlinked[]; cases: Case[]; variables: Variable[] }) {
+	const { case_one, case_many, id } = useProject();
+	const found = useCheck();
+	const home = `/projects/${id}`;
+	return (
+		<div className="space-y-4 pb-6">
+			<Linking rows={rows} cases={cases} variables={variables} />
+			{found.error && <Problem error={found.error} />}
+			{found.isPending && <Loading what="the check" />}
+			{found.data && (
+				<div className="grid max-w-5xl grid-cols-2 gap-3">
+					<Part
+						title={`Documents in which no ${case_one} speaks`}
+						why={`Their passages are in no comparison of ${case_many}.`}
+						count={found.data.documents_without_case.length}
+					>
+						{found.data.documents_without_case.map((row) => (
+							<Link key={row.id} className="block text-spruce hover:underline" to={`${home}/code/${row.id}`}>
+								{row.title}
+							</Link>
+						))}
+					</Part>
+					<Part
+						title={`${capital(case_many)} without material`}
+						why="In no document yet, so not in a base “with material”."
+						count={found.data.cases_without_material.length}
+					>
+						{found.data.cases_without_material.map((row) => row.identifier).join(", ")}
+					</Part>
+					<Part
+						title={`${capital(case_many)} in several documents`}
+						why="Waves, or a group besides an interview: each counts once in a comparison."
+						count={found.data.cases_in_several.length}
+						fine
+					>
+						{found.data.cases_in_several.map((row) => (
+							<p key={row.id}>
+								<b>{row.identifier}</b> {row.documents.join(" · ")}
+							</p>
+						))}
+					</Part>
+					<Part
+						title="Participants who never speak"
+						why="A label without a word: perhaps a wrong one."
+						count={found.data.silent_speakers.length}
+					>
+						{found.data.silent_speakers.map((row) => (
+							<p key={row.id}>
+								<b>{row.label}</b> in{" "}
+								<Link className="text-spruce hover:underline" to={`${home}/code/${row.document}`}>
+									{row.title}
+								</Link>
+							</p>
+						))}
+					</Part>
+				</div>
+			)}
+		</div>
+	);
+}
+
+function Part({
+	title,
+	why,
+	count,
+	fine = false,
+	children,
+}: {
+	title: string;
+	why: string;
+	count: number;
+	fine?: boolean;
+	children: ReactNode;
+}) {
+	return (
+		<section className="rounded-lg border border-line bg-white px-3.5 py-2.5" aria-label={title}>
+			<h2 className="flex items-baseline gap-2 text-[14px]!">
+				{title}
+				<span className={`ml-auto text-[12.6px] font-medium ${count && !fine ? "text-apricot-deep" : "text-quiet"}`}>
+					{count || "none"}
+				</span>
+			</h2>
+			<p className="quiet-line">{count ? why : "Nothing to look at."}</p>
+			{count > 0 && <div className="mt-1 max-h-40 overflow-auto text-[13.4px]">{children}</div>}
+		</section>
+	);
+}
+
+function capital(word: string): string {
+	return word.charAt(0).toUpperCase() + word.slice(1);
+}

@@ -1,0 +1,150 @@
+import { useState } from "react";
+import { useProject } from "../shell/project";
+import { Choice } from "../ui/Choice";
+import { Loading, Problem } from "../ui/Empty";
+import { Modal } from "../ui/Modal";
+import { groupMark } from "../ui/palette";
+import { Segments } from "../ui/Segments";
+import { percent } from "../ui/words";
+import { useDistribution, type Variable } from "./data";
+
+type Order = "own" | "size";
+
+/** How a variable spreads, for everyone or by another one: as a table or as bars, sorted, exported. */
+export function DistributionView({ variable, variables, onClose }: { variable: Variable; variables: Variable[]; onClose: () => void }) {
+	const { id, case_many } = useProject();
+	const [by, setBy] = useState(0);
+	const [form, setForm] = useState<"table" | "bars">("bars");
+	const [order, setOrder] = useState<Order>("own");
+	const found = useDistribution(variable.id, by);
+	const data = found.data;
+	const groups = data ? data.groups.map((_, place) => place).filter((place) => !by || place > 0 || form === "table") : [];
+	const places = data ? data.values.map((_, place) => place) : [];
+	if (data && order === "size") places.sort((a, b) => (data.shares[b]?.[0]?.count ?? 0) - (data.shares[a]?.[0]?.count ?? 0));
+	const grouping = variables.filter((one) => one.id !== variable.id && ["category", "ordered", "yes_no"].includes(one.kind));
+	const mark = (place: number) => (by ? groupMark(place - 1) : { colour: "#14555A", shape: "" });
+	return (
+		<Modal title={variable.name} wide onClose={onClose}>
+			<div className="mb-3 flex flex-wrap items-center gap-3 text-[13px]">
+				<span>How {case_many} answer, by</span>
+				<span className="w-44">
+					<Choice
+						name="By"
+						value={by}
+						options={[{ value: 0, label: "nothing: everyone" }, ...grouping.map((one) => ({ value: one.id, label: one.name }))]}
+						onChange={setBy}
+					/>
+				</span>
+				<Segments
+					name="Form"
+					value={form}
+					options={[
+						{ value: "bars", label: "Bars" },
+						{ value: "table", label: "Table" },
+					]}
+					onChange={setForm}
+				/>
+				<Segments
+					name="Order"
+					value={order}
+					options={[
+						{ value: "own", label: "Its order" },
+						{ value: "size", label: "By size" },
+					]}
+					onChange={setOrder}
+				/>
+				<a
+					className="ml-auto font-semibold text-spruce hover:underline"
+					href={`/api/projects/${id}/variables/${variable.id}/distribution/export/${by}`}
+				>
+					Export .csv
+				</a>
+			</div>
+			{found.error && <Problem error={found.error} />}
+			{found.isPending && <Loading what="the distribution" />}
+			{data && (
+				<div className="max-h-[60vh] overflow-auto">
+					<table className="w-full text-[13.4px]">
+						<thead>
+							<tr className="border-b border-line text-left">
+								<th className="py-1 pr-3 font-semibold">Value</th>
+								{groups.map((place) => (
+									<th key={data.groups[place]} className="px-2 font-semibold" style={{ color: mark(place).colour }}>
+										<span aria-hidden="true">{mark(place).shape}</span> {data.groups[place]}
+										<small className="block font-normal text-quiet">{data.bases[place]} known</small>
+									</th>
+								))}
+							</tr>
+						</thead>
+						<tbody>
+							{places.map((row) => (
+								<tr key={data.values[row]} className="border-b border-line2">
+									<th scope="row" className="max-w-56 py-1 pr-3 text-left font-medium">
+										{data.values[row]}
+									</th>
+									{groups.map((place) => {
+										const one = data.shares[row]?.[place];
+										const interval =
+											one?.low != null && one.high != null ? `95 % interval ${percent(one.low)} to ${percent(one.high)} %` : "";
+										return (
+											<td key={data.groups[place]} className="min-w-24 px-2" title={interval}>
+												{form === "bars" && (
+													<span className="relative mb-0.5 block h-2.5 rounded-sm bg-paper2">
+														<i
+															className="absolute inset-y-0 left-0 rounded-sm"
+															style={{
+																width: `${100 * (one?.share ?? 0)}%`,
+																background: `color-mix(in srgb, ${mark(place).colour} 62%, white)`,
+															}}
+														/>
+														{one?.low != null && one.high != null && (
+															<u
+																className="absolute top-1/2 h-px bg-ink"
+																style={{ left: `${100 * one.low}%`, width: `${100 * (one.high - one.low)}%` }}
+															/>
+														)}
+													</span>
+												)}
+												<b>{percent(one?.share ?? null)}</b> <span className="text-quiet">{one?.count}</span>
+											</td>
+										);
+									})}
+								</tr>
+							))}
+							{data.missing.map((one) => (
+								<tr key={one.reason} className="border-b border-line2 text-[#766f5f] italic">
+									<th scope="row" className="py-1 pr-3 text-left font-normal">
+										{one.reason.replace("_", " ")}
+									</th>
+									{groups.map((place) => (
+										<td key={data.groups[place]} className="px-2">
+											{one.counts[place]}
+										</td>
+									))}
+								</tr>
+							))}
+							{variable.kind === "number" && (
+								<tr className="border-b border-line2">
+									<th scope="row" className="py-1 pr-3 text-left font-medium">
+										Mean (sd), median
+									</th>
+									{groups.map((place) => {
+										const one = data.summaries[place];
+										return (
+											<td key={data.groups[place]} className="px-2">
+												{one ? `${one.mean.toFixed(1)} (${one.deviation?.toFixed(1) ?? "–"}), ${one.median}` : "–"}
+											</td>
+										);
+									})}
+								</tr>
+							)}
+						</tbody>
+					</table>
+				</div>
+			)}
+			<p className="mt-2 quiet-line">
+				Shares in percent of those whose value is known; missing values are counted apart. Line: 95 % interval (Wilson).
+			</p>
+		</Modal>
+	);
+}

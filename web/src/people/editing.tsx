@@ -1,0 +1,145 @@
+import { useState } from "react";
+import type { Shape } from "../api/client";
+import { REASONS } from "../gather/SheetReading";
+import { useMayCode } from "../shell/project";
+import { type Cell, usePeopleWrites, type Variable } from "./data";
+
+/** A value edited in place; empty is missing, for the variable’s reason or one chosen. */
+export function ValueCell({
+	of,
+	subject,
+	name,
+	cell,
+	variable,
+	onPaste,
+}: {
+	of: Shape<"Subject">;
+	subject: number;
+	name: string;
+	cell: Cell | undefined;
+	variable: Variable;
+	onPaste?: (text: string) => void;
+}) {
+	const mayCode = useMayCode() && variable.definition === null;
+	const { setValue, setValues } = usePeopleWrites();
+	const [editing, setEditing] = useState(false);
+	const reason = REASONS.find((one) => one.value === (cell ? cell.missing : variable.when_empty))?.label;
+	const shown = cell && cell.missing === null ? cell.text : "";
+	const label = `${variable.name} of ${name}`;
+	const options = variable.kind === "yes_no" ? ["yes", "no"] : variable.categories;
+	const save = (text: string, missing: Shape<"MissingReason"> | null = null) => {
+		setEditing(false);
+		if (missing === null && text.trim() === shown) return;
+		const said = { text: text.trim(), missing };
+		if (of === "case") setValue.mutate({ case: subject, variable: variable.id, ...said });
+		else setValues.mutate({ of, cells: [{ subject, variable: variable.id, ...said }] });
+	};
+	const pasted = (event: React.ClipboardEvent) => {
+		const text = event.clipboardData.getData("text");
+		if (!onPaste || !/[\t\n]/.test(text.trimEnd())) return;
+		event.preventDefault();
+		setEditing(false);
+		onPaste(text);
+	};
+	if (!editing)
+		return (
+			<button
+				type="button"
+				disabled={!mayCode}
+				aria-label={`${label}: ${shown || reason}`}
+				title={shown.length > 30 ? shown : undefined}
+				className={`block min-h-7 w-full truncate text-[13.4px] ${variable.kind === "number" ? "text-right" : "text-left"} ${variable.definition ? "text-quiet" : ""}`}
+				onClick={() => setEditing(true)}
+				onPaste={pasted}
+			>
+				{shown || <span className="text-[#766f5f] italic">{reason}</span>}
+			</button>
+		);
+	const missingOptions = REASONS.map((one) => (
+		<option key={one.value} value={`missing:${one.value}`}>
+			({one.label})
+		</option>
+	));
+	if (options.length)
+		return (
+			<select
+				autoFocus
+				aria-label={label}
+				className="field w-full"
+				defaultValue={shown}
+				onBlur={() => setEditing(false)}
+				onPaste={pasted}
+				onChange={(event) => {
+					const value = event.target.value;
+					if (value.startsWith("missing:")) save("", value.slice(8) as Shape<"MissingReason">);
+					else save(value);
+				}}
+			>
+				{!shown && <option value="">({reason})</option>}
+				{options.map((option) => (
+					<option key={option} value={option}>
+						{option}
+					</option>
+				))}
+				{missingOptions}
+			</select>
+		);
+	return (
+		<input
+			autoFocus
+			aria-label={label}
+			className="field w-24"
+			defaultValue={shown}
+			onPaste={pasted}
+			onBlur={(event) => save(event.target.value)}
+			onKeyDown={(event) => {
+				if (event.key === "Enter") event.currentTarget.blur();
+				if (event.key === "Escape") setEditing(false);
+			}}
+		/>
+	);
+}
+
+/** A name changed in place. */
+export function EditableText({
+	label,
+	value,
+	disabled,
+	onSave,
+}: {
+	label: string;
+	value: string;
+	disabled: boolean;
+	onSave: (value: string) => void;
+}) {
+	const [editing, setEditing] = useState(false);
+	if (!editing)
+		return (
+			<button
+				type="button"
+				disabled={disabled}
+				aria-label={label}
+				title={disabled ? undefined : "Rename"}
+				className="min-h-7 text-left"
+				onClick={() => setEditing(true)}
+			>
+				{value}
+			</button>
+		);
+	return (
+		<input
+			autoFocus
+			aria-label={label}
+			className="field w-28"
+			defaultValue={value}
+			onBlur={(event) => {
+				setEditing(false);
+				if (event.target.value.trim() && event.target.value.trim() !== value) onSave(event.target.value.trim());
+			}}
+			onKeyDown={(event) => {
+				if (event.key === "Enter") event.currentTarget.blur();
+				if (event.key === "Escape") setEditing(false);
+			}}
+		/>
+	);
+}
