@@ -234,7 +234,8 @@ def _accept(form: str, found: list[tuple[int, LabelledLine]]) -> set[str]:
         short = len(label.split()) <= 4
         if form == "alone":
             # A line on its own is a label only if it recurs, or is plainly an ID or a role.
-            certain = named and (likely_role(label) != "participant" or any(c.isdigit() for c in label))
+            numbered = any(c.isdigit() for c in label) and not label.endswith(".")
+            certain = named and (likely_role(label) != "participant" or numbered)
             recurs = count >= 2 and named and not label.endswith(".") and len(label) <= 30
             good = certain or recurs or (label in stamped and named)
         elif form == "bold":

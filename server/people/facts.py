@@ -12,7 +12,6 @@ from core.compare.counts import case_counts
 from core.compare.scope import Scope, case_words
 from core.people import derived
 from core.people.conditions import Condition, Facts, Group, Held, Mask, Test, matches, variables_in
-from core.people.missing import MissingReason
 from server.common.errors import Refusal
 from server.compare.snapshots import places, snapshot
 from server.people.models import Case, Cohort, Variable, VariableKind
@@ -60,8 +59,8 @@ def _kept(variables: list[Variable], ids: Sequence[int], subject: str) -> dict[i
     place = {pk: at for at, pk in enumerate(ids)}
     labels = {variable.pk: [row.label for row in variable.categories.all()] for variable in variables}
     by_category = {row.pk: row.label for variable in variables for row in variable.categories.all()}
-    empty = {variable.pk: Held(missing=_reason(variable)) for variable in variables}
-    held: dict[int, list[Held]] = {variable.pk: [empty[variable.pk]] * len(ids) for variable in variables}
+    # Nothing kept at all: whoever it is came with a sheet that didn't ask.
+    held: dict[int, list[Held]] = {variable.pk: [Held(missing="not_asked")] * len(ids) for variable in variables}
     # The same value of many cases is one object: a sheet of 100,000 rows has few different ones.
     once: dict[Any, Held] = {}
     with connection.cursor() as cursor:
@@ -80,10 +79,6 @@ def _kept(variables: list[Variable], ids: Sequence[int], subject: str) -> dict[i
     return {
         variable.pk: Known(variable, held[variable.pk], _order(variable, labels[variable.pk])) for variable in variables
     }
-
-
-def _reason(variable: Variable) -> MissingReason:
-    return variable.when_empty  # type: ignore[return-value]
 
 
 def _order(variable: Variable, labels: list[str]) -> list[str]:

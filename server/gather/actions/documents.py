@@ -6,8 +6,6 @@ from core.gather.transcript import FoundSection, Transcript
 from server.common.errors import Conflict, NotFound, Refusal
 from server.gather import queries
 from server.gather.models import Document, DocumentKind, Medium, Section, Speaker, Turn
-from server.people.models import Subject, Value
-from server.people.queries import variables
 from server.projects.models import Membership
 from server.projects.trail import Change, act
 
@@ -70,13 +68,6 @@ def add_document(
                 height=one["height"],
             )
             for one in media or []
-        ]
-    )
-    # A variable that knows nothing of the new document says so from the start.
-    change.create_many(
-        [
-            Value(document=document, variable=row, missing=row.when_empty)
-            for row in variables(change.member, Subject.DOCUMENT)
         ]
     )
     return document

@@ -13,7 +13,9 @@ from server.coding import actions as coding
 from server.coding.models import Code
 from server.gather import actions as gather
 from server.gather import jobs as importing
-from server.gather.models import Document
+from server.gather.models import Document, Speaker
+from server.people import queries as people
+from server.people.actions import make_cohort, make_variable
 from server.projects import jobs
 from server.projects.actions import create_project
 from server.projects.models import Account, Job, JobState, MemberRole, Membership, Project
@@ -26,6 +28,8 @@ PEOPLE = (
     ("vera", "Vera Lund", MemberRole.VIEWER),
 )
 NAME = "After the winter timetable"
+NOBODYS = ("Field_note_Norrby", "Operator_notice", "Notice_board_Norrby")
+"""Material that nobody among the participants says."""
 PINNED = ("Missed connections", "Asked, not heard", "Lifts from neighbours", "Pride in the place")
 
 
@@ -51,12 +55,33 @@ def load_demo(project: Project, accounts: dict[str, Account]) -> None:
         Membership.objects.create(project=project, account=accounts[username], role=role)
     members = {member.account.username: member for member in project.memberships.select_related("account", "project")}
     rana = members["rana"]
-    _bring_in(rana, [FOLDER / "participants.xlsx", *sorted((FOLDER / "transcripts").iterdir())])
+    sheets = [FOLDER / name for name in ("participants.xlsx", "survey_households.xlsx", "documents.csv")]
+    material = [
+        path for folder in ("transcripts", "spring", "material") for path in sorted((FOLDER / folder).iterdir())
+    ]
+    _bring_in(rana, [*sheets, *material])
+    for speaker in Speaker.objects.filter(document__project=project, document__title__in=NOBODYS):
+        gather.change_speaker(rana, speaker.pk, role="other")
+    _make_variables(rana)
     _load_codebook(rana)
     _load_codings(members)
     codes = dict(Code.objects.filter(project=project).values_list("name", "id"))
     for key, name in enumerate(PINNED, start=1):
         coding.pin_code(rana, key, codes[name])
+
+
+def _make_variables(member: Membership) -> None:
+    """Bands and cohorts, as a researcher would make them next."""
+    by_name = {row.name: row.pk for row in people.variables(member)}
+    make_variable(member, "Age, bands", definition={"kind": "bands", "of": by_name["Age"], "cuts": [35, 60]})
+    crosses = {"variable": by_name["Crosses for work"], "operator": "is"}
+    confident = {"variable": by_name["Confidence in the operator"], "operator": "at_least", "values": [6]}
+    make_cohort(member, "Daily crossers", {"join": "all", "parts": [{**crosses, "values": ["daily"]}]})
+    make_cohort(
+        member,
+        "At home, and content",
+        {"join": "all", "parts": [{**crosses, "values": ["never"]}, confident]},
+    )
 
 
 def _account(username: str, name: str) -> Account:
@@ -99,7 +124,9 @@ def _load_codebook(member: Membership) -> None:
 
 def _load_codings(members: dict[str, Membership]) -> None:
     project = members["rana"].project
-    documents = {row.source_name: row for row in Document.objects.filter(project=project)}
+    rows = Document.objects.filter(project=project)
+    # A survey's answers are many documents of one file: those go by their title.
+    documents = {row.title if row.kind == "answers" else row.source_name: row for row in rows}
     codes = dict(Code.objects.filter(project=project).values_list("name", "id"))
     for row in _table("codings.csv"):
         document, start, end = documents[row["document"]], int(row["start"]), int(row["end"])
