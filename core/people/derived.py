@@ -28,7 +28,8 @@ def band_names(cuts: Sequence[Edge]) -> list[str]:
 
 def banded(source: Sequence[Held], cuts: Sequence[Edge]) -> list[Held]:
     """Each value as the band that it lies in; an edge belongs to the band above it."""
-    names, ordered = band_names(cuts), sorted(cuts)
+    ordered = sorted(cuts)
+    names = band_names(ordered)
     return [
         held if held.value is None else Held(names[sum(held.value >= cut for cut in ordered)])  # type: ignore[operator]
         for held in source

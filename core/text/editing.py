@@ -128,16 +128,21 @@ def replacements(text: str, search: Search, replacement: str) -> list[Edit]:
 
 def pseudonyms(text: str, pairs: Sequence[tuple[str, str]]) -> list[Edit]:
     """Edits that put pseudonyms in place of names: the longest name first, so that *Anna Berg* goes
-    before *Anna*; the genitive goes along; a name in capitals gets a pseudonym in capitals."""
+    before *Anna*; the genitive goes along; a name in capitals
+    gets a pseudonym in capitals; one between underscores, as in file names, is found too."""
     named = {" ".join(name.split()).casefold(): pseudonym for name, pseudonym in pairs if name.strip()}
     if not named:
         return []
     alternatives = "|".join(
-        r"\s+".join(re.escape(part) for part in name.split()) for name in sorted(named, key=len, reverse=True)
+        r"[\s_]+".join(re.escape(part) for part in name.split()) for name in sorted(named, key=len, reverse=True)
     )
-    pattern = re.compile(rf"(?<!\w)(?:{alternatives})(?!\w)", re.IGNORECASE)
+    pattern = re.compile(rf"(?<![^\W_])(?:{alternatives})(?![^\W_])", re.IGNORECASE)
     return [
-        Edit(found.start(), found.end(), _in_the_case_of(found[0], named[" ".join(found[0].split()).casefold()]))
+        Edit(
+            found.start(),
+            found.end(),
+            _in_the_case_of(found[0], named[" ".join(found[0].replace("_", " ").split()).casefold()]),
+        )
         for found in pattern.finditer(text)
     ]
 

@@ -147,12 +147,15 @@ def anonymise(member: Membership, decisions: Mapping[int, Decision]) -> int:
             count += len(edits)
         for document in queries.documents(member).defer("text"):
             title = apply_edits(document.title, pseudonyms(document.title, known)).text
-            taken = queries.documents(member).filter(title=title).exclude(pk=document.pk).exists()
-            count += not taken and change.update(document, title=title)
+            source = apply_edits(document.source_name, pseudonyms(document.source_name, known)).text
+            if queries.documents(member).filter(title=title).exclude(pk=document.pk).exists():
+                title = f"{title} ({document.pk})"[-300:]
+            count += change.update(document, title=title, source_name=source)
         for speaker in queries.speakers(member):
             label = apply_edits(speaker.label, pseudonyms(speaker.label, known)).text
-            taken = speaker.document.speakers.filter(label=label).exclude(pk=speaker.pk).exists()
-            count += not taken and change.update(speaker, label=label[:120])
+            if speaker.document.speakers.filter(label=label).exclude(pk=speaker.pk).exists():
+                label = f"{label} ({speaker.pk})"
+            count += change.update(speaker, label=label[:120])
         if not count:
             raise Refusal("None of the listed names stands anywhere in the material.")
         # The summary mustn't tell the names.

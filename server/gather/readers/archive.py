@@ -2,6 +2,7 @@
 
 import io
 import zipfile
+import zlib
 
 from server.gather.readers.kinds import Unreadable
 
@@ -30,7 +31,7 @@ def check_archive(data: bytes, wanted: str) -> None:
         raise Unreadable(
             "The file is damaged or cut off: it can’t be opened. Copy it again from where it came from."
         ) from error
-    except (EOFError, NotImplementedError, OSError, ValueError, RuntimeError) as error:
+    except (EOFError, NotImplementedError, OSError, ValueError, RuntimeError, zlib.error) as error:
         raise Unreadable("The file is damaged: a part of it can’t be unpacked.") from error
 
 

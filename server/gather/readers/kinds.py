@@ -5,9 +5,9 @@ from typing import Literal
 Kind = Literal["transcript", "sheet", "image", "recording"]
 
 TEXTS = ("txt", "md")
-OFFICE = ("odt", "rtf", "html", "htm")
+OFFICE = ("odt", "html", "htm")
 TIMED = ("vtt", "srt")
-TRANSCRIPTS = (*TEXTS, "docx", *OFFICE, "pdf", *TIMED)
+TRANSCRIPTS = (*TEXTS, "docx", "rtf", *OFFICE, "pdf", *TIMED)
 DELIMITED = ("csv", "tsv")
 WORKBOOKS = ("xlsx", "xls", "ods")
 PACKAGES = ("sav", "zsav", "dta", "sas7bdat")

@@ -1,4 +1,4 @@
-"""Lines of .odt, .rtf and .html, by way of a converter that may read nothing but what it is given."""
+"""Lines of .odt and .html, by way of a converter that may read nothing but what it is given."""
 
 import json
 import re
@@ -14,8 +14,8 @@ from server.gather.readers.archive import check_archive
 from server.gather.readers.kinds import Unreadable, extension
 
 SECONDS = 40
-_FORMATS = {"odt": "odt", "rtf": "rtf", "html": "html", "htm": "html"}
-_NAMES = {"odt": "an OpenDocument text", "rtf": "an RTF text", "html": "a web page", "htm": "a web page"}
+_FORMATS = {"odt": "odt", "html": "html", "htm": "html"}
+_NAMES = {"odt": "an OpenDocument text", "html": "a web page", "htm": "a web page"}
 
 
 def office_lines(name: str, path: Path) -> tuple[list[Line], str]:
@@ -77,6 +77,9 @@ def _block(block: dict[str, Any], heading: int = 0) -> list[Line]:
             for term, items in held
             for line in [*_paragraph(term, 0), *[one for item in items for block in item for one in _block(block)]]
         ]
+    if kind == "Div" and any(pair[0] == "title" and pair[1] in ("header", "footer") for pair in held[0][2]):
+        # What stands at the edge of each printed page is nobody's words.
+        return []
     if kind in ("BlockQuote", "Div", "Figure"):
         inner = held if kind == "BlockQuote" else held[-1]
         return [line for block in inner for line in _block(block)]

@@ -36,6 +36,10 @@ def read_lines(name: str, path: Path) -> dict[str, Any]:
         from server.gather.readers.timed import timed_lines
 
         lines, said, warnings = timed_lines(name, path.read_bytes())
+    elif ending == "rtf":
+        from server.gather.readers.rtf import rtf_lines
+
+        lines, said = rtf_lines(path.read_bytes()), "rtf"
     elif ending in OFFICE:
         from server.gather.readers.office import office_lines
 

@@ -84,6 +84,8 @@ export function Transcript(props: Props) {
 	};
 	const onKey = (event: KeyboardEvent) => {
 		if (event.ctrlKey || event.metaKey || event.altKey) return;
+		// What is typed in a dialog or menu opened from here isn't meant for the text.
+		if (!ref.current?.contains(event.target as Node) || (event.target as HTMLElement).closest("[aria-haspopup]")) return;
 		const move = MOVES[event.key];
 		if (move) {
 			event.preventDefault();

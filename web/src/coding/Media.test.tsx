@@ -1,0 +1,194 @@
+import { fireEvent, screen, waitFor, within } from "@testing-library/react";
+import { beforeEach, describe, expect, it, vi } from "vitest";
+import { show } from "../tests/harness";
+import { CODEBOOK, ROSTER, SESSION } from "../tests/samples";
+import { calls, nowServe, Refused, serve } from "../tests/server";
+import { Desk } from "./Desk";
+import { clock } from "./MediaPanel";
+
+const TEXT = "So?\nLate, always late. I waited.";
+const DOCUMENT = {
+	id: 5,
+	title: "At the lift",
+	kind: "recording",
+	seconds: 20,
+	text: TEXT,
+	words: 6,
+	source_name: "lift.ogg",
+	speakers: [
+		{ id: 1, label: "INT", role: "interviewer", case: null, case_name: null },
+		{ id: 2, label: "Olav", role: "participant", case: 21, case_name: "P10" },
+	],
+	turns: [
+		{ number: 1, start: 0, end: 4, speaker: 1, words: 1, time: "0:00", begin: 0, finish: 2 },
+		{ number: 2, start: 4, end: TEXT.length, speaker: 2, words: 5, time: "0:02", begin: 2.5, finish: 9 },
+	],
+	sections: [{ kind: "question", title: "What is hardest?", level: 1, start: 4, end: TEXT.length }],
+	media: [{ role: "recording", number: 1, content_type: "audio/ogg", width: 0, height: 0 }],
+	pages: 0,
+	passages: [
+		{ id: 91, start: 4, end: 8, codings: [], memos: [{ id: 7, text: "Which boat?", kind: "analytic", author: "Rana", source: "Kim" }] },
+	],
+};
+const TURN = "/documents/5/turns/2";
+
+beforeEach(() => {
+	HTMLMediaElement.prototype.play = vi.fn(async () => undefined);
+	serve({
+		"GET !/session": SESSION,
+		"GET /documents": [{ id: 5 }],
+		"GET /documents/5": DOCUMENT,
+		"GET /codebook": CODEBOOK,
+		"GET /roster": ROSTER,
+		[`POST ${TURN}/split`]: {},
+		"POST /documents/5/turns/1/join": {},
+		[`POST ${TURN}/give`]: {},
+		[`POST ${TURN}/text`]: { places: [], total: 1, documents: 1, lost: [] },
+		[`PUT ${TURN}/text`]: {},
+		"DELETE /memos/7": {},
+	});
+});
+async function desk(more = {}) {
+	nowServe("GET /documents/5", { ...DOCUMENT, ...more });
+	const shown = show(<Desk />, { at: "/projects/7/code/5", path: "/projects/7/code/:documentId" });
+	await screen.findByRole("group", { name: /^Text of/ });
+	return shown;
+}
+
+describe("a recording", () => {
+	it("plays from a turn, and the turn that is heard stands out", async () => {
+		const { user, container } = await desk();
+		const player = container.querySelector("audio") as HTMLAudioElement;
+		await user.click(screen.getByRole("button", { name: "Play turn 2" }));
+		expect(player.currentTime).toBe(2.5);
+		expect(HTMLMediaElement.prototype.play).toHaveBeenCalled();
+		player.currentTime = 3;
+		fireEvent.timeUpdate(player);
+		await waitFor(() => expect(container.querySelector("#turn-2")?.className).toContain("bg-spruce-soft"));
+		player.currentTime = 19;
+		fireEvent.timeUpdate(player);
+		await waitFor(() => expect(container.querySelector("#turn-2")?.className).not.toContain("bg-spruce-soft"));
+	});
+
+	it("says so when the browser can’t play it", async () => {
+		const { container } = await desk();
+		fireEvent.error(container.querySelector("audio") as HTMLAudioElement);
+		expect(screen.getByText("This browser can’t play the recording.")).toBeTruthy();
+	});
+
+	it("tells the time as people do", () => {
+		expect([clock(4.9), clock(65), clock(3727)]).toEqual(["0:04", "1:05", "1:02:07"]);
+	});
+
+	it("without a text says what to do", async () => {
+		await desk({ text: "", turns: [{ ...DOCUMENT.turns[0], end: 0 }], passages: [], sections: [] });
+		expect(screen.getByText(/Bring it in again together with its \.vtt or \.srt/)).toBeTruthy();
+	});
+});
+
+describe("pages beside the text", () => {
+	it("are turned, and named for who can’t see them", async () => {
+		const { user } = await desk({ kind: "pdf", pages: 2, media: [] });
+		const pages = screen.getByRole("region", { name: "Pages" });
+		expect(within(pages).getByRole("img").getAttribute("src")).toBe("/api/projects/7/documents/5/pages/1");
+		await user.click(within(pages).getByRole("button", { name: "Next page" }));
+		expect(within(pages).getByRole("img", { name: "At the lift, page 2" })).toBeTruthy();
+		expect(within(pages).getByRole<HTMLButtonElement>("button", { name: "Next page" }).disabled).toBe(true);
+	});
+
+	it("show a picture without words", async () => {
+		await desk({
+			kind: "image",
+			text: "",
+			passages: [],
+			sections: [],
+			media: [{ role: "picture", number: 1, content_type: "image/webp", width: 9, height: 9 }],
+		});
+		expect(screen.getByRole("img", { name: "At the lift, page 1" })).toBeTruthy();
+		expect(screen.getByText(/There are no words in this document/)).toBeTruthy();
+	});
+});
+
+describe("a turn’s menu", () => {
+	const open = async () => {
+		const shown = await desk();
+		await shown.user.click(screen.getByRole("button", { name: "Turn 2: split, join, change" }));
+		return shown;
+	};
+
+	it("splits before the words that are selected, and says so while none are", async () => {
+		const { user } = await open();
+		expect(screen.getByRole("menuitem", { name: /Split before/ }).getAttribute("aria-disabled")).toBe("true");
+		await user.keyboard("{Escape}");
+		const text = screen.getByRole("group", { name: /^Text of/ });
+		text.focus();
+		await user.keyboard("{ArrowRight}{ArrowRight}{ArrowRight}{ArrowRight}");
+		await user.click(screen.getByRole("button", { name: "Turn 2: split, join, change" }));
+		await user.click(screen.getByRole("menuitem", { name: /Split before/ }));
+		await waitFor(() => expect(calls(`POST ${TURN}/split`).length).toBe(1));
+		const { at } = calls(`POST ${TURN}/split`)[0] as { at: number };
+		expect(TEXT.slice(at - 1, at + 1)).toMatch(/^\s\w/);
+	});
+
+	it("joins and gives to others", async () => {
+		const { user } = await open();
+		await user.click(screen.getByRole("menuitem", { name: "Give to INT" }));
+		await waitFor(() => expect(calls(`POST ${TURN}/give`)).toEqual([{ speaker: 1 }]));
+		await user.click(screen.getByRole("button", { name: "Turn 1: split, join, change" }));
+		await user.click(screen.getByRole("menuitem", { name: "Join with the next turn" }));
+		await waitFor(() => expect(calls("POST /documents/5/turns/1/join").length).toBe(1));
+	});
+
+	it("gives a turn to somebody new", async () => {
+		const { user } = await open();
+		await user.click(screen.getByRole("menuitem", { name: "Give to somebody new …" }));
+		const dialog = await screen.findByRole("dialog");
+		await user.type(within(dialog).getByLabelText("Label"), "A passer-by");
+		await user.click(within(dialog).getByRole("radio", { name: "other" }));
+		await user.click(within(dialog).getByRole("button", { name: "Give the turn" }));
+		await waitFor(() => expect(calls(`POST ${TURN}/give`)).toEqual([{ speaker: null, label: "A passer-by", role: "other" }]));
+	});
+
+	it("changes the text after a look at what becomes of the passages", async () => {
+		const { user } = await open();
+		await user.click(screen.getByRole("menuitem", { name: "Change the text …" }));
+		const dialog = await screen.findByRole("dialog");
+		expect(within(dialog).getByText("One passage is marked here; each stays on its words.")).toBeTruthy();
+		const field = within(dialog).getByRole("textbox", { name: "What the turn says" });
+		await user.clear(field);
+		await user.type(field, "I waited.");
+		nowServe(`POST ${TURN}/text`, {
+			places: [],
+			total: 1,
+			documents: 1,
+			lost: [{ passage: 91, document: 5, title: "At the lift", text: "Late", codes: [] }],
+		});
+		await user.click(within(dialog).getByRole("button", { name: "Keep the change" }));
+		const lost = await within(dialog).findByRole("region", { name: "Passages that lose their words" });
+		expect(calls(`PUT ${TURN}/text`)).toEqual([]);
+		await user.click(within(lost).getByRole("radio", { name: "Take it off, with its codes" }));
+		await user.click(within(dialog).getByRole("button", { name: "Keep the change" }));
+		await waitFor(() => expect(calls(`PUT ${TURN}/text`)).toEqual([{ text: "I waited.", decisions: { 91: "remove" } }]));
+	});
+
+	it("keeps what was typed when it can’t be saved", async () => {
+		nowServe(`PUT ${TURN}/text`, new Refused("This turn isn’t in the document any more; reload it.", 404));
+		const { user } = await open();
+		await user.click(screen.getByRole("menuitem", { name: "Change the text …" }));
+		const dialog = await screen.findByRole("dialog");
+		await user.type(within(dialog).getByRole("textbox"), " More.");
+		await user.click(within(dialog).getByRole("button", { name: "Keep the change" }));
+		await waitFor(() => expect(calls(`PUT ${TURN}/text`).length).toBe(1));
+		expect(within(dialog).getByRole<HTMLTextAreaElement>("textbox").value).toContain("More.");
+	});
+});
+
+describe("what stands at a passage and above an answer", () => {
+	it("is the memo with its author, which can be deleted, and the question", async () => {
+		const { user } = await desk();
+		expect(screen.getByRole("heading", { name: "What is hardest?" })).toBeTruthy();
+		expect(screen.getByRole("button", { name: /Memo on “Late”: Which boat\?/ }).textContent).toContain("— Kim");
+		await user.click(screen.getByRole("button", { name: "Delete the memo" }));
+		await waitFor(() => expect(calls("DELETE /memos/7").length).toBe(1));
+	});
+});
