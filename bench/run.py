@@ -22,6 +22,7 @@ import pandas as pd  # noqa: E402
 import psycopg  # noqa: E402
 from django.core.management import call_command  # noqa: E402
 
+from bench import gather  # noqa: E402
 from bench.world import Size, fill  # noqa: E402
 from core.compare import counts  # noqa: E402
 from core.compare.comparison import Comparison, compare  # noqa: E402
@@ -190,6 +191,11 @@ def _peak_of_children(pid: int) -> float:
 
 
 def main() -> None:
+    if "gather" in sys.argv[1:]:
+        call_command("migrate", interactive=False, verbosity=0)
+        gather.run(report)
+        keep("gather")
+        return
     project = prepare()
     snapshot = cold_snapshot(project)
     groups, _ = asking.groups_of(snapshot, Variable.objects.get(project=project))
@@ -198,10 +204,19 @@ def main() -> None:
     report("peak memory of this process", resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, "MiB")
     del snapshot
     over_http(project)
+    keep("compare")
+
+
+def keep(part: str) -> None:
+    """Write this part's figures beside those of the others."""
     out = ROOT / "bench" / "results.json"
-    out.write_text(
-        json.dumps({"figures": results, "cores": os.cpu_count(), "python": sys.version.split()[0]}, indent=2) + "\n"
+    held = json.loads(out.read_text()) if out.exists() else {}
+    figures = (
+        held.get("figures", {}) if "compare" in held.get("figures", {}) or "gather" in held.get("figures", {}) else {}
     )
+    figures[part] = results
+    machine = {"cores": os.cpu_count(), "python": sys.version.split()[0]}
+    out.write_text(json.dumps({"figures": figures, **machine}, indent=2) + "\n")
     print(f"\nWritten to {out.relative_to(ROOT)}")
 
 

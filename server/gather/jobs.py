@@ -1,11 +1,16 @@
 """Bringing in all staged files at once: sheets, then documents, then answers and links."""
 
+import multiprocessing
+from collections import deque
+from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ProcessPoolExecutor
+
 from django.db.models import Case as Choose
 from django.db.models import IntegerField, Value, When
 from procrastinate.contrib.django import app
 
 from core.gather.answers import answers_of
-from core.gather.transcript import Transcript, timed_by_labels
+from core.gather.transcript import Transcript, read_transcript, timed_by_labels
 from server.coding.actions import mark_comments
 from server.common.errors import Refusal
 from server.gather import actions, queries, reading
@@ -16,6 +21,10 @@ from server.people.actions import bring_in_sheet
 from server.projects import jobs
 from server.projects.models import Job, JobState, Membership
 from server.projects.trail import Change, act
+
+MANY = 40
+"""Documents from which reading ahead pays for starting the processes."""
+READERS, READ_AHEAD = 2, 12
 
 
 @app.task(name="gather.bring_in")  # type: ignore[untyped-decorator]
@@ -76,13 +85,16 @@ def bring_in(job: Job, progress: jobs.Progress) -> str:
     progress.start(len(ticked), "Reading")
     with act(member, "coder", "import") as change:
         titles = set(queries.documents(member).values_list("title", flat=True))
-        for done, (pk, kind, name) in enumerate(ticked, start=1):
-            if kind != "sheet" and pk not in consumed:
-                _bring_in_document(change, StagedFile.objects.get(pk=pk), partners.get(pk), titles, brought)
-            if kind == "sheet":
-                progress.step(done - 1, f"Bringing in {name}")
-                _bring_in_sheet(change, StagedFile.objects.get(pk=pk), titles, brought)
-            progress.step(done, "Bringing in people" if kind == "sheet" else "Bringing in documents")
+        documents = [pk for pk, kind, _ in ticked if kind != "sheet"]
+        own = [pk for pk in documents if pk not in consumed]
+        for done, (staged, transcript) in enumerate(_read(own, partners), start=1):
+            _bring_in_document(change, staged, transcript, titles, brought)
+            progress.step(done, "Bringing in documents")
+        for done, (pk, _, name) in enumerate((one for one in ticked if one[1] == "sheet"), start=len(documents)):
+            tell = _telling(progress, done, name)
+            tell(0, 0)
+            _bring_in_sheet(change, StagedFile.objects.get(pk=pk), titles, brought, tell)
+            progress.step(done + 1)
         brought.linked += actions.link_sure_speakers(member, change)
         queries.staged(member).filter(pk__in=[*(pk for pk, _, _ in ticked), *consumed]).delete()
         said = _said(member, brought)
@@ -90,12 +102,44 @@ def bring_in(job: Job, progress: jobs.Progress) -> str:
     return f"Brought in {said}."
 
 
+def _telling(progress: jobs.Progress, done: int, name: str) -> Callable[[int, int], None]:
+    """Progress within a sheet: its columns, one after the other."""
+
+    def tell(column: int, columns: int) -> None:
+        progress.step(done, f"Bringing in {name}" + (f", column {column + 1} of {columns}" if columns else ""))
+
+    return tell
+
+
+def _read(own: list[int], partners: dict[int, int]) -> Iterator[tuple[StagedFile, Transcript]]:
+    """Each staged document with its text taken apart; many are read ahead by processes beside this one."""
+
+    def load(pk: int) -> tuple[StagedFile, StagedFile | None]:
+        text = partners.get(pk)
+        return StagedFile.objects.get(pk=pk), StagedFile.objects.get(pk=text) if text is not None else None
+
+    if len(own) < MANY:
+        for pk in own:
+            staged, text = load(pk)
+            yield staged, reading.transcript_of(staged, text)
+        return
+    with ProcessPoolExecutor(READERS, multiprocessing.get_context("spawn")) as pool:
+        waiting: deque[tuple[StagedFile, Future[Transcript]]] = deque()
+        for pk in own:
+            staged, text = load(pk)
+            waiting.append((staged, pool.submit(read_transcript, *reading.what_to_read(staged, text))))
+            staged.content = {key: value for key, value in staged.content.items() if key != "lines"}
+            if len(waiting) > READ_AHEAD:
+                first, found = waiting.popleft()
+                yield first, found.result()
+        for staged, found in waiting:
+            yield staged, found.result()
+
+
 def _bring_in_document(
-    change: Change, staged: StagedFile, text_id: int | None, titles: set[str], brought: _Brought
+    change: Change, staged: StagedFile, transcript: Transcript, titles: set[str], brought: _Brought
 ) -> Document:
     title = _free_title(reading.title_of(staged), titles)
-    text = StagedFile.objects.get(pk=text_id) if text_id is not None else None
-    transcript = reading.transcript_of(staged, text)
     kind = DocumentKind.TRANSCRIPT
     if staged.kind == "image":
         kind = DocumentKind.IMAGE
@@ -127,10 +171,12 @@ def _silent() -> Transcript:
     return Transcript("", (FoundTurn(0, 0, 0, 0, 0, 0, ""),), (FoundSpeaker(WHOLE, "participant", 1, 0, ""),), "none")
 
 
-def _bring_in_sheet(change: Change, staged: StagedFile, titles: set[str], brought: _Brought) -> None:
+def _bring_in_sheet(
+    change: Change, staged: StagedFile, titles: set[str], brought: _Brought, tell: Callable[[int, int], None]
+) -> None:
     member = change.member
     sheet = reading.sheet_of(staged)
-    brought.cases += bring_in_sheet(change, sheet, staged.choices.get("on_conflict", "keep")).new_cases
+    brought.cases += bring_in_sheet(change, sheet, staged.choices.get("on_conflict", "keep"), tell).new_cases
     cases = dict(people.cases(member).values_list("identifier", "id"))
     base = reading.title_of(staged)
     for identifier, transcript in answers_of(sheet):

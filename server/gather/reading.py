@@ -18,19 +18,21 @@ def lines_of(staged: StagedFile) -> list[Line]:
 
 def transcript_of(staged: StagedFile, text: StagedFile | None = None) -> Transcript:
     """A staged text as read with the corrections made so far; for a recording that of its timed ``text``."""
+    return read_transcript(*what_to_read(staged, text))
+
+
+def what_to_read(staged: StagedFile, text: StagedFile | None = None) -> tuple[list[Line], Corrections, list[Remark]]:
+    """What the core needs to read a staged text."""
     source = text or staged
     choices = staged.choices
     remarks = [Remark((one[0], one[1]), (one[2], one[3]), one[4], one[5]) for one in source.content.get("remarks", [])]
-    return read_transcript(
-        lines_of(source),
-        Corrections(
-            one_turn=choices.get("one_turn", False),
-            ignored=tuple(choices.get("ignored", [])),
-            renamed=choices.get("renamed", {}),
-            roles=choices.get("roles", {}),
-        ),
-        remarks,
+    corrections = Corrections(
+        one_turn=choices.get("one_turn", False),
+        ignored=tuple(choices.get("ignored", [])),
+        renamed=choices.get("renamed", {}),
+        roles=choices.get("roles", {}),
     )
+    return lines_of(source), corrections, remarks
 
 
 def warnings_of(staged: StagedFile, text: StagedFile | None = None) -> list[str]:

@@ -85,12 +85,20 @@ _HOLDERS = ("category", "number", "truth", "day", "words", "missing")
 
 class Value(models.Model):
     """A case's, or a document's, value of a variable: exactly one of the columns that hold one is
-    filled, ``missing`` among them."""
+    filled, ``missing`` among them. A large sheet holds millions: that each belongs to a case, variable and
+    category that are there is checked a statement at a time (migrations of ``report``), not a row at a time.
+    """
 
-    case = models.ForeignKey(Case, models.CASCADE, null=True, related_name="values")
-    document = models.ForeignKey("gather.Document", models.CASCADE, null=True, related_name="values")
-    variable = models.ForeignKey(Variable, models.CASCADE, related_name="values")
-    category = models.ForeignKey(Category, models.CASCADE, null=True, related_name="values")
+    case = models.ForeignKey(
+        Case, models.CASCADE, null=True, related_name="values", db_constraint=False, db_index=False
+    )
+    document = models.ForeignKey(
+        "gather.Document", models.CASCADE, null=True, related_name="values", db_constraint=False, db_index=False
+    )
+    variable = models.ForeignKey(Variable, models.CASCADE, related_name="values", db_constraint=False)
+    category = models.ForeignKey(
+        Category, models.CASCADE, null=True, related_name="values", db_constraint=False, db_index=False
+    )
     number = models.FloatField(null=True)
     truth = models.BooleanField(null=True)
     day = models.DateField(null=True)
@@ -98,6 +106,7 @@ class Value(models.Model):
     missing = models.CharField(max_length=20, choices=MISSING_CHOICES, null=True)  # noqa: DJ001
 
     class Meta:
+        indexes = [models.Index(fields=["category"], condition=Q(category__isnull=False), name="values_by_category")]
         constraints = [
             models.UniqueConstraint(fields=["case", "variable"], name="one_value_a_case"),
             models.UniqueConstraint(

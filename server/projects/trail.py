@@ -22,6 +22,8 @@ from server.common.errors import Conflict, NotAllowed
 from server.projects.models import Membership, Project, TrailEntry, TrailState
 
 Step = dict[str, Any]
+MOST_KEPT = 300_000
+"""Rows of one step up to which undoing keeps them, so that it can be done again."""
 Row = TypeVar("Row", bound=models.Model)
 
 
@@ -48,6 +50,24 @@ class Change:
         made = model._default_manager.bulk_create(rows, batch_size=2000)
         self.inverse.insert(0, _delete_step(model, [row.pk for row in made], False))
         return made
+
+    def copy(self, model: type[models.Model], columns: Sequence[str], rows: Sequence[tuple[Any, ...]]) -> None:
+        """Insert many plain rows at the database's own speed. ``columns`` are attribute names; columns that
+        aren't named are empty. The rows are not read back: what needs their keys uses ``create_many``."""
+        if not rows:
+            return
+        table, key = model._meta.db_table, model._meta.pk.column
+        names = [_field(model, name).column for name in columns]
+        with connection.cursor() as cursor:
+            cursor.execute(
+                "SELECT nextval(pg_get_serial_sequence(%s, %s)) FROM generate_series(1, %s)", [table, key, len(rows)]
+            )
+            keys = [one for (one,) in cursor.fetchall()]
+            listed = ", ".join(f'"{name}"' for name in [key, *names])
+            with cursor.copy(f'COPY "{table}" ({listed}) FROM STDIN') as out:
+                for pk, row in zip(keys, rows, strict=True):
+                    out.write_row((pk, *row))
+        self.inverse.insert(0, {"do": "delete", "model": _label(model), "spans": _spans(keys), "if_unused": False})
 
     def update(self, row: models.Model, **fields: Any) -> bool:
         """Set fields by attribute name (``parent_id``, not ``parent``); False if nothing changes."""
@@ -133,8 +153,10 @@ def _turn(member: Membership, choose: Any, state: TrailState) -> TrailEntry | No
             entry: TrailEntry | None = choose(member)
             if entry is None:
                 return None
-            entry.inverse = _plain(carry_out(entry.inverse))
-            entry.state = state
+            back = carry_out(entry.inverse)
+            swept = any(step["do"] == "swept" for step in back)
+            entry.inverse = [] if swept else _plain(back)
+            entry.state = TrailState.GONE if swept else state
             entry.save(update_fields=["inverse", "state"])
             project.revision = models.F("revision") + 1
             project.save(update_fields=["revision"])
@@ -156,8 +178,11 @@ def carry_out(steps: list[Step]) -> list[Step]:
             back[:0] = _insert(model, step["rows"])
         elif step["do"] == "update":
             back[:0] = _update(model, step)
+        elif len(keys := _keys(step)) > MOST_KEPT and "spans" in step:
+            _sweep(model, step["spans"])
+            back.insert(0, {"do": "swept"})
         else:
-            rows = list(model._default_manager.filter(pk__in=step["ids"]))
+            rows = list(model._default_manager.filter(pk__in=keys))
             if step.get("if_unused"):
                 rows = [row for row in rows if not _resting_on(model, [row])]
             elif resting := _strangers(model, rows, steps):
@@ -234,7 +259,7 @@ def _resting_on(model: type[models.Model], rows: list[Any]) -> list[models.Model
 
 def _strangers(model: type[models.Model], rows: list[Any], steps: list[Step]) -> str:
     """What would vanish with ``rows`` though this action didn't make it, in words."""
-    own = {(step["model"], key) for step in steps if step["do"] == "delete" for key in step["ids"]}
+    own = {(step["model"], key) for step in steps if step["do"] == "delete" for key in _keys(step)}
     kept: dict[str, int] = {}
     for row in _resting_on(model, rows):
         label = _label(type(row))
@@ -242,6 +267,32 @@ def _strangers(model: type[models.Model], rows: list[Any], steps: list[Step]) ->
             name = str(row._meta.verbose_name_plural)
             kept[name] = kept.get(name, 0) + 1
     return " and ".join(f"{count} {name}" for name, count in kept.items())
+
+
+def _spans(keys: Sequence[int]) -> list[list[int]]:
+    """Keys as the runs that they come in: a million are a few pairs."""
+    spans: list[list[int]] = []
+    for key in keys:
+        if spans and key == spans[-1][1] + 1:
+            spans[-1][1] = key
+        else:
+            spans.append([key, key])
+    return spans
+
+
+def _keys(step: Step) -> Sequence[Any]:
+    if "spans" not in step:
+        return step["ids"]
+    if len(step["spans"]) == 1:
+        return range(step["spans"][0][0], step["spans"][0][1] + 1)
+    return [key for first, last in step["spans"] for key in range(first, last + 1)]
+
+
+def _sweep(model: type[models.Model], spans: list[list[int]]) -> None:
+    """Delete more rows than can be kept for doing it again."""
+    for first, last in spans:
+        with connection.cursor() as cursor:
+            cursor.execute(f'DELETE FROM "{model._meta.db_table}" WHERE id BETWEEN %s AND %s', [first, last])
 
 
 def _delete_step(model: type[models.Model], ids: list[Any], if_unused: bool) -> Step:

@@ -209,3 +209,33 @@ def test_chosen_links_are_made_at_once_or_not_at_all(world):
     assert Speaker.objects.get(pk=speaker).case.identifier == "P1"
     assert gather.link_chosen(world.owner, {speaker: case("P3")}) == 1
     assert Speaker.objects.get(pk=speaker).case.identifier == "P3"
+
+
+def test_the_database_keeps_values_and_what_they_belong_to_together(world):
+    """Without foreign keys row by row, the triggers refuse what can't be true."""
+    from django.db import IntegrityError, connection, transaction
+
+    island, crosses = variable("Island"), variable("Crosses")
+    foreign = crosses.categories.first().pk
+    wrong = [
+        ("INSERT INTO people_value (variable_id, case_id, number) VALUES (%s, %s, 1)", [island.pk, 10**9]),
+        ("INSERT INTO people_value (variable_id, case_id, number) VALUES (%s, %s, 1)", [10**9, case("P1")]),
+        ("UPDATE people_value SET category_id = %s WHERE variable_id = %s", [foreign, island.pk]),
+        ("DELETE FROM people_case WHERE id = %s", [case("P3")]),
+        ("DELETE FROM people_category WHERE id = %s", [island.categories.first().pk]),
+    ]
+    for statement, values in wrong:
+        with pytest.raises(IntegrityError), transaction.atomic(), connection.cursor() as cursor:
+            cursor.execute(statement, values)
+            cursor.execute("SET CONSTRAINTS ALL IMMEDIATE")
+
+
+def test_more_rows_than_can_be_kept_are_undone_but_not_done_again(world, monkeypatch):
+    from tests.server.conftest import bring_in
+
+    monkeypatch.setattr(trail, "MOST_KEPT", 3)
+    bring_in(world.owner, ("big.csv", "ID,Height\nP7,180\nP8,170\nP9,175\nP10,181\nP11,182\n"))
+    trail.undo(world.owner)
+    assert not Variable.objects.filter(name="Height").exists()
+    assert not Case.objects.filter(identifier="P7").exists()
+    assert trail.redo(world.owner) is None

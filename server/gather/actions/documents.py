@@ -37,23 +37,38 @@ def add_document(
     speakers = change.create_many(
         [Speaker(document=document, label=found.label[:120], role=found.role) for found in transcript.speakers]
     )
-    change.create_many(
+    columns = (
+        "document_id",
+        "speaker_id",
+        "number",
+        "start",
+        "end",
+        "ink_start",
+        "ink_end",
+        "words",
+        "time",
+        "begin",
+        "finish",
+    )
+    change.copy(
+        Turn,
+        columns,
         [
-            Turn(
-                document=document,
-                speaker=speakers[turn.speaker],
-                number=number,
-                start=turn.start,
-                end=turn.end,
-                ink_start=turn.ink_start,
-                ink_end=turn.ink_end,
-                words=turn.words,
-                time=turn.time[:40],
-                begin=turn.begin,
-                finish=turn.finish,
+            (
+                document.pk,
+                speakers[turn.speaker].pk,
+                number,
+                turn.start,
+                turn.end,
+                turn.ink_start,
+                turn.ink_end,
+                turn.words,
+                turn.time[:40],
+                turn.begin,
+                turn.finish,
             )
             for number, turn in enumerate(transcript.turns, start=1)
-        ]
+        ],
     )
     change.create_many([_section(document, found) for found in transcript.sections])
     change.create_many(

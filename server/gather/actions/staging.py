@@ -78,20 +78,20 @@ def _new_staged(member: Membership, upload: UploadedFile) -> StagedFile:
 
 def _remembered(member: Membership, row: StagedFile) -> dict[str, Any]:
     """How a sheet with the same columns was read before, if one was."""
-    signature = reading.signature_of(reading.sheet_of(row))
-    found = RememberedReading.objects.filter(project=member.project_id, signature=signature).first()
+    row.content["signature"] = reading.signature_of(reading.sheet_of(row))
+    known = RememberedReading.objects.filter(project=member.project_id, signature=row.content["signature"])
+    found = known.first()
     return {**found.choices, "remembered": True} if found else {}
 
 
 def remember(member: Membership, row: StagedFile) -> None:
     """Keep how this sheet was read, for the next one like it."""
-    unread = StagedFile(content=row.content, stored=row.stored, choices={})
     kept = {
         key: value for key, value in row.choices.items() if key in ("header", "header_rows", "columns", "without_text")
     }
     RememberedReading.objects.update_or_create(
         project_id=member.project_id,
-        signature=reading.signature_of(reading.sheet_of(unread)),
+        signature=row.content["signature"],
         defaults={"choices": kept},
     )
 

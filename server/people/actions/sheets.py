@@ -1,7 +1,7 @@
 """Bringing in a sheet: cases, variables and values, inside the import's one action."""
 
-from collections.abc import Mapping
-from typing import Literal
+from collections.abc import Callable, Mapping
+from typing import Any, Literal
 
 from core.people.columns import ReadCell, read_cell
 from core.people.participants import ColumnReading, SheetReading, written
@@ -15,7 +15,12 @@ from server.projects.trail import Change
 OnConflict = Literal["keep", "overwrite"]
 
 
-def bring_in_sheet(change: Change, sheet: SheetReading, on_conflict: OnConflict = "keep") -> SheetOutcome:
+def bring_in_sheet(
+    change: Change,
+    sheet: SheetReading,
+    on_conflict: OnConflict = "keep",
+    on_column: Callable[[int, int], None] = lambda done, total: None,
+) -> SheetOutcome:
     """A known case gets what it lacks; a value that differs from the one here stays as it is, or
     becomes the sheet's where the researcher said so. Facts about documents go to documents that are here."""
     from server.gather.queries import documents_called
@@ -29,7 +34,8 @@ def bring_in_sheet(change: Change, sheet: SheetReading, on_conflict: OnConflict 
     for row in change.create_many([Case(project_id=change.project_id, identifier=name[:120]) for name in new]):
         cases[row.identifier] = row.pk
     documents = documents_called(member, sheet.documents)
-    for column in sheet.variables:
+    for place, column in enumerate(sheet.variables):
+        on_column(place, len(sheet.variables))
         if column.of == "case":
             _bring_in_column(change, column, sheet.identifiers, cases, on_conflict)
         else:
@@ -57,17 +63,19 @@ def _bring_in_column(
     if variable.values.exists():
         rows = Value.objects.filter(variable=variable, **{f"{key}__in": list(subjects.values())})
         held = {getattr(row, key): row for row in rows.select_related("category")}
-    fresh: dict[int, Value] = {}
+    columns = ("variable_id", key, "category_id", "number", "truth", "day", "words", "missing")
+    plain = [tuple(one.get(name) for name in columns[2:]) for one in fields]
+    fresh: dict[int, tuple[Any, ...]] = {}
     for name, code in zip(names, column.codes.tolist(), strict=True):
         subject = subjects.get(name)
         if subject is None or subject in fresh:
             continue
         current = held.get(subject)
         if current is None:
-            fresh[subject] = Value(**{key: subject}, variable=variable, **fields[code])
+            fresh[subject] = (variable.pk, subject, *plain[code])
         elif cells[code].value is not None and _gives_way(current, cells[code], on_conflict):
             change.update(current, **cleared(fields[code]))
-    change.create_many(list(fresh.values()))
+    change.copy(Value, columns, list(fresh.values()))
 
 
 def _gives_way(current: Value, cell: ReadCell, on_conflict: OnConflict) -> bool:

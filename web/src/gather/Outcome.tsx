@@ -26,33 +26,43 @@ export function Outcome({
 	const problems = sheets.flatMap(({ row, sheet }) => sheet.problems.map((problem) => ({ file: row.name, problem })));
 	const sum = (pick: (sheet: Shape<"FoundSheet">) => number) => sheets.reduce((total, { sheet }) => total + pick(sheet), 0);
 	const busy = job !== undefined || starting;
+	const answers = sum((sheet) => sheet.answers);
+	const comments = transcripts.reduce((total, found) => total + found.comments, 0);
 	const words = transcripts.reduce((total, found) => total + found.words, 0);
 	return (
 		<div className="min-h-0 overflow-auto rounded-lg border border-line bg-white p-4">
-			{documents.length > 0 && (
-				<Figure n={documents.length} said={`${documents.length === 1 ? "document" : "documents"}, ${counted(words, "word")}`} />
-			)}
-			{transcripts.some((found) => found.comments) && (
-				<Figure n={transcripts.reduce((total, found) => total + found.comments, 0)} said="comments on words of the texts" />
-			)}
+			{documents.length > 0 && <Figure n={documents.length} one="document" more={`, ${counted(words, "word")}`} />}
+			{comments > 0 && <Figure n={comments} one="comment on words of the texts" many="comments on words of the texts" />}
 			{sheets.length > 0 && (
 				<>
 					<Figure
 						n={sum((sheet) => sheet.new_cases)}
-						said={`new ${project.case_many}${sum((sheet) => sheet.known_cases) ? `, ${sum((sheet) => sheet.known_cases)} known already` : ""}`}
+						one={`new ${project.case_one}`}
+						many={`new ${project.case_many}`}
+						more={sum((sheet) => sheet.known_cases) ? `, ${sum((sheet) => sheet.known_cases)} known already` : ""}
 					/>
 					<Figure
 						n={sum((sheet) => sheet.new_variables)}
-						said={`new variables, ${counted(
+						one="new variable"
+						more={`, ${counted(
 							sum((sheet) => sheet.values),
 							"value",
 						)}`}
 					/>
-					{sum((sheet) => sheet.answers) > 0 && (
-						<Figure n={sum((sheet) => sheet.answers)} said={`documents of answers to code, each linked to its ${project.case_one}`} />
+					{answers > 0 && (
+						<Figure
+							n={answers}
+							one="document of answers to code"
+							many="documents of answers to code"
+							more={`, each linked to its ${project.case_one}`}
+						/>
 					)}
-					{sum((sheet) => sheet.same) > 0 && <Figure n={sum((sheet) => sheet.same)} said="values here already, unchanged" />}
-					{sum((sheet) => sheet.missing) > 0 && <Figure n={sum((sheet) => sheet.missing)} said="values missing, each with its reason" />}
+					{sum((sheet) => sheet.same) > 0 && (
+						<Figure n={sum((sheet) => sheet.same)} one="value here already" many="values here already" more=", unchanged" />
+					)}
+					{sum((sheet) => sheet.missing) > 0 && (
+						<Figure n={sum((sheet) => sheet.missing)} one="value missing" many="values missing" more=", each with its reason" />
+					)}
 				</>
 			)}
 			{ticked.length === 0 && <p className="quiet-line">No file is ticked.</p>}
@@ -162,10 +172,11 @@ export function Outcome({
 	);
 }
 
-function Figure({ n, said }: { n: number; said: string }) {
+function Figure({ n, one, many, more = "" }: { n: number; one: string; many?: string; more?: string }) {
 	return (
 		<p className="flex items-baseline gap-2.5 border-b border-line2 py-2">
-			<span className="font-serif text-[22px] font-semibold">{n}</span> {said}
+			<span className="font-serif text-[22px] font-semibold">{n.toLocaleString("en-GB")}</span> {n === 1 ? one : (many ?? `${one}s`)}
+			{more}
 		</p>
 	);
 }

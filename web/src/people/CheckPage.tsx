@@ -89,7 +89,12 @@ function Part({
 				</span>
 			</h2>
 			<p className="quiet-line">{count ? why : "Nothing to look at."}</p>
-			{count > 0 && <div className="mt-1 max-h-40 overflow-auto text-[13.4px]">{children}</div>}
+			{count > 0 && (
+				// biome-ignore lint/a11y/noNoninteractiveTabindex: a long list is scrolled by keyboard too
+				<div className="mt-1 max-h-40 overflow-auto text-[13.4px]" tabIndex={0}>
+					{children}
+				</div>
+			)}
 		</section>
 	);
 }
