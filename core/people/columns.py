@@ -193,16 +193,25 @@ def category_order(filled: Sequence[str], kind: VariableKind, times: Sequence[in
     return tuple(sorted(seen, key=lambda value: (-counts[value], places[value])))
 
 
+_PLAIN_NUMBER = re.compile(r"[+-]?(?:0|[1-9]\d{0,15})(?:\.\d+)?")
+_LEADING_ZERO = re.compile(r"[+-]?0\d+")
+_DECIMAL_COMMA = re.compile(r"[+-]?\d+,\d{1,2}|[+-]?\d+,\d{4,}")
+_THOUSANDS = re.compile(r"[+-]?\d{1,3}(,\d{3})+(\.\d+)?")
+_NUMBER = re.compile(r"[+-]?(\d+(\.\d*)?|\.\d+)([eE][+-]?\d{1,2})?")
+
+
 def as_number(cell: str) -> float | None:
     """A number with a decimal point or comma; None for text, and for IDs like ``007``."""
+    if _PLAIN_NUMBER.fullmatch(cell):
+        return float(cell)
     plain = cell.strip().replace("−", "-")
-    if re.fullmatch(r"[+-]?0\d+", plain):
+    if _LEADING_ZERO.fullmatch(plain):
         return None
-    if re.fullmatch(r"[+-]?\d+,\d{1,2}|[+-]?\d+,\d{4,}", plain):
+    if _DECIMAL_COMMA.fullmatch(plain):
         plain = plain.replace(",", ".")
-    elif re.fullmatch(r"[+-]?\d{1,3}(,\d{3})+(\.\d+)?", plain):
+    elif _THOUSANDS.fullmatch(plain):
         plain = plain.replace(",", "")
-    if not re.fullmatch(r"[+-]?(\d+(\.\d*)?|\.\d+)([eE][+-]?\d{1,2})?", plain):
+    if not _NUMBER.fullmatch(plain):
         return None
     return float(plain)
 

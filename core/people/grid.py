@@ -82,7 +82,8 @@ class Grid:
     def of(cls, rows: Sequence[Sequence[str]]) -> "Grid":
         width = max((len(row) for row in rows), default=0)
         padded = [[*row, *[""] * (width - len(row))] if len(row) < width else row for row in rows]
-        return cls(tuple(Column.of(cells) for cells in zip(*padded, strict=True)), len(rows))
+        # A column at a time: all of them at once would hold every cell twice.
+        return cls(tuple(Column.of([row[place] for row in padded]) for place in range(width)), len(rows))
 
     def top(self, count: int) -> Rows:
         return [[column.cell(row) for column in self.columns] for row in range(min(count, self.rows))]

@@ -46,6 +46,12 @@ def is_missing_code(cell: str) -> bool:
     return cell.strip().replace("−", "-") in _CODES
 
 
+_LONGEST = max(len(text) for text in _WRITTEN)
+
+
 def reason_written(cell: str) -> MissingReason | None:
     """The reason that a cell states in words (``not asked``, ``n/a`` …), if it does."""
+    # Most cells are numbers or names: none of these begins with a digit, and none is long.
+    if cell[:1].isdigit() or len(cell) > _LONGEST + 12:
+        return None
     return _WRITTEN.get(" ".join(cell.casefold().replace("−", "-").split()))
