@@ -15,7 +15,7 @@ def page_lines(pages: Sequence[str]) -> list[Line]:
     long as lines are there, ends no sentence, and the next begins no speaker's turn."""
     lines = []
     for number, page in enumerate(pages, start=1):
-        printed = [" ".join(line.split()) for line in page.replace("\r", "\n").split("\n")]
+        printed = [" ".join(line.split()) for line in page.replace("\r\n", "\n").replace("\r", "\n").split("\n")]
         long = median([len(line) for line in printed if line] or [0]) * 0.72
         held = ""
         for line in printed:

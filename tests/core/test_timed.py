@@ -119,7 +119,7 @@ def test_a_comment_on_a_label_alone_is_not_put_on_other_words():
 
 
 def test_printed_lines_go_together_into_paragraphs_page_by_page():
-    page = "The boat was late again and every one of us stood on the quay\nin the snow, waiting for the trans-\nport to come.\nP1: Hello there, said the man who stood beside me then.\n"
+    page = "The boat was late again and every one of us stood on the quay\r\nin the snow, waiting for the trans-\nport to come.\nP1: Hello there, said the man who stood beside me then.\n"
     lines = page_lines([page, "Next page."])
     assert [line.page for line in lines] == [1, 1, 2]
     assert lines[0].text.endswith("waiting for the transport to come.")

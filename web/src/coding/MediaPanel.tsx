@@ -9,6 +9,7 @@ export function MediaPanel({ document, page, onPage }: { document: DeskDocument;
 	const home = `/api/projects/${id}/documents/${document.id}`;
 	const pictures = document.media.filter((medium) => medium.role === "picture");
 	const pages = document.pages || pictures.length;
+	const [drawn, setDrawn] = useState("");
 	if (!pages) return null;
 	const source = document.pages ? `${home}/pages/${page}` : `${home}/media/picture/${page}`;
 	return (
@@ -37,7 +38,14 @@ export function MediaPanel({ document, page, onPage }: { document: DeskDocument;
 				</div>
 			)}
 			<div className="min-h-0 flex-1 overflow-auto p-3">
-				<img key={source} src={source} alt={`${document.title}, page ${page}`} className="mx-auto w-full border border-line bg-white" />
+				{drawn !== source && <p className="py-2 text-center quiet-line">Drawing the page …</p>}
+				<img
+					key={source}
+					src={source}
+					alt={`${document.title}, page ${page}`}
+					className="mx-auto w-full border border-line bg-white"
+					onLoad={() => setDrawn(source)}
+				/>
 			</div>
 		</section>
 	);

@@ -87,7 +87,7 @@ export function DistributionView({ variable, variables, onClose }: { variable: V
 										const interval =
 											one?.low != null && one.high != null ? `95 % interval ${percent(one.low)} to ${percent(one.high)} %` : "";
 										return (
-											<td key={data.groups[place]} className="min-w-24 px-2" title={interval}>
+											<td key={data.groups[place]} className="min-w-24 px-2 py-1.5" title={interval}>
 												{form === "bars" && (
 													<span className="relative mb-0.5 block h-2.5 rounded-sm bg-paper2">
 														<i
