@@ -5,6 +5,7 @@ which a word processor writes in two ways, and halves of those beyond the basic 
 Source: Rich Text Format Specification 1.9.1, sections on destinations, ``\\uN``, ``\\ucN`` and ``\\'hh``.
 """
 
+import codecs
 import re
 from dataclasses import dataclass, field, replace
 
@@ -110,8 +111,7 @@ def _codepage(data: bytes) -> str:
     said = re.search(rb"\\ansicpg(\d{1,5})", data[:4000])
     name = f"cp{said[1].decode()}" if said else "cp1252"
     try:
-        b"".decode(name)
-        return name
+        return codecs.lookup(name).name  # an empty text is decoded without the name being looked at
     except LookupError:
         return "cp1252"
 

@@ -1,0 +1,150 @@
+import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { useState } from "react";
+import { afterEach, describe, expect, it, vi } from "vitest";
+import { show, texts } from "../tests/harness";
+import { Choice } from "./Choice";
+import { Modal } from "./Modal";
+import { CODE_COLOURS, codeColour, groupMark } from "./palette";
+import { Segments } from "./Segments";
+import { useToasts } from "./toasts";
+import { counted, isoDay, percent, pValue } from "./words";
+
+describe("words", () => {
+	it("count in one or many, with thousands told apart", () => {
+		expect([counted(1, "passage"), counted(0, "passage"), counted(1214, "word"), counted(2, "person", "people")]).toEqual([
+			"1 passage",
+			"0 passages",
+			"1,214 words",
+			"2 people",
+		]);
+	});
+
+	it("write shares, p-values and days as readers expect them", () => {
+		expect([percent(0.336), percent(null), percent(1)]).toEqual(["34", "–", "100"]);
+		expect([pValue(0.00004), pValue(0.0461), pValue(0.231), pValue(0.999), pValue(null)]).toEqual(["<.001", ".046", ".23", "1", "–"]);
+		expect(isoDay("2026-03-02T10:00:00Z")).toBe("2 Mar 2026");
+	});
+});
+
+describe("colours", () => {
+	it("come round again after the last", () => {
+		expect(codeColour(CODE_COLOURS.length)).toBe(codeColour(0));
+		expect(groupMark(8)).toEqual(groupMark(0));
+	});
+
+	it("of groups are never without a shape of their own", () => {
+		const marks = Array.from({ length: 8 }, (_, index) => groupMark(index));
+		expect(new Set(marks.map((mark) => mark.shape)).size).toBe(8);
+		expect(new Set(marks.map((mark) => mark.colour)).size).toBe(8);
+	});
+
+	it("of groups can be read on white", () => {
+		// Contrast by WCAG 2.2: relative luminance of the colour against that of white, at least 4.5 to 1.
+		for (let index = 0; index < 8; index += 1) {
+			const parts = (groupMark(index).colour.match(/\w\w/g) ?? []).map((part) => Number.parseInt(part, 16) / 255);
+			const linear = parts.map((part) => (part <= 0.04045 ? part / 12.92 : ((part + 0.055) / 1.055) ** 2.4));
+			const [red = 0, green = 0, blue = 0] = linear;
+			expect(1.05 / (0.2126 * red + 0.7152 * green + 0.0722 * blue + 0.05)).toBeGreaterThanOrEqual(4.5);
+		}
+	});
+});
+
+describe("a choice", () => {
+	const options = [
+		{ value: 1, label: "One" },
+		{ value: 2, label: "Two", hint: "the second" },
+	];
+
+	it("says its name and what is chosen, and is changed by the keys in its list", async () => {
+		const onChange = vi.fn();
+		const { user } = show(<Choice name="Number" value={1} options={options} onChange={onChange} />);
+		await user.click(screen.getByRole("button", { name: "Number: One" }));
+		await screen.findByRole("option", { name: /Two/ });
+		await user.keyboard("{End}{Enter}");
+		expect(onChange).toHaveBeenCalledWith(2);
+	});
+
+	it("can be shut", () => {
+		show(<Choice name="Number" value={1} options={options} onChange={vi.fn()} disabled />);
+		expect(screen.getByRole<HTMLButtonElement>("button", { name: "Number: One" }).disabled).toBe(true);
+	});
+});
+
+describe("segments", () => {
+	it("have one that is on", async () => {
+		function Both() {
+			const [value, setValue] = useState<"a" | "b">("a");
+			return (
+				<Segments
+					name="Which"
+					value={value}
+					options={[
+						{ value: "a", label: "A" },
+						{ value: "b", label: "B" },
+					]}
+					onChange={setValue}
+				/>
+			);
+		}
+		const { user } = show(<Both />);
+		await user.click(screen.getByRole("button", { name: "B" }));
+		expect(screen.getAllByRole("button", { pressed: true }).map((one) => one.textContent)).toEqual(["B"]);
+		expect(screen.getByRole("group", { name: "Which" })).toBeTruthy();
+	});
+});
+
+describe("a dialog", () => {
+	it("is closed by Escape and by its cross", async () => {
+		const onClose = vi.fn();
+		const { user } = show(
+			<Modal title="Ask" onClose={onClose}>
+				<input aria-label="Field" />
+			</Modal>,
+		);
+		expect(screen.getByRole("dialog", { name: "Ask" })).toBeTruthy();
+		await user.click(screen.getByRole("button", { name: "Close" }));
+		await user.keyboard("{Escape}");
+		expect(onClose).toHaveBeenCalledTimes(2);
+	});
+});
+
+describe("notices", () => {
+	afterEach(() => vi.useRealTimers());
+
+	function Teller() {
+		const { tell, warn } = useToasts();
+		return (
+			<>
+				<button type="button" onClick={() => tell("Saved.")}>
+					tell
+				</button>
+				<button type="button" onClick={() => warn("It can’t be saved.")}>
+					warn
+				</button>
+			</>
+		);
+	}
+
+	it("stand once each, warnings as such, and can be dismissed", async () => {
+		const { user } = show(<Teller />);
+		await user.click(screen.getByText("tell"));
+		await user.click(screen.getByText("tell"));
+		await user.click(screen.getByText("warn"));
+		expect(texts(screen.getAllByRole("status"))).toEqual(["Saved.×"]);
+		expect(screen.getByRole("alert").textContent).toContain("It can’t be saved.");
+		await user.click(screen.getAllByRole("button", { name: "Dismiss" })[0] as HTMLElement);
+		await waitFor(() => expect(screen.queryByText("Saved.")).toBeNull());
+	});
+
+	it("go by themselves, warnings later", () => {
+		vi.useFakeTimers();
+		show(<Teller />);
+		fireEvent.click(screen.getByText("tell"));
+		fireEvent.click(screen.getByText("warn"));
+		vi.advanceTimersByTime(7000);
+		return vi.waitFor(() => {
+			expect(screen.queryByText("Saved.")).toBeNull();
+			expect(screen.getByText("It can’t be saved.")).toBeTruthy();
+		});
+	});
+});
