@@ -1,7 +1,9 @@
 """Sheets of every kind, answers to code, facts about documents, updates, and readings that are remembered."""
 
+import io
 from pathlib import Path
 
+import openpyxl
 import pytest
 
 from server.gather import actions as gather
@@ -149,3 +151,28 @@ def test_discarding_a_sheet_forgets_its_cells(world):
     assert path.exists()
     gather.discard_staged(world.owner, queries.staged(world.owner))
     assert not path.exists()
+
+
+def test_every_sheet_of_a_workbook_is_offered_and_none_is_left_out_unseen(empty):
+    book = openpyxl.Workbook()
+    book.active.title = "People"
+    for row in (["ID", "Age"], ["P1", 31], ["P2", 47]):
+        book.active.append(row)
+    book.create_sheet("Nothing")
+    visits = book.create_sheet("Sites")
+    for row in (["ID", "Site"], ["P1", "North"], ["P2", "South"]):
+        visits.append(row)
+    out = io.BytesIO()
+    book.save(out)
+    gather.stage(empty.owner, [upload("study.xlsx", out.getvalue())])
+    rows = empty.client(empty.owner.account).get(empty.url("/staged")).json()
+    assert [(row["name"], row["included"]) for row in rows] == [
+        ("study.xlsx · People", True),
+        ("study.xlsx · Sites", False),
+    ]
+    assert "2 sheets with something in them" in rows[0]["warnings"][0]
+    assert [column["name"] for column in rows[1]["sheet"]["columns"]] == ["ID", "Site"]
+    gather.correct_staged(empty.owner, rows[1]["id"], True, None)
+    assert bring_in(empty.owner).state == JobState.DONE
+    assert set(Variable.objects.values_list("name", flat=True)) == {"Age", "Site"}
+    assert Case.objects.count() == 2

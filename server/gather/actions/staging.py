@@ -17,6 +17,8 @@ from server.gather.readers.sandbox import read_files
 from server.projects.models import Membership
 
 MAX_STAGED = 2_000
+# Sheets of one workbook that are offered, each as if it were a file.
+MAX_SHEETS = 30
 
 
 def stage(member: Membership, uploads: list[UploadedFile]) -> list[StagedFile]:
@@ -32,15 +34,45 @@ def stage(member: Membership, uploads: list[UploadedFile]) -> list[StagedFile]:
     with tempfile.TemporaryDirectory(prefix="cohortia-upload-") as folder:
         answers = read_files(_on_disk(readable, Path(folder)), media.keep)
         for (row, _), answer in zip(readable, answers, strict=True):
-            row.problem = answer.get("problem", "")
-            row.content = {**answer.get("content", {}), "media": answer.get("media", [])}
-            row.stored = answer.get("stored", "")
+            _take(row, answer)
             # The same file twice is offered, but left out unless somebody ticks it.
             row.included = not row.problem and row.digest not in known and row.digest not in known_staged
             known_staged.add(row.digest)
-            if row.stored:
-                row.choices = _remembered(member, row)
+        for row, upload in readable:
+            rows += _further_sheets(row, upload, Path(folder))
+    for row in rows:
+        if row.stored:
+            row.choices = _remembered(member, row)
     return StagedFile.objects.bulk_create(rows)
+
+
+def _take(row: StagedFile, answer: dict[str, Any]) -> None:
+    row.problem = answer.get("problem", "")
+    row.content = {**answer.get("content", {}), "media": answer.get("media", [])}
+    row.stored = answer.get("stored", "")
+
+
+def _further_sheets(row: StagedFile, upload: UploadedFile, folder: Path) -> list[StagedFile]:
+    """A workbook's other sheets, each a row of its own that is left out unless somebody ticks it."""
+    first, *others = row.content.get("sheets") or [""]
+    if not others:
+        return []
+    said = [
+        f"The workbook has {len(others) + 1} sheets with something in them. Each is listed; only the first is ticked."
+    ]
+    if len(others) > MAX_SHEETS:
+        said.append(f"Only the first {MAX_SHEETS + 1} sheets are listed.")
+    found = []
+    for title in others[:MAX_SHEETS]:
+        name = f"{row.name} · {title}"[:300]
+        one = StagedFile(project=row.project, account=row.account, name=row.name, kind=row.kind, size=row.size)
+        (answer,) = read_files(_on_disk([(one, upload)], folder), media.keep, title=title)
+        _take(one, answer)
+        one.name, one.included = name, False
+        found.append(one)
+    row.name = f"{row.name} · {first}"[:300]
+    row.content["warnings"] = [*said, *row.content.get("warnings", [])]
+    return found
 
 
 def _on_disk(readable: Iterable[tuple[StagedFile, UploadedFile]], folder: Path) -> Iterator[tuple[str, Path]]:

@@ -99,7 +99,6 @@ class FoundSheet(serializers.Serializer[Any]):
     without_text = serializers.IntegerField(help_text="Rows that answer none of the questions.")
     answers = serializers.IntegerField(help_text="Documents that answers to code become.")
     about = serializers.ChoiceField(choices=Subject.choices)
-    sheets = serializers.ListField(child=serializers.CharField())
 
 
 class ColumnChoiceIn(serializers.Serializer[Any]):
@@ -129,7 +128,6 @@ class StagedChoices(serializers.Serializer[Any]):
     on_conflict = serializers.ChoiceField(choices=["keep", "overwrite"], required=False)
     comments = serializers.ChoiceField(choices=["memos", "codes", "leave_out"], required=False)
     text = serializers.IntegerField(required=False, help_text="The text that belongs to a recording; 0 for none.")
-    sheet = serializers.CharField(required=False, max_length=200, help_text="Which sheet of a workbook.")
     remembered = serializers.BooleanField(required=False, help_text="Read as the last sheet like it.")
 
 
@@ -293,7 +291,6 @@ def _sheet_out(member: Membership, row: StagedFile) -> dict[str, Any]:
         if sheet.answers
         else 0,
         "about": sheet.about,
-        "sheets": row.content.get("sheets", []),
         "problems": list(sheet.problems),
         "warnings": list(sheet.warnings),
         **vars(people.sheet_outcome(member, sheet)),

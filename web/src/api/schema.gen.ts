@@ -1761,7 +1761,6 @@ export interface components {
             /** @description Documents that answers to code become. */
             answers: number;
             about: components["schemas"]["Subject"];
-            sheets: string[];
         };
         FoundSpeakerOut: {
             label: string;
@@ -2307,8 +2306,6 @@ export interface components {
             comments?: components["schemas"]["CommentsEnum"];
             /** @description The text that belongs to a recording; 0 for none. */
             text?: number;
-            /** @description Which sheet of a workbook. */
-            sheet?: string;
             /** @description Read as the last sheet like it. */
             remembered?: boolean;
         };
@@ -2334,8 +2331,6 @@ export interface components {
             comments?: components["schemas"]["CommentsEnum"];
             /** @description The text that belongs to a recording; 0 for none. */
             text?: number;
-            /** @description Which sheet of a workbook. */
-            sheet?: string;
             /** @description Read as the last sheet like it. */
             remembered?: boolean;
         };

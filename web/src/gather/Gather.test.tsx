@@ -127,7 +127,6 @@ const SHEET = {
 		without_text: 0,
 		answers: 0,
 		about: "case",
-		sheets: [],
 		without_id: 2,
 	},
 } as unknown as Staged;
