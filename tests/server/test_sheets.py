@@ -176,3 +176,19 @@ def test_every_sheet_of_a_workbook_is_offered_and_none_is_left_out_unseen(empty)
     assert bring_in(empty.owner).state == JobState.DONE
     assert set(Variable.objects.values_list("name", flat=True)) == {"Age", "Site"}
     assert Case.objects.count() == 2
+
+
+def test_a_workbook_of_very_many_sheets_says_how_many_are_listed(empty, monkeypatch):
+    monkeypatch.setattr("server.gather.actions.staging.MAX_SHEETS", 1)
+    book = openpyxl.Workbook()
+    for title in ("A", "B", "C"):
+        for row in (["ID", "Age"], ["P1", 31]):
+            (book[title] if title in book.sheetnames else book.create_sheet(title)).append(row)
+    out = io.BytesIO()
+    book.save(out)
+    rows = gather.stage(empty.owner, [upload("study.xlsx", out.getvalue())])
+    assert [row.name for row in rows] == ["study.xlsx · A", "study.xlsx · B"]
+    assert rows[0].content["warnings"][:2] == [
+        "The workbook has 3 sheets with something in them. Each is listed; only the first is ticked.",
+        "Only the first 2 sheets are listed.",
+    ]
