@@ -115,9 +115,9 @@ def transcripts(report: Any, count: int = 1_000) -> None:
     seconds, stood = bring_in(member)
     report(f"{count:,} transcripts read in their own process", read)
     report(f"{count:,} transcripts of 8,000 words brought in", seconds, naive_split_of_labels=scripted)
-    report("… documents a second", count / seconds, "1/s")
-    report("… longest that its progress stood still", stood)
-    report("… peak memory of this process", resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, "MiB")
+    report("transcripts: documents a second", count / seconds, "1/s")
+    report("transcripts: longest that its progress stood still", stood)
+    report("transcripts: peak memory of this process", resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, "MiB")
     member.project.delete()
 
 
@@ -153,10 +153,10 @@ def sheet(report: Any, rows: int = 100_000, columns: int = 60) -> None:
     report(f"{rows:,} × {columns} read and previewed", time.perf_counter() - start, pandas_read_and_nunique=with_pandas)
     seconds, stood = bring_in(member)
     report(f"{rows:,} × {columns} brought in", seconds)
-    report("… longest that its progress stood still", stood)
+    report("sheet: longest that its progress stood still", stood)
     with connection.cursor() as cursor:
         cursor.execute("DELETE FROM people_value v USING people_variable x WHERE x.id = v.variable_id AND x.project_id = %s", [member.project_id])  # fmt: skip
-    report("… peak memory of this process", resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, "MiB")
+    report("sheet: peak memory of this process", resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, "MiB")
     path.unlink()
 
 
