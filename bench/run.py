@@ -1,5 +1,6 @@
 """Benchmarks, each beside what a user would otherwise run. Prints a table and writes JSON."""
 
+import http.cookiejar
 import json
 import os
 import resource
@@ -7,7 +8,9 @@ import statistics
 import subprocess
 import sys
 import time
-from collections.abc import Callable
+import urllib.request
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import django
@@ -22,7 +25,7 @@ import pandas as pd  # noqa: E402
 import psycopg  # noqa: E402
 from django.core.management import call_command  # noqa: E402
 
-from bench import gather  # noqa: E402
+from bench import gather, roster  # noqa: E402
 from bench.world import Size, fill  # noqa: E402
 from core.compare import counts  # noqa: E402
 from core.compare.comparison import Comparison, compare  # noqa: E402
@@ -134,23 +137,48 @@ def cold_snapshot(project: int) -> Snapshot:
     return load()
 
 
-def over_http(project: int) -> None:
-    """The whole request on a warm snapshot, and the server's peak memory."""
+@contextmanager
+def serving() -> Iterator[tuple[str, int]]:
+    """The server as it is started for users: its address and the process."""
     port = os.environ["COHORTIA_BENCH_PORT"]
     command = [sys.executable, "-m", "gunicorn", "server.wsgi", "--chdir", str(ROOT), "--bind", f"127.0.0.1:{port}", "--workers", "1", "--threads", "8", "--worker-class", "gthread", "--timeout", "120", "--no-control-socket", "--log-level", "error"]  # fmt: skip
     server = subprocess.Popen(command)
+    home = f"http://127.0.0.1:{port}"
     try:
-        _requests(project, f"http://127.0.0.1:{port}")
-        report("peak memory of the server", _peak_of_children(server.pid) / 1024, "MiB")
+        _wait_for(home)
+        yield home, server.pid
     finally:
         server.terminate()
         server.wait()
 
 
-def _requests(project: int, home: str) -> None:
-    import http.cookiejar
-    import urllib.request
+def _wait_for(home: str) -> None:
+    for _ in range(100):
+        try:
+            urllib.request.urlopen(f"{home}/api/session", timeout=120).read()
+            return
+        except OSError:
+            time.sleep(0.1)
 
+
+def over_http(project: int) -> None:
+    """The whole request on a warm snapshot, and the server's peak memory."""
+    with serving() as (home, server):
+        _requests(project, home)
+        report("peak memory of the server", _peak_of_children(server) / 1024, "MiB")
+
+
+def scrolled() -> None:
+    """The roster in a browser."""
+    held = roster.prepare()
+    account = Account.objects.get(username="bench")
+    account.set_password(PASSWORD)
+    account.save()
+    with serving() as (home, _):
+        roster.run(report, home, held, PASSWORD)
+
+
+def _requests(project: int, home: str) -> None:
     jar = http.cookiejar.CookieJar()
     opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar))
 
@@ -162,12 +190,7 @@ def _requests(project: int, home: str) -> None:
         )
         return opener.open(request, timeout=120).read()
 
-    for _ in range(100):
-        try:
-            call("/api/session")
-            break
-        except OSError:
-            time.sleep(0.1)
+    call("/api/session")
     call("/api/session", {"username": "bench", "password": PASSWORD})
     codebook = json.loads(call(f"/api/projects/{project}/codebook"))
     asked = {"codes": [code["id"] for code in codebook["codes"]], "variable": Variable.objects.get(project=project).pk}
@@ -196,6 +219,11 @@ def main() -> None:
         gather.run(report)
         keep("gather")
         return
+    if "roster" in sys.argv[1:]:
+        call_command("migrate", interactive=False, verbosity=0)
+        scrolled()
+        keep("roster")
+        return
     project = prepare()
     snapshot = cold_snapshot(project)
     groups, _ = asking.groups_of(snapshot, Variable.objects.get(project=project))
@@ -211,9 +239,7 @@ def keep(part: str) -> None:
     """Write this part's figures beside those of the others."""
     out = ROOT / "bench" / "results.json"
     held = json.loads(out.read_text()) if out.exists() else {}
-    figures = (
-        held.get("figures", {}) if "compare" in held.get("figures", {}) or "gather" in held.get("figures", {}) else {}
-    )
+    figures = held.get("figures", {}) if {"compare", "gather", "roster"} & set(held.get("figures", {})) else {}
     figures[part] = results
     machine = {"cores": os.cpu_count(), "python": sys.version.split()[0]}
     out.write_text(json.dumps({"figures": figures, **machine}, indent=2) + "\n")

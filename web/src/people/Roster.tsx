@@ -1,5 +1,5 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useMemo, useRef, useState } from "react";
+import { memo, type RefObject, useMemo, useRef, useState } from "react";
 import { KINDS } from "../gather/SheetReading";
 import { useMayCode, useProject } from "../shell/project";
 import { useToasts } from "../ui/toasts";
@@ -58,6 +58,13 @@ export function Roster({
 					),
 			},
 		);
+	};
+	const writes = useRef<Writes>(null as unknown as Writes);
+	writes.current = {
+		rename: (row, identifier) => renameCase.mutate({ id: row.id, identifier }),
+		paste,
+		merge: onMerge,
+		remove: (row) => deleteCase.mutate(row.id),
 	};
 	return (
 		<div className="flex h-full min-h-0 flex-col">
@@ -129,58 +136,15 @@ export function Roster({
 						{items.map((item) => {
 							const row = rows[item.index] as Case;
 							return (
-								<tr
+								<RosterRow
 									key={row.id}
-									className={`[&>td]:border-b [&>td]:border-line2 ${highlighted === row.id ? "bg-apricot-soft" : "bg-white"}`}
-									style={{ height: ROW }}
-								>
-									<td className="sticky left-0 z-[1] border-r bg-inherit px-2.5 font-semibold whitespace-nowrap">
-										<EditableText
-											label={`ID of ${row.identifier}`}
-											value={row.identifier}
-											disabled={!mayCode}
-											onSave={(identifier) => renameCase.mutate({ id: row.id, identifier })}
-										/>
-									</td>
-									{roster.variables.map((variable) => (
-										<td
-											key={variable.id}
-											className={`max-w-64 border-r px-2.5 ${variable.kind === "number" ? "text-right" : ""} ${chosen === variable.id ? "bg-[#F4F9F8]" : ""}`}
-										>
-											<ValueCell
-												of="case"
-												subject={row.id}
-												name={row.identifier}
-												cell={row.values[variable.id]}
-												variable={variable}
-												onPaste={(text) => paste(text, row, variable)}
-											/>
-										</td>
-									))}
-									<td className="px-2.5 text-right">{row.documents || <span className="text-quiet italic">none</span>}</td>
-									{mayCode && (
-										<td className="px-2 whitespace-nowrap">
-											<button
-												type="button"
-												aria-label={`Merge ${row.identifier} with another`}
-												title="Two rows that are one person"
-												className="mr-2 text-[12px] text-quiet hover:text-ink"
-												onClick={() => onMerge(row)}
-											>
-												Merge
-											</button>
-											<button
-												type="button"
-												aria-label={`Delete ${row.identifier}`}
-												title="Delete; undo brings it back"
-												className="text-quiet hover:text-danger"
-												onClick={() => deleteCase.mutate(row.id)}
-											>
-												×
-											</button>
-										</td>
-									)}
-								</tr>
+									row={row}
+									variables={roster.variables}
+									chosen={chosen}
+									highlighted={highlighted === row.id}
+									mayCode={mayCode}
+									writes={writes}
+								/>
 							);
 						})}
 						{after > 0 && (
@@ -195,6 +159,81 @@ export function Roster({
 		</div>
 	);
 }
+
+type Writes = {
+	rename: (row: Case, identifier: string) => void;
+	paste: (text: string, row: Case, variable: Variable) => void;
+	merge: (row: Case) => void;
+	remove: (row: Case) => void;
+};
+
+/** Drawn again only when something of its own has changed, so that scrolling draws the rows that come. */
+const RosterRow = memo(function RosterRow({
+	row,
+	variables,
+	chosen,
+	highlighted,
+	mayCode,
+	writes,
+}: {
+	row: Case;
+	variables: Variable[];
+	chosen: number | null;
+	highlighted: boolean;
+	mayCode: boolean;
+	writes: RefObject<Writes>;
+}) {
+	return (
+		<tr className={`[&>td]:border-b [&>td]:border-line2 ${highlighted ? "bg-apricot-soft" : "bg-white"}`} style={{ height: ROW }}>
+			<td className="sticky left-0 z-[1] border-r bg-inherit px-2.5 font-semibold whitespace-nowrap">
+				<EditableText
+					label={`ID of ${row.identifier}`}
+					value={row.identifier}
+					disabled={!mayCode}
+					onSave={(identifier) => writes.current.rename(row, identifier)}
+				/>
+			</td>
+			{variables.map((variable) => (
+				<td
+					key={variable.id}
+					className={`max-w-64 border-r px-2.5 ${variable.kind === "number" ? "text-right" : ""} ${chosen === variable.id ? "bg-[#F4F9F8]" : ""}`}
+				>
+					<ValueCell
+						of="case"
+						subject={row.id}
+						name={row.identifier}
+						cell={row.values[variable.id]}
+						variable={variable}
+						onPaste={(text) => writes.current.paste(text, row, variable)}
+					/>
+				</td>
+			))}
+			<td className="px-2.5 text-right">{row.documents || <span className="text-quiet italic">none</span>}</td>
+			{mayCode && (
+				<td className="px-2 whitespace-nowrap">
+					<button
+						type="button"
+						aria-label={`Merge ${row.identifier} with another`}
+						title="Two rows that are one person"
+						className="mr-2 text-[12px] text-quiet hover:text-ink"
+						onClick={() => writes.current.merge(row)}
+					>
+						Merge
+					</button>
+					<button
+						type="button"
+						aria-label={`Delete ${row.identifier}`}
+						title="Delete; undo brings it back"
+						className="text-quiet hover:text-danger"
+						onClick={() => writes.current.remove(row)}
+					>
+						×
+					</button>
+				</td>
+			)}
+		</tr>
+	);
+});
 
 export function kindWords(variable: Variable): string {
 	const made = variable.definition && { bands: "bands", crossing: "crossing", count: "count", cohort: "cohort" }[variable.definition.kind];

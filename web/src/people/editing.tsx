@@ -4,57 +4,66 @@ import { REASONS } from "../gather/SheetReading";
 import { useMayCode } from "../shell/project";
 import { type Cell, usePeopleWrites, type Variable } from "./data";
 
-/** A value edited in place; empty is missing, for the variable’s reason or one chosen. */
-export function ValueCell({
-	of,
-	subject,
-	name,
-	cell,
-	variable,
-	onPaste,
-}: {
+type Place = {
 	of: Shape<"Subject">;
 	subject: number;
 	name: string;
 	cell: Cell | undefined;
 	variable: Variable;
 	onPaste?: (text: string) => void;
-}) {
+};
+
+/** A value edited in place; empty is missing, for the variable’s reason or one chosen.
+ * Thousands stand in a roster, so that what writing needs comes only with the one that is edited. */
+export function ValueCell(place: Place) {
+	const { name, cell, variable } = place;
 	const mayCode = useMayCode() && variable.definition === null;
-	const { setValue, setValues } = usePeopleWrites();
 	const [editing, setEditing] = useState(false);
-	const reason = REASONS.find((one) => one.value === (cell ? cell.missing : variable.when_empty))?.label;
-	const shown = cell && cell.missing === null ? cell.text : "";
+	const reason = reasonOf(cell, variable);
+	const shown = shownOf(cell);
+	if (editing) return <ValueEditor {...place} onDone={() => setEditing(false)} />;
+	return (
+		<button
+			type="button"
+			disabled={!mayCode}
+			aria-label={`${variable.name} of ${name}: ${shown || reason}`}
+			title={shown.length > 30 ? shown : undefined}
+			className={`block min-h-7 w-full truncate text-[13.4px] ${variable.kind === "number" ? "text-right" : "text-left"} ${variable.definition ? "text-quiet" : ""}`}
+			onClick={() => setEditing(true)}
+			onPaste={(event) => pasteBlock(event, place.onPaste)}
+		>
+			{shown || <span className="text-[#766f5f] italic">{reason}</span>}
+		</button>
+	);
+}
+
+const shownOf = (cell: Cell | undefined) => (cell && cell.missing === null ? cell.text : "");
+const reasonOf = (cell: Cell | undefined, variable: Variable) =>
+	REASONS.find((one) => one.value === (cell ? cell.missing : variable.when_empty))?.label;
+
+/** A block of several cells goes to the roster; a single value goes where the cursor is. */
+function pasteBlock(event: React.ClipboardEvent, onPaste?: (text: string) => void): boolean {
+	const text = event.clipboardData.getData("text");
+	if (!onPaste || !/[\t\n]/.test(text.trimEnd())) return false;
+	event.preventDefault();
+	onPaste(text);
+	return true;
+}
+
+function ValueEditor({ of, subject, name, cell, variable, onPaste, onDone }: Place & { onDone: () => void }) {
+	const { setValue, setValues } = usePeopleWrites();
+	const reason = reasonOf(cell, variable);
+	const shown = shownOf(cell);
 	const label = `${variable.name} of ${name}`;
 	const options = variable.kind === "yes_no" ? ["yes", "no"] : variable.categories;
 	const save = (text: string, missing: Shape<"MissingReason"> | null = null) => {
-		setEditing(false);
+		onDone();
 		if (missing === null && text.trim() === shown) return;
 		const said = { text: text.trim(), missing };
 		if (of === "case") setValue.mutate({ case: subject, variable: variable.id, ...said });
 		else setValues.mutate({ of, cells: [{ subject, variable: variable.id, ...said }] });
 	};
-	const pasted = (event: React.ClipboardEvent) => {
-		const text = event.clipboardData.getData("text");
-		if (!onPaste || !/[\t\n]/.test(text.trimEnd())) return;
-		event.preventDefault();
-		setEditing(false);
-		onPaste(text);
-	};
-	if (!editing)
-		return (
-			<button
-				type="button"
-				disabled={!mayCode}
-				aria-label={`${label}: ${shown || reason}`}
-				title={shown.length > 30 ? shown : undefined}
-				className={`block min-h-7 w-full truncate text-[13.4px] ${variable.kind === "number" ? "text-right" : "text-left"} ${variable.definition ? "text-quiet" : ""}`}
-				onClick={() => setEditing(true)}
-				onPaste={pasted}
-			>
-				{shown || <span className="text-[#766f5f] italic">{reason}</span>}
-			</button>
-		);
+	const pasted = (event: React.ClipboardEvent) => pasteBlock(event, onPaste) && onDone();
 	const missingOptions = REASONS.map((one) => (
 		<option key={one.value} value={`missing:${one.value}`}>
 			({one.label})
@@ -67,7 +76,7 @@ export function ValueCell({
 				aria-label={label}
 				className="field w-full"
 				defaultValue={shown}
-				onBlur={() => setEditing(false)}
+				onBlur={onDone}
 				onPaste={pasted}
 				onChange={(event) => {
 					const value = event.target.value;
@@ -94,7 +103,7 @@ export function ValueCell({
 			onBlur={(event) => save(event.target.value)}
 			onKeyDown={(event) => {
 				if (event.key === "Enter") event.currentTarget.blur();
-				if (event.key === "Escape") setEditing(false);
+				if (event.key === "Escape") onDone();
 			}}
 		/>
 	);
