@@ -38,7 +38,7 @@ export function Roster({
 		count: rows.length,
 		getScrollElement: () => frame.current,
 		estimateSize: () => ROW,
-		overscan: 12,
+		overscan: 5,
 		initialRect: { width: 1000, height: 700 },
 	});
 	const items = shown.getVirtualItems();
