@@ -125,7 +125,7 @@ need_database() { # the cluster runs, on loopback, on a port of its own; COHORTI
     say "Starting PostgreSQL …"
     local port; port="$(free_port)"
     (cd / && as_postgres "$PG_BIN/pg_ctl" -D "$PG_HOME/data" -w -t 60 -l "$PG_HOME/log" \
-      -o "-c listen_addresses=127.0.0.1 -c port=$port -c unix_socket_directories= -c max_connections=60 -c shared_buffers=256MB ${PG_OPTIONS:-}" start) >"$LOCAL/log/pg_ctl.log" 2>&1 ||
+      -o "-c listen_addresses=127.0.0.1 -c port=$port -c unix_socket_directories= -c max_connections=60 -c shared_buffers=512MB -c max_wal_size=3GB ${PG_OPTIONS:-}" start) >"$LOCAL/log/pg_ctl.log" 2>&1 ||
       fail "PostgreSQL didn't start: see $PG_HOME/log."
     PG_STARTED=1
   fi
@@ -138,6 +138,16 @@ name = os.environ.get("COHORTIA_DATABASE", "cohortia")
 with psycopg.connect(dbname="postgres", autocommit=True, **at) as connection:
     if not connection.execute("SELECT 1 FROM pg_database WHERE datname = %s", [name]).fetchone():
         connection.execute(f'CREATE DATABASE "{name}"')
+PY
+}
+
+fresh_database() { # what was kept in COHORTIA_DATABASE goes
+  "$PYTHON" - <<'PY' || fail "The database $COHORTIA_DATABASE is in use: stop what uses it, then run this again."
+import os, psycopg
+at = dict(host="127.0.0.1", port=os.environ["COHORTIA_DATABASE_PORT"], user="cohortia", password=os.environ["COHORTIA_DATABASE_PASSWORD"])
+with psycopg.connect(dbname="postgres", autocommit=True, **at) as connection:
+    connection.execute(f'DROP DATABASE IF EXISTS "{os.environ["COHORTIA_DATABASE"]}"')
+    connection.execute(f'CREATE DATABASE "{os.environ["COHORTIA_DATABASE"]}"')
 PY
 }
 

@@ -11,10 +11,11 @@ from core.text.words import count_words
 def answers_of(sheet: SheetReading) -> Iterator[tuple[str, Transcript]]:
     """(identifier, answers) of each record that answers anything. The questions are the titles of the
     sections; they are no part of the text, since nobody said them."""
-    for record, identifier in enumerate(sheet.identifiers):
+    questions = sheet.answers
+    for record, identifier in enumerate(sheet.identifiers if questions else ()):
         said = [
             (column.name, normalise(cell.value).strip())
-            for column in sheet.answers
+            for column in questions
             if isinstance((cell := column.cell(record)).value, str)
         ]
         said = [(question, answer) for question, answer in said if answer]

@@ -5,7 +5,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from core.people.grid import Column, Hint
 from core.people.missing import MissingReason, is_missing_code, reason_written
@@ -61,9 +61,9 @@ def propose_columns(
     proposals = []
     for position, (name, column) in enumerate(zip(names, columns, strict=True)):
         counts = column.counts()
-        there = [place for place, value in enumerate(column.values) if value.strip() and reason_written(value) is None]
-        filled = [column.values[place] for place in there]
-        times = [int(counts[place]) for place in there]
+        pairs = zip(column.values, column.reasons, counts.tolist(), strict=True)
+        there = [(value, n) for value, reason, n in pairs if reason is None and value and not value.isspace()]
+        filled, times = [value for value, _ in there], [n for _, n in there]
         hint = hints.get(position, Hint())
         kind = hint.kind or propose_kind(filled, sum(times))
         role: Role = "variable" if filled else "leave_out"
@@ -105,16 +105,15 @@ def propose_identifier(names: Sequence[str], columns: Sequence[Column], document
     Where each row is a ``document``, one whose name says ID may repeat."""
     best: tuple[float, int] | None = None
     for position, (name, column) in enumerate(zip(names, columns, strict=True)):
-        counts = column.counts()
-        values = {
-            value.strip(): int(count) for value, count in zip(column.values, counts, strict=True) if value.strip()
-        }
-        rows = sum(values.values())
-        if not rows or position == document:
+        named = _named(name, _ID_WORDS)
+        if position == document or (not named and len(column.values) < column.filled.sum()):
+            continue
+        values = list(dict.fromkeys(value.strip() for value in column.values if value.strip()))
+        rows = int(column.filled.sum())
+        if not rows:
             continue
         unique = len(values) / rows
-        named = _named(name, _ID_WORDS)
-        sample = list(values)[:1000]
+        sample = values[:1000]
         coded = sum(bool(re.fullmatch(r"[A-Za-z]{1,4}[ _-]?\d+|\d{3,}", cell)) for cell in sample) / len(sample)
         figures = not named and coded < 0.8 and all(as_number(cell) is not None for cell in sample)
         if figures and sample != [str(place) for place in range(1, len(sample) + 1)]:
@@ -130,7 +129,7 @@ def propose_document(names: Sequence[str], columns: Sequence[Column]) -> int | N
     """The column that names documents: its cells are file names, or its heading says so and each differs."""
     for position, (name, column) in enumerate(zip(names, columns, strict=True)):
         filled = [value for value in column.values if value.strip()]
-        if not filled or len(filled) < column.filled().sum():
+        if not filled or len(filled) < column.filled.sum():
             continue
         files = sum(bool(re.search(r"\w\.[A-Za-z]\w{1,4}$", value.strip())) for value in filled[:200])
         says_so = _named(name, _DOCUMENT_WORDS) and not _named(name, (*_ID_WORDS, "date", "time", "length", "language"))
@@ -281,8 +280,7 @@ def _date(year: int, month: int, day: int) -> date | None:
         return None
 
 
-@dataclass(frozen=True)
-class ReadCell:
+class ReadCell(NamedTuple):
     """A cell as the variable's type: exactly one of ``value`` and ``missing``, or ``problem``."""
 
     value: str | float | bool | date | None = None
@@ -307,6 +305,26 @@ def read_cell(
     else:
         value = as_number(cell) if kind == "number" else as_yes_no(cell)
     return ReadCell(problem=True) if value is None else ReadCell(value=value)
+
+
+def read_cells(
+    column: Column,
+    kind: VariableKind,
+    when_empty: MissingReason,
+    days_first: bool | None = None,
+    codes_count: bool = False,
+) -> tuple[ReadCell, ...]:
+    """Each different text of a column read once; the commonest sorts of cells without a look at each kind."""
+    if kind == "number" and all_plain_numbers(column.values):
+        plain: list[ReadCell] = list(map(ReadCell, map(float, column.values)))
+    elif kind in ("category", "ordered", "text"):
+        plain = [ReadCell(value.strip()) for value in column.values]
+    else:
+        return tuple(read_cell(value, kind, when_empty, days_first, codes_count) for value in column.values)
+    for place, (value, reason) in enumerate(zip(column.values, column.reasons, strict=True)):
+        if reason is not None or not value or value.isspace():
+            plain[place] = read_cell(value, kind, when_empty, days_first, codes_count)
+    return tuple(plain)
 
 
 def _scale(folded: set[str]) -> tuple[str, ...] | None:

@@ -2,10 +2,13 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
+
+from core.people.missing import MissingReason, reason_written
 
 Rows = list[list[str]]
 Mask = npt.NDArray[np.bool_]
@@ -23,6 +26,17 @@ class Column:
         places = {value: place for place, value in enumerate(dict.fromkeys(cells))}
         return cls(tuple(places), np.fromiter(map(places.__getitem__, cells), np.int32, len(cells)))
 
+    @classmethod
+    def ordered(cls, values: Sequence[str], codes: npt.NDArray[np.int32]) -> "Column":
+        """From values in any order, some of which may occur in no row."""
+        # Written from the last row to the first, so that a value keeps its first place.
+        first = np.full(len(values), len(codes), np.int64)
+        first[codes[::-1]] = np.arange(len(codes) - 1, -1, -1)
+        used = np.argsort(first)[: int((first < len(codes)).sum())]
+        places = np.zeros(len(values), np.int32)
+        places[used] = np.arange(len(used), dtype=np.int32)
+        return cls(tuple(values[code] for code in used.tolist()), places[codes])
+
     def __len__(self) -> int:
         return len(self.codes)
 
@@ -34,12 +48,7 @@ class Column:
 
     def take(self, rows: Mask | slice) -> "Column":
         """Only these rows, without values that occur in none of them."""
-        codes = self.codes[rows]
-        used, first = np.unique(codes, return_index=True)
-        used = used[np.argsort(first)]
-        places = np.zeros(len(self.values), np.int32)
-        places[used] = np.arange(len(used), dtype=np.int32)
-        return Column(tuple(self.values[code] for code in used.tolist()), places[codes])
+        return Column.ordered(self.values, self.codes[rows])
 
     def tidied(self) -> "Column":
         """Spaces at both ends taken off; cells that become alike become one."""
@@ -53,11 +62,16 @@ class Column:
         """How often each value occurs."""
         return np.bincount(self.codes, minlength=len(self.values))
 
+    @cached_property
+    def reasons(self) -> tuple[MissingReason | None, ...]:
+        """For each value the reason that it states for being none, if it does."""
+        return tuple(map(reason_written, self.values))
+
+    @cached_property
     def filled(self) -> Mask:
         """Rows whose cell holds anything."""
-        if not self.values:
-            return np.zeros(len(self.codes), bool)
-        return np.array([bool(value.strip()) for value in self.values])[self.codes]
+        holding = np.array([bool(value) and not value.isspace() for value in self.values] or [False])
+        return holding[self.codes]
 
 
 @dataclass(frozen=True)

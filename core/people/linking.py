@@ -43,6 +43,13 @@ def plain_identifier(text: str) -> str:
     return re.sub(r"(?<!\d)0+(?=\d)", "", joined)
 
 
+def plain_identifiers(texts: Sequence[str]) -> list[str]:
+    """The same for many at once, which is quicker."""
+    joined = "\n".join(texts).casefold()
+    plain = re.sub(r"(?<!\d)0+(?=\d)", "", re.sub(r"[^\w\n]+|_+", "", joined)).split("\n")
+    return plain if len(plain) == len(texts) else [plain_identifier(text) for text in texts]
+
+
 def identifiers_in(file_name: str) -> set[str]:
     """Every stretch of a file name that could be an ID: its parts, and pairs of neighbours."""
     stem = file_name.rsplit(".", 1)[0] if re.search(r"\.\w{1,5}$", file_name) else file_name

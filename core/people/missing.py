@@ -51,7 +51,7 @@ _LONGEST = max(len(text) for text in _WRITTEN)
 
 def reason_written(cell: str) -> MissingReason | None:
     """The reason that a cell states in words (``not asked``, ``n/a`` …), if it does."""
-    # Most cells are numbers or names: none of these begins with a digit, and none is long.
-    if cell[:1].isdigit() or len(cell) > _LONGEST + 12:
+    # Most cells are numbers, names or IDs: none of these begins with a digit, only codes end with one, none is long.
+    if cell[:1].isdigit() or len(cell) > _LONGEST + 12 or (cell[-1:].isdigit() and cell[:1].isalpha()):
         return None
     return _WRITTEN.get(" ".join(cell.casefold().replace("−", "-").split()))

@@ -17,10 +17,10 @@ from core.people.columns import (
     day_first,
     propose_columns,
     propose_kind,
-    read_cell,
+    read_cells,
 )
 from core.people.grid import Column, Grid, Rows
-from core.people.missing import IN_WORDS, MissingReason, is_missing_code, reason_written
+from core.people.missing import IN_WORDS, MissingReason, is_missing_code
 from core.people.sheet import SheetTable, cut, identifier_problems, make_out, nearly_alike
 
 MAX_CATEGORIES = 200
@@ -142,7 +142,7 @@ def read_participants(rows: Rows | Grid, merged: Sequence[str], choices: SheetCh
     kept = np.ones(len(table.numbers), bool)
     without: tuple[int, ...] = ()
     if named.key is not None:
-        filled = table.columns[named.key].filled()
+        filled = table.columns[named.key].filled
         without = tuple(table.numbers[~filled].tolist())
         problems += _without_id(without, choices.skip_without_id)
         kept &= filled
@@ -189,7 +189,7 @@ def _proposals(table: SheetTable, choices: SheetChoices) -> list[ColumnProposal]
         kind = choice.kind or proposal.kind
         if role == "variable" and proposal.role in ("case_id", "document_id") and choice.kind is None:
             filled = [value for value in table.columns[place].values if value]
-            kind = propose_kind(filled, int(table.columns[place].filled().sum()))
+            kind = propose_kind(filled, int(table.columns[place].filled.sum()))
         result.append(replace(proposal, role=role, kind=kind))
     return result
 
@@ -223,7 +223,10 @@ def _answered(table: SheetTable, proposals: list[ColumnProposal]) -> npt.NDArray
     answered = np.zeros(len(table.numbers), bool)
     for place in places:
         column = table.columns[place]
-        says = np.array([bool(value) and reason_written(value) is None for value in column.values] or [False])
+        says = np.array(
+            [bool(value) and reason is None for value, reason in zip(column.values, column.reasons, strict=True)]
+            or [False]
+        )
         answered |= says[column.codes]
     return answered
 
@@ -267,21 +270,21 @@ def _read_column(
     known_order: tuple[str, ...],
 ) -> ColumnReading:
     when_empty: MissingReason = choice.when_empty or "not_answered"
-    order = choice.days_first if choice.days_first is not None else day_first(column.values)
-    undecided = proposal.kind == "date" and order is None and _ambiguous(column.values)
-    days = order is not False
-    cells = tuple(read_cell(value, proposal.kind, when_empty, days, choice.codes_count) for value in column.values)
-    counts = column.counts()
+    dated = proposal.kind == "date"
+    order = day_first(column.values) if dated and choice.days_first is None else choice.days_first
+    undecided = dated and order is None and _ambiguous(column.values)
+    cells = read_cells(column, proposal.kind, when_empty, order is not False, choice.codes_count)
+    counts = column.counts().tolist()
     problems = []
     if proposal.role == "variable":
         wrong = [code for code, cell in enumerate(cells) if cell.problem]
         for code in wrong[:8]:
             row = int(numbers[np.argmax(column.codes == code)])
             problems.append(f"row {row}: {column.values[code][:40]}")
-    filled = [value for value, cell in zip(column.values, cells, strict=True) if cell.value is not None]
-    times = [int(n) for n, cell in zip(counts, cells, strict=True) if cell.value is not None]
+    there = [(value, n) for value, cell, n in zip(column.values, cells, counts, strict=True) if cell.value is not None]
+    filled, times = [value for value, _ in there], [n for _, n in there]
     missing = [
-        (value, cell.missing, int(n))
+        (value, cell.missing, n)
         for value, cell, n in zip(column.values, cells, counts, strict=True)
         if cell.missing is not None and n
     ]
@@ -336,7 +339,7 @@ def _repeated(
     assert named.key is not None
     if named.document is None or named.case is None:
         return identifier_problems(columns[named.key], numbers)
-    problems = identifier_problems(columns[named.document], numbers) if columns[named.document].filled().all() else []
+    problems = identifier_problems(columns[named.document], numbers) if columns[named.document].filled.all() else []
     cases = columns[named.case]
     for reading, column in zip(readings, columns, strict=True):
         if reading.proposal.role != "variable" or reading.of != "case":

@@ -9,7 +9,7 @@ import numpy.typing as npt
 
 from core.people.columns import as_date, as_number
 from core.people.grid import Column, Grid, Hint, Rows
-from core.people.linking import plain_identifier
+from core.people.linking import plain_identifiers
 from core.people.missing import reason_written
 
 MAX_COLUMNS = 1_000
@@ -76,7 +76,7 @@ def cut(grid: Grid, header: int, header_rows: int) -> SheetTable:
     names = _names(grid.top(first)[header:first] if header >= 0 else [])
     names += [f"Column {place + 1}" for place in range(len(names), len(grid.columns))]
     columns = [column.take(slice(first, None)).tidied() for column in grid.columns]
-    holding = [column.filled() for column in columns]
+    holding = [column.filled for column in columns]
     used = [place for place, name in enumerate(names) if not name.startswith("Column ") or bool(holding[place].any())]
     kept = np.zeros(max(0, grid.rows - first), bool)
     for place in used:
@@ -119,9 +119,9 @@ def identifier_problems(identifiers: Column, numbers: npt.NDArray[np.int64]) -> 
 def nearly_alike(identifiers: Column) -> list[str]:
     """Sentences on IDs that differ only in capitals, spaces, signs or leading zeros."""
     alike: dict[str, list[str]] = {}
-    for value in identifiers.values:
-        if value:
-            alike.setdefault(plain_identifier(value), []).append(value)
+    values = [value for value in identifiers.values if value]
+    for plain, value in zip(plain_identifiers(values), values, strict=True):
+        alike.setdefault(plain, []).append(value)
     pairs = [" and ".join(f"“{one}”" for one in same) for same in alike.values() if len(same) > 1]
     return [f"{said} differ only in how they are written: the same one, or two?" for said in pairs[:4]]
 

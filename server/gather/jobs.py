@@ -25,6 +25,8 @@ from server.projects.trail import Change, act
 MANY = 40
 """Documents from which reading ahead pays for starting the processes."""
 READERS, READ_AHEAD = 2, 12
+SETTLED = 25
+"""Documents after which the database judges them: all of them at the end would stand still for seconds."""
 
 
 @app.task(name="gather.bring_in")  # type: ignore[untyped-decorator]
@@ -73,13 +75,8 @@ def bring_in(job: Job, progress: jobs.Progress) -> str:
     ticked = list(
         queries.staged(member).filter(included=True, problem="").order_by(order, "id").values_list("id", "kind", "name")
     )
-    waiting = list(queries.staged(member).filter(problem="").exclude(kind="sheet").defer("choices"))
-    partners = {
-        pk: text.pk
-        for pk, text in reading.partners(waiting).items()
-        if (pk, "recording") in {one[:2] for one in ticked}
-    }
-    del waiting
+    recordings = {pk for pk, kind, _ in ticked if kind == "recording"}
+    partners = _partners(member, recordings) if recordings else {}
     consumed = set(partners.values())
     brought = _Brought()
     progress.start(len(ticked), "Reading")
@@ -89,12 +86,15 @@ def bring_in(job: Job, progress: jobs.Progress) -> str:
         own = [pk for pk in documents if pk not in consumed]
         for done, (staged, transcript) in enumerate(_read(own, partners), start=1):
             _bring_in_document(change, staged, transcript, titles, brought)
+            if done % SETTLED == 0:
+                change.settle()
             progress.step(done, "Bringing in documents")
         for done, (pk, _, name) in enumerate((one for one in ticked if one[1] == "sheet"), start=len(documents)):
             tell = _telling(progress, done, name)
-            tell(0, 0)
+            tell("reading it")
             _bring_in_sheet(change, StagedFile.objects.get(pk=pk), titles, brought, tell)
             progress.step(done + 1)
+        progress.step(len(ticked), "Looking who is who")
         brought.linked += actions.link_sure_speakers(member, change)
         queries.staged(member).filter(pk__in=[*(pk for pk, _, _ in ticked), *consumed]).delete()
         said = _said(member, brought)
@@ -102,11 +102,17 @@ def bring_in(job: Job, progress: jobs.Progress) -> str:
     return f"Brought in {said}."
 
 
-def _telling(progress: jobs.Progress, done: int, name: str) -> Callable[[int, int], None]:
-    """Progress within a sheet: its columns, one after the other."""
+def _partners(member: Membership, recordings: set[int]) -> dict[int, int]:
+    """For each of these recordings the text that is its own, if it has one."""
+    waiting = list(queries.staged(member).filter(problem="").exclude(kind="sheet"))
+    return {pk: text.pk for pk, text in reading.partners(waiting).items() if pk in recordings}
 
-    def tell(column: int, columns: int) -> None:
-        progress.step(done, f"Bringing in {name}" + (f", column {column + 1} of {columns}" if columns else ""))
+
+def _telling(progress: jobs.Progress, done: int, name: str) -> Callable[[str], None]:
+    """Progress within a sheet: its rows, then its columns, one after the other."""
+
+    def tell(where: str) -> None:
+        progress.step(done, f"Bringing in {name}: {where}")
 
     return tell
 
@@ -172,10 +178,11 @@ def _silent() -> Transcript:
 
 
 def _bring_in_sheet(
-    change: Change, staged: StagedFile, titles: set[str], brought: _Brought, tell: Callable[[int, int], None]
+    change: Change, staged: StagedFile, titles: set[str], brought: _Brought, tell: Callable[[str], None]
 ) -> None:
     member = change.member
     sheet = reading.sheet_of(staged)
+    tell("holding it against what is here")
     brought.cases += bring_in_sheet(change, sheet, staged.choices.get("on_conflict", "keep"), tell).new_cases
     cases = dict(people.cases(member).values_list("identifier", "id"))
     base = reading.title_of(staged)

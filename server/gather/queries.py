@@ -1,5 +1,6 @@
 """Reads on documents, speakers and staged files, each filtered by membership."""
 
+from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
 
@@ -83,6 +84,8 @@ _NAME_WORDS = ("name", "pseudonym", "alias", "called", "nickname")
 def link_proposals(member: Membership) -> list[LinkProposal]:
     """For every participant without a case, whom it seems to be, or why nobody."""
     waiting = list(unlinked(member).annotate(beginning=Left("document__text", BEGINNING)))
+    if not waiting:
+        return []
     participants = (
         Speaker.objects.filter(document__in=documents(member), role=SpeakerRole.PARTICIPANT)
         .values("document")
@@ -124,8 +127,8 @@ def documents_called(member: Membership, names: Iterable[str]) -> dict[str, int]
     """Documents by the title or the file name that a sheet calls them by; a name that fits two is none."""
     rows = list(documents(member).values_list("id", "title", "source_name"))
     by_title = {title.casefold(): pk for pk, title, _ in rows}
-    sources = [source.casefold() for _, _, source in rows]
-    by_source = {source.casefold(): pk for pk, _, source in rows if source and sources.count(source.casefold()) == 1}
+    sources = Counter(source.casefold() for _, _, source in rows)
+    by_source = {source.casefold(): pk for pk, _, source in rows if source and sources[source.casefold()] == 1}
     found = {}
     for name in dict.fromkeys(names):
         plain = name.strip().casefold()

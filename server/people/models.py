@@ -95,7 +95,7 @@ class Value(models.Model):
     document = models.ForeignKey(
         "gather.Document", models.CASCADE, null=True, related_name="values", db_constraint=False, db_index=False
     )
-    variable = models.ForeignKey(Variable, models.CASCADE, related_name="values", db_constraint=False)
+    variable = models.ForeignKey(Variable, models.CASCADE, related_name="values", db_constraint=False, db_index=False)
     category = models.ForeignKey(
         Category, models.CASCADE, null=True, related_name="values", db_constraint=False, db_index=False
     )
@@ -108,7 +108,7 @@ class Value(models.Model):
     class Meta:
         indexes = [models.Index(fields=["category"], condition=Q(category__isnull=False), name="values_by_category")]
         constraints = [
-            models.UniqueConstraint(fields=["case", "variable"], name="one_value_a_case"),
+            models.UniqueConstraint(fields=["variable", "case"], name="one_value_of_a_case"),
             models.UniqueConstraint(
                 fields=["document", "variable"], condition=Q(document__isnull=False), name="one_value_a_document"
             ),

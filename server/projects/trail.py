@@ -8,7 +8,7 @@ the inverse, so that redo is the same thing once more.
     {"do": "update", "model": "coding.code", "id": 5, "now": {…}, "then": {…}}
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from itertools import chain
 from typing import Any, TypeVar
@@ -54,20 +54,52 @@ class Change:
     def copy(self, model: type[models.Model], columns: Sequence[str], rows: Sequence[tuple[Any, ...]]) -> None:
         """Insert many plain rows at the database's own speed. ``columns`` are attribute names; columns that
         aren't named are empty. The rows are not read back: what needs their keys uses ``create_many``."""
-        if not rows:
+        lines = [_as_copied(row) for row in rows]
+        self._copy(
+            model, columns, len(lines), lambda keys: [f"{pk}\t{line}\n" for pk, line in zip(keys, lines, strict=True)]
+        )
+
+    def copy_alike(
+        self,
+        model: type[models.Model],
+        columns: Sequence[str],
+        owners: Sequence[int],
+        shared: Sequence[tuple[Any, ...]],
+        which: Sequence[int],
+    ) -> None:
+        """The same where rows differ only in whose they are, the first column: ``owners`` (rows,); the other
+        columns of each are ``shared[which[row]]``."""
+        tails = [f"\t{_as_copied(row)}\n" for row in shared]
+        self._copy(
+            model,
+            columns,
+            len(owners),
+            lambda keys: [f"{pk}\t{one}{tails[at]}" for pk, one, at in zip(keys, owners, which, strict=True)],
+        )
+
+    def _copy(
+        self,
+        model: type[models.Model],
+        columns: Sequence[str],
+        count: int,
+        lines: Callable[[Sequence[int]], list[str]],
+    ) -> None:
+        if not count:
             return
-        table, key = model._meta.db_table, model._meta.pk.column
-        names = [_field(model, name).column for name in columns]
+        table, key = model._meta.db_table, str(model._meta.pk.column)
+        listed = ", ".join(f'"{_field(model, name).column}"' for name in columns)
         with connection.cursor() as cursor:
-            cursor.execute(
-                "SELECT nextval(pg_get_serial_sequence(%s, %s)) FROM generate_series(1, %s)", [table, key, len(rows)]
-            )
-            keys = [one for (one,) in cursor.fetchall()]
-            listed = ", ".join(f'"{name}"' for name in [key, *names])
-            with cursor.copy(f'COPY "{table}" ({listed}) FROM STDIN') as out:
-                for pk, row in zip(keys, rows, strict=True):
-                    out.write_row((pk, *row))
+            keys = _reserve(cursor, table, key, count)
+            with cursor.copy(f'COPY "{table}" ("{key}", {listed}) FROM STDIN') as out:
+                out.write("".join(lines(keys)))
         self.inverse.insert(0, {"do": "delete", "model": _label(model), "spans": _spans(keys), "if_unused": False})
+
+    def settle(self) -> None:
+        """Have the database judge what was written so far, rather than all of it at the very end."""
+        with connection.cursor() as cursor:
+            # How to look a row up is found once a session: not by reading all of a table because it is small as yet.
+            cursor.execute("SET LOCAL enable_seqscan = off; SET CONSTRAINTS ALL IMMEDIATE")
+            cursor.execute("SET CONSTRAINTS ALL DEFERRED; SET LOCAL enable_seqscan = on")
 
     def update(self, row: models.Model, **fields: Any) -> bool:
         """Set fields by attribute name (``parent_id``, not ``parent``); False if nothing changes."""
@@ -269,8 +301,40 @@ def _strangers(model: type[models.Model], rows: list[Any], steps: list[Step]) ->
     return " and ".join(f"{count} {name}" for name, count in kept.items())
 
 
+def _reserve(cursor: Any, table: str, key: str, count: int) -> Sequence[int]:
+    """Keys that are nobody else's: nearly always one run of them, which needn't be fetched."""
+    numbers = "SELECT nextval((SELECT pg_get_serial_sequence(%s, %s))::regclass) AS n FROM generate_series(1, %s)"
+    cursor.execute(f"SELECT min(n), max(n) FROM ({numbers}) AS taken", [table, key, count])
+    first, last = cursor.fetchone()
+    if last - first + 1 == count:
+        return range(first, last + 1)
+    cursor.execute(numbers, [table, key, count])
+    return [one for (one,) in cursor.fetchall()]
+
+
+_ESCAPED = str.maketrans({"\\": "\\\\", "\t": "\\t", "\n": "\\n", "\r": "\\r"})
+
+
+def _as_copied(row: Sequence[Any]) -> str:
+    """A row in the database's text format for copying."""
+    return "\t".join(
+        [
+            "\\N"
+            if value is None
+            else value.translate(_ESCAPED)
+            if isinstance(value, str)
+            else ("t" if value else "f")
+            if isinstance(value, bool)
+            else str(value)
+            for value in row
+        ]
+    )
+
+
 def _spans(keys: Sequence[int]) -> list[list[int]]:
     """Keys as the runs that they come in: a million are a few pairs."""
+    if isinstance(keys, range):
+        return [[keys[0], keys[-1]]]
     spans: list[list[int]] = []
     for key in keys:
         if spans and key == spans[-1][1] + 1:

@@ -303,6 +303,6 @@ def test_columns_hold_each_text_once_and_give_every_cell_back():
     assert column.values == ("b", "a", "", " a")
     assert column.cells() == cells
     assert column.tidied().values == ("b", "a", "")
-    assert column.take(column.filled()).cells() == ["b", "a", "b", " a", "a"]
+    assert column.take(column.filled).cells() == ["b", "a", "b", " a", "a"]
     assert column.take(slice(4, None)).values == (" a", "a")
     assert column.counts().tolist() == [2, 2, 1, 1]

@@ -1,8 +1,5 @@
 """Columns of a sheet, every cell as the text a researcher sees."""
 
-import csv
-import io
-import itertools
 from datetime import date, datetime, time, timedelta
 from pathlib import Path
 from typing import Any
@@ -11,13 +8,12 @@ import numpy as np
 import orjson
 from python_calamine import CalamineWorkbook
 
-from core.gather.plain import NotText, decode
 from core.people.grid import Column, Grid, Hint
 from core.people.sheet import MAX_COLUMNS, MAX_ROWS
 from server.gather.readers.archive import check_archive
+from server.gather.readers.delimited import MAX_CELL, read_delimited
 from server.gather.readers.kinds import PACKAGES, WORKBOOKS, Unreadable, extension
 
-MAX_CELL = 20_000
 _WANTED_PART = {"xlsx": "xl/workbook.xml", "ods": "content.xml"}
 
 
@@ -36,8 +32,8 @@ def read_sheet(name: str, path: Path, out: Path, title: str = "") -> dict[str, A
         grid = Grid(tuple(_once(column) for column in headed), len(columns[0]) + 1, dict(enumerate(hints)))
         found: dict[str, Any] = {"format": said, "merged": [], "sheets": [], "warnings": warnings}
     else:
-        rows, found = _workbook(path, ending, title) if ending in WORKBOOKS else _delimited(path)
-        grid = _grid(rows)
+        rows, found = _workbook(path, ending, title) if ending in WORKBOOKS else read_delimited(path)
+        grid = _checked(rows if isinstance(rows, Grid) else _grid(rows))
     write_grid(grid, out / "cells")
     return found
 
@@ -51,27 +47,44 @@ def _once(column: Column) -> Column:
 
 
 def _grid(rows: list[list[str]]) -> Grid:
-    while rows and not any(cell.strip() for cell in rows[-1]):
-        rows.pop()
-    if not rows:
+    if len(rows) > MAX_ROWS + 10:
+        _check_size(len(rows), 0)
+    return Grid.of(rows)
+
+
+def _checked(grid: Grid) -> Grid:
+    """Cells cleaned, empty rows at the end left off; refused where it is no sheet of people."""
+    holding = np.zeros(grid.rows, bool)
+    for column in grid.columns:
+        holding |= column.filled
+    if not holding.any():
         raise Unreadable("The sheet is empty.")
-    width = max(len(row) for row in rows)
+    rows = int(np.flatnonzero(holding)[-1]) + 1
+    _check_size(rows, len(grid.columns))
+    if rows < 2:
+        raise Unreadable("The sheet has a single row: it needs a row of column names and a row for each person.")
+    kept = [column if rows == grid.rows else column.take(slice(0, rows)) for column in grid.columns]
+    return Grid(tuple(_cleaned(column) for column in kept), rows)
+
+
+def _check_size(rows: int, width: int) -> None:
     if width > MAX_COLUMNS:
         raise Unreadable(
             f"The sheet has {width:,} columns; Cohortia takes up to {MAX_COLUMNS:,}. Is it the right file?"
         )
-    if len(rows) > MAX_ROWS:
-        raise Unreadable(f"The sheet has {len(rows):,} rows; Cohortia takes up to {MAX_ROWS:,}.")
-    if len(rows) < 2 or width < 1:
-        raise Unreadable("The sheet has a single row: it needs a row of column names and a row for each person.")
-    grid = Grid.of(rows)
-    return Grid(tuple(_cleaned(column) for column in grid.columns), grid.rows)
+    if rows > MAX_ROWS:
+        raise Unreadable(f"The sheet has {rows:,} rows; Cohortia takes up to {MAX_ROWS:,}.")
 
 
 def _cleaned(column: Column) -> Column:
     """Each different text cleaned once; those that become alike become one."""
-    once = Column.of([_clean(value) for value in column.values])
-    return Column(once.values, once.codes[column.codes]) if column.values else column
+    together = "".join(column.values)
+    odd = "\x00" in together or "\xa0" in together
+    clean = [_clean(value) if odd else value.strip()[:MAX_CELL] for value in column.values]
+    if tuple(clean) == column.values:
+        return column
+    once = Column.of(clean)
+    return Column(once.values, once.codes[column.codes])
 
 
 def write_grid(grid: Grid, path: Path) -> None:
@@ -95,38 +108,6 @@ def read_grid(path: Path) -> Grid:
     columns = tuple(Column(tuple(values), row) for values, row in zip(head["values"], codes, strict=True))
     hints = {int(place): Hint(label, kind, tuple(order)) for place, (label, kind, order) in head["hints"].items()}
     return Grid(columns, head["rows"], hints)
-
-
-def _delimited(path: Path) -> tuple[list[list[str]], dict[str, Any]]:
-    try:
-        text, encoding = decode(path.read_bytes())
-    except NotText as error:
-        raise Unreadable(
-            "The file isn’t text in any encoding Cohortia knows. Save the sheet as .xlsx or as .csv in UTF-8."
-        ) from error
-    separator = _separator(text)
-    csv.field_size_limit(MAX_CELL * 10)
-    try:
-        reader = csv.reader(io.StringIO(text, newline=""), delimiter=separator)
-        rows = list(itertools.islice(reader, MAX_ROWS + 20))
-    except csv.Error as error:
-        raise Unreadable("The rows can’t be told apart: a quotation mark is probably left open somewhere.") from error
-    said = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars"}[separator]
-    return rows, {"merged": [], "format": f"{said}, {encoding}", "sheets": []}
-
-
-def _separator(text: str) -> str:
-    """The separator that cuts the first rows into most columns, alike in each."""
-    best = (0.0, ",")
-    sample = text[:50_000]
-    for separator in (",", ";", "\t", "|"):
-        widths = [len(row) for row in csv.reader(io.StringIO(sample, newline=""), delimiter=separator) if row][:50]
-        if not widths or max(widths) < 2:
-            continue
-        usual = max(set(widths), key=widths.count)
-        score = widths.count(usual) / len(widths) * min(usual, 50) if usual > 1 else 0
-        best = max(best, (score, separator), key=lambda pair: pair[0])
-    return best[1]
 
 
 def _workbook(path: Path, ending: str, title: str) -> tuple[list[list[str]], dict[str, Any]]:

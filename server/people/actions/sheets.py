@@ -1,25 +1,31 @@
 """Bringing in a sheet: cases, variables and values, inside the import's one action."""
 
 from collections.abc import Callable, Mapping
-from typing import Any, Literal
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import numpy.typing as npt
 
 from core.people.columns import ReadCell, read_cell
 from core.people.participants import ColumnReading, SheetReading, written
 from server.common.errors import Refusal
 from server.people import queries
-from server.people.actions.values import GROUPED, categories_for, cleared, held_as
+from server.people.actions.values import GROUPED, HELD, categories_for, cleared, held_as
 from server.people.models import Case, Category, Subject, Value, Variable, VariableKind
 from server.people.queries import SheetOutcome
 from server.projects.trail import Change
 
 OnConflict = Literal["keep", "overwrite"]
+AT_ONCE = 10_000
+"""New cases made between two reports of progress."""
 
 
 def bring_in_sheet(
     change: Change,
     sheet: SheetReading,
     on_conflict: OnConflict = "keep",
-    on_column: Callable[[int, int], None] = lambda done, total: None,
+    tell: Callable[[str], None] = lambda said: None,
 ) -> SheetOutcome:
     """A known case gets what it lacks; a value that differs from the one here stays as it is, or
     becomes the sheet's where the researcher said so. Facts about documents go to documents that are here."""
@@ -31,23 +37,39 @@ def bring_in_sheet(
     outcome = queries.sheet_outcome(member, sheet)
     cases = dict(queries.cases(member).values_list("identifier", "id"))
     new = [name for name in dict.fromkeys(sheet.identifiers) if name and name not in cases]
-    for row in change.create_many([Case(project_id=change.project_id, identifier=name[:120]) for name in new]):
-        cases[row.identifier] = row.pk
+    for done in range(0, len(new), AT_ONCE):
+        tell(f"row {done + 1:,} of {len(new):,}")
+        some = [Case(project_id=change.project_id, identifier=name[:120]) for name in new[done : done + AT_ONCE]]
+        cases.update((row.identifier, row.pk) for row in change.create_many(some))
     documents = documents_called(member, sheet.documents)
+    about = {"case": _records(sheet.identifiers, cases), "document": _records(sheet.documents, documents)}
     for place, column in enumerate(sheet.variables):
-        on_column(place, len(sheet.variables))
-        if column.of == "case":
-            _bring_in_column(change, column, sheet.identifiers, cases, on_conflict)
-        else:
-            _bring_in_column(change, column, sheet.documents, documents, on_conflict)
+        tell(f"column {place + 1} of {len(sheet.variables)}")
+        _bring_in_column(change, column, about[column.of], on_conflict)
     return outcome
+
+
+@dataclass(frozen=True)
+class _Records:
+    """The records that say something: each known subject's first. Both of shape (subjects,)."""
+
+    subjects: list[int]
+    places: npt.NDArray[np.int64]
+
+
+def _records(names: tuple[str, ...], ids: Mapping[str, int]) -> _Records:
+    first: dict[int, int] = {}
+    for place, name in enumerate(names):
+        subject = ids.get(name)
+        if subject is not None:
+            first.setdefault(subject, place)
+    return _Records(list(first), np.fromiter(first.values(), np.int64, len(first)))
 
 
 def _bring_in_column(
     change: Change,
     column: ColumnReading,
-    names: tuple[str, ...],
-    ids: Mapping[str, int],
+    records: _Records,
     on_conflict: OnConflict,
 ) -> None:
     of = Subject.CASE if column.of == "case" else Subject.DOCUMENT
@@ -58,24 +80,22 @@ def _bring_in_column(
     # A statistics package lists categories that nobody chose: they are part of the question.
     _unchosen(change, variable, column.proposal.categories, categories)
     fields = [held_as(cell, variable, categories) for cell in cells]
-    subjects = {name: ids[name] for name in dict.fromkeys(names) if name in ids}
     held: dict[int, Value] = {}
     if variable.values.exists():
-        rows = Value.objects.filter(variable=variable, **{f"{key}__in": list(subjects.values())})
+        rows = Value.objects.filter(variable=variable, **{f"{key}__in": records.subjects})
         held = {getattr(row, key): row for row in rows.select_related("category")}
-    columns = ("variable_id", key, "category_id", "number", "truth", "day", "words", "missing")
-    plain = [tuple(one.get(name) for name in columns[2:]) for one in fields]
-    fresh: dict[int, tuple[Any, ...]] = {}
-    for name, code in zip(names, column.codes.tolist(), strict=True):
-        subject = subjects.get(name)
-        if subject is None or subject in fresh:
-            continue
-        current = held.get(subject)
-        if current is None:
-            fresh[subject] = (variable.pk, subject, *plain[code])
-        elif cells[code].value is not None and _gives_way(current, cells[code], on_conflict):
-            change.update(current, **cleared(fields[code]))
-    change.copy(Value, columns, list(fresh.values()))
+    fresh, which = records.subjects, column.codes[records.places].tolist()
+    if held:
+        for subject, code in zip(fresh, which, strict=True):
+            current = held.get(subject)
+            if current and cells[code].value is not None and _gives_way(current, cells[code], on_conflict):
+                change.update(current, **cleared(fields[code]))
+        lacking = [(subject, code) for subject, code in zip(fresh, which, strict=True) if subject not in held]
+        fresh, which = [subject for subject, _ in lacking], [code for _, code in lacking]
+    # Only what this column fills: what isn't named stays empty, and needn't be sent for each row.
+    columns = [name for name in HELD if any(one.get(name) is not None for one in fields)]
+    shared = [(variable.pk, *[one.get(name) for name in columns]) for one in fields]
+    change.copy_alike(Value, (key, "variable_id", *columns), fresh, shared, which)
 
 
 def _gives_way(current: Value, cell: ReadCell, on_conflict: OnConflict) -> bool:

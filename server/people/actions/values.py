@@ -9,6 +9,8 @@ from server.people.models import Category, Variable, VariableKind
 from server.projects.trail import Change
 
 GROUPED = (VariableKind.CATEGORY, VariableKind.ORDERED)
+HELD = ("category_id", "number", "truth", "day", "words", "missing")
+"""The columns of ``Value`` of which one is filled."""
 _NEEDED = {"number": "a number", "date": "a date such as 2026-01-31", "yes_no": "yes or no"}
 
 
@@ -40,7 +42,7 @@ def held_as(cell: ReadCell, variable: Variable, categories: dict[str, Category])
 
 
 def cleared(fields: dict[str, Any]) -> dict[str, Any]:
-    empty: dict[str, Any] = dict.fromkeys(("category_id", "number", "truth", "day", "words", "missing"))
+    empty: dict[str, Any] = dict.fromkeys(HELD)
     return {**empty, **fields}
 
 
