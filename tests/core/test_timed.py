@@ -131,6 +131,30 @@ def test_printed_lines_go_together_into_paragraphs_page_by_page():
     ]
 
 
+def test_headings_and_rows_of_a_table_stay_lines_of_their_own_on_a_page():
+    page = "\n".join(
+        [
+            "Winter timetable",
+            "From the first of November our crossings follow a plan that was drawn up with care, so",
+            "that every vessel is where it is needed most. Crossings with low use were put",
+            "together.",
+            "Crossing Until October From November",
+            "Evening, to the islands and back again the same night 17.05, 18.10, 20.30 17.05, 18.10",
+            "Freight lifts four a day two a day",
+            "Tell us what you think",
+        ]
+    )
+    assert [line.text for line in page_lines([page])] == [
+        "Winter timetable",
+        "From the first of November our crossings follow a plan that was drawn up with care, so that every vessel is "
+        "where it is needed most. Crossings with low use were put together.",
+        "Crossing Until October From November",
+        "Evening, to the islands and back again the same night 17.05, 18.10, 20.30 17.05, 18.10",
+        "Freight lifts four a day two a day",
+        "Tell us what you think",
+    ]
+
+
 def test_answers_are_one_document_a_person_and_a_section_a_question():
     rows = [
         ["ID", "Town", "What is hardest here?", "What would help you most?"],
