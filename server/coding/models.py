@@ -11,7 +11,8 @@ COLOURS = 16
 
 
 class Code(models.Model):
-    """``covers``, ``excludes`` and ``example`` make the definition usable by somebody else."""
+    """``covers``, ``excludes`` and ``example`` make the definition usable by somebody else. A code with named
+    ends (``scale_low``, ``scale_high``) has codings that are rated. One that is ``parked`` is out of the way."""
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="codes")
     parent = models.ForeignKey("self", models.CASCADE, null=True, blank=True, related_name="children")
@@ -21,11 +22,18 @@ class Code(models.Model):
     covers = models.TextField(blank=True)
     excludes = models.TextField(blank=True)
     example = models.TextField(blank=True)
+    scale_low = models.CharField(max_length=60, blank=True)
+    scale_high = models.CharField(max_length=60, blank=True)
+    parked = models.BooleanField(default=False)
     position = models.PositiveIntegerField(default=0)
 
     class Meta:
         ordering = ["position", "id"]
         constraints = [
+            models.CheckConstraint(
+                condition=Q(scale_low="", scale_high="") | (~Q(scale_low="") & ~Q(scale_high="")),
+                name="scale_has_both_ends",
+            ),
             models.UniqueConstraint(
                 F("project"), F("parent"), Lower("name"), name="one_code_a_name", nulls_distinct=False
             ),
@@ -50,15 +58,25 @@ class Passage(models.Model):
         ]
 
 
+HIGHEST = 5
+"""Ratings go from 1 to this."""
+
+
 class Coding(models.Model):
+    """One code on one passage by one coder; ``rating`` on the code's own scale, if it has one."""
+
     passage = models.ForeignKey(Passage, models.CASCADE, related_name="codings")
     code = models.ForeignKey(Code, models.CASCADE, related_name="codings")
     coder = models.ForeignKey(Account, models.PROTECT, related_name="codings")
+    rating = models.PositiveSmallIntegerField(null=True, blank=True)
     made_at = models.DateTimeField(db_default=Now())
 
     class Meta:
         ordering = ["id"]
         constraints = [
+            models.CheckConstraint(
+                condition=Q(rating__isnull=True) | Q(rating__gte=1, rating__lte=HIGHEST), name="rating_on_the_scale"
+            ),
             models.UniqueConstraint(fields=["passage", "code", "coder"], name="one_coding_a_coder"),
         ]
 
@@ -78,3 +96,45 @@ class Pin(models.Model):
             models.UniqueConstraint(fields=["account", "code"], name="one_key_a_code"),
             models.CheckConstraint(condition=Q(key__gte=1, key__lte=9), name="key_is_1_to_9"),
         ]
+
+
+class ResearchQuestion(models.Model):
+    """What the project wants to know."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="questions")
+    text = models.CharField(max_length=500)
+    position = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering = ["position", "id"]
+        constraints = [models.CheckConstraint(condition=~Q(text=""), name="question_asks_something")]
+
+
+class Theme(models.Model):
+    """An interpretation that draws several codes together; a code may serve several."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="themes")
+    question = models.ForeignKey(ResearchQuestion, models.SET_NULL, null=True, blank=True, related_name="themes")
+    name = models.CharField(max_length=160)
+    statement = models.TextField(blank=True)
+    position = models.PositiveIntegerField(default=0)
+    codes = models.ManyToManyField(Code, through="ThemeCode", related_name="themes")
+
+    class Meta:
+        ordering = ["position", "id"]
+        constraints = [
+            models.UniqueConstraint(F("project"), Lower("name"), name="one_theme_a_name"),
+            models.CheckConstraint(condition=~Q(name=""), name="theme_has_a_name"),
+        ]
+
+
+class ThemeCode(models.Model):
+    """A code drawn into a theme."""
+
+    theme = models.ForeignKey(Theme, models.CASCADE, related_name="placings")
+    code = models.ForeignKey(Code, models.CASCADE, related_name="placings")
+    position = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering = ["position", "id"]
+        constraints = [models.UniqueConstraint(fields=["theme", "code"], name="one_placing_a_theme")]

@@ -2,23 +2,17 @@
 
 from typing import Any
 
-from django.db.models import Count, Q, QuerySet
+from django.db.models import Q, QuerySet
 
-from server.coding.models import Code, Coding, Passage, Pin
+from server.coding.models import Code, Coding, Passage, Pin, ResearchQuestion, Theme
 from server.common.errors import NotFound
 from server.gather.models import Document
 from server.projects.models import Account, Membership, Project
+from server.report.models import ATTACHED, Memo
 
 
 def codes(member: Membership) -> QuerySet[Code]:
     return Code.objects.filter(project__in=Project.objects.visible_to(member.account), project=member.project_id)
-
-
-def codebook(member: Membership) -> QuerySet[Code]:
-    """All codes with how many passages and documents carry each itself."""
-    return codes(member).annotate(
-        passages=Count("codings__passage", distinct=True), documents=Count("codings__passage__document", distinct=True)
-    )
 
 
 def code(member: Membership, code_id: int) -> Code:
@@ -32,6 +26,37 @@ def codings(member: Membership) -> QuerySet[Coding]:
     return Coding.objects.filter(passage__document__project__in=Project.objects.visible_to(member.account)).filter(
         passage__document__project=member.project_id
     )
+
+
+def passage(member: Membership, passage_id: int) -> Passage:
+    visible = Passage.objects.filter(document__project__in=Project.objects.visible_to(member.account))
+    found = visible.filter(document__project=member.project_id, pk=passage_id).select_related("document").first()
+    if found is None:
+        raise NotFound("This passage is gone already.")
+    return found
+
+
+def themes(member: Membership) -> QuerySet[Theme]:
+    return Theme.objects.filter(project__in=Project.objects.visible_to(member.account), project=member.project_id)
+
+
+def theme(member: Membership, theme_id: int) -> Theme:
+    found = themes(member).filter(pk=theme_id).first()
+    if found is None:
+        raise NotFound("This theme isn’t in the project any more; somebody has deleted it.")
+    return found
+
+
+def questions(member: Membership) -> QuerySet[ResearchQuestion]:
+    visible = Project.objects.visible_to(member.account)
+    return ResearchQuestion.objects.filter(project__in=visible, project=member.project_id)
+
+
+def question(member: Membership, question_id: int) -> ResearchQuestion:
+    found = questions(member).filter(pk=question_id).first()
+    if found is None:
+        raise NotFound("This question isn’t in the project any more; somebody has deleted it.")
+    return found
 
 
 def passages_of(document: Document) -> list[dict[str, Any]]:
@@ -49,6 +74,7 @@ def passages_of(document: Document) -> list[dict[str, Any]]:
                     "coder": coding.coder_id,
                     "initials": coding.coder.initials,
                     "coder_name": coding.coder.display_name,
+                    "rating": coding.rating,
                 }
                 for coding in row.codings.all()
             ],
@@ -58,6 +84,7 @@ def passages_of(document: Document) -> list[dict[str, Any]]:
                     "text": memo.text,
                     "kind": memo.kind,
                     "author": memo.author.display_name,
+                    "author_id": memo.author_id,
                     "source": memo.source,
                 }
                 for memo in row.memos.all()
@@ -79,3 +106,33 @@ def coders(member: Membership) -> QuerySet[Account]:
         .distinct()
         .order_by("display_name")
     )
+
+
+def memos(member: Membership) -> list[dict[str, Any]]:
+    """All memos, newest first, each with what it is on."""
+    rows = Memo.objects.filter(project__in=Project.objects.visible_to(member.account), project=member.project_id)
+    related = ("author", "passage__document", "code", "theme", "document", "case")
+    found = []
+    for memo in rows.select_related(*related).order_by("-made_at", "-id"):
+        on = next((name for name in ATTACHED if getattr(memo, f"{name}_id")), "project")
+        found.append(
+            {
+                **{name: getattr(memo, name) for name in ("id", "text", "kind", "source", "made_at", "author_id")},
+                "author": memo.author.display_name,
+                "on": on,
+                "on_id": getattr(memo, f"{on}_id", None),
+                "name": _name_of(memo),
+                "document": memo.passage.document_id if memo.passage else memo.document_id,
+            }
+        )
+    return found
+
+
+def _name_of(memo: Memo) -> str:
+    if memo.passage:
+        text = " ".join(memo.passage.document.text[memo.passage.start : memo.passage.end].split())
+        return text if len(text) <= 120 else f"{text[:118]}…"
+    if memo.document:
+        return memo.document.title
+    named = memo.code or memo.theme
+    return named.name if named else memo.case.identifier if memo.case else "the project"

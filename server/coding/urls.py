@@ -1,13 +1,25 @@
 from django.urls import path
 
-from server.coding import api
+from server.coding.api import codes, finding, passages, themes
 
 PROJECT = "projects/<int:project_id>"
 urlpatterns = [
-    path(f"{PROJECT}/codebook", api.CodebookView.as_view()),
-    path(f"{PROJECT}/codes/<int:code_id>", api.CodeView.as_view()),
-    path(f"{PROJECT}/pins/<int:key>", api.PinView.as_view()),
-    path(f"{PROJECT}/documents/<int:document_id>/passages", api.PassagesView.as_view()),
-    path(f"{PROJECT}/codings/<int:coding_id>", api.CodingView.as_view()),
-    path(f"{PROJECT}/memos/<int:memo_id>", api.MemoView.as_view()),
+    path(f"{PROJECT}/codebook", codes.CodebookView.as_view()),
+    path(f"{PROJECT}/codebook/look", codes.WantsALookView.as_view()),
+    path(f"{PROJECT}/codes/<int:code_id>", codes.CodeView.as_view()),
+    path(f"{PROJECT}/codes/<int:code_id>/merge", codes.MergeView.as_view()),
+    path(f"{PROJECT}/codes/<int:code_id>/split", codes.SplitView.as_view()),
+    path(f"{PROJECT}/codes/<int:code_id>/passages", themes.CodeReadingView.as_view()),
+    path(f"{PROJECT}/pins/<int:key>", codes.PinView.as_view()),
+    path(f"{PROJECT}/documents/<int:document_id>/passages", passages.PassagesView.as_view()),
+    path(f"{PROJECT}/passages/<int:passage_id>", passages.PassageView.as_view()),
+    path(f"{PROJECT}/codings/<int:coding_id>", passages.CodingView.as_view()),
+    path(f"{PROJECT}/memos", passages.MemosView.as_view()),
+    path(f"{PROJECT}/memos/<int:memo_id>", passages.MemoView.as_view()),
+    path(f"{PROJECT}/themes", themes.ThemesView.as_view()),
+    path(f"{PROJECT}/themes/<int:theme_id>", themes.ThemeView.as_view()),
+    path(f"{PROJECT}/themes/<int:theme_id>/passages", themes.ThemeReadingView.as_view()),
+    path(f"{PROJECT}/questions", themes.QuestionsView.as_view()),
+    path(f"{PROJECT}/questions/<int:question_id>", themes.QuestionView.as_view()),
+    path(f"{PROJECT}/find", finding.FindView.as_view()),
 ]

@@ -140,8 +140,8 @@ def evidence_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     ids = asked.snapshot.case_ids
     shown = {int(ids[case]) for _, case in pairs if case >= 0}
     silent = [int(ids[case]) for case in found.silent]
-    about = _facts(member, [*shown, *silent])
-    passages = _passages(member, [int(asked.snapshot.passage_ids[passage]) for passage, _ in pairs])
+    about = facts_of(member, [*shown, *silent])
+    passages = passages_in_context(member, [int(asked.snapshot.passage_ids[passage]) for passage, _ in pairs])
     every = np.bincount(found.case + 1, minlength=len(ids) + 1)
     persons: list[dict[str, Any]] = []
     for passage, case in pairs:
@@ -159,7 +159,7 @@ def evidence_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     }
 
 
-def _facts(member: Membership, case_ids: list[int]) -> dict[int, dict[str, Any]]:
+def facts_of(member: Membership, case_ids: list[int]) -> dict[int, dict[str, Any]]:
     """Each case's identifier and its first values, for the chips beside its name."""
     first = [variable for variable in people.variables(member) if variable.kind != "text"][:4]
     known = facts.known(first, case_ids)
@@ -175,7 +175,7 @@ def _chip(known: facts.Known, place: int) -> dict[str, str]:
     return {"variable": known.variable.name, "text": text}
 
 
-def _passages(member: Membership, passage_ids: list[int]) -> dict[int, dict[str, Any]]:
+def passages_in_context(member: Membership, passage_ids: list[int]) -> dict[int, dict[str, Any]]:
     """Each passage's words with a little of its turn on both sides."""
     rows = Passage.objects.filter(pk__in=passage_ids, document__project=member.project_id).select_related("document")
     by_document: dict[int, list[Turn]] = {}

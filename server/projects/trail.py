@@ -6,6 +6,7 @@ the inverse, so that redo is the same thing once more.
     {"do": "delete", "model": "coding.coding", "ids": [3], "if_unused": false}
     {"do": "insert", "model": "coding.coding", "rows": [{…}]}
     {"do": "update", "model": "coding.code", "id": 5, "now": {…}, "then": {…}}
+    {"do": "update_all", "model": "coding.coding", "spans": [[3, 9]], "now": {…}, "then": {…}}
 """
 
 from collections.abc import Callable, Iterator, Sequence
@@ -115,6 +116,20 @@ class Change:
         )
         return True
 
+    def update_all(self, rows: models.QuerySet[Any], **fields: Any) -> int:
+        """Set the same fields (by attribute name) of many rows, in one statement for each way they were before."""
+        model = rows.model
+        before: dict[tuple[Any, ...], list[Any]] = {}
+        for pk, *values in rows.order_by("pk").values_list("pk", *fields):
+            if tuple(values) != tuple(fields.values()):
+                before.setdefault(tuple(values), []).append(pk)
+        for values, keys in before.items():
+            then = dict(zip(fields, values, strict=True))
+            model._default_manager.filter(pk__in=keys).update(**fields)
+            step = {"do": "update_all", "model": _label(model), "spans": _spans(keys), "now": fields, "then": then}
+            self.inverse.insert(0, step)
+        return sum(map(len, before.values()))
+
     def delete(self, rows: models.QuerySet[Any]) -> int:
         """Delete rows and all that rests on them; all of it comes back by undo."""
         steps, count = _delete(rows.model, list(rows))
@@ -210,6 +225,8 @@ def carry_out(steps: list[Step]) -> list[Step]:
             back[:0] = _insert(model, step["rows"])
         elif step["do"] == "update":
             back[:0] = _update(model, step)
+        elif step["do"] == "update_all":
+            back[:0] = _update_all(model, step)
         elif len(keys := _keys(step)) > MOST_KEPT and "spans" in step:
             _sweep(model, step["spans"])
             back.insert(0, {"do": "swept"})
@@ -249,6 +266,23 @@ def _update(model: type[models.Model], step: Step) -> list[Step]:
     for name, value in step["then"].items():
         setattr(row, name, _field(model, name).to_python(value) if value is not None else None)
     row.save(update_fields=[_field(model, name).name for name in step["then"]])
+    return [{**step, "now": step["then"], "then": step["now"]}]
+
+
+def _update_all(model: type[models.Model], step: Step) -> list[Step]:
+    keys = list(_keys(step))
+    now = {
+        name: _field(model, name).to_python(value) if value is not None else None for name, value in step["now"].items()
+    }
+    conditions = {f"{name}__isnull" if value is None else name: value is None or value for name, value in now.items()}
+    rows = model._default_manager.filter(pk__in=keys, **conditions)
+    if rows.count() != len(keys):
+        raise Conflict("This can’t be taken back any more: it has been changed again or deleted since.")
+    then = {
+        name: _field(model, name).to_python(value) if value is not None else None
+        for name, value in step["then"].items()
+    }
+    rows.update(**then)
     return [{**step, "now": step["then"], "then": step["now"]}]
 
 

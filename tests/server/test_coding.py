@@ -6,12 +6,13 @@ import pytest
 from django.db import IntegrityError, connection, transaction
 
 from server.coding import actions as coding
-from server.coding.actions import NewCode
-from server.coding.models import Code, Coding, Passage, Pin
+from server.coding.actions import Move, NewCode
+from server.coding.models import Code, Coding, Passage, Pin, ResearchQuestion, Theme, ThemeCode
 from server.common.errors import Conflict, NotAllowed, NotFound, Refusal
 from server.gather.models import Document
 from server.projects import trail
 from server.projects.models import Project, TrailEntry
+from server.report.models import Memo
 from tests.server.conftest import put
 
 
@@ -23,8 +24,12 @@ def everything(project):
         list(
             Coding.objects.filter(code__project=project)
             .order_by("id")
-            .values("id", "passage_id", "code_id", "coder_id")
+            .values("id", "passage_id", "code_id", "coder_id", "rating")
         ),
+        list(Theme.objects.filter(project=project).order_by("id").values()),
+        list(ThemeCode.objects.filter(theme__project=project).order_by("id").values()),
+        list(ResearchQuestion.objects.filter(project=project).order_by("id").values()),
+        list(Memo.objects.filter(project=project).order_by("id").values("id", "text", "kind", "passage_id", "code_id")),
         list(Pin.objects.filter(project=project).order_by("key").values("key", "code_id")),
     )
 
@@ -35,6 +40,16 @@ def code(world, name):
 
 def pier(world):
     return Document.objects.get(title="P1_pier")
+
+
+def ends(world, quote):
+    start = pier(world).text.index(quote)
+    return start, start + len(quote)
+
+
+def on(world, quote):
+    start, end = ends(world, quote)
+    return Passage.objects.get(document=pier(world), start=start, end=end)
 
 
 ACTIONS = {
@@ -51,6 +66,26 @@ ACTIONS = {
     "recolour a branch": lambda w: coding.change_code(w.owner, code(w, "Getting across").pk, colour=9),
     "delete a branch": lambda w: coding.delete_code(w.owner, code(w, "Getting across").pk),
     "delete a code two coders use": lambda w: coding.delete_code(w.owner, code(w, "Home").pk),
+    "scale": lambda w: coding.change_code(w.owner, code(w, "Late").pk, scale_low="a little", scale_high="very"),
+    "park": lambda w: coding.change_code(w.owner, code(w, "Late").pk, parked=True),
+    "merge": lambda w: coding.merge_codes(w.owner, code(w, "Late").pk, [code(w, "Home").pk]),
+    "merge a branch into another": lambda w: coding.merge_codes(
+        w.owner, code(w, "Home").pk, [code(w, "Getting across").pk]
+    ),
+    "split": lambda w: coding.split_code(
+        w.owner,
+        code(w, "Home").pk,
+        ["On foot", "Never left"],
+        [Move(row.passage_id, (0, 1)) for row in code(w, "Home").codings.all()],
+    ),
+    "stretch": lambda w: coding.stretch_passage(w.owner, on(w, "I walked home").pk, *ends(w, "Then I walked home.")),
+    "memo on words": lambda w: coding.write_memo(w.owner, "Why?", stretch=(pier(w).pk, *ends(w, "I waited"))),
+    "memo on a code": lambda w: coding.write_memo(w.owner, "Too wide", "codebook", code=code(w, "Home").pk),
+    "code hits": lambda w: coding.code_hits(
+        w.owner, [(pier(w).pk, *ends(w, "waited"))], "turn", [code(w, "Late").pk], [NewCode("Waiting")]
+    ),
+    "theme": lambda w: coding.create_theme(w.owner, "Tied", "They wait.", None, [code(w, "Late").pk]),
+    "question": lambda w: coding.create_question(w.owner, "Who waits?"),
     "pin": lambda w: coding.pin_code(w.owner, 1, code(w, "Late").pk),
 }
 

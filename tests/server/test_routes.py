@@ -3,6 +3,7 @@
 import pytest
 from django.urls import get_resolver
 
+from server.coding import actions as themes
 from server.coding.models import Code, Coding, Passage
 from server.gather.models import Document, Speaker, StagedFile
 from server.people import actions as people
@@ -13,7 +14,7 @@ from tests.server.conftest import upload
 
 OPEN = {"api/session", "api/health", "api/password", "api/projects"}
 # Changing something needs a coder, except: reading by POST, and what only an owner may do.
-READ_BY_POST = {"compare", "compare/evidence", "compare/export", "cohorts/count"}
+READ_BY_POST = {"compare", "compare/evidence", "compare/export", "cohorts/count", "find", "codes/<int:code_id>/merge"}
 OWNERS = {("members", "POST"), ("members/<int:membership_id>", "PATCH"), ("members/<int:membership_id>", "DELETE"),
           ("", "PATCH"), ("delete", "POST")}  # fmt: skip
 CODERS_READ = {"staged", "names"}
@@ -44,7 +45,7 @@ def needed(beneath: str, method: str) -> str:
         return "owner"
     if method == "GET":
         return "coder" if beneath in CODERS_READ else "viewer"
-    return "viewer" if beneath in READ_BY_POST else "coder"
+    return "viewer" if method == "POST" and beneath in READ_BY_POST else "coder"
 
 
 @pytest.fixture
@@ -69,7 +70,9 @@ def filled(world):
         "staged_id": staged.pk, "job_id": job.pk, "case_id": Case.objects.filter(project=p).first().pk,
         "variable_id": p.variables.first().pk, "code_id": Code.objects.filter(project=p).first().pk,
         "coding_id": Coding.objects.first().pk, "membership_id": Membership.objects.get(project=p, role="viewer").pk, "key": 3,
-        "number": 1, "by": p.variables.first().pk, "cohort_id": cohort.pk, "memo_id": memo.pk,
+        "number": 1, "by": p.variables.first().pk, "cohort_id": cohort.pk, "memo_id": memo.pk, "passage_id": passage.pk,
+        "theme_id": themes.create_theme(world.owner, "Tied to the clock").pk,
+        "question_id": themes.create_question(world.owner, "Who carries the cost?").pk,
     }  # fmt: skip
     return world, ids
 
@@ -119,8 +122,11 @@ def test_things_of_another_project_are_not_found(filled, beneath, method):
         path = path.replace(f"<int:{name}>", str(value))
     path = path.replace("<str:role>", "picture")
     bodies = {
-        "codings": {},
-        "split": {"at": 5},
+        "codings": {"rating": None},
+        "split": {"at": 5, "names": ["x"], "moves": []},
+        "codes": {"codes": [ids["code_id"]]},
+        "themes": {"name": "x"},
+        "questions": {"text": "x"},
         "give": {"speaker": ids["speaker_id"]},
         "text": {"text": "x"},
         "categories": {"do": "rename", "labels": ["x"], "name": "y"},

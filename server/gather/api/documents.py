@@ -80,6 +80,7 @@ class PassageMemo(serializers.Serializer[Any]):
     text = serializers.CharField()
     kind = serializers.ChoiceField(choices=MemoKind.choices)
     author = serializers.CharField()
+    author_id = serializers.IntegerField()
     source = serializers.CharField(help_text="Whose comment in the file it was.")
 
 
@@ -89,6 +90,7 @@ class CodingOut(serializers.Serializer[Any]):
     coder = serializers.IntegerField()
     initials = serializers.CharField()
     coder_name = serializers.CharField()
+    rating = serializers.IntegerField(allow_null=True, help_text="1 to 5, on the code’s own scale.")
 
 
 class PassageOut(serializers.Serializer[Any]):

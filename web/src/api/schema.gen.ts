@@ -225,6 +225,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/codebook/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_codebook_look_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/codes/{code_id}": {
         parameters: {
             query?: never;
@@ -253,6 +275,68 @@ export interface paths {
         patch: operations["projects_codes_partial_update"];
         trace?: never;
     };
+    "/api/projects/{project_id}/codes/{code_id}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description What merging into a code would do (POST), and merging (PUT). */
+        put: operations["projects_codes_merge_update"];
+        /** @description What merging into a code would do (POST), and merging (PUT). */
+        post: operations["projects_codes_merge_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/codes/{code_id}/passages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_codes_passages_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/codes/{code_id}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_codes_split_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/codings/{coding_id}": {
         parameters: {
             query?: never;
@@ -272,7 +356,13 @@ export interface paths {
         delete: operations["projects_codings_destroy"];
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        patch: operations["projects_codings_partial_update"];
         trace?: never;
     };
     "/api/projects/{project_id}/cohorts": {
@@ -654,6 +744,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Find words (POST, since a query may be long), and code what was ticked (PUT). */
+        put: operations["projects_find_update"];
+        /** @description Find words (POST, since a query may be long), and code what was ticked (PUT). */
+        post: operations["projects_find_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -755,6 +863,34 @@ export interface paths {
         patch: operations["projects_members_partial_update"];
         trace?: never;
     };
+    "/api/projects/{project_id}/memos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_memos_list"];
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_memos_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/memos/{memo_id}": {
         parameters: {
             query?: never;
@@ -774,7 +910,13 @@ export interface paths {
         delete: operations["projects_memos_destroy"];
         options?: never;
         head?: never;
-        patch?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        patch: operations["projects_memos_partial_update"];
         trace?: never;
     };
     "/api/projects/{project_id}/names": {
@@ -849,6 +991,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/passages/{passage_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Move a passage's ends; answers with the document's passages as they are then. */
+        patch: operations["projects_passages_partial_update"];
+        trace?: never;
+    };
     "/api/projects/{project_id}/pins/{key}": {
         parameters: {
             query?: never;
@@ -869,6 +1028,56 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/questions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_questions_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/questions/{question_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        delete: operations["projects_questions_destroy"];
+        options?: never;
+        head?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        patch: operations["projects_questions_partial_update"];
         trace?: never;
     };
     "/api/projects/{project_id}/redo": {
@@ -1074,6 +1283,84 @@ export interface paths {
          *     actions check again, since they are the ones that write.
          */
         get: operations["projects_status_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/themes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_themes_retrieve"];
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_themes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/themes/{theme_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        delete: operations["projects_themes_destroy"];
+        options?: never;
+        head?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        patch: operations["projects_themes_partial_update"];
+        trace?: never;
+    };
+    "/api/projects/{project_id}/themes/{theme_id}/passages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_themes_passages_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1338,6 +1625,13 @@ export interface components {
             display_name: string;
             initials: string;
         };
+        AlikeOut: {
+            left: number;
+            right: number;
+            by: components["schemas"]["ByEnum"];
+            /** Format: double */
+            likeness: number;
+        };
         Bar: {
             label: string;
             count: number;
@@ -1356,6 +1650,12 @@ export interface components {
             id: components["schemas"]["BaseOfShare"];
             words: string;
         };
+        /**
+         * @description * `name` - name
+         *     * `passages` - passages
+         * @enum {string}
+         */
+        ByEnum: "name" | "passages";
         CaseInRequest: {
             identifier: string;
         };
@@ -1400,6 +1700,12 @@ export interface components {
             cases_in_several: components["schemas"]["CaseInSeveral"][];
             silent_speakers: components["schemas"]["SpeakerOut"][];
         };
+        CodeHitsInRequest: {
+            hits: components["schemas"]["HitInRequest"][];
+            extent: components["schemas"]["ExtentEnum"];
+            codes: number[];
+            new_codes?: components["schemas"]["NewCodeInRequest"][];
+        };
         CodeInRequest: {
             name: string;
             parent?: number | null;
@@ -1408,6 +1714,9 @@ export interface components {
             covers?: string;
             excludes?: string;
             example?: string;
+            scale_low?: string;
+            scale_high?: string;
+            parked?: boolean;
         };
         CodeOut: {
             id: number;
@@ -1418,9 +1727,12 @@ export interface components {
             covers: string;
             excludes: string;
             example: string;
-            /** @default 0 */
+            /** @description Name of the rating scale’s low end; empty where it has none. */
+            scale_low: string;
+            scale_high: string;
+            parked: boolean;
             passages: number;
-            /** @default 0 */
+            people: number;
             documents: number;
         };
         CodebookOut: {
@@ -1440,6 +1752,8 @@ export interface components {
             coder: number;
             initials: string;
             coder_name: string;
+            /** @description 1 to 5, on the code’s own scale. */
+            rating: number | null;
         };
         CohortInRequest: {
             name: string;
@@ -1709,9 +2023,29 @@ export interface components {
             scope?: components["schemas"]["ScopeInRequest"];
             format: components["schemas"]["FormatEnum"];
         };
+        /**
+         * @description * `hit` - hit
+         *     * `sentence` - sentence
+         *     * `turn` - turn
+         * @enum {string}
+         */
+        ExtentEnum: "hit" | "sentence" | "turn";
         Fact: {
             variable: string;
             text: string;
+        };
+        FactOut: {
+            variable: string;
+            text: string;
+        };
+        FindInRequest: {
+            text: string;
+            how?: components["schemas"]["HowEnum"];
+            language?: components["schemas"]["LanguageEnum"];
+            within?: number;
+            everyone?: boolean;
+            documents?: number[];
+            cases?: number[];
         };
         /**
          * @description * `xlsx` - xlsx
@@ -1734,6 +2068,19 @@ export interface components {
             first_values: string[];
             missing_as: components["schemas"]["MissingWritten"][];
             problems: string[];
+        };
+        FoundOut: {
+            total: number;
+            documents: number;
+            people: components["schemas"]["FoundPerson"][];
+            hits: components["schemas"]["HitOut"][];
+            more: number;
+        };
+        FoundPerson: {
+            case: number | null;
+            count: number;
+            identifier: string;
+            facts: components["schemas"]["FactOut"][];
         };
         FoundSheet: {
             header: number;
@@ -1811,6 +2158,32 @@ export interface components {
                 [key: string]: number[];
             };
         };
+        HitInRequest: {
+            document: number;
+            start: number;
+            end: number;
+        };
+        HitOut: {
+            document: number;
+            title: string;
+            turn: number;
+            speaker: string;
+            case: number | null;
+            start: number;
+            end: number;
+            before: string;
+            text: string;
+            after: string;
+        };
+        /**
+         * @description * `words` - words
+         *     * `phrase` - phrase
+         *     * `forms` - forms
+         *     * `near` - near
+         *     * `pattern` - pattern
+         * @enum {string}
+         */
+        HowEnum: "words" | "phrase" | "forms" | "near" | "pattern";
         JobOut: {
             id: number;
             title: string;
@@ -1858,6 +2231,46 @@ export interface components {
          */
         KindOfStaged: "transcript" | "sheet" | "image" | "recording";
         /**
+         * @description * `arabic` - arabic
+         *     * `armenian` - armenian
+         *     * `basque` - basque
+         *     * `catalan` - catalan
+         *     * `czech` - czech
+         *     * `danish` - danish
+         *     * `dutch` - dutch
+         *     * `dutch_porter` - dutch_porter
+         *     * `english` - english
+         *     * `esperanto` - esperanto
+         *     * `estonian` - estonian
+         *     * `finnish` - finnish
+         *     * `french` - french
+         *     * `german` - german
+         *     * `greek` - greek
+         *     * `hindi` - hindi
+         *     * `hungarian` - hungarian
+         *     * `indonesian` - indonesian
+         *     * `irish` - irish
+         *     * `italian` - italian
+         *     * `lithuanian` - lithuanian
+         *     * `nepali` - nepali
+         *     * `norwegian` - norwegian
+         *     * `persian` - persian
+         *     * `polish` - polish
+         *     * `porter` - porter
+         *     * `portuguese` - portuguese
+         *     * `romanian` - romanian
+         *     * `russian` - russian
+         *     * `serbian` - serbian
+         *     * `sesotho` - sesotho
+         *     * `spanish` - spanish
+         *     * `swedish` - swedish
+         *     * `tamil` - tamil
+         *     * `turkish` - turkish
+         *     * `yiddish` - yiddish
+         * @enum {string}
+         */
+        LanguageEnum: "arabic" | "armenian" | "basque" | "catalan" | "czech" | "danish" | "dutch" | "dutch_porter" | "english" | "esperanto" | "estonian" | "finnish" | "french" | "german" | "greek" | "hindi" | "hungarian" | "indonesian" | "irish" | "italian" | "lithuanian" | "nepali" | "norwegian" | "persian" | "polish" | "porter" | "portuguese" | "romanian" | "russian" | "serbian" | "sesotho" | "spanish" | "swedish" | "tamil" | "turkish" | "yiddish";
+        /**
          * @description * `interviewer_only` - interviewer_only
          *     * `not_linked` - not_linked
          *     * `other_only` - other_only
@@ -1894,12 +2307,22 @@ export interface components {
         LinksInRequest: {
             links: components["schemas"]["LinkRequest"][];
         };
+        LookOut: {
+            unused: number[];
+            one_person: number[];
+            undefined: number[];
+            alike: components["schemas"]["AlikeOut"][];
+        };
         LostOut: {
             passage: number;
             document: number;
             title: string;
             text: string;
             codes: string[];
+        };
+        MadeCode: {
+            id: number;
+            name: string;
         };
         /**
          * @description * `bands` - bands
@@ -1909,6 +2332,9 @@ export interface components {
          * @enum {string}
          */
         MadeOf: "bands" | "crossing" | "count" | "cohort";
+        MadeOut: {
+            id: number;
+        };
         /**
          * @description * `people` - people
          *     * `passages` - passages
@@ -1934,9 +2360,40 @@ export interface components {
             account: components["schemas"]["AccountOut"];
             role: components["schemas"]["RoleOfMember"];
         };
+        MemoOut: {
+            id: number;
+            text: string;
+            kind: components["schemas"]["KindOfMemo"];
+            author: string;
+            author_id: number;
+            source: string;
+            /** Format: date-time */
+            made_at: string;
+            on: components["schemas"]["OnEnum"];
+            on_id: number | null;
+            /** @description What it is on, in words. */
+            name: string;
+            document: number | null;
+        };
+        MergeCodesInRequest: {
+            codes: number[];
+        };
         MergeInRequest: {
             /** @description The case that goes; what it has comes to the one that stays. */
             other: number;
+        };
+        MergePreview: {
+            into: number;
+            passages: number;
+            together: number;
+            codes: components["schemas"]["MergedCode"][];
+        };
+        MergedCode: {
+            code: number;
+            passages: number;
+            /** @description Passages that carry the other code too: they become one. */
+            both: number;
+            beneath: number;
         };
         /**
          * @description * `not_asked` - not asked
@@ -1954,6 +2411,10 @@ export interface components {
             text: string;
             reason: components["schemas"]["MissingReason"];
             count: number;
+        };
+        MoveCodingsInRequest: {
+            passage: number;
+            to: number[];
         };
         NamePairOut: {
             name: string;
@@ -1978,6 +2439,18 @@ export interface components {
             name: string;
             parent?: number | null;
         };
+        NewMemoInRequest: {
+            text: string;
+            kind?: components["schemas"]["KindOfMemo"];
+            passage?: number;
+            code?: number;
+            theme?: number;
+            document?: number;
+            case?: number;
+            /** @description With an end: on these words of the document. */
+            start?: number;
+            end?: number;
+        };
         NewVariableRequest: {
             name: string;
             kind?: components["schemas"]["VariableKind"];
@@ -1993,6 +2466,16 @@ export interface components {
          * @enum {string}
          */
         OnConflictEnum: "keep" | "overwrite";
+        /**
+         * @description * `passage` - passage
+         *     * `code` - code
+         *     * `theme` - theme
+         *     * `document` - document
+         *     * `case` - case
+         *     * `project` - project
+         * @enum {string}
+         */
+        OnEnum: "passage" | "code" | "theme" | "document" | "case" | "project";
         Part: {
             text: string;
             slot: string;
@@ -2002,6 +2485,7 @@ export interface components {
             text: string;
             kind: components["schemas"]["KindOfMemo"];
             author: string;
+            author_id: number;
             /** @description Whose comment in the file it was. */
             source: string;
         };
@@ -2040,6 +2524,9 @@ export interface components {
             covers?: string;
             excludes?: string;
             example?: string;
+            scale_low?: string;
+            scale_high?: string;
+            parked?: boolean;
             /** @description Stand before this sibling. */
             before?: number;
         };
@@ -2056,10 +2543,20 @@ export interface components {
         PatchedMemberRoleInRequest: {
             role?: components["schemas"]["RoleOfMember"];
         };
+        PatchedMemoInRequest: {
+            text?: string;
+            kind?: components["schemas"]["KindOfMemo"];
+        };
         PatchedProjectInRequest: {
             name?: string;
             case_one?: string;
             case_many?: string;
+        };
+        PatchedQuestionInRequest: {
+            text?: string;
+        };
+        PatchedRatingInRequest: {
+            rating?: number | null;
         };
         PatchedSpeakerInRequest: {
             case?: number | null;
@@ -2069,6 +2566,16 @@ export interface components {
         PatchedStagedInRequest: {
             included?: boolean;
             choices?: components["schemas"]["StagedChoicesRequest"];
+        };
+        PatchedStretchInRequest: {
+            start?: number;
+            end?: number;
+        };
+        PatchedThemeInRequest: {
+            name?: string;
+            statement?: string;
+            question?: number | null;
+            codes?: number[];
         };
         PatchedVariableInRequest: {
             name?: string;
@@ -2125,6 +2632,13 @@ export interface components {
             case_many: string;
             role: components["schemas"]["RoleOfMember"];
         };
+        QuestionInRequest: {
+            text: string;
+        };
+        QuestionOut: {
+            id: number;
+            text: string;
+        };
         Quoted: {
             id: number;
             document: number;
@@ -2134,6 +2648,30 @@ export interface components {
             before: string;
             text: string;
             after: string;
+        };
+        ReadPassage: {
+            id: number;
+            document: number;
+            title: string;
+            turn: number;
+            speaker: string;
+            before: string;
+            text: string;
+            after: string;
+            codes: number[];
+        };
+        ReadPerson: {
+            case: number | null;
+            identifier: string;
+            facts: components["schemas"]["FactOut"][];
+            total: number;
+            passages: components["schemas"]["ReadPassage"][];
+        };
+        ReadingOut: {
+            passages: number;
+            people: number;
+            persons: components["schemas"]["ReadPerson"][];
+            more: number;
         };
         ReplaceInRequest: {
             find: string;
@@ -2280,6 +2818,10 @@ export interface components {
                 [key: string]: components["schemas"]["SpeakerChangeRequest"];
             };
         };
+        SplitCodeInRequest: {
+            names: string[];
+            moves: components["schemas"]["MoveCodingsInRequest"][];
+        };
         SplitInRequest: {
             /** @description Code points, from the start of the text. */
             at: number;
@@ -2417,6 +2959,26 @@ export interface components {
          * @enum {string}
          */
         TestOutKindEnum: "chi_square" | "exact" | "exact_simulated" | "permutation" | "none";
+        ThemeInRequest: {
+            name: string;
+            statement?: string;
+            question?: number | null;
+            codes?: number[];
+        };
+        ThemeOut: {
+            id: number;
+            name: string;
+            statement: string;
+            question: number | null;
+            codes: number[];
+            passages: number;
+            people: number;
+            documents: number;
+        };
+        ThemesOut: {
+            questions: components["schemas"]["QuestionOut"][];
+            themes: components["schemas"]["ThemeOut"][];
+        };
         TotalOut: {
             people: number;
             passages: number;
@@ -2840,7 +3402,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CodeOut"];
+                    "application/json": components["schemas"]["MadeCode"];
+                };
+            };
+        };
+    };
+    projects_codebook_look_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookOut"];
                 };
             };
         };
@@ -2888,7 +3471,110 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["CodeOut"];
+                    "application/json": components["schemas"]["MadeCode"];
+                };
+            };
+        };
+    };
+    projects_codes_merge_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeCodesInRequest"];
+                "multipart/form-data": components["schemas"]["MergeCodesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeCode"];
+                };
+            };
+        };
+    };
+    projects_codes_merge_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeCodesInRequest"];
+                "multipart/form-data": components["schemas"]["MergeCodesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MergePreview"];
+                };
+            };
+        };
+    };
+    projects_codes_passages_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingOut"];
+                };
+            };
+        };
+    };
+    projects_codes_split_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitCodeInRequest"];
+                "multipart/form-data": components["schemas"]["SplitCodeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeCode"][];
                 };
             };
         };
@@ -2904,6 +3590,32 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_codings_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                coding_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedRatingInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedRatingInRequest"];
+            };
+        };
         responses: {
             /** @description No response body */
             204: {
@@ -3461,6 +4173,58 @@ export interface operations {
             };
         };
     };
+    projects_find_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeHitsInRequest"];
+                "multipart/form-data": components["schemas"]["CodeHitsInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    projects_find_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FindInRequest"];
+                "multipart/form-data": components["schemas"]["FindInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundOut"];
+                };
+            };
+        };
+    };
     projects_jobs_retrieve: {
         parameters: {
             query?: never;
@@ -3625,6 +4389,53 @@ export interface operations {
             };
         };
     };
+    projects_memos_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemoOut"][];
+                };
+            };
+        };
+    };
+    projects_memos_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMemoInRequest"];
+                "multipart/form-data": components["schemas"]["NewMemoInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
     projects_memos_destroy: {
         parameters: {
             query?: never;
@@ -3636,6 +4447,32 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_memos_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                memo_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedMemoInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedMemoInRequest"];
+            };
+        };
         responses: {
             /** @description No response body */
             204: {
@@ -3740,6 +4577,33 @@ export interface operations {
             };
         };
     };
+    projects_passages_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                passage_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedStretchInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedStretchInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassageOut"][];
+                };
+            };
+        };
+    };
     projects_pins_update: {
         parameters: {
             query?: never;
@@ -3763,6 +4627,80 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    projects_questions_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["QuestionInRequest"];
+                "multipart/form-data": components["schemas"]["QuestionInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+        };
+    };
+    projects_questions_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                question_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_questions_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                question_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedQuestionInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedQuestionInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
             };
         };
     };
@@ -4044,6 +4982,123 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StatusOut"];
+                };
+            };
+        };
+    };
+    projects_themes_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThemesOut"];
+                };
+            };
+        };
+    };
+    projects_themes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThemeInRequest"];
+                "multipart/form-data": components["schemas"]["ThemeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+        };
+    };
+    projects_themes_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                theme_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_themes_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                theme_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedThemeInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedThemeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+        };
+    };
+    projects_themes_passages_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                theme_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadingOut"];
                 };
             };
         };

@@ -1,0 +1,154 @@
+"""Finding words in texts: as written, as a phrase, in all their forms, near each other, by a pattern."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Literal
+
+import regex
+import snowballstemmer
+
+from core.text.words import words
+
+How = Literal["words", "phrase", "forms", "near", "pattern"]
+LANGUAGES: tuple[str, ...] = tuple(sorted(snowballstemmer.algorithms()))
+SECONDS = 2.0
+"""Longest that a pattern may search in one text."""
+_FLAGS = regex.IGNORECASE | regex.V1 | regex.WORD
+
+
+class BadQuery(ValueError):
+    """What was asked can't be searched for; the message is a sentence for the user."""
+
+
+@dataclass(frozen=True)
+class Query:
+    """How to find; made by ``query``. ``within``: words between two that are near each other."""
+
+    how: How
+    patterns: tuple[regex.Pattern[str], ...]
+    words: tuple[str, ...]
+    """The words that a text must hold to be looked at (folded), as typed; empty for a pattern."""
+    language: str = ""
+    within: int = 10
+
+
+def query(text: str, how: How, language: str = "english", within: int = 10) -> Query:
+    """Raises ``BadQuery`` with a sentence."""
+    text = text.strip()
+    if not text:
+        raise BadQuery("Type what to look for.")
+    if how == "pattern":
+        try:
+            return Query(how, (regex.compile(text, regex.IGNORECASE | regex.V1 | regex.MULTILINE),), ())
+        except regex.error as error:
+            raise BadQuery(f"The pattern can’t be read: {error.msg} at place {(error.pos or 0) + 1}.") from error
+    wanted = [word.casefold() for word in words(text)]
+    if not wanted:
+        raise BadQuery("There is no word in this; to look for signs, use a pattern.")
+    if how == "phrase":
+        return Query(how, (_compiled(r"\W+".join(map(_word, wanted))),), tuple(wanted))
+    if how == "near" and len(wanted) < 2:
+        raise BadQuery("Near needs two words or more.")
+    if how == "forms":
+        if language not in LANGUAGES:
+            raise BadQuery(f"Word forms are known for: {', '.join(LANGUAGES)}.")
+        return Query(how, tuple(_compiled(_beginning(word, language)) for word in wanted), tuple(wanted), language)
+    return Query(how, tuple(_compiled(_word(word)) for word in wanted), tuple(wanted), within=within)
+
+
+def find(text: str, asked: Query) -> Iterator[tuple[int, int]]:
+    """Stretches ``[start, end)`` of ``text`` (code points) that answer, in order, none within another.
+
+    words, forms   each of the words; near: from the first to the last of words that stand together
+    Raises ``BadQuery`` where a pattern takes too long.
+    """
+    if asked.how == "pattern":
+        yield from _by_pattern(text, asked.patterns[0])
+    elif asked.how == "near":
+        yield from _near(text, asked)
+    else:
+        hits = sorted({span for number, span in _spans(text, asked)})
+        end = -1
+        for start, stop in hits:
+            if start >= end:
+                yield start, stop
+                end = stop
+
+
+@lru_cache(maxsize=50_000)
+def stem(word: str, language: str) -> str:
+    """The stem of a word (snowball algorithms, Porter 2001)."""
+    return str(_stemmer(language).stemWord(word.casefold()))
+
+
+@lru_cache(maxsize=40)
+def _stemmer(language: str) -> "snowballstemmer.stemmer":
+    return snowballstemmer.stemmer(language)
+
+
+def _compiled(pattern: str) -> regex.Pattern[str]:
+    return regex.compile(rf"(?<![\p{{L}}\p{{N}}]){pattern}(?![\p{{L}}\p{{N}}])", _FLAGS)
+
+
+def _word(word: str) -> str:
+    """``word*`` in a query isn't special: a word is itself, with either apostrophe."""
+    return regex.escape(word).replace("’", "['’]").replace("'", "['’]")
+
+
+def _beginning(word: str, language: str) -> str:
+    """What all forms of a word begin with, as far as the stem is part of it."""
+    own = stem(word, language)
+    shared = 0
+    while shared < min(len(own), len(word)) and own[shared] == word[shared]:
+        shared += 1
+    # A stem may end in another letter than some forms do (carry, carried: carri).
+    shared -= shared > 2 and word[shared - 1] in "iy"
+    return rf"{regex.escape(word[: max(1, shared)])}[\p{{L}}\p{{N}}'’]*"
+
+
+def _spans(text: str, asked: Query) -> Iterator[tuple[int, tuple[int, int]]]:
+    """(which word, stretch) of each occurrence."""
+    for number, pattern in enumerate(asked.patterns):
+        wanted = stem(asked.words[number], asked.language) if asked.how == "forms" else ""
+        for found in pattern.finditer(text):
+            if not wanted or stem(found[0], asked.language) == wanted:
+                yield number, found.span()
+
+
+def _near(text: str, asked: Query) -> Iterator[tuple[int, int]]:
+    """The shortest stretches that hold all words, at most ``within`` words from first to last."""
+    spans = sorted((span, number) for number, span in _spans(text, asked))
+    every, end = len(asked.patterns), -1
+    last: dict[int, tuple[int, int]] = {}
+    for span, number in spans:
+        last[number] = span
+        if len(last) < every:
+            continue
+        start = min(one[0] for one in last.values())
+        if start >= end and len(words(text[start : span[1]])) <= asked.within + every:
+            yield start, span[1]
+            end = span[1]
+            last = {}
+
+
+def _by_pattern(text: str, pattern: regex.Pattern[str]) -> Iterator[tuple[int, int]]:
+    try:
+        for found in pattern.finditer(text, timeout=SECONDS):
+            if found.end() > found.start():
+                yield found.span()
+    except TimeoutError as error:
+        raise BadQuery(
+            "This pattern takes too long: parts of it can match the same words in very many ways. Make it plainer."
+        ) from error
+
+
+def frequent(texts: Sequence[str], leave_out: frozenset[str] = frozenset()) -> dict[str, int]:
+    """How often each word occurs (folded), most frequent first; single letters and numbers aside."""
+    counts: dict[str, int] = {}
+    for text in texts:
+        for word in words(text):
+            plain = word.casefold().replace("’", "'")
+            if len(plain) > 1 and not plain.isdigit() and plain not in leave_out:
+                counts[plain] = counts.get(plain, 0) + 1
+    return dict(sorted(counts.items(), key=lambda pair: (-pair[1], pair[0])))

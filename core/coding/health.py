@@ -1,0 +1,83 @@
+"""What in a codebook wants a look: codes nobody uses, one person's codes, codes without definition, near-duplicates."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+from rapidfuzz import fuzz, process, utils
+from scipy import sparse
+
+from core.compare.snapshot import Snapshot
+
+ALIKE = 88.0
+"""Likeness of two names (0 to 100, by edits that make one the other) from which they are pointed out."""
+SAME_PASSAGES = 0.6
+"""Jaccard's coefficient of two codes' passages from which they are pointed out."""
+FEWEST = 3
+"""Passages that both codes need for that."""
+
+
+@dataclass(frozen=True)
+class Alike:
+    """Two codes (positions) that may be one; ``by`` name (likeness 0 to 100) or passages (Jaccard 0 to 1)."""
+
+    left: int
+    right: int
+    by: str
+    likeness: float
+
+
+def uses(snapshot: Snapshot) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+    """Passages, people and documents of each code itself, each of shape (codes,)."""
+    rows = snapshot.own_rows
+    codes = len(snapshot.code_ids)
+    passages = np.diff(rows.pair_first).astype(np.int64)
+    people = _distinct(rows.entry_row, rows.entry_case, codes, len(snapshot.case_ids))
+    place = np.repeat(np.arange(codes, dtype=np.int32), passages)
+    documents = _distinct(place, snapshot.passage_document[rows.pair_passage], codes, len(snapshot.document_ids))
+    return passages, people, documents
+
+
+def uses_together(snapshot: Snapshot, codes: Sequence[int]) -> tuple[int, int, int]:
+    """Passages, people and documents of several codes (positions) with those beneath them, each once."""
+    rows = snapshot.branch_rows
+    held = np.unique(np.concatenate([rows.passages_of(code) for code in codes] or [np.zeros(0, np.int32)]))
+    said = snapshot.attributions
+    among = np.zeros(len(snapshot.passage_ids), bool)
+    among[held] = True
+    return (
+        len(held),
+        len(np.unique(said.case[among[said.passage]])),
+        len(np.unique(snapshot.passage_document[held])),
+    )
+
+
+def alike_by_name(names: Sequence[str]) -> list[Alike]:
+    """Pairs of codes whose names differ by little: letters, order of words, case, signs."""
+    if len(names) < 2:
+        return []
+    scores = process.cdist(names, names, scorer=fuzz.token_sort_ratio, processor=utils.default_process)
+    left, right = np.nonzero(np.triu(scores >= ALIKE, 1))
+    return [Alike(int(a), int(b), "name", float(scores[a, b])) for a, b in zip(left, right, strict=True)]
+
+
+def alike_by_passages(snapshot: Snapshot) -> list[Alike]:
+    """Pairs of codes put on mostly the same passages: n12 / (n1 + n2 − n12) (Jaccard 1912)."""
+    rows, codes = snapshot.own_rows, len(snapshot.code_ids)
+    if not codes or not len(rows.pair_passage):
+        return []
+    shape = (codes, len(snapshot.passage_ids))
+    held = sparse.csr_matrix((np.ones(len(rows.pair_passage), np.int32), rows.pair_passage, rows.pair_first), shape)
+    both = sparse.coo_matrix(sparse.triu(held @ held.T, 1))
+    count = np.diff(rows.pair_first)
+    likeness = both.data / (count[both.row] + count[both.col] - both.data)
+    enough = (np.minimum(count[both.row], count[both.col]) >= FEWEST) & (likeness >= SAME_PASSAGES)
+    found = zip(both.row[enough], both.col[enough], likeness[enough], strict=True)
+    return sorted((Alike(int(a), int(b), "passages", float(x)) for a, b, x in found), key=lambda one: -one.likeness)
+
+
+def _distinct(rows: npt.NDArray[np.int32], of: npt.NDArray[np.int32], count: int, size: int) -> npt.NDArray[np.int64]:
+    """How many different ``of`` each row has."""
+    keys = np.unique(rows.astype(np.int64) * max(size, 1) + of)
+    return np.bincount(keys // max(size, 1), minlength=count).astype(np.int64)

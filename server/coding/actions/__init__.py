@@ -1,0 +1,48 @@
+from server.coding.actions.codes import change_code, create_code, delete_code, pin_code
+from server.coding.actions.codings import (
+    NewCode,
+    apply_codes,
+    code_hits,
+    mark_comments,
+    rate_coding,
+    remove_coding,
+    stretch_passage,
+)
+from server.coding.actions.memos import change_memo, delete_memo, write_memo
+from server.coding.actions.merging import Move, merge_codes, split_code
+from server.coding.actions.themes import (
+    change_question,
+    change_theme,
+    create_question,
+    create_theme,
+    delete_question,
+    delete_theme,
+    order_codes,
+)
+
+__all__ = [
+    "Move",
+    "NewCode",
+    "apply_codes",
+    "change_code",
+    "change_memo",
+    "change_question",
+    "change_theme",
+    "code_hits",
+    "create_code",
+    "create_question",
+    "create_theme",
+    "delete_code",
+    "delete_memo",
+    "delete_question",
+    "delete_theme",
+    "mark_comments",
+    "merge_codes",
+    "order_codes",
+    "pin_code",
+    "rate_coding",
+    "remove_coding",
+    "split_code",
+    "stretch_passage",
+    "write_memo",
+]

@@ -1,0 +1,223 @@
+"""Writes on passages and their codings."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from core.gather.transcript import FoundMark
+from core.text.normalise import ink_bounds
+from core.text.sentences import sentences_around
+from server.coding import queries
+from server.coding.actions.codes import new_code
+from server.coding.models import HIGHEST, Code, Coding, Passage
+from server.common.errors import NotFound, Refusal
+from server.gather import queries as gather
+from server.gather.models import Document
+from server.projects.models import Membership
+from server.projects.trail import Change, act
+from server.report.models import Memo
+
+LONGEST_CODE_COMMENT = 80
+"""Characters up to which a comment can be taken for a code's name."""
+
+
+@dataclass(frozen=True)
+class NewCode:
+    """A code to be made on the spot, at the top or beneath ``parent_id``."""
+
+    name: str
+    parent_id: int | None = None
+
+
+def apply_codes(
+    member: Membership,
+    document_id: int,
+    start: int,
+    end: int,
+    code_ids: list[int],
+    new_codes: list[NewCode] | None = None,
+) -> Passage:
+    """Put codes on ``[start, end)`` (code points), making codes that don't exist yet.
+
+    The stretch is drawn in to non-space characters. A code already there by this coder stays once.
+    """
+    with act(member, "coder", "coding") as change:
+        document = gather.document(member, document_id)
+        start, end = _stretch(document, start, end)
+        wanted = [queries.code(member, code_id) for code_id in dict.fromkeys(code_ids)]
+        wanted += [new_code(change, new.name, new.parent_id) for new in new_codes or []]
+        if not wanted:
+            raise Refusal("Choose a code first.")
+        passage = passage_on(change, document_id, start, end)
+        held = set(Coding.objects.filter(passage=passage, coder=member.account).values_list("code_id", flat=True))
+        for code in wanted:
+            if code.pk not in held:
+                change.create(Coding(passage=passage, code=code, coder=member.account))
+        names = ", ".join(code.name for code in wanted)
+        change.summary = f"Put {names} on “{short(document.text[start:end])}”"
+    return passage
+
+
+def remove_coding(member: Membership, coding_id: int) -> None:
+    """Take one code off a passage; a passage without codes goes too."""
+    with act(member, "coder", "coding") as change:
+        coding = (
+            queries.codings(member).filter(pk=coding_id).select_related("code", "passage__document", "coder").first()
+        )
+        if coding is None:
+            raise NotFound("This coding is gone already.")
+        if coding.coder_id != member.account_id and not member.may("owner"):
+            raise Refusal(f"This coding is {coding.coder.display_name}’s; only they or an owner can take it off.")
+        passage = coding.passage
+        text = passage.document.text[passage.start : passage.end]
+        change.summary = f"Took {coding.code.name} off “{short(text)}”"
+        if Coding.objects.filter(passage=passage).count() == 1 and not passage.memos.exists():
+            change.delete(Passage.objects.filter(pk=passage.pk))
+        else:
+            change.delete(Coding.objects.filter(pk=coding_id))
+
+
+def stretch_passage(member: Membership, passage_id: int, start: int, end: int) -> Passage:
+    """Lengthen, shorten or move a passage: the member's own codings and memos go to ``[start, end)``, those of
+    others stay where they put them. Where such a passage is already, the two become one."""
+    with act(member, "coder", "coding") as change:
+        passage = queries.passage(member, passage_id)
+        document = passage.document
+        start, end = _stretch(document, start, end)
+        if (start, end) == (passage.start, passage.end):
+            return passage
+        own = Coding.objects.filter(passage=passage, coder=member.account)
+        memos = Memo.objects.filter(passage=passage, author=member.account)
+        if not own.exists() and not memos.exists():
+            raise Refusal("Nothing of yours is on this passage; put a code of your own on the words you mean.")
+        there = Passage.objects.filter(document=document, start=start, end=end).first()
+        shared = (
+            passage.codings.exclude(coder=member.account).exists()
+            or passage.memos.exclude(author=member.account).exists()
+        )
+        change.summary = f"Changed the ends of “{short(document.text[start:end])}”"
+        if there is None and not shared:
+            change.update(passage, start=start, end=end)
+            return passage
+        if there is None:
+            there = change.create(Passage(document=document, start=start, end=end), if_unused=True)
+        held = Coding.objects.filter(passage=there, coder=member.account).values("code_id")
+        change.delete(own.filter(code_id__in=held))
+        change.update_all(own, passage_id=there.pk)
+        change.update_all(memos, passage_id=there.pk)
+        if not shared:
+            change.delete(Passage.objects.filter(pk=passage.pk))
+    return there
+
+
+def rate_coding(member: Membership, coding_id: int, rating: int | None) -> Coding:
+    """Rate a coding on its code's scale, 1 to 5; None takes the rating off."""
+    with act(member, "coder", "coding") as change:
+        coding = queries.codings(member).filter(pk=coding_id).select_related("code", "coder").first()
+        if coding is None:
+            raise NotFound("This coding is gone already.")
+        if coding.coder_id != member.account_id:
+            raise Refusal(f"This coding is {coding.coder.display_name}’s; each rates their own.")
+        if rating is not None and not coding.code.scale_low:
+            raise Refusal(f"“{coding.code.name}” has no scale; name its low and high end on its card first.")
+        if rating is not None and not 1 <= rating <= HIGHEST:
+            raise Refusal(f"Ratings go from 1 to {HIGHEST}.")
+        change.update(coding, rating=rating)
+        change.summary = f"Rated {coding.code.name} {rating}" if rating else f"Took the rating off {coding.code.name}"
+    return coding
+
+
+def code_hits(
+    member: Membership,
+    hits: Sequence[tuple[int, int, int]],
+    extent: str,
+    code_ids: Sequence[int],
+    new_codes: Sequence[NewCode] = (),
+) -> int:
+    """Put codes on many stretches (document, start, end) at once: on the words themselves, or widened to their
+    ``sentence`` or ``turn``. Returns how many passages carry them now."""
+    with act(member, "coder", "coding") as change:
+        wanted = [queries.code(member, code_id) for code_id in dict.fromkeys(code_ids)]
+        wanted += [new_code(change, new.name, new.parent_id) for new in new_codes]
+        if not wanted or not hits:
+            raise Refusal("Choose a code, and tick at least one hit.")
+        documents = {pk: gather.document(member, pk) for pk in {hit[0] for hit in hits}}
+        bounds = {pk: list(row.turns.order_by("number").values_list("start", "end")) for pk, row in documents.items()}
+        passages = set()
+        for pk, start, end in hits:
+            stretch = _widened(documents[pk], bounds[pk], *_stretch(documents[pk], start, end), extent)
+            passage = passage_on(change, pk, *stretch)
+            passages.add(passage.pk)
+            held = set(Coding.objects.filter(passage=passage, coder=member.account).values_list("code_id", flat=True))
+            for code in wanted:
+                if code.pk not in held:
+                    change.create(Coding(passage=passage, code=code, coder=member.account))
+        names = ", ".join(code.name for code in wanted)
+        change.summary = f"Put {names} on {len(passages)} passage{'' if len(passages) == 1 else 's'} found"
+    return len(passages)
+
+
+def _widened(document: Document, turns: list[tuple[int, int]], start: int, end: int, extent: str) -> tuple[int, int]:
+    if extent == "hit":
+        return start, end
+    low = next((first for first, last in turns if first <= start < last), 0)
+    high = next((last for first, last in turns if first < end <= last), document.length)
+    return (low, high) if extent == "turn" else sentences_around(document.text, start, end, low, high)
+
+
+def passage_on(change: Change, document_id: int, start: int, end: int) -> Passage:
+    """The passage on these words; made where there is none."""
+    document = gather.document(change.member, document_id)
+    start, end = _stretch(document, start, end)
+    there = Passage.objects.filter(document=document, start=start, end=end).first()
+    return there or change.create(Passage(document=document, start=start, end=end), if_unused=True)
+
+
+def _stretch(document: Document, start: int, end: int) -> tuple[int, int]:
+    """The stretch drawn in to non-space characters; refused where it isn't in the text."""
+    if not 0 <= start < end <= document.length:
+        raise Refusal("This stretch isn’t in the document; reload it and select again.")
+    start, end = ink_bounds(document.text, start, end)
+    if start == end:
+        raise Refusal("Only spaces are selected; select the words.")
+    return start, end
+
+
+def mark_comments(change: Change, document: Document, marks: Sequence[FoundMark], what: str) -> int:
+    """Comments of a file, on their passages: as memos, or (``what`` is ``codes``) short ones as codes.
+    Inside the import's action; returns how many."""
+    codes: dict[str, Code] = {row.name.casefold(): row for row in queries.codes(change.member)}
+    passages: dict[tuple[int, int], Passage] = {}
+    held: set[tuple[int, int]] = set()
+    count = 0
+    for mark in marks:
+        start, end = ink_bounds(document.text, mark.start, mark.end)
+        if start == end:
+            continue
+        passage = passages.get((start, end))
+        if passage is None:
+            passage = passages[start, end] = change.create(Passage(document=document, start=start, end=end))
+        name = " ".join(mark.text.split())
+        if what == "codes" and len(name) <= LONGEST_CODE_COMMENT:
+            code = codes.get(name.casefold())
+            if code is None:
+                code = codes[name.casefold()] = new_code(change, name, None)
+            if (passage.pk, code.pk) not in held:
+                held.add((passage.pk, code.pk))
+                change.create(Coding(passage=passage, code=code, coder=change.member.account))
+        else:
+            change.create(
+                Memo(
+                    project_id=change.project_id,
+                    author=change.member.account,
+                    text=mark.text,
+                    source=mark.author,
+                    passage=passage,
+                )
+            )
+        count += 1
+    return count
+
+
+def short(text: str) -> str:
+    text = " ".join(text.split())
+    return text if len(text) <= 40 else f"{text[:38].rstrip()}…"

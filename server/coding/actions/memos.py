@@ -1,0 +1,78 @@
+"""Writes on memos: the researcher's own words, attached to anything."""
+
+from server.coding import queries
+from server.coding.actions.codings import passage_on, short
+from server.coding.models import Passage
+from server.common.errors import NotFound, Refusal
+from server.gather import queries as gather
+from server.people import queries as people
+from server.projects.models import Membership
+from server.projects.trail import Change, act
+from server.report.models import Memo, MemoKind
+
+
+def write_memo(
+    member: Membership,
+    text: str,
+    kind: str = MemoKind.ANALYTIC,
+    *,
+    passage: int | None = None,
+    stretch: tuple[int, int, int] | None = None,
+    code: int | None = None,
+    theme: int | None = None,
+    document: int | None = None,
+    case: int | None = None,
+) -> Memo:
+    """Write a memo on one thing, or on the project as a whole. ``stretch``: (document, start, end) of words that
+    aren't a passage yet."""
+    with act(member, "coder", "memo") as change:
+        if not text.strip():
+            raise Refusal("Write something first.")
+        on = {
+            "passage": queries.passage(member, passage) if passage else _passage(change, stretch),
+            "code": queries.code(member, code) if code else None,
+            "theme": queries.theme(member, theme) if theme else None,
+            "document": gather.document(member, document) if document else None,
+            "case": people.case(member, case) if case else None,
+        }
+        if sum(one is not None for one in on.values()) > 1:
+            raise Refusal("A memo is on one thing; write another for the second.")
+        change.summary = f"Wrote the memo “{short(text)}”"
+        return change.create(
+            Memo(project_id=member.project_id, author=member.account, kind=kind, text=text.strip(), **on)
+        )
+
+
+def _passage(change: Change, stretch: tuple[int, int, int] | None) -> Passage | None:
+    return None if stretch is None else passage_on(change, *stretch)
+
+
+def change_memo(member: Membership, memo_id: int, text: str | None = None, kind: str | None = None) -> Memo:
+    with act(member, "coder", "memo") as change:
+        memo = _own(member, memo_id, "change")
+        fields = {"text": memo.text if text is None else text.strip(), "kind": kind or memo.kind}
+        if not fields["text"]:
+            raise Refusal("A memo says something; delete it if it isn’t wanted any more.")
+        change.update(memo, **fields)
+        change.summary = f"Changed the memo “{short(memo.text)}”"
+    return memo
+
+
+def delete_memo(member: Membership, memo_id: int) -> None:
+    """Delete a memo; a passage that carries nothing else goes too."""
+    with act(member, "coder", "memo") as change:
+        memo = _own(member, memo_id, "delete")
+        change.summary = f"Deleted the memo “{short(memo.text)}”"
+        change.delete(Memo.objects.filter(pk=memo_id))
+        passage = memo.passage
+        if passage and not passage.codings.exists() and not passage.memos.exists():
+            change.delete(Passage.objects.filter(pk=passage.pk))
+
+
+def _own(member: Membership, memo_id: int, verb: str) -> Memo:
+    memo = Memo.objects.filter(project=member.project_id, pk=memo_id).select_related("author", "passage").first()
+    if memo is None:
+        raise NotFound("This memo is gone already.")
+    if memo.author_id != member.account_id and not member.may("owner"):
+        raise Refusal(f"This memo is {memo.author.display_name}’s; only they or an owner can {verb} it.")
+    return memo

@@ -1,0 +1,117 @@
+"""Writes on research questions and themes."""
+
+from collections.abc import Sequence
+from typing import Any
+
+from django.db.models import Max, Model
+
+from server.coding import queries
+from server.coding.models import ResearchQuestion, Theme, ThemeCode
+from server.common.errors import Conflict, Refusal
+from server.projects.models import Membership
+from server.projects.trail import act
+
+
+def create_question(member: Membership, text: str) -> ResearchQuestion:
+    with act(member, "coder", "theme") as change:
+        text = " ".join(text.split())
+        if not text:
+            raise Refusal("Write the question first.")
+        change.summary = f"Asked “{text[:60]}”"
+        return change.create(
+            ResearchQuestion(project_id=member.project_id, text=text, position=_last(member, ResearchQuestion))
+        )
+
+
+def change_question(member: Membership, question_id: int, text: str) -> ResearchQuestion:
+    with act(member, "coder", "theme") as change:
+        question = queries.question(member, question_id)
+        text = " ".join(text.split())
+        if not text:
+            raise Refusal("A question asks something; delete it if it isn’t wanted any more.")
+        change.update(question, text=text)
+        change.summary = f"Changed the question to “{text[:60]}”"
+    return question
+
+
+def delete_question(member: Membership, question_id: int) -> None:
+    """Delete a research question; its themes stay, tied to none."""
+    with act(member, "coder", "theme") as change:
+        question = queries.question(member, question_id)
+        change.delete(ResearchQuestion.objects.filter(pk=question.pk))
+        change.summary = f"Deleted the question “{question.text[:60]}”"
+
+
+def create_theme(
+    member: Membership, name: str, statement: str = "", question_id: int | None = None, code_ids: Sequence[int] = ()
+) -> Theme:
+    with act(member, "coder", "theme") as change:
+        name = _name(member, name)
+        question = queries.question(member, question_id) if question_id else None
+        theme = change.create(
+            Theme(
+                project_id=member.project_id,
+                name=name,
+                statement=statement,
+                question=question,
+                position=_last(member, Theme),
+            )
+        )
+        for place, code_id in enumerate(dict.fromkeys(code_ids)):
+            change.create(ThemeCode(theme=theme, code=queries.code(member, code_id), position=place))
+        change.summary = f"Made the theme {theme.name}"
+    return theme
+
+
+def change_theme(member: Membership, theme_id: int, **fields: Any) -> Theme:
+    """Rename, state, tie to a question (``question_id``)."""
+    with act(member, "coder", "theme") as change:
+        theme = queries.theme(member, theme_id)
+        if "name" in fields:
+            fields["name"] = _name(member, fields["name"], theme_id)
+        if fields.get("question_id"):
+            queries.question(member, fields["question_id"])
+        change.update(theme, **fields)
+        change.summary = f"Changed the theme {theme.name}"
+    return theme
+
+
+def delete_theme(member: Membership, theme_id: int) -> None:
+    """Delete a theme; its codes stay in the codebook."""
+    with act(member, "coder", "theme") as change:
+        theme = queries.theme(member, theme_id)
+        change.delete(Theme.objects.filter(pk=theme.pk))
+        change.summary = f"Deleted the theme {theme.name}"
+
+
+def order_codes(member: Membership, theme_id: int, code_ids: Sequence[int]) -> Theme:
+    """Which codes a theme draws together, in order."""
+    with act(member, "coder", "theme") as change:
+        theme = queries.theme(member, theme_id)
+        wanted = list(dict.fromkeys(code_ids))
+        held = {row.code_id: row for row in theme.placings.all()}
+        for place, code_id in enumerate(wanted):
+            if code_id in held:
+                change.update(held[code_id], position=place)
+            else:
+                change.create(ThemeCode(theme=theme, code=queries.code(member, code_id), position=place))
+        gone = [code_id for code_id in held if code_id not in wanted]
+        change.delete(theme.placings.filter(code_id__in=gone))
+        change.summary = f"Changed the codes of the theme {theme.name}"
+    return theme
+
+
+def _name(member: Membership, name: str, but: int = 0) -> str:
+    name = " ".join(name.split())
+    if not name or len(name) > 160:
+        raise Refusal("Give the theme a name of up to 160 characters; what it says goes into its statement.")
+    same = queries.themes(member).filter(name__iexact=name).exclude(pk=but).first()
+    if same:
+        raise Conflict(f"There is a theme “{same.name}” already.")
+    return name
+
+
+def _last(member: Membership, model: type[Model]) -> int:
+    rows = model._default_manager.filter(project=member.project_id)
+    last: int | None = rows.aggregate(last=Max("position"))["last"]
+    return 0 if last is None else last + 1

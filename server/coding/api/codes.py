@@ -1,0 +1,178 @@
+"""The codebook over HTTP: codes, their merging and splitting, pins."""
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from server.coding import actions, overview, queries
+from server.coding.actions import Move
+from server.coding.models import COLOURS
+from server.common.api import ProjectView, read
+from server.projects.api import AccountOut
+
+
+class CodeOut(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    parent = serializers.IntegerField(allow_null=True)
+    name = serializers.CharField()
+    colour = serializers.IntegerField()
+    definition = serializers.CharField()
+    covers = serializers.CharField()
+    excludes = serializers.CharField()
+    example = serializers.CharField()
+    scale_low = serializers.CharField(help_text="Name of the rating scale’s low end; empty where it has none.")
+    scale_high = serializers.CharField()
+    parked = serializers.BooleanField()
+    passages = serializers.IntegerField()
+    people = serializers.IntegerField()
+    documents = serializers.IntegerField()
+
+
+class MadeCode(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+
+
+class PinOut(serializers.Serializer[Any]):
+    key = serializers.IntegerField()
+    code = serializers.IntegerField()
+
+
+class CodebookOut(serializers.Serializer[Any]):
+    codes = CodeOut(many=True)
+    pins = PinOut(many=True)
+    coders = AccountOut(many=True)
+
+
+class CodeIn(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=160)
+    parent = serializers.IntegerField(source="parent_id", allow_null=True, required=False)
+    colour = serializers.IntegerField(min_value=0, max_value=COLOURS - 1, required=False)
+    definition = serializers.CharField(allow_blank=True, required=False, max_length=5000)
+    covers = serializers.CharField(allow_blank=True, required=False, max_length=5000)
+    excludes = serializers.CharField(allow_blank=True, required=False, max_length=5000)
+    example = serializers.CharField(allow_blank=True, required=False, max_length=5000)
+    scale_low = serializers.CharField(allow_blank=True, required=False, max_length=60)
+    scale_high = serializers.CharField(allow_blank=True, required=False, max_length=60)
+    parked = serializers.BooleanField(required=False)
+
+
+class CodeChange(CodeIn):
+    name = serializers.CharField(max_length=160, required=False)
+    before = serializers.IntegerField(source="before_id", required=False, help_text="Stand before this sibling.")
+
+
+class PinIn(serializers.Serializer[Any]):
+    code = serializers.IntegerField(allow_null=True)
+
+
+class CodebookView(ProjectView):
+    @extend_schema(responses=CodebookOut)
+    def get(self, request: Request, project_id: int) -> Response:
+        return Response(
+            {
+                "codes": overview.codebook(self.member),
+                "pins": [{"key": key, "code": code} for key, code in queries.pins(self.member).items()],
+                "coders": AccountOut(queries.coders(self.member), many=True).data,
+            }
+        )
+
+    @extend_schema(request=CodeIn, responses=MadeCode)
+    def post(self, request: Request, project_id: int) -> Response:
+        said = read(CodeIn, request)
+        return Response(
+            MadeCode(actions.create_code(self.member, said.pop("name"), said.pop("parent_id", None), **said)).data
+        )
+
+
+class CodeView(ProjectView):
+    @extend_schema(request=CodeChange, responses=MadeCode)
+    def patch(self, request: Request, project_id: int, code_id: int) -> Response:
+        return Response(
+            MadeCode(actions.change_code(self.member, code_id, **read(CodeChange, request, partial=True))).data
+        )
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, project_id: int, code_id: int) -> Response:
+        actions.delete_code(self.member, code_id)
+        return Response(status=204)
+
+
+class PinView(ProjectView):
+    @extend_schema(request=PinIn, responses={204: None})
+    def put(self, request: Request, project_id: int, key: int) -> Response:
+        actions.pin_code(self.member, key, read(PinIn, request)["code"])
+        return Response(status=204)
+
+
+class MergeCodesIn(serializers.Serializer[Any]):
+    codes = serializers.ListField(child=serializers.IntegerField(), min_length=1, max_length=100)
+
+
+class MergedCode(serializers.Serializer[Any]):
+    code = serializers.IntegerField()
+    passages = serializers.IntegerField()
+    both = serializers.IntegerField(help_text="Passages that carry the other code too: they become one.")
+    beneath = serializers.IntegerField()
+
+
+class MergePreview(serializers.Serializer[Any]):
+    into = serializers.IntegerField()
+    passages = serializers.IntegerField()
+    together = serializers.IntegerField()
+    codes = MergedCode(many=True)
+
+
+class MergeView(ProjectView):
+    """What merging into a code would do (POST), and merging (PUT)."""
+
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=MergeCodesIn, responses=MergePreview)
+    def post(self, request: Request, project_id: int, code_id: int) -> Response:
+        return Response(overview.merge_preview(self.member, code_id, read(MergeCodesIn, request)["codes"]))
+
+    @extend_schema(request=MergeCodesIn, responses=MadeCode)
+    def put(self, request: Request, project_id: int, code_id: int) -> Response:
+        return Response(MadeCode(actions.merge_codes(self.member, code_id, read(MergeCodesIn, request)["codes"])).data)
+
+
+class MoveCodingsIn(serializers.Serializer[Any]):
+    passage = serializers.IntegerField()
+    to = serializers.ListField(child=serializers.IntegerField(min_value=0), max_length=20)
+
+
+class SplitCodeIn(serializers.Serializer[Any]):
+    names = serializers.ListField(child=serializers.CharField(max_length=160), min_length=1, max_length=20)
+    moves = MoveCodingsIn(many=True)
+
+
+class SplitView(ProjectView):
+    @extend_schema(request=SplitCodeIn, responses=MadeCode(many=True))
+    def post(self, request: Request, project_id: int, code_id: int) -> Response:
+        said = read(SplitCodeIn, request)
+        moves = [Move(move["passage"], tuple(move["to"])) for move in said["moves"]]
+        return Response(MadeCode(actions.split_code(self.member, code_id, said["names"], moves), many=True).data)
+
+
+class AlikeOut(serializers.Serializer[Any]):
+    left = serializers.IntegerField()
+    right = serializers.IntegerField()
+    by = serializers.ChoiceField(choices=["name", "passages"])
+    likeness = serializers.FloatField()
+
+
+class LookOut(serializers.Serializer[Any]):
+    unused = serializers.ListField(child=serializers.IntegerField())
+    one_person = serializers.ListField(child=serializers.IntegerField())
+    undefined = serializers.ListField(child=serializers.IntegerField())
+    alike = AlikeOut(many=True)
+
+
+class WantsALookView(ProjectView):
+    @extend_schema(responses=LookOut)
+    def get(self, request: Request, project_id: int) -> Response:
+        return Response(overview.wants_a_look(self.member))

@@ -1,0 +1,134 @@
+"""Passages, codings and memos over HTTP."""
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from server.coding import actions, queries
+from server.coding.actions import NewCode
+from server.coding.models import HIGHEST
+from server.common.api import CountOut, ProjectView, read
+from server.gather import queries as gather
+from server.gather.api.documents import PassageOut
+from server.report.models import MemoKind
+
+
+class NewCodeIn(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=160)
+    parent = serializers.IntegerField(allow_null=True, required=False)
+
+
+class CodingIn(serializers.Serializer[Any]):
+    start = serializers.IntegerField(min_value=0)
+    end = serializers.IntegerField(min_value=0)
+    codes = serializers.ListField(child=serializers.IntegerField(), max_length=50)
+    new_codes = NewCodeIn(many=True, required=False)
+
+
+class StretchIn(serializers.Serializer[Any]):
+    start = serializers.IntegerField(min_value=0)
+    end = serializers.IntegerField(min_value=0)
+
+
+class RatingIn(serializers.Serializer[Any]):
+    rating = serializers.IntegerField(min_value=1, max_value=HIGHEST, allow_null=True)
+
+
+class PassagesView(ProjectView):
+    @extend_schema(responses=PassageOut(many=True))
+    def get(self, request: Request, project_id: int, document_id: int) -> Response:
+        return Response(queries.passages_of(gather.document(self.member, document_id)))
+
+    @extend_schema(request=CodingIn, responses=PassageOut(many=True))
+    def post(self, request: Request, project_id: int, document_id: int) -> Response:
+        """Put codes on a stretch; answers with the document's passages as they are then."""
+        said = read(CodingIn, request)
+        new = [NewCode(code["name"], code.get("parent")) for code in said.get("new_codes", [])]
+        passage = actions.apply_codes(self.member, document_id, said["start"], said["end"], said["codes"], new)
+        return Response(queries.passages_of(passage.document))
+
+
+class PassageView(ProjectView):
+    @extend_schema(request=StretchIn, responses=PassageOut(many=True))
+    def patch(self, request: Request, project_id: int, passage_id: int) -> Response:
+        """Move a passage's ends; answers with the document's passages as they are then."""
+        said = read(StretchIn, request)
+        passage = actions.stretch_passage(self.member, passage_id, said["start"], said["end"])
+        return Response(queries.passages_of(passage.document))
+
+
+class CodingView(ProjectView):
+    @extend_schema(request=RatingIn, responses={204: None})
+    def patch(self, request: Request, project_id: int, coding_id: int) -> Response:
+        actions.rate_coding(self.member, coding_id, read(RatingIn, request)["rating"])
+        return Response(status=204)
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, project_id: int, coding_id: int) -> Response:
+        actions.remove_coding(self.member, coding_id)
+        return Response(status=204)
+
+
+class MemoIn(serializers.Serializer[Any]):
+    text = serializers.CharField(max_length=20_000)
+    kind = serializers.ChoiceField(choices=MemoKind.choices, required=False)
+
+
+class NewMemoIn(MemoIn):
+    passage = serializers.IntegerField(required=False)
+    code = serializers.IntegerField(required=False)
+    theme = serializers.IntegerField(required=False)
+    document = serializers.IntegerField(required=False)
+    case = serializers.IntegerField(required=False)
+    start = serializers.IntegerField(
+        required=False, min_value=0, help_text="With an end: on these words of the document."
+    )
+    end = serializers.IntegerField(required=False, min_value=0)
+
+
+class MemoOut(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    text = serializers.CharField()
+    kind = serializers.ChoiceField(choices=MemoKind.choices)
+    author = serializers.CharField()
+    author_id = serializers.IntegerField()
+    source = serializers.CharField()
+    made_at = serializers.DateTimeField()
+    on = serializers.ChoiceField(choices=["passage", "code", "theme", "document", "case", "project"])
+    on_id = serializers.IntegerField(allow_null=True)
+    name = serializers.CharField(help_text="What it is on, in words.")
+    document = serializers.IntegerField(allow_null=True)
+
+
+class MemosView(ProjectView):
+    @extend_schema(responses=MemoOut(many=True))
+    def get(self, request: Request, project_id: int) -> Response:
+        return Response(queries.memos(self.member))
+
+    @extend_schema(request=NewMemoIn, responses=CountOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        said = read(NewMemoIn, request)
+        start, end = said.pop("start", None), said.pop("end", None)
+        stretch = None
+        if start is not None and end is not None and "document" in said:
+            stretch = (said.pop("document"), start, end)
+        memo = actions.write_memo(
+            self.member, said.pop("text"), said.pop("kind", MemoKind.ANALYTIC), stretch=stretch, **said
+        )
+        return Response({"count": memo.pk})
+
+
+class MemoView(ProjectView):
+    @extend_schema(request=MemoIn, responses={204: None})
+    def patch(self, request: Request, project_id: int, memo_id: int) -> Response:
+        said = read(MemoIn, request, partial=True)
+        actions.change_memo(self.member, memo_id, said.get("text"), said.get("kind"))
+        return Response(status=204)
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, project_id: int, memo_id: int) -> Response:
+        actions.delete_memo(self.member, memo_id)
+        return Response(status=204)

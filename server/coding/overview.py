@@ -1,0 +1,128 @@
+"""Reads on the whole codebook: counts, what wants a look, themes, and passages gathered by person."""
+
+from typing import Any
+
+import numpy as np
+
+from core.coding import health
+from core.compare.attribution import expand
+from server.coding import queries
+from server.coding.models import Coding
+from server.compare.queries import facts_of, passages_in_context
+from server.compare.snapshots import places, snapshot
+from server.projects.models import Membership
+
+MOST = 400
+"""Passages that are read at once."""
+
+
+def codebook(member: Membership) -> list[dict[str, Any]]:
+    """All codes in order, each with the passages, people and documents that it has itself."""
+    held = snapshot(member.project_id)
+    passages, people, documents = health.uses(held)
+    at = {int(pk): place for place, pk in enumerate(held.code_ids)}
+    found = []
+    for row in queries.codes(member):
+        place = at.get(row.pk)
+        counts = (0, 0, 0) if place is None else (int(passages[place]), int(people[place]), int(documents[place]))
+        found.append(
+            {
+                **{name: getattr(row, name) for name in _SHOWN},
+                "parent": row.parent_id,
+                **dict(zip(("passages", "people", "documents"), counts, strict=True)),
+            }
+        )
+    return found
+
+
+_SHOWN = ("id", "name", "colour", "definition", "covers", "excludes", "example", "scale_low", "scale_high", "parked")
+
+
+def wants_a_look(member: Membership) -> dict[str, Any]:
+    """Codes used by nobody, by one person only, without definition; pairs that may be one."""
+    held = snapshot(member.project_id)
+    codes = codebook(member)
+    parents = {one["parent"] for one in codes}
+    ids = held.code_ids.tolist()
+    by_name = health.alike_by_name([one["name"] for one in codes])
+    pairs = [(codes[one.left]["id"], codes[one.right]["id"], one) for one in by_name]
+    pairs += [(ids[one.left], ids[one.right], one) for one in health.alike_by_passages(held)]
+    return {
+        "unused": [one["id"] for one in codes if not one["passages"] and one["id"] not in parents],
+        "one_person": [one["id"] for one in codes if one["people"] == 1],
+        "undefined": [one["id"] for one in codes if not one["definition"].strip()],
+        "alike": [{"left": a, "right": b, "by": one.by, "likeness": one.likeness} for a, b, one in pairs],
+    }
+
+
+def themes(member: Membership) -> dict[str, Any]:
+    """Research questions, and themes with their codes and how far they reach."""
+    held = snapshot(member.project_id)
+    at = {int(pk): place for place, pk in enumerate(held.code_ids)}
+    found = []
+    for theme in queries.themes(member).prefetch_related("placings"):
+        codes = [placing.code_id for placing in theme.placings.all()]
+        counts = health.uses_together(held, [at[pk] for pk in codes if pk in at])
+        found.append(
+            {
+                **{name: getattr(theme, name) for name in ("id", "name", "statement")},
+                "question": theme.question_id,
+                "codes": codes,
+                **dict(zip(("passages", "people", "documents"), counts, strict=True)),
+            }
+        )
+    questions = [{"id": row.pk, "text": row.text} for row in queries.questions(member)]
+    return {"questions": questions, "themes": found}
+
+
+def merge_preview(member: Membership, into_id: int, from_ids: list[int]) -> dict[str, Any]:
+    """What merging would do: how many passages each code has, and how many carry both, which become one."""
+    into = queries.code(member, into_id)
+    own = set(Coding.objects.filter(code=into).values_list("passage_id", flat=True))
+    together, found = set(own), []
+    for code_id in from_ids:
+        code = queries.code(member, code_id)
+        theirs = set(Coding.objects.filter(code=code).values_list("passage_id", flat=True))
+        found.append(
+            {"code": code.pk, "passages": len(theirs), "both": len(theirs & own), "beneath": code.children.count()}
+        )
+        together |= theirs
+    return {"into": into.pk, "passages": len(own), "together": len(together), "codes": found}
+
+
+def reading(member: Membership, code_ids: list[int], beneath: bool = True) -> dict[str, Any]:
+    """All passages of some codes by person, most first, each with all codes that it carries."""
+    held = snapshot(member.project_id)
+    chosen = [int(place) for place in places(held.code_ids, np.array(code_ids, np.int64)) if place >= 0]
+    rows = held.branch_rows if beneath else held.own_rows
+    among = np.zeros(len(held.passage_ids), bool)
+    for place in chosen:
+        among[rows.passages_of(place)] = True
+    passages = np.flatnonzero(among)
+    said = held.attributions
+    pair, at = expand(said.first[passages], said.first[passages + 1])
+    passage, case = passages[pair], said.case[at].astype(np.int64)
+    nobody = np.setdiff1d(passages, passage)
+    passage = np.concatenate([passage, nobody])
+    case = np.concatenate([case, np.full(len(nobody), -1, np.int64)])
+    times = np.bincount(case + 1, minlength=1)
+    order = np.lexsort((passage, case, -times[case + 1], case < 0))[:MOST]
+    about = facts_of(member, [int(held.case_ids[one]) for one in np.unique(case) if one >= 0])
+    shown = [(int(held.passage_ids[passage[one]]), int(case[one])) for one in order]
+    words = passages_in_context(member, [pk for pk, _ in shown])
+    carried: dict[int, list[int]] = {}
+    for pk, code in Coding.objects.filter(passage__in=words).values_list("passage_id", "code_id").distinct():
+        carried.setdefault(pk, []).append(code)
+    persons: list[dict[str, Any]] = []
+    for pk, one in shown:
+        key = int(held.case_ids[one]) if one >= 0 else None
+        if not persons or persons[-1]["case"] != key:
+            known = about.get(key or 0, {"identifier": "Nobody linked", "facts": []})
+            persons.append({"case": key, **known, "total": int(times[one + 1]), "passages": []})
+        persons[-1]["passages"].append({**words[pk], "codes": sorted(carried.get(pk, []))})
+    return {
+        "passages": len(passages),
+        "people": len(np.unique(case[case >= 0])),
+        "persons": persons,
+        "more": max(0, len(passage) - MOST),
+    }

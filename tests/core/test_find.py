@@ -1,0 +1,99 @@
+"""Finding words, held against plain reading of the texts; stems against the algorithm’s published examples."""
+
+import itertools
+import re
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from core.coding import find as finding
+from core.coding.find import BadQuery, find, frequent, query, stem
+from core.text.sentences import sentences_around
+from core.text.words import words
+
+TEXT = "The boats were late. We waited and waited; nobody tells you, it’s waiting that wears you out. Boat-house, boathouse."
+
+
+def found(text, asked, how="words", **more):
+    return [text[start:end] for start, end in find(text, query(asked, how, **more))]
+
+
+@pytest.mark.parametrize(
+    ("asked", "how", "expected"),
+    [
+        ("boat", "words", ["Boat"]),
+        ("boat", "forms", ["boats", "Boat"]),
+        ("wait", "forms", ["waited", "waited", "waiting"]),
+        ("waited and waited", "phrase", ["waited and waited"]),
+        ("it's", "words", ["it’s"]),
+        ("late nobody", "words", ["late", "nobody"]),
+        ("waited you", "near", ["waited; nobody tells you"]),
+        (r"wait(ed|ing)", "pattern", ["waited", "waited", "waiting"]),
+        ("oat", "words", []),
+    ],
+)
+def test_what_is_found(asked, how, expected):
+    assert found(TEXT, asked, how) == expected
+
+
+@pytest.mark.parametrize(
+    ("language", "word", "expected"),
+    [
+        # Examples from the vocabularies published with the algorithms (from memory).
+        ("english", "consignment", "consign"), ("english", "knightly", "knight"), ("english", "carries", "carri"),
+        ("german", "aufeinanderfolgenden", "aufeinanderfolg"), ("french", "continuellement", "continuel"),
+        ("swedish", "jaktkarlarne", "jaktkarl"), ("spanish", "chicharrones", "chicharron"),
+    ],
+)  # fmt: skip
+def test_stems(language, word, expected):
+    assert stem(word, language) == expected
+
+
+def test_all_forms_of_a_word_whose_stem_ends_in_another_letter():
+    assert found("carry carries carried carrying Carr cart", "carried", "forms") == ["carry", "carries", "carried", "carrying"]  # fmt: skip
+
+
+@given(
+    st.lists(st.sampled_from(["boat", "Boat", "late", "the", "é", "🚢", "—"]), max_size=12),
+    st.sampled_from([" ", ", ", "\n"]),
+)
+def test_words_are_found_wherever_a_plain_reading_has_them(parts, sign):
+    text = sign.join(parts)
+    spans = list(find(text, query("boat", "words")))
+    assert [text[start:end].casefold() for start, end in spans] == [w.casefold() for w in words(text) if w.casefold() == "boat"]  # fmt: skip
+    assert all(left[1] <= right[0] for left, right in itertools.pairwise(spans))
+
+
+@given(st.text(max_size=40), st.sampled_from(["words", "phrase", "forms", "near", "pattern"]))
+def test_any_query_finds_or_says_why_not(asked, how):
+    try:
+        spans = list(find(TEXT, query(asked, how)))
+    except BadQuery:
+        return
+    assert all(0 <= start < end <= len(TEXT) for start, end in spans)
+
+
+def test_a_pattern_that_would_run_for_ever_is_stopped(monkeypatch):
+    monkeypatch.setattr(finding, "SECONDS", 0.2)
+    with pytest.raises(BadQuery, match="takes too long"):
+        list(find("a" * 5000 + "b", query(r"(a|a|aa)+(?<!b)c", "pattern")))
+
+
+def test_frequent_words_are_counted_as_a_plain_count_does():
+    plain = re.findall(r"[a-z’]+", TEXT.lower())
+    counted = frequent([TEXT])
+    assert counted["waited"] == plain.count("waited") == 2
+    assert list(counted.values()) == sorted(counted.values(), reverse=True)
+    assert "we" not in frequent([TEXT], frozenset({"we"}))
+
+
+def test_a_stretch_is_widened_to_its_sentences_inside_its_turn():
+    text = "I asked Dr. Lund. He went home! Did he? Yes."
+    at = text.index("home")
+    low, high = sentences_around(text, at, at + 4, 0, len(text))
+    assert text[low:high].strip() == "He went home!"
+    at = text.index("asked")
+    low, high = sentences_around(text, at, at + 5, 0, len(text))
+    assert text[low:high].strip() == "I asked Dr. Lund."
+    assert sentences_around(text, 0, 1, 0, 7) == (0, 7)

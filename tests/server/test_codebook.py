@@ -1,0 +1,230 @@
+"""The codebook kept in order: merging, splitting, themes, memos, what wants a look."""
+
+import pytest
+
+from server.coding import actions as coding
+from server.coding import overview, queries
+from server.coding.actions import Move, NewCode
+from server.coding.models import Code, Coding, Passage
+from server.common.errors import Conflict, NotFound, Refusal
+from server.gather.models import Document
+from server.projects import trail
+from tests.server.conftest import put
+
+
+def code(world, name):
+    return Code.objects.get(project=world.project, name=name)
+
+
+def pier(world):
+    return Document.objects.get(title="P1_pier")
+
+
+def quoted(code):
+    return sorted(row.passage.document.text[row.passage.start : row.passage.end] for row in code.codings.all())
+
+
+def test_merging_carries_everything_over_and_counts_a_passage_once(world):
+    late, home = code(world, "Late"), code(world, "Home")
+    put(world.owner, pier(world), "I walked home", late)
+    put(world.coder, pier(world), "I walked home", home)
+    coding.change_code(world.owner, home.pk, definition="Being at home", scale_low="never", scale_high="always")
+    beneath = coding.create_code(world.owner, "At the window", home.pk)
+    theme = coding.create_theme(world.owner, "Staying", code_ids=[home.pk])
+    memo = coding.write_memo(world.owner, "Is it a place?", "codebook", code=home.pk)
+    said = overview.merge_preview(world.owner, late.pk, [home.pk])
+    assert said["codes"] == [{"code": home.pk, "passages": 2, "both": 1, "beneath": 1}]
+    coding.merge_codes(world.owner, late.pk, [home.pk])
+    late.refresh_from_db()
+    beneath.refresh_from_db()
+    memo.refresh_from_db()
+    assert not Code.objects.filter(name="Home").exists()
+    # The owner had both on one passage: once now; the other coder’s coding of it stays theirs.
+    assert quoted(late) == ["I stayed at home", "I walked home", "I walked home", "The boat was late 🚢 again."]
+    assert said["together"] == late.codings.values("passage").distinct().count() == 3
+    assert (beneath.parent_id, memo.code_id) == (late.pk, late.pk)
+    assert [row.code_id for row in theme.placings.all()] == [late.pk]
+    assert late.definition == "Being at home"
+    assert (late.scale_low, late.scale_high) == ("never", "always")
+
+
+def test_a_code_can_not_be_merged_into_one_beneath_it(world):
+    with pytest.raises(Refusal, match="lies beneath"):
+        coding.merge_codes(world.owner, code(world, "Late").pk, [code(world, "Getting across").pk])
+    with pytest.raises(Refusal, match="another code"):
+        coding.merge_codes(world.owner, code(world, "Late").pk, [code(world, "Late").pk])
+
+
+def test_codes_beneath_of_one_name_are_told_apart_by_a_merge(world):
+    top, home = code(world, "Getting across"), code(world, "Home")
+    coding.create_code(world.owner, "late", home.pk)
+    coding.merge_codes(world.owner, top.pk, [home.pk])
+    assert sorted(top.children.values_list("name", flat=True)) == ["Late", "late (Home)"]
+
+
+def test_a_merge_is_not_undone_over_what_has_changed_since(world):
+    late, home = code(world, "Late"), code(world, "Home")
+    coding.merge_codes(world.owner, late.pk, [home.pk])
+    theirs = Coding.objects.get(code=late, coder=world.coder.account)
+    coding.remove_coding(world.coder, theirs.pk)
+    with pytest.raises(Conflict):
+        trail.undo(world.owner)
+    assert late.codings.count() == 2
+
+
+def test_splitting_moves_each_passage_where_it_was_read_to(world):
+    home = code(world, "Home")
+    walked, stayed = (row.passage_id for row in home.codings.order_by("id"))
+    on_foot, never = coding.split_code(
+        world.owner, home.pk, ["On foot", "Never left"], [Move(walked, (0,)), Move(stayed, (1, 0))]
+    )
+    assert quoted(on_foot) == ["I stayed at home", "I walked home"]
+    assert quoted(never) == ["I stayed at home"]
+    assert never.codings.get().coder == world.coder.account
+    assert home.codings.count() == 0
+    with pytest.raises(Refusal, match="among the new ones"):
+        coding.split_code(world.owner, on_foot.pk, ["Third"], [Move(walked, (3,))])
+
+
+def test_a_passage_shared_with_another_coder_is_not_moved_from_under_them(world):
+    document, home = pier(world), code(world, "Home")
+    put(world.coder, document, "I walked home", home)
+    start = document.text.index("I walked home")
+    shared = Passage.objects.get(document=document, start=start)
+    moved = coding.stretch_passage(world.owner, shared.pk, start - len("Then "), start + len("I walked home"))
+    assert document.text[moved.start : moved.end] == "Then I walked home"
+    assert [row.coder for row in moved.codings.all()] == [world.owner.account]
+    assert [row.coder for row in shared.codings.all()] == [world.coder.account]
+
+
+def test_two_passages_that_come_to_the_same_words_become_one(world):
+    document, late = pier(world), code(world, "Late")
+    put(world.owner, document, "Then I walked home", late, code(world, "Home"))
+    start = document.text.index("I walked home")
+    shorter = Passage.objects.get(document=document, start=start)
+    moved = coding.stretch_passage(world.owner, shorter.pk, start - 5, start + len("I walked home"))
+    assert sorted(row.code.name for row in moved.codings.all()) == ["Home", "Late"]
+    assert not Passage.objects.filter(pk=shorter.pk).exists()
+    trail.undo(world.owner)
+    assert Passage.objects.get(pk=shorter.pk).codings.get().code.name == "Home"
+
+
+def test_nobody_moves_or_rates_what_is_anothers(world):
+    theirs = Coding.objects.get(coder=world.coder.account)
+    with pytest.raises(Refusal, match="Nothing of yours"):
+        coding.stretch_passage(world.owner, theirs.passage_id, 0, 3)
+    coding.change_code(world.owner, theirs.code_id, scale_low="little", scale_high="much")
+    with pytest.raises(Refusal, match="each rates their own"):
+        coding.rate_coding(world.owner, theirs.pk, 3)
+    assert coding.rate_coding(world.coder, theirs.pk, 4).rating == 4
+    with pytest.raises(Refusal, match="rated"):
+        coding.change_code(world.owner, theirs.code_id, scale_low="", scale_high="")
+
+
+def test_a_rating_needs_a_scale_with_two_named_ends(world):
+    own = Coding.objects.filter(coder=world.owner.account).first()
+    with pytest.raises(Refusal, match="has no scale"):
+        coding.rate_coding(world.owner, own.pk, 2)
+    with pytest.raises(Refusal, match="both its ends"):
+        coding.change_code(world.owner, own.code_id, scale_low="little")
+
+
+def test_a_theme_is_read_by_person(world):
+    top, home = code(world, "Getting across"), code(world, "Home")
+    question = coding.create_question(world.owner, "Who waits?")
+    theme = coding.create_theme(world.owner, "Tied to the clock", "They wait.", question.pk, [top.pk, home.pk])
+    (shown,) = overview.themes(world.owner)["themes"]
+    assert (shown["passages"], shown["documents"], shown["codes"]) == (3, 2, [top.pk, home.pk])
+    read = overview.reading(world.owner, [row.code_id for row in theme.placings.all()])
+    assert [(person["identifier"], len(person["passages"])) for person in read["persons"]] == [
+        ("P1", 2),
+        ("P2", 1),
+    ]
+    assert read["persons"][0]["passages"][0]["text"] == "The boat was late 🚢 again."
+    coding.order_codes(world.owner, theme.pk, [home.pk])
+    assert overview.themes(world.owner)["themes"][0]["codes"] == [home.pk]
+    coding.delete_question(world.owner, question.pk)
+    theme.refresh_from_db()
+    assert theme.question_id is None
+    with pytest.raises(Conflict, match="already"):
+        coding.create_theme(world.owner, "tied to the CLOCK")
+
+
+def test_what_wants_a_look(world):
+    coding.create_code(world.owner, "Being late", code(world, "Getting across").pk)
+    coding.create_code(world.owner, "Late, being", None, definition="d")
+    look = overview.wants_a_look(world.owner)
+    names = {row.pk: row.name for row in queries.codes(world.owner)}
+    assert sorted(names[pk] for pk in look["unused"]) == ["Being late", "Late, being"]
+    assert [names[pk] for pk in look["one_person"]] == ["Late"]
+    assert "Getting across" not in [names[pk] for pk in look["undefined"]]
+    assert [{names[one["left"]], names[one["right"]]} for one in look["alike"]] == [{"Being late", "Late, being"}]
+
+
+def test_memos_are_on_one_thing_and_their_writers_own(world):
+    home = code(world, "Home")
+    memo = coding.write_memo(world.owner, "  Too wide? ", "codebook", code=home.pk)
+    start = pier(world).text.index("I waited")
+    coding.write_memo(world.owner, "Long", stretch=(pier(world).pk, start, start + 8))
+    shown = queries.memos(world.coder)
+    assert [(one["on"], one["name"], one["text"]) for one in shown] == [
+        ("passage", "I waited", "Long"),
+        ("code", "Home", "Too wide?"),
+    ]
+    with pytest.raises(Refusal, match="only they or an owner"):
+        coding.change_memo(world.coder, memo.pk, "Mine")
+    with pytest.raises(Refusal, match="one thing"):
+        coding.write_memo(world.owner, "x", code=home.pk, document=pier(world).pk)
+    with pytest.raises(Refusal, match="Write something"):
+        coding.write_memo(world.owner, "  ")
+    coding.change_memo(world.owner, memo.pk, "Wide enough")
+    assert queries.memos(world.coder)[1]["text"] == "Wide enough"
+    with pytest.raises(NotFound):
+        coding.write_memo(world.owner, "x", code=10**6)
+
+
+@pytest.mark.parametrize(
+    ("extent", "expected"),
+    [("hit", "late"), ("sentence", "The boat was late 🚢 again."), ("turn", "The boat was late 🚢 again. I waited.")],
+)
+def test_hits_are_coded_as_found_or_widened(world, extent, expected):
+    document = pier(world)
+    start = document.text.index("late")
+    fresh = coding.code_hits(world.owner, [(document.pk, start, start + 4)], extent, [], [NewCode("Found")])
+    assert fresh == 1
+    assert quoted(code(world, "Found")) == [expected]
+
+
+@pytest.mark.parametrize(
+    ("asked", "expected"),
+    [
+        ({"text": "home"}, ["home", "home"]),
+        ({"text": "WAS"}, ["was"]),
+        ({"text": "was", "everyone": True}, ["was", "was", "was"]),
+        ({"text": "boat was", "how": "phrase"}, ["boat was"]),
+        ({"text": "waiting", "how": "forms"}, ["waited"]),
+        ({"text": "boat again", "how": "near"}, ["boat was late 🚢 again"]),
+        ({"text": "boat again", "how": "near", "within": 1}, []),
+        ({"text": "at [a-z]+$", "how": "pattern"}, []),
+        ({"text": "(?:never|then) i?", "how": "pattern"}, ["never ", "Then I"]),
+    ],
+)
+def test_finding(world, asked, expected):
+    answer = world.client(world.viewer.account).post(world.url("/find"), asked, format="json")
+    assert answer.status_code == 200, answer.data
+    assert sorted(hit["text"] for hit in answer.data["hits"]) == sorted(expected)
+    assert answer.data["total"] == sum(person["count"] for person in answer.data["people"]) == len(expected)
+
+
+@pytest.mark.parametrize(
+    ("asked", "sentence"),
+    [
+        ({"text": "(a", "how": "pattern"}, "can’t be read"),
+        ({"text": "?!"}, "no word"),
+        ({"text": "one", "how": "near"}, "two words"),
+    ],
+)
+def test_what_can_not_be_found_is_said(world, asked, sentence):
+    answer = world.client(world.viewer.account).post(world.url("/find"), asked, format="json")
+    assert answer.status_code == 400
+    assert sentence in str(answer.data)
