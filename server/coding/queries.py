@@ -60,38 +60,29 @@ def question(member: Membership, question_id: int) -> ResearchQuestion:
 
 
 def passages_of(document: Document) -> list[dict[str, Any]]:
-    """A document's passages in reading order, each with its codings."""
-    rows = Passage.objects.filter(document=document).prefetch_related("codings__coder", "memos__author")
-    return [
-        {
-            "id": row.pk,
-            "start": row.start,
-            "end": row.end,
-            "codings": [
-                {
-                    "id": coding.pk,
-                    "code": coding.code_id,
-                    "coder": coding.coder_id,
-                    "initials": coding.coder.initials,
-                    "coder_name": coding.coder.display_name,
-                    "rating": coding.rating,
-                }
-                for coding in row.codings.all()
-            ],
-            "memos": [
-                {
-                    "id": memo.pk,
-                    "text": memo.text,
-                    "kind": memo.kind,
-                    "author": memo.author.display_name,
-                    "author_id": memo.author_id,
-                    "source": memo.source,
-                }
-                for memo in row.memos.all()
-            ],
-        }
-        for row in rows
-    ]
+    """A document's passages in reading order, each with its codings and memos; plain rows, since there may be hundreds."""
+    rows: dict[int | None, dict[str, Any]] = {
+        pk: {"id": pk, "start": start, "end": end, "codings": [], "memos": []}
+        for pk, start, end in Passage.objects.filter(document=document).values_list("id", "start", "end")
+    }
+    coders = {row.pk: row for row in Account.objects.filter(codings__passage__document=document).distinct()}
+    codings = Coding.objects.filter(passage__document=document)
+    for pk, passage, code, coder, rating in codings.values_list("id", "passage_id", "code_id", "coder_id", "rating"):
+        who = coders[coder]
+        rows[passage]["codings"].append(
+            {
+                "id": pk,
+                "code": code,
+                "coder": coder,
+                "initials": who.initials,
+                "coder_name": who.display_name,
+                "rating": rating,
+            }
+        )
+    for memo in Memo.objects.filter(passage__document=document).select_related("author"):
+        shown = {name: getattr(memo, name) for name in ("id", "text", "kind", "source", "author_id")}
+        rows[memo.passage_id]["memos"].append({**shown, "author": memo.author.display_name})
+    return list(rows.values())
 
 
 def pins(member: Membership) -> dict[int, int]:

@@ -16,7 +16,20 @@ const FIELDS = [
 ] as const;
 
 /** All of one code: name, place, colour, definition, key; and delete. */
-export function CodeCard({ code, codes, pin, onClose }: { code: Code; codes: Code[]; pin: number | null; onClose: () => void }) {
+export function CodeCard({
+	code,
+	codes,
+	pin,
+	onClose,
+	whole = false,
+}: {
+	code: Code;
+	codes: Code[];
+	pin: number | null;
+	onClose: () => void;
+	/** It has a column to itself. */
+	whole?: boolean;
+}) {
 	const mayCode = useMayCode();
 	const project = useProject();
 	const { changeCode, deleteCode, createCode, pin: putPin } = useCodingWrites();
@@ -40,7 +53,10 @@ export function CodeCard({ code, codes, pin, onClose }: { code: Code; codes: Cod
 	];
 	const save = (name: keyof typeof said) => said[name] !== code[name] && changeCode.mutate({ id: code.id, [name]: said[name] });
 	return (
-		<section aria-label={`Code ${code.name}`} className="max-h-[58%] overflow-auto border-t-2 border-spruce p-3.5 text-[13px]">
+		<section
+			aria-label={`Code ${code.name}`}
+			className={`${whole ? "" : "max-h-[58%] overflow-auto border-t-2 border-spruce"} p-3.5 text-[13px]`}
+		>
 			<div className="mb-1 flex items-center gap-2">
 				<input
 					aria-label="Name of the code"
@@ -56,7 +72,12 @@ export function CodeCard({ code, codes, pin, onClose }: { code: Code; codes: Cod
 				</button>
 			</div>
 			<p className="quiet-line">
-				{counted(code.passages, "passage")} in {counted(code.documents, "document")}.{" "}
+				{counted(code.passages, "passage")} by {counted(code.people, project.case_one, project.case_many)} in{" "}
+				{counted(code.documents, "document")}.{" "}
+				<Link className="font-semibold text-spruce hover:underline" to={`/projects/${project.id}/code/codebook?open=${code.id}`}>
+					Read them
+				</Link>{" "}
+				·{" "}
 				<Link className="font-semibold text-spruce hover:underline" to={`/projects/${project.id}/compare?codes=${code.id}`}>
 					Compare it
 				</Link>
@@ -101,6 +122,7 @@ export function CodeCard({ code, codes, pin, onClose }: { code: Code; codes: Cod
 							/>
 						</div>
 					</div>
+					<Scale key={`${code.scale_low} ${code.scale_high}`} code={code} />
 					<fieldset className="mt-2">
 						<legend className="font-semibold">Colour</legend>
 						<div className="mt-1 flex flex-wrap gap-1">
@@ -130,6 +152,44 @@ export function CodeCard({ code, codes, pin, onClose }: { code: Code; codes: Cod
 				</>
 			)}
 		</section>
+	);
+}
+
+/** The two ends of a rating scale, for codes that come in degrees. */
+function Scale({ code }: { code: Code }) {
+	const { changeCode } = useCodingWrites();
+	const [low, setLow] = useState(code.scale_low);
+	const [high, setHigh] = useState(code.scale_high);
+	const save = () => {
+		const both = low.trim() && high.trim();
+		const none = !low.trim() && !high.trim();
+		if ((both || none) && (low !== code.scale_low || high !== code.scale_high))
+			changeCode.mutate({ id: code.id, scale_low: low.trim(), scale_high: high.trim() });
+	};
+	return (
+		<fieldset className="mt-2">
+			<legend className="font-semibold">Rating, from 1 to 5</legend>
+			<div className="mt-0.5 flex items-center gap-1.5">
+				<input
+					aria-label="Low end of the scale"
+					placeholder="such as: barely"
+					className="field min-w-0 flex-1"
+					value={low}
+					onChange={(event) => setLow(event.target.value)}
+					onBlur={save}
+				/>
+				to
+				<input
+					aria-label="High end of the scale"
+					placeholder="such as: all the time"
+					className="field min-w-0 flex-1"
+					value={high}
+					onChange={(event) => setHigh(event.target.value)}
+					onBlur={save}
+				/>
+			</div>
+			<p className="mt-0.5 text-[12px] text-quiet">Name both ends and its codings can be rated; leave both empty for none.</p>
+		</fieldset>
 	);
 }
 

@@ -1,10 +1,11 @@
 import { ChevronDown, ChevronRight } from "lucide-react";
-import { useMemo, useState } from "react";
+import { memo, useMemo, useState } from "react";
 import { useMayCode } from "../shell/project";
 import { codeColour } from "../ui/palette";
+import { useStable } from "../ui/stable";
 import { CodeCard } from "./CodeCard";
 import { type Code, useCodingWrites } from "./data";
-import { type Branch, branches } from "./tree";
+import { type Branch, branches, sum } from "./tree";
 
 interface Props {
 	codes: Code[];
@@ -14,9 +15,10 @@ interface Props {
 }
 
 /** The codebook beside the text: tree, search, counts, drag to nest, and a card a code. */
-export function Codebook({ codes, pins, onCode, selecting }: Props) {
+export const Codebook = memo(function Codebook({ codes, pins, onCode, selecting }: Props) {
 	const mayCode = useMayCode();
-	const { createCode } = useCodingWrites();
+	const { createCode, changeCode } = useCodingWrites();
+	const move = useStable((to: { id: number; parent: number | null }) => changeCode.mutate(to));
 	const [words, setWords] = useState("");
 	const [closed, setClosed] = useState<ReadonlySet<number>>(new Set());
 	const [opened, setOpened] = useState<number | null>(null);
@@ -46,7 +48,7 @@ export function Codebook({ codes, pins, onCode, selecting }: Props) {
 					}}
 				/>
 			</div>
-			<DropPlace className="min-h-0 flex-1 overflow-auto px-1.5 py-1.5" onDrop={(id) => ({ id, parent: null })}>
+			<DropPlace className="min-h-0 flex-1 overflow-auto px-1.5 py-1.5" onDrop={(id) => ({ id, parent: null })} onMove={move}>
 				{tree.map((branch) => (
 					<Row
 						key={branch.code.id}
@@ -59,6 +61,7 @@ export function Codebook({ codes, pins, onCode, selecting }: Props) {
 						onCode={onCode}
 						selecting={selecting}
 						pins={pins}
+						onMove={move}
 					/>
 				))}
 				{mayCode && wanted && !exists && (
@@ -89,7 +92,7 @@ export function Codebook({ codes, pins, onCode, selecting }: Props) {
 			)}
 		</aside>
 	);
-}
+});
 
 interface RowProps {
 	branch: Branch;
@@ -101,10 +104,11 @@ interface RowProps {
 	onCode: (id: number) => void;
 	selecting: boolean;
 	pins: { key: number; code: number }[];
+	onMove: (to: { id: number; parent: number | null }) => void;
 }
 
 function Row(props: RowProps) {
-	const { branch, wanted, closed, onToggle, opened, onOpen, onCode, selecting, pins } = props;
+	const { branch, wanted, closed, onToggle, opened, onOpen, onCode, selecting, pins, onMove } = props;
 	const { code, children, depth } = branch;
 	const mayCode = useMayCode();
 	if (wanted && !mentions(branch, wanted)) return null;
@@ -113,7 +117,7 @@ function Row(props: RowProps) {
 	const key = pins.find((pin) => pin.code === code.id)?.key;
 	return (
 		<>
-			<DropPlace onDrop={(id) => ({ id, parent: code.id })}>
+			<DropPlace onDrop={(id) => ({ id, parent: code.id })} onMove={onMove}>
 				<div
 					className={`flex items-center gap-1.5 rounded-md py-[3px] pr-2 text-[13.4px] ${opened === code.id ? "bg-spruce-soft" : "hover:bg-paper2"}`}
 					style={{ paddingLeft: 4 + depth * 16 }}
@@ -157,14 +161,15 @@ function Row(props: RowProps) {
 /** Takes a dragged code and moves it here. */
 function DropPlace({
 	onDrop,
+	onMove,
 	className,
 	children,
 }: {
 	onDrop: (id: number) => { id: number; parent: number | null };
+	onMove: (to: { id: number; parent: number | null }) => void;
 	className?: string;
 	children: React.ReactNode;
 }) {
-	const { changeCode } = useCodingWrites();
 	const [over, setOver] = useState(false);
 	return (
 		// biome-ignore lint/a11y/noStaticElementInteractions: the code's card nests by keyboard
@@ -183,7 +188,7 @@ function DropPlace({
 				setOver(false);
 				const id = Number(event.dataTransfer.getData("application/x-code"));
 				const target = onDrop(id);
-				if (id && target.parent !== id) changeCode.mutate(target);
+				if (id && target.parent !== id) onMove(target);
 			}}
 		>
 			{children}
@@ -196,8 +201,4 @@ function mentions(branch: Branch, wanted: string): boolean {
 		`${branch.code.name} ${branch.code.definition}`.toLowerCase().includes(wanted) ||
 		branch.children.some((child) => mentions(child, wanted))
 	);
-}
-
-function sum(branch: Branch): number {
-	return branch.code.passages + branch.children.reduce((total, child) => total + sum(child), 0);
 }

@@ -32,7 +32,7 @@ const DOCUMENT = {
 			id: 91,
 			start: points(TEXT.indexOf("The boat")),
 			end: points(TEXT.indexOf(" I waited")),
-			codings: [{ id: 301, code: 2, coder: 1, initials: "R", coder_name: "Rana" }],
+			codings: [{ id: 301, code: 2, coder: 1, initials: "R", coder_name: "Rana", rating: null }],
 			memos: [{ id: 401, text: "Which boat?", kind: "analytic", author: "Rana", source: "Kim" }],
 		},
 	],
@@ -47,6 +47,10 @@ beforeEach(() =>
 		"GET /roster": ROSTER,
 		"POST /documents/5/passages": DOCUMENT.passages,
 		"DELETE /codings/301": {},
+		"PATCH /codings/301": {},
+		"PATCH /passages/91": DOCUMENT.passages,
+		"POST /memos": { count: 1 },
+		"GET /themes": { questions: [], themes: [] },
 		"POST /codebook": {},
 		"PATCH /codes/2": {},
 		"PATCH /codes/4": {},
@@ -202,5 +206,62 @@ describe("the codebook beside the text", () => {
 		await user.click(within(book()).getByRole("button", { name: /^Crossing/ }));
 		await user.click(screen.getByRole("button", { name: "Beneath: At the top" }));
 		expect(texts(await screen.findAllByRole("option"))).toEqual(["At the top", "Home"]);
+	});
+});
+
+describe("the passage in hand", () => {
+	const take = async () => {
+		const shown = await desk();
+		await shown.user.click(screen.getByRole("button", { name: /^Missed boats on “The boat/ }));
+		shown.text.focus();
+		return shown;
+	};
+
+	it("is lengthened and shortened word by word, and widened to its turn, by key", async () => {
+		const { user } = await take();
+		await user.keyboard("{Alt>}{ArrowRight}{/Alt}");
+		const start = points(TEXT.indexOf("The boat"));
+		await waitFor(() => expect(calls("PATCH /passages/91")).toEqual([{ start, end: points(TEXT.indexOf(" waited")) }]));
+		await user.keyboard("{Alt>}{Shift>}{ArrowRight}{/Shift}{/Alt}");
+		await waitFor(() =>
+			expect(calls("PATCH /passages/91").at(-1)).toEqual({ start: points(TEXT.indexOf("boat")), end: points(TEXT.indexOf(" I waited")) }),
+		);
+		await user.keyboard("{Alt>}{Shift>}{ArrowDown}{/Shift}{/Alt}");
+		await waitFor(() => expect(calls("PATCH /passages/91").at(-1)).toEqual({ start: points(cut), end: points(TEXT.length - 1) }));
+	});
+
+	it("takes a memo, whose letters don’t go into the coding line", async () => {
+		const { user } = await take();
+		await user.click(screen.getByRole("button", { name: "Write a memo" }));
+		await user.type(screen.getByRole("textbox", { name: "The memo" }), "Two boats?");
+		expect(screen.getByRole<HTMLInputElement>("combobox", { name: "Coding line" }).value).toBe("");
+		await user.click(screen.getByRole("button", { name: "Keep" }));
+		await waitFor(() => expect(calls("POST /memos")).toEqual([{ text: "Two boats?", kind: "analytic", passage: 91 }]));
+	});
+
+	it("is rated where its code has a scale", async () => {
+		const codes = CODEBOOK.codes.map((code) => (code.id === 2 ? { ...code, scale_low: "a little", scale_high: "very" } : code));
+		nowServe("GET /codebook", { ...CODEBOOK, codes });
+		const { user } = await desk();
+		await user.click(await screen.findByRole("button", { name: "4 of 5" }));
+		await waitFor(() => expect(calls("PATCH /codings/301")).toEqual([{ rating: 4 }]));
+	});
+
+	it("is hidden from the margin with the notes, and stays in the text", async () => {
+		const { user, text } = await desk();
+		await user.click(screen.getByRole("button", { name: /^Notes in the margin/ }));
+		await user.click(await screen.findByRole("option", { name: "No notes" }));
+		expect(screen.queryByRole("button", { name: /^Missed boats on/ })).toBeNull();
+		expect(text.querySelectorAll(".coded")).toHaveLength(1);
+	});
+
+	it("is left for the next turn without a code by U", async () => {
+		const { user, text } = await desk();
+		text.focus();
+		await user.keyboard("U");
+		// The one participant turn has a code: there is nowhere to go.
+		expect(text.querySelector(".selected-words")).toBeNull();
+		await user.keyboard("S");
+		expect(texts(text.querySelectorAll(".selected-words")).join("")).not.toBe("");
 	});
 });

@@ -1,16 +1,21 @@
 import { ChevronLeft, ChevronRight, PanelRight } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { useDocuments } from "../gather/data";
 import { useRoster } from "../people/data";
 import { useMayCode, useProject } from "../shell/project";
+import { useSession } from "../shell/session";
 import { Empty, Loading, Problem } from "../ui/Empty";
+import { useStable } from "../ui/stable";
 import { counted } from "../ui/words";
 import { Codebook } from "./Codebook";
+import { CodePages } from "./CodePages";
 import { CodingLine } from "./CodingLine";
-import { type Code, type DeskDocument, type Stretch, useApply, useCodebook, useDocument } from "./data";
+import { type Code, type DeskDocument, type Passage, type Stretch, useApply, useCodebook, useCodingWrites, useDocument } from "./data";
 import { Keys } from "./Keys";
 import { MediaPanel, Player, pageAt } from "./MediaPanel";
+import { NotesChoice, useNoted } from "./Notes";
+import { drawnIn } from "./selection";
 import { SHORTCUT, Transcript } from "./Transcript";
 
 /** The reading desk: the text, its passages, the coding line and the codebook. */
@@ -66,7 +71,7 @@ function OpenDesk({
 	const mayCode = useMayCode();
 	const navigate = useNavigate();
 	const [params] = useSearchParams();
-	const [selection, setSelection] = useState<Stretch | null>(null);
+	const [selection, setSelection] = useState<Stretch | null>(() => pointedAt(document, params.get("at")));
 	const [active, setActive] = useState<number | null>(Number(params.get("passage")) || null);
 	const [recent, setRecent] = useState<number[]>([]);
 	const [side, setSide] = useState(() => window.innerWidth >= 900);
@@ -78,6 +83,11 @@ function OpenDesk({
 	const [page, setPage] = useState(1);
 	const shows = document.pages > 0 || document.media.some((medium) => medium.role === "picture");
 	const apply = useApply(document);
+	const { stretch } = useCodingWrites();
+	const me = useSession().data?.account?.id;
+	const mine = useCallback((passage: Passage) => passage.id > 0 && passage.codings.some((coding) => coding.coder === me), [me]);
+	const [notes, setNotes] = useState("all");
+	const noted = useNoted(notes);
 	const roster = useRoster().data;
 	const facts = useMemo(() => factsByCase(roster), [roster]);
 	const place = order.indexOf(document.id);
@@ -110,6 +120,7 @@ function OpenDesk({
 		setSelection(null);
 		text.current?.focus({ preventScroll: true });
 	};
+	const putOne = useStable((id: number) => selection && put([id]));
 	const participants = new Set(document.speakers.filter((speaker) => speaker.role === "participant").map((speaker) => speaker.id));
 	const theirs = document.turns.filter((turn) => participants.has(turn.speaker)).reduce((sum, turn) => sum + turn.words, 0);
 	return (
@@ -118,6 +129,8 @@ function OpenDesk({
 		>
 			<div className="flex min-h-0 min-w-0 flex-col">
 				<div className="flex shrink-0 items-center gap-3 border-b border-line bg-white px-4.5 py-2">
+					<CodePages />
+					<span className="h-5 border-l border-line" />
 					<button
 						type="button"
 						aria-label="Previous document"
@@ -132,7 +145,10 @@ function OpenDesk({
 						{counted(document.words, "word")}, {theirs.toLocaleString("en-GB")} by participants ·{" "}
 						{counted(document.passages.length, "passage")}
 					</span>
-					<span className="ml-auto shrink-0 quiet-line">
+					<span className="ml-auto shrink-0">
+						<NotesChoice document={document} value={notes} onChange={setNotes} />
+					</span>
+					<span className="shrink-0 quiet-line">
 						{place + 1} of {order.length}
 					</span>
 					<button
@@ -185,6 +201,15 @@ function OpenDesk({
 						line.current?.focus({ preventScroll: true });
 						if (SHORTCUT.test(key)) line.current?.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
 					}}
+					noted={noted}
+					mine={mine}
+					onStretch={(passage, to) =>
+						stretch.mutate({
+							passage: passage.id,
+							start: document.positions.toCodePoints(to.start),
+							end: document.positions.toCodePoints(to.end),
+						})
+					}
 					onDropCode={(code, stretch) => mayCode && apply.mutate({ ...stretch, codes: [code], newCodes: [] })}
 				/>
 				{mayCode && (
@@ -213,10 +238,17 @@ function OpenDesk({
 				)}
 			</div>
 			{shows && <MediaPanel document={document} page={page} onPage={setPage} />}
-			{side && <Codebook codes={codes} pins={pins} onCode={(id) => selection && put([id])} selecting={selection !== null} />}
+			{side && <Codebook codes={codes} pins={pins} onCode={putOne} selecting={selection !== null} />}
 			{keys && <Keys onClose={() => setKeys(false)} />}
 		</div>
 	);
+}
+
+/** The word that a link into the text points at (a code point, as on the wire). */
+function pointedAt(document: DeskDocument, at: string | null): Stretch | null {
+	if (at === null || !Number.isFinite(Number(at))) return null;
+	const start = document.positions.toUnits(Math.min(Number(at), document.text.length));
+	return drawnIn(document.text, start, start + (/^\S+/.exec(document.text.slice(start))?.[0].length ?? 1));
 }
 
 /** For each case, its first few values in words, for the margin of the text. */

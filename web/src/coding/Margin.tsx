@@ -1,8 +1,13 @@
-import { useLayoutEffect, useRef, useState } from "react";
+import { memo, useCallback, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useProject } from "../shell/project";
 import { useSession } from "../shell/session";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
 import { codeColour } from "../ui/palette";
+import { useStable } from "../ui/stable";
 import { type Code, type DeskDocument, type Passage, useCodingWrites } from "./data";
+import { MEMO_KINDS, type MemoKind } from "./memos";
+import { useOverviewWrites } from "./overview";
 
 const GAP = 6;
 
@@ -10,23 +15,34 @@ interface Props {
 	document: DeskDocument;
 	codes: Code[];
 	tops: Map<number, number>;
+	noted: (passage: Passage) => boolean;
 	active: number | null;
 	onActive: (passage: Passage) => void;
 }
 
 /** A card a passage, level with it; cards make room for each other. */
-export function Margin({ document, codes, tops, active, onActive }: Props) {
+export const Margin = memo(function Margin({ document, codes, tops, noted, active, onActive }: Props) {
 	const { role } = useProject();
 	const me = useSession().data?.account?.id;
-	const { removeCoding, deleteMemo } = useCodingWrites();
+	const { removeCoding, deleteMemo, rate } = useCodingWrites();
+	const remove = useStable((coding: number) => removeCoding.mutate(coding));
+	const forget = useStable((memo: number) => deleteMemo.mutate(memo));
+	const put = useStable((coding: number, rating: number | null) => rate.mutate({ coding, rating }));
+	const [writing, setWriting] = useState<number | null>(null);
+	const shown = document.passages.filter(noted);
 	const cards = useRef(new Map<number, HTMLDivElement>());
 	const [places, setPlaces] = useState<Map<number, number>>(new Map());
-	const byId = new Map(codes.map((code) => [code.id, code]));
+	const byId = useMemo(() => new Map(codes.map((code) => [code.id, code])), [codes]);
+	const measured = useCallback((passage: number, card: HTMLDivElement | null) => {
+		if (card) cards.current.set(passage, card);
+		else cards.current.delete(passage);
+	}, []);
+	// biome-ignore lint/correctness/useExhaustiveDependencies: a memo being written makes its card longer
 	useLayoutEffect(() => {
 		let free = 0;
 		const found = new Map<number, number>();
 		const order = document.passages
-			.filter((passage) => tops.has(passage.id))
+			.filter((passage) => tops.has(passage.id) && noted(passage))
 			.sort((a, b) => (tops.get(a.id) ?? 0) - (tops.get(b.id) ?? 0) || a.start - b.start);
 		for (const passage of order) {
 			const top = Math.max(free, tops.get(passage.id) ?? 0);
@@ -34,79 +50,208 @@ export function Margin({ document, codes, tops, active, onActive }: Props) {
 			free = top + (cards.current.get(passage.id)?.offsetHeight ?? 40) + GAP;
 		}
 		setPlaces(found);
-	}, [document.passages, tops]);
+	}, [document.passages, tops, noted, writing, active]);
 	const bottom = Math.max(0, ...[...places].map(([id, top]) => top + (cards.current.get(id)?.offsetHeight ?? 0)));
 	return (
-		<div
-			className="absolute top-0 left-[calc(var(--text-width)+160px)] w-52 @min-[1000px]:w-60 @min-[1200px]:w-80"
-			style={{ height: bottom + 20 }}
-		>
-			{document.passages.map((passage) => (
-				<div
+		<div className="absolute top-0 left-[calc(var(--text-width)+160px)] w-[var(--card-width)]" style={{ height: bottom + 20 }}>
+			{shown.map((passage) => (
+				<Card
 					key={passage.id}
-					ref={(card) => {
-						if (card) cards.current.set(passage.id, card);
-						else cards.current.delete(passage.id);
-					}}
-					className={`absolute w-full rounded-lg border bg-white px-2.5 py-1.5 text-[12.8px] leading-snug ${active === passage.id ? "z-10 border-spruce shadow-[0_0_0_2px_#14555a22]" : "border-line"}`}
-					style={{ top: places.get(passage.id) ?? tops.get(passage.id) ?? 0 }}
-				>
-					{grouped(passage).map(({ code, codings }) => {
-						const known = byId.get(code);
-						const removable = codings.find((coding) => coding.coder === me) ?? (role === "owner" ? codings[0] : undefined);
-						return (
-							<div key={code} className="flex items-center gap-1.5">
-								<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(known?.colour ?? 0) }} />
-								<button
-									type="button"
-									className="min-w-0 flex-1 truncate text-left font-semibold"
-									title={known?.definition || known?.name}
-									aria-label={`${known?.name ?? "Code"} on “${document.text.slice(passage.start, passage.end).slice(0, 60)}”`}
-									onClick={() => onActive(passage)}
-								>
-									{known?.name ?? "…"}
-								</button>
-								<span className="text-[11.5px] text-quiet" title={codings.map((coding) => coding.coder_name).join(", ")}>
-									{codings.map((coding) => coding.initials).join(" ")}
-								</span>
-								{removable && role !== "viewer" && (
-									<button
-										type="button"
-										aria-label={`Take ${known?.name} off`}
-										disabled={removable.id < 0}
-										className="text-quiet hover:text-danger"
-										onClick={() => removeCoding.mutate(removable.id)}
-									>
-										×
-									</button>
-								)}
-							</div>
-						);
-					})}
-					{passage.memos.map((memo) => (
-						<div key={memo.id} className="mt-0.5 flex gap-1.5 first:mt-0">
+					passage={passage}
+					byId={byId}
+					top={places.get(passage.id) ?? tops.get(passage.id) ?? 0}
+					current={active === passage.id}
+					writing={active === passage.id && writing === passage.id}
+					said={document.text.slice(passage.start, Math.min(passage.end, passage.start + 60))}
+					measured={measured}
+					role={role}
+					me={me}
+					onRemove={remove}
+					onForget={forget}
+					onRate={put}
+					onWriting={setWriting}
+					onActive={onActive}
+				/>
+			))}
+		</div>
+	);
+});
+
+/** One passage’s codes, ratings and memos. */
+const Card = memo(function Card({
+	passage,
+	byId,
+	top,
+	current,
+	writing,
+	said,
+	measured,
+	role,
+	me,
+	onRemove,
+	onForget,
+	onRate,
+	onWriting,
+	onActive,
+}: {
+	passage: Passage;
+	byId: Map<number, Code>;
+	top: number;
+	current: boolean;
+	writing: boolean;
+	said: string;
+	measured: (passage: number, card: HTMLDivElement | null) => void;
+	role: string;
+	me: number | undefined;
+	onRemove: (coding: number) => void;
+	onForget: (memo: number) => void;
+	onRate: (coding: number, rating: number | null) => void;
+	onWriting: (passage: number | null) => void;
+	onActive: (passage: Passage) => void;
+}) {
+	return (
+		<div
+			ref={(card) => measured(passage.id, card)}
+			className={`absolute w-full rounded-lg border bg-white [contain:layout_style] px-2.5 py-1.5 text-[12.8px] leading-snug ${current ? "z-10 border-spruce shadow-[0_0_0_2px_#14555a22]" : "border-line"}`}
+			style={{ top }}
+		>
+			{grouped(passage).map(({ code, codings }) => {
+				const known = byId.get(code);
+				const removable = codings.find((coding) => coding.coder === me) ?? (role === "owner" ? codings[0] : undefined);
+				return (
+					<div key={code} className="flex flex-wrap items-center gap-x-1.5">
+						<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(known?.colour ?? 0) }} />
+						<button
+							type="button"
+							className="min-w-0 flex-1 truncate text-left font-semibold"
+							title={known?.definition || known?.name}
+							aria-label={`${known?.name ?? "Code"} on “${said}”`}
+							onClick={() => onActive(passage)}
+						>
+							{known?.name ?? "…"}
+						</button>
+						<span className="text-[11.5px] text-quiet" title={codings.map((coding) => coding.coder_name).join(", ")}>
+							{codings.map((coding) => coding.initials).join(" ")}
+						</span>
+						{removable && role !== "viewer" && (
 							<button
 								type="button"
-								className="min-w-0 flex-1 text-left whitespace-pre-line text-quiet"
-								aria-label={`Memo on “${document.text.slice(passage.start, passage.end).slice(0, 60)}”: ${memo.text}`}
-								onClick={() => onActive(passage)}
+								aria-label={`Take ${known?.name} off`}
+								disabled={removable.id < 0}
+								className="text-quiet hover:text-danger"
+								onClick={() => onRemove(removable.id)}
 							>
-								{memo.text} <span className="text-[11.5px]">— {memo.source || memo.author}</span>
+								×
 							</button>
-							{role !== "viewer" && (
-								<button
-									type="button"
-									aria-label="Delete the memo"
-									className="self-start text-quiet hover:text-danger"
-									onClick={() => deleteMemo.mutate(memo.id)}
-								>
-									×
-								</button>
-							)}
-						</div>
-					))}
+						)}
+						{known?.scale_low && (
+							<Rating
+								code={known}
+								codings={codings}
+								mine={role === "viewer" ? undefined : codings.find((coding) => coding.coder === me && coding.id > 0)}
+								onRate={onRate}
+							/>
+						)}
+					</div>
+				);
+			})}
+			{passage.memos.map((memo) => (
+				<div key={memo.id} className="mt-0.5 flex gap-1.5 first:mt-0">
+					<button
+						type="button"
+						className="min-w-0 flex-1 text-left whitespace-pre-line text-quiet"
+						aria-label={`Memo on “${said}”: ${memo.text}`}
+						onClick={() => onActive(passage)}
+					>
+						{memo.text} <span className="text-[11.5px]">— {memo.source || memo.author}</span>
+					</button>
+					{role !== "viewer" && (
+						<button
+							type="button"
+							aria-label="Delete the memo"
+							className="self-start text-quiet hover:text-danger"
+							onClick={() => onForget(memo.id)}
+						>
+							×
+						</button>
+					)}
 				</div>
 			))}
+			{current &&
+				role !== "viewer" &&
+				passage.id > 0 &&
+				(writing ? (
+					<NewMemo passage={passage.id} onDone={() => onWriting(null)} />
+				) : (
+					<button type="button" className="mt-0.5 text-[12.2px] text-spruce hover:underline" onClick={() => onWriting(passage.id)}>
+						Write a memo
+					</button>
+				))}
+		</div>
+	);
+});
+
+/** A coding’s place on its code’s scale; one’s own can be set, others’ are read. */
+function Rating({
+	code,
+	codings,
+	mine,
+	onRate,
+}: {
+	code: Code;
+	codings: Passage["codings"];
+	mine: Passage["codings"][number] | undefined;
+	onRate: (coding: number, rating: number | null) => void;
+}) {
+	const rating = (mine ?? codings[0])?.rating ?? null;
+	return (
+		<fieldset className="flex w-full items-center gap-1 pl-4 text-[11.5px] text-quiet">
+			<legend className="sr-only">
+				{code.name}, from {code.scale_low} to {code.scale_high}
+			</legend>
+			{code.scale_low}
+			{[1, 2, 3, 4, 5].map((place) => (
+				<button
+					key={place}
+					type="button"
+					disabled={!mine}
+					aria-label={`${place} of 5${place === rating ? ", as it is rated" : ""}`}
+					aria-pressed={place === rating}
+					title={place === rating ? "Click again to take the rating off" : `${place} of 5`}
+					className={`size-3 rounded-full border ${rating !== null && place <= rating ? "border-spruce bg-spruce" : "border-quiet/50 bg-white"}`}
+					onClick={() => mine && onRate(mine.id, place === rating ? null : place)}
+				/>
+			))}
+			{code.scale_high}
+		</fieldset>
+	);
+}
+
+function NewMemo({ passage, onDone }: { passage: number; onDone: () => void }) {
+	const { writeMemo } = useOverviewWrites();
+	const [text, setText] = useState("");
+	const [kind, setKind] = useState<MemoKind>("analytic");
+	const keep = () => text.trim() && writeMemo.mutate({ text, kind, passage }, { onSuccess: onDone });
+	return (
+		<div className="mt-1">
+			<textarea
+				autoFocus
+				aria-label="The memo"
+				rows={3}
+				className="field w-full text-[12.8px]"
+				value={text}
+				onChange={(event) => setText(event.target.value)}
+				onKeyDown={(event) => {
+					if (event.key === "Escape") onDone();
+					if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) keep();
+				}}
+			/>
+			<div className="flex flex-wrap items-center gap-1.5">
+				<Choice name="Kind of memo" as="small" value={kind} options={MEMO_KINDS} onChange={setKind} />
+				<Button look="main" className="ml-auto" disabled={!text.trim() || writeMemo.isPending} onClick={keep}>
+					Keep
+				</Button>
+			</div>
 		</div>
 	);
 }

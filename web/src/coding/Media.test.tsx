@@ -109,10 +109,17 @@ describe("pages beside the text", () => {
 	});
 });
 
+/** The menu is made when its turn’s number is pointed at. */
+async function openMenu(user: { hover: (on: Element) => Promise<void>; click: (on: Element) => Promise<void> }, turn: number) {
+	const name = `Turn ${turn}: split, join, change`;
+	await user.hover(screen.getByRole("button", { name }));
+	await user.click(screen.getByRole("button", { name }));
+}
+
 describe("a turn’s menu", () => {
 	const open = async () => {
 		const shown = await desk();
-		await shown.user.click(screen.getByRole("button", { name: "Turn 2: split, join, change" }));
+		await openMenu(shown.user, 2);
 		return shown;
 	};
 
@@ -123,7 +130,7 @@ describe("a turn’s menu", () => {
 		const text = screen.getByRole("group", { name: /^Text of/ });
 		text.focus();
 		await user.keyboard("{ArrowRight}{ArrowRight}{ArrowRight}{ArrowRight}");
-		await user.click(screen.getByRole("button", { name: "Turn 2: split, join, change" }));
+		await openMenu(user, 2);
 		await user.click(screen.getByRole("menuitem", { name: /Split before/ }));
 		await waitFor(() => expect(calls(`POST ${TURN}/split`).length).toBe(1));
 		const { at } = calls(`POST ${TURN}/split`)[0] as { at: number };
@@ -134,7 +141,7 @@ describe("a turn’s menu", () => {
 		const { user } = await open();
 		await user.click(screen.getByRole("menuitem", { name: "Give to INT" }));
 		await waitFor(() => expect(calls(`POST ${TURN}/give`)).toEqual([{ speaker: 1 }]));
-		await user.click(screen.getByRole("button", { name: "Turn 1: split, join, change" }));
+		await openMenu(user, 1);
 		await user.click(screen.getByRole("menuitem", { name: "Join with the next turn" }));
 		await waitFor(() => expect(calls("POST /documents/5/turns/1/join").length).toBe(1));
 	});

@@ -1,12 +1,24 @@
-import { type DragEvent, type KeyboardEvent, type RefObject, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import {
+	type CSSProperties,
+	type DragEvent,
+	type KeyboardEvent,
+	type RefObject,
+	useCallback,
+	useEffect,
+	useLayoutEffect,
+	useMemo,
+	useRef,
+	useState,
+} from "react";
 import { useMayCode } from "../shell/project";
 import { codeColour } from "../ui/palette";
-import type { Code, DeskDocument, Stretch } from "./data";
+import { useStable } from "../ui/stable";
+import type { Code, DeskDocument, Passage, Stretch } from "./data";
+import { byWord, dragged, type Edge, toSentences, toTurns } from "./ends";
 import { Margin } from "./Margin";
-import { clock } from "./MediaPanel";
-import { lanes, lineStyle, segments } from "./segments";
-import { drawnIn, type Move, moved, selectedStretch, wordsOf } from "./selection";
-import { TurnMenu } from "./TurnMenu";
+import { cutTurns, lanes } from "./segments";
+import { drawnIn, type Move, moved, offsetAt, selectedStretch, wordsOf } from "./selection";
+import { TurnRow } from "./TurnRow";
 
 const MOVES: Record<string, [Move, Move]> = {
 	ArrowRight: ["next", "longer"],
@@ -29,23 +41,43 @@ interface Props {
 	onSelect: (stretch: Stretch | null, byMouse: boolean) => void;
 	onType: (key: string) => void;
 	onDropCode: (code: number, stretch: Stretch) => void;
+	onStretch: (passage: Passage, stretch: Stretch) => void;
+	/** Whether a card stands in the margin for a passage. */
+	noted: (passage: Passage) => boolean;
+	mine: (passage: Passage) => boolean;
 	playing: number | null;
 	onPlay: (begin: number) => void;
 }
 
 /** The text turn by turn, passages shown in it, cards beside it. */
 export function Transcript(props: Props) {
-	const { ref, document, codes, facts, selection, active, onActive, onSelect, onType, onDropCode, playing, onPlay } = props;
+	const {
+		ref,
+		document,
+		codes,
+		facts,
+		selection,
+		active,
+		onActive,
+		onSelect,
+		onType,
+		onDropCode,
+		onStretch,
+		noted,
+		mine,
+		playing,
+		onPlay,
+	} = props;
 	const mayCode = useMayCode();
 	const body = useRef<HTMLDivElement>(null);
 	const colours = useMemo(() => new Map(codes.map((code) => [code.id, codeColour(code.colour)])), [codes]);
-	const colourOf = (code: number) => colours.get(code) ?? "#9B8573";
+	const colourOf = useCallback((code: number) => colours.get(code) ?? "#9B8573", [colours]);
 	const laneOf = useMemo(() => lanes(document.passages), [document.passages]);
 	const words = useMemo(() => wordsOf(document.text), [document.text]);
 	const speakers = useMemo(() => new Map(document.speakers.map((speaker) => [speaker.id, speaker])), [document.speakers]);
-	const headings = (turn: DeskDocument["turns"][number]) =>
-		document.sections.filter((section) => section.kind === "question" && turn.start <= section.start && section.start < turn.end);
-	const tops = useTops(body, document, selection);
+	const cut = useMemo(() => cutTurns(document.turns, document.sections, document.passages, laneOf), [document, laneOf]);
+	const width = useWidth(ref);
+	const tops = useTops(body, document);
 
 	// A passage named in the address, or chosen on its card, is brought into view once.
 	const shown = useRef<number | null>(null);
@@ -58,6 +90,12 @@ export function Transcript(props: Props) {
 		const frame = ref.current?.getBoundingClientRect();
 		if (span && box && frame && (box.top < frame.top || box.bottom > frame.bottom)) span.scrollIntoView({ block: "center" });
 	}, [active, document.passages, ref]);
+
+	// What a link points at is brought into view when the text opens.
+	const pointed = useRef(selection);
+	useEffect(() => {
+		if (pointed.current) body.current?.querySelector(".selected-words")?.scrollIntoView({ block: "center" });
+	}, []);
 
 	// The turn that is heard stays in view.
 	useEffect(() => {
@@ -82,10 +120,74 @@ export function Transcript(props: Props) {
 		onSelect({ start: next.start, end: next.end }, false);
 		keepInView(next);
 	};
+	const held = document.passages.find((passage) => passage.id === active);
+	/** Go on to the next place after what is in hand; from the end to the beginning again. */
+	const goTo = (places: Stretch[]) => {
+		const from = selection?.start ?? held?.start ?? -1;
+		const next = places.find((one) => one.start > from) ?? places[0];
+		const stretch = next && drawnIn(document.text, next.start, next.end);
+		if (!stretch) return;
+		onActive(document.passages.find((one) => one.start === stretch.start && one.end === stretch.end)?.id ?? null);
+		onSelect(stretch, false);
+		keepInView(stretch);
+	};
+	const jumps: Record<string, () => void> = {
+		u: () =>
+			goTo(
+				document.turns.filter(
+					(turn) =>
+						speakers.get(turn.speaker)?.role === "participant" &&
+						!document.passages.some((passage) => passage.start < turn.end && passage.end > turn.start),
+				),
+			),
+		c: () => {
+			const codes = new Set(held?.codings.map((coding) => coding.code));
+			goTo(document.passages.filter((passage) => passage.codings.some((coding) => codes.has(coding.code))));
+		},
+		s: () => {
+			const at = selection?.start ?? held?.start ?? -1;
+			const speaker = document.turns.find((turn) => turn.start <= at && at < turn.end)?.speaker;
+			// With nothing in hand, whoever takes part first.
+			const own = speaker ?? document.speakers.find((one) => one.role === "participant")?.id;
+			goTo(document.turns.filter((turn) => turn.speaker === own));
+		},
+	};
+	const onAlt = (event: KeyboardEvent) => {
+		const jump = jumps[event.key.toLowerCase()];
+		if (jump) {
+			event.preventDefault();
+			jump();
+			return;
+		}
+		if (!held || !mine(held) || !mayCode) return;
+		const edge: Edge = event.shiftKey ? "start" : "end";
+		const ways: Record<string, () => Stretch | null> = {
+			ArrowRight: () => byWord(words, held, edge, 1),
+			ArrowLeft: () => byWord(words, held, edge, -1),
+			ArrowDown: () => (event.shiftKey ? toTurns : toSentences)(document.text, document.turns, held),
+		};
+		const way = ways[event.key];
+		if (!way) return;
+		event.preventDefault();
+		const next = way();
+		if (!next || (next.start === held.start && next.end === held.end)) return;
+		onSelect(next, false);
+		onStretch(held, next);
+	};
 	const onKey = (event: KeyboardEvent) => {
-		if (event.ctrlKey || event.metaKey || event.altKey) return;
+		if (event.ctrlKey || event.metaKey) return;
 		// What is typed in a dialog or menu opened from here isn't meant for the text.
-		if (!ref.current?.contains(event.target as Node) || (event.target as HTMLElement).closest("[aria-haspopup]")) return;
+		if (!ref.current?.contains(event.target as Node) || (event.target as HTMLElement).closest("[aria-haspopup], textarea, input")) return;
+		if (event.altKey) {
+			onAlt(event);
+			return;
+		}
+		const jumpTo = selection ? undefined : jumps[event.key.toLowerCase()];
+		if (jumpTo) {
+			event.preventDefault();
+			jumpTo();
+			return;
+		}
 		const move = MOVES[event.key];
 		if (move) {
 			event.preventDefault();
@@ -103,6 +205,19 @@ export function Transcript(props: Props) {
 			onType(event.key);
 		}
 	};
+	const play = useStable(onPlay);
+	const choose = useStable(onActive);
+	const takeUp = useStable((passage: Passage) => {
+		onActive(passage.id);
+		onSelect({ start: passage.start, end: passage.end }, true);
+	});
+	const drag = useStable((edge: Edge, x: number, y: number, done: boolean) => {
+		const to = body.current && offsetAt(body.current, x, y);
+		if (to === null || !held) return;
+		const next = dragged(words, held, edge, to);
+		onSelect(next, false);
+		if (done && (next.start !== held.start || next.end !== held.end)) onStretch(held, next);
+	});
 	const onMouseUp = () => {
 		if (!body.current) return;
 		const stretch = selectedStretch(body.current, document.text);
@@ -127,93 +242,66 @@ export function Transcript(props: Props) {
 			tabIndex={0}
 			aria-label={`Text of ${document.title}. Arrow keys choose words, Shift with arrows more of them, T a whole turn; then type a code.`}
 			role="group"
-			className="@container relative min-h-0 flex-1 overflow-auto focus-visible:outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-spruce)]"
+			className="relative min-h-0 flex-1 overflow-auto focus-visible:outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-spruce)]"
 			onKeyDown={onKey}
 			onDragOver={(event) => event.dataTransfer.types.includes("application/x-code") && event.preventDefault()}
 			onDrop={onDrop}
 		>
 			{/* biome-ignore lint/a11y/noStaticElementInteractions: selecting by mouse; keys do the same above */}
-			<div ref={body} className="text-width relative w-fit py-4 pr-4 pl-3" onMouseUp={onMouseUp}>
-				{document.turns.map((turn) => {
+			<div
+				ref={body}
+				className={`text-width relative py-4 pr-4 pl-3 ${width >= 1200 ? "broad" : ""}`}
+				style={{ "--desk-width": `${width}px` } as CSSProperties}
+				onMouseUp={onMouseUp}
+			>
+				{cut.map(({ turn, segments: own, signature, headings, first, last }) => {
 					const speaker = speakers.get(turn.speaker);
-					const quieter = speaker?.role !== "participant";
-					const known = speaker?.case ? facts.get(speaker.case) : undefined;
+					const chosen = selection && selection.start < turn.end && selection.end > turn.start ? selection : null;
+					const touched = held && held.start < turn.end && held.end > turn.start ? held : null;
 					return (
-						<div
+						<TurnRow
 							key={turn.number}
-							id={`turn-${turn.number}`}
-							className={`grid grid-cols-[104px_var(--text-width)] gap-x-4 rounded-md ${quieter ? "mb-2" : "mb-3.5"} ${playing === turn.number ? "bg-spruce-soft" : ""}`}
-						>
-							{headings(turn).map((section) => (
-								<h3 key={`${section.kind}${section.start}`} className="col-start-2 mt-1 mb-0.5 text-[12.8px] font-semibold text-spruce">
-									{section.title}
-								</h3>
-							))}
-							<div className="col-start-1 pt-1 text-right text-[12.6px] leading-snug text-quiet select-none" title={known?.join("\n")}>
-								<span className={quieter ? "" : "font-semibold text-[#0F5C8C]"}>
-									{speaker?.label === "Whole document" ? "" : speaker?.label}
-								</span>
-								{speaker?.case_name && speaker.case_name !== speaker.label && <span className="block">{speaker.case_name}</span>}
-								{speaker?.role === "participant" && speaker.case === null && <span className="block text-apricot-deep">not linked</span>}
-								<span className="flex items-center justify-end gap-1">
-									{turn.begin !== null && document.kind === "recording" && (
-										<button
-											type="button"
-											aria-label={`Play turn ${turn.number}`}
-											title={`Play from ${clock(turn.begin)}`}
-											className="text-spruce hover:text-ink"
-											onClick={() => onPlay(turn.begin ?? 0)}
-										>
-											▸
-										</button>
-									)}
-									{mayCode ? (
-										<TurnMenu document={document} turn={turn} selection={selection} />
-									) : (
-										<span className="text-[11.5px]">{turn.time || turn.number}</span>
-									)}
-								</span>
-							</div>
-							<div className={`reading ${quieter ? "quieter" : ""}`} dir="auto">
-								{segments(turn, document.passages, laneOf, selection).map((segment) => {
-									const current = active !== null && segment.passages.includes(active);
-									return (
-										// biome-ignore lint/a11y/noStaticElementInteractions lint/a11y/useKeyWithClickEvents: the card beside it is the keyboard's way in
-										<span
-											key={segment.start}
-											data-at={segment.start}
-											data-passages={segment.passages.join(" ") || undefined}
-											className={`${segment.lines.length ? "coded" : ""} ${segment.selected ? "selected-words" : ""} ${current ? "font-[520]" : ""}`}
-											style={lineStyle(segment.lines, colourOf)}
-											onClick={() => segment.passages.length && window.getSelection()?.isCollapsed && onActive(segment.passages[0] ?? null)}
-										>
-											{document.text.slice(segment.start, segment.end)}
-										</span>
-									);
-								})}
-							</div>
-						</div>
+							document={document}
+							turn={turn}
+							speaker={speaker}
+							known={speaker?.case ? facts.get(speaker.case) : undefined}
+							headings={headings}
+							segments={own}
+							signature={signature}
+							selection={chosen && { start: Math.max(chosen.start, first), end: Math.min(chosen.end, last) }}
+							active={touched?.id ?? null}
+							held={touched && mayCode && mine(touched) ? touched : null}
+							playing={playing === turn.number}
+							colourOf={colourOf}
+							onPlay={play}
+							onActive={choose}
+							onDrag={drag}
+						/>
 					);
 				})}
-				<Margin
-					document={document}
-					codes={codes}
-					tops={tops}
-					active={active}
-					onActive={(passage) => {
-						onActive(passage.id);
-						onSelect({ start: passage.start, end: passage.end }, true);
-					}}
-				/>
+				<Margin document={document} codes={codes} tops={tops} noted={noted} active={active} onActive={takeUp} />
 			</div>
 		</div>
 	);
 }
 
+/** The width that text and cards share. A container query would lay the whole text out anew at every change of it. */
+function useWidth(frame: RefObject<HTMLDivElement | null>): number {
+	const [width, setWidth] = useState(1000);
+	useLayoutEffect(() => {
+		const measure = () => frame.current && setWidth(frame.current.clientWidth || 1000);
+		measure();
+		const watch = new ResizeObserver(measure);
+		if (frame.current) watch.observe(frame.current);
+		return () => watch.disconnect();
+	}, [frame]);
+	return width;
+}
+
 /** How far down the first word of each passage stands, measured after every change of the text. */
-function useTops(body: RefObject<HTMLDivElement | null>, document: DeskDocument, selection: Stretch | null): Map<number, number> {
+function useTops(body: RefObject<HTMLDivElement | null>, document: DeskDocument): Map<number, number> {
 	const [tops, setTops] = useState<Map<number, number>>(new Map());
-	// biome-ignore lint/correctness/useExhaustiveDependencies: passages and a new selection cut the text anew
+	// biome-ignore lint/correctness/useExhaustiveDependencies: passages cut the text anew
 	useLayoutEffect(() => {
 		const measure = () => {
 			if (!body.current) return;
@@ -229,6 +317,6 @@ function useTops(body: RefObject<HTMLDivElement | null>, document: DeskDocument,
 		const watch = new ResizeObserver(measure);
 		if (body.current) watch.observe(body.current);
 		return () => watch.disconnect();
-	}, [body, document, selection]);
+	}, [body, document.passages, document.text]);
 	return tops;
 }

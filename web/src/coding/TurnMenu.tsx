@@ -9,8 +9,32 @@ import { useTurnWrites } from "./turns";
 
 type Turn = DeskDocument["turns"][number];
 
+interface Props {
+	document: DeskDocument;
+	turn: Turn;
+	selection: Stretch | null;
+}
+
+/** A turn's number; its menu is made when it is first pointed at or reached by key, since a long text has hundreds. */
+export function TurnNumber(props: Props) {
+	const [reached, setReached] = useState<"pointer" | "key" | null>(null);
+	if (reached) return <TurnMenu {...props} focused={reached === "key"} />;
+	return (
+		<button
+			type="button"
+			aria-label={`Turn ${props.turn.number}: split, join, change`}
+			aria-haspopup="menu"
+			className="rounded px-1 text-[11.5px] text-quiet hover:bg-paper2 hover:text-ink"
+			onPointerEnter={() => setReached("pointer")}
+			onFocus={() => setReached("key")}
+		>
+			{props.turn.time || props.turn.number}
+		</button>
+	);
+}
+
 /** What a turn's number opens: split, join, give to another speaker, change its text. */
-export function TurnMenu({ document, turn, selection }: { document: DeskDocument; turn: Turn; selection: Stretch | null }) {
+function TurnMenu({ document, turn, selection, focused }: Props & { focused: boolean }) {
 	const { split, join, give } = useTurnWrites(document.id);
 	const [asking, setAsking] = useState<"text" | "speaker" | null>(null);
 	const at = selection && turn.start < selection.start && selection.start < turn.end ? selection.start : null;
@@ -20,6 +44,7 @@ export function TurnMenu({ document, turn, selection }: { document: DeskDocument
 		<>
 			<Menu>
 				<MenuButton
+					autoFocus={focused}
 					aria-label={`Turn ${turn.number}: split, join, change`}
 					className="rounded px-1 text-[11.5px] text-quiet hover:bg-paper2 hover:text-ink"
 				>

@@ -107,6 +107,7 @@ export function withCodes(document: DeskDocument, stretch: Stretch, codes: numbe
 			coder: account.id,
 			initials: account.initials,
 			coder_name: account.display_name,
+			rating: null,
 		})),
 	];
 	const others = document.passages.filter((one) => one !== held);
@@ -118,6 +119,23 @@ export function useCodingWrites() {
 	const { id } = useProject();
 	const path = { project_id: id };
 	return {
+		/** Move a passage’s ends; positions are code points, as on the wire. */
+		stretch: useWrite(({ passage, start, end }: Stretch & { passage: number }) =>
+			take(
+				api.PATCH("/api/projects/{project_id}/passages/{passage_id}", {
+					params: { path: { ...path, passage_id: passage } },
+					body: { start, end },
+				}),
+			),
+		),
+		rate: useWrite(({ coding, rating }: { coding: number; rating: number | null }) =>
+			take(
+				api.PATCH("/api/projects/{project_id}/codings/{coding_id}", {
+					params: { path: { ...path, coding_id: coding } },
+					body: { rating },
+				}),
+			),
+		),
 		deleteMemo: useWrite((memo_id: number) =>
 			take(api.DELETE("/api/projects/{project_id}/memos/{memo_id}", { params: { path: { ...path, memo_id } } })),
 		),

@@ -1,12 +1,12 @@
 import { describe, expect, it } from "vitest";
 import type { Passage } from "./data";
-import { lanes, lineStyle, segments } from "./segments";
+import { cutBy, cutTurns, lanes, lineStyle, segments } from "./segments";
 
 const passage = (id: number, start: number, end: number, ...codes: number[]): Passage => ({
 	id,
 	start,
 	end,
-	codings: codes.map((code) => ({ id: id * 10 + code, code, coder: 1, initials: "RA", coder_name: "Rana" })),
+	codings: codes.map((code) => ({ id: id * 10 + code, code, coder: 1, initials: "RA", rating: null, coder_name: "Rana" })),
 	memos: [],
 });
 
@@ -14,7 +14,7 @@ describe("segments of a turn", () => {
 	const passages = [passage(1, 2, 8, 7), passage(2, 5, 12, 8, 9), passage(3, 20, 22, 7)];
 
 	it("cut wherever a passage or the selection begins or ends, and cover the turn", () => {
-		const cut = segments({ start: 0, end: 15 }, passages, lanes(passages), { start: 10, end: 14 });
+		const cut = cutBy(segments({ start: 0, end: 15 }, passages.slice(0, 2), lanes(passages)), { start: 10, end: 14 });
 		expect(cut.map(({ start, end }) => [start, end])).toEqual([
 			[0, 2],
 			[2, 5],
@@ -35,8 +35,25 @@ describe("segments of a turn", () => {
 		expect(found.get(3)?.get(7)).toBe(0);
 	});
 
+	it("are found for every turn of a text, each turn with the passages that touch it and nothing else", () => {
+		const turns = [
+			{ start: 0, end: 6 },
+			{ start: 6, end: 16 },
+			{ start: 16, end: 30 },
+		];
+		const asked = [{ kind: "question", title: "What is hard?", start: 6, end: 16 }];
+		const cut = cutTurns(turns, asked, passages, lanes(passages));
+		const touching = cut.map((one) => [...new Set(one.segments.flatMap((segment) => segment.passages))]);
+		expect(touching).toEqual([[1, 2], [1, 2], [3]]);
+		expect(cut.map((one) => one.headings)).toEqual([[], ["What is hard?"], []]);
+		// Another passage in the last turn changes that turn's signature alone.
+		const more = [...passages, passage(4, 24, 26, 8)];
+		const again = cutTurns(turns, asked, more, lanes(more));
+		expect(again.map((one, place) => one.signature === cut[place]?.signature)).toEqual([true, true, false]);
+	});
+
 	it("draw a line for each code and none for plain words", () => {
-		const cut = segments({ start: 0, end: 15 }, passages, lanes(passages), null);
+		const cut = segments({ start: 0, end: 15 }, passages.slice(0, 2), lanes(passages));
 		expect(lineStyle(cut[0]?.lines ?? [], () => "#000")).toEqual({});
 		expect(String(lineStyle(cut[2]?.lines ?? [], () => "#000").backgroundImage).match(/gradient/g)).toHaveLength(3);
 	});

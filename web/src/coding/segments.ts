@@ -31,27 +31,71 @@ export function lanes(passages: Passage[]): Map<number, Map<number, number>> {
 	return found;
 }
 
-/** A turn cut wherever a passage or the selection begins or ends. */
-export function segments(
-	turn: Stretch,
-	passages: Passage[],
-	laneOf: Map<number, Map<number, number>>,
-	selection: Stretch | null,
-): Segment[] {
-	const touching = passages.filter((passage) => passage.start < turn.end && passage.end > turn.start);
+/** A turn cut wherever a passage begins or ends. ``passages`` are those that touch it. */
+export function segments(turn: Stretch, passages: Passage[], laneOf: Map<number, Map<number, number>>): Segment[] {
 	const cuts = new Set([turn.start, turn.end]);
-	for (const stretch of selection ? [...touching, selection] : touching)
-		for (const at of [stretch.start, stretch.end]) if (at > turn.start && at < turn.end) cuts.add(at);
+	for (const passage of passages) for (const at of [passage.start, passage.end]) if (at > turn.start && at < turn.end) cuts.add(at);
 	const edges = [...cuts].sort((a, b) => a - b);
 	return edges.slice(0, -1).map((start, place) => {
 		const end = edges[place + 1] as number;
-		const here = touching.filter((passage) => passage.start <= start && passage.end >= end);
+		const here = passages.filter((passage) => passage.start <= start && passage.end >= end);
 		return {
 			start,
 			end,
 			passages: here.map((passage) => passage.id),
 			lines: here.flatMap((passage) => [...(laneOf.get(passage.id) ?? [])].map(([code, lane]) => ({ passage: passage.id, code, lane }))),
-			selected: selection !== null && selection.start <= start && selection.end >= end,
+			selected: false,
+		};
+	});
+}
+
+/** The same, cut again where the selection begins or ends. */
+export function cutBy(rows: Segment[], selection: Stretch | null): Segment[] {
+	if (!selection) return rows;
+	return rows.flatMap((row) => {
+		const edges = [row.start, ...[selection.start, selection.end].filter((at) => at > row.start && at < row.end), row.end];
+		return edges.slice(0, -1).map((start, place) => {
+			const end = edges[place + 1] as number;
+			return { ...row, start, end, selected: selection.start <= start && selection.end >= end };
+		});
+	});
+}
+
+export interface CutTurn<Turn> {
+	turn: Turn;
+	segments: Segment[];
+	/** What the segments look like, in one word. */
+	signature: string;
+	headings: string[];
+	first: number;
+	last: number;
+}
+
+/** Every turn with its segments and the questions asked in it; turns, passages and sections are in order. */
+export function cutTurns<Turn extends Stretch>(
+	turns: Turn[],
+	sections: (Stretch & { kind: string; title: string })[],
+	passages: Passage[],
+	laneOf: Map<number, Map<number, number>>,
+): CutTurn<Turn>[] {
+	const questions = sections.filter((section) => section.kind === "question");
+	const waiting = [...passages].sort((a, b) => a.start - b.start);
+	let going: Passage[] = [];
+	let next = 0;
+	return turns.map((turn) => {
+		going = going.filter((passage) => passage.end > turn.start);
+		for (let passage = waiting[next]; passage && passage.start < turn.end; passage = waiting[next]) {
+			if (passage.end > turn.start) going.push(passage);
+			next += 1;
+		}
+		const own = segments(turn, going, laneOf);
+		return {
+			turn,
+			segments: own,
+			signature: own.map((one) => `${one.end}:${one.lines.map((line) => `${line.passage}.${line.code}.${line.lane}`).join()}`).join(";"),
+			headings: questions.filter((one) => turn.start <= one.start && one.start < turn.end).map((one) => one.title),
+			first: turn.start,
+			last: turn.end,
 		};
 	});
 }

@@ -25,6 +25,12 @@ export function selectedStretch(root: HTMLElement, text: string): Stretch | null
 	return start === null || end === null ? null : drawnIn(text, start, end);
 }
 
+/** The place in the text beneath a point of the window; null outside of it. */
+export function offsetAt(root: HTMLElement, x: number, y: number): number | null {
+	const range = document.caretRangeFromPoint?.(x, y);
+	return range ? offsetOf(root, range.startContainer, range.startOffset) : null;
+}
+
 /** Without spaces at the ends, and never through the middle of a character. */
 export function drawnIn(text: string, from: number, to: number): Stretch | null {
 	let [start, end] = from <= to ? [from, to] : [to, from];

@@ -13,7 +13,11 @@ const code = (id: number, parent: number | null, name: string, definition = ""):
 	covers: "",
 	excludes: "",
 	example: "",
+	scale_low: "",
+	scale_high: "",
+	parked: false,
 	passages: 0,
+	people: 0,
 	documents: 0,
 });
 const codes = [

@@ -1,5 +1,9 @@
 import { Navigate, Route, Routes } from "react-router";
+import { CodebookPage } from "../coding/CodebookPage";
 import { Desk } from "../coding/Desk";
+import { FindPage } from "../coding/FindPage";
+import { MemosPage } from "../coding/MemosPage";
+import { ThemesPage } from "../coding/ThemesPage";
 import { Compare } from "../compare/Compare";
 import { BringIn } from "../gather/BringIn";
 import { Shelf } from "../gather/Shelf";
@@ -29,6 +33,10 @@ export function App() {
 				<Route path="gather/texts" element={<Texts />} />
 				<Route path="people" element={<People />} />
 				<Route path="code" element={<Desk />} />
+				<Route path="code/codebook" element={<CodebookPage />} />
+				<Route path="code/themes" element={<ThemesPage />} />
+				<Route path="code/find" element={<FindPage />} />
+				<Route path="code/memos" element={<MemosPage />} />
 				<Route path="code/:documentId" element={<Desk />} />
 				<Route path="compare" element={<Compare />} />
 				<Route path="members" element={<Members />} />

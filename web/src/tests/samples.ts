@@ -17,7 +17,11 @@ export function code(id: number, name: string, parent: number | null = null, mor
 		excludes: "",
 		example: "",
 		position: id,
+		scale_low: "",
+		scale_high: "",
+		parked: false,
 		passages: id,
+		people: 1,
 		documents: 1,
 		...more,
 	} as Shape<"CodeOut">;

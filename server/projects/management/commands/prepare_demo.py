@@ -65,6 +65,7 @@ def load_demo(project: Project, accounts: dict[str, Account]) -> None:
     _make_variables(rana)
     _load_codebook(rana)
     _load_codings(members)
+    _load_themes(members)
     codes = dict(Code.objects.filter(project=project).values_list("name", "id"))
     for key, name in enumerate(PINNED, start=1):
         coding.pin_code(rana, key, codes[name])
@@ -133,6 +134,25 @@ def _load_codings(members: dict[str, Membership]) -> None:
         if document.text[start:end] != row["quote"]:
             raise CommandError(f"codings.csv doesn't fit {row['document']} at {start}.")
         coding.apply_codes(members[row["coder"]], document.pk, start, end, [codes[row["code"]]])
+
+
+def _load_themes(members: dict[str, Membership]) -> None:
+    owner = members["rana"]
+    codes = dict(Code.objects.filter(project=owner.project).values_list("name", "id"))
+    questions: dict[str, int] = {}
+    themes: dict[str, int] = {}
+    coding.change_code(owner, codes["Getting tired"], scale_low="a little", scale_high="worn out")
+    for row in _table("themes.csv"):
+        if row["question"] not in questions:
+            questions[row["question"]] = coding.create_question(owner, row["question"]).pk
+        drawn = [codes[name] for name in row["codes"].split("|")]
+        made = coding.create_theme(owner, row["theme"], row["statement"], questions[row["question"]], drawn)
+        themes[row["theme"]] = made.pk
+    documents = dict(Document.objects.filter(project=owner.project).values_list("title", "id"))
+    named = {"code": codes, "theme": themes, "document": documents}
+    for row in _table("memos.csv"):
+        on: dict[str, Any] = {} if row["on"] == "project" else {row["on"]: named[row["on"]][row["name"]]}
+        coding.write_memo(members[row["coder"]], row["text"], row["kind"], **on)
 
 
 def _table(name: str) -> list[dict[str, str]]:

@@ -1,0 +1,34 @@
+import { NavLink, useLocation } from "react-router";
+import { useProject } from "../shell/project";
+
+/** The pages of this step, one beside the other. */
+export function CodePages({ figures = {} }: { figures?: Record<string, string> }) {
+	const project = useProject();
+	// Every address of a document is the page to read at.
+	const reading = /\/code(\/\d+)?\/?$/.test(useLocation().pathname);
+	const pages = [
+		{ to: "", label: "Read" },
+		{ to: "/codebook", label: "Codebook" },
+		{ to: "/themes", label: "Themes" },
+		{ to: "/find", label: "Find" },
+		{ to: "/memos", label: "Memos" },
+	];
+	return (
+		<nav aria-label="Pages of coding" className="flex items-center gap-4">
+			{pages.map((page) => (
+				<NavLink
+					key={page.label}
+					to={`/projects/${project.id}/code${page.to}`}
+					end={page.to === ""}
+					aria-current={page.to === "" && reading ? "page" : undefined}
+					className={({ isActive }) =>
+						`border-b-2 pb-0.5 font-semibold ${isActive || (page.to === "" && reading) ? "border-ink text-ink" : "border-transparent text-quiet hover:text-ink"}`
+					}
+				>
+					{page.label}
+					{figures[page.label] && <span className="ml-1 text-xs font-medium text-quiet">{figures[page.label]}</span>}
+				</NavLink>
+			))}
+		</nav>
+	);
+}

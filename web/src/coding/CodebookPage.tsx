@@ -1,0 +1,239 @@
+import { useMemo, useState } from "react";
+import { useSearchParams } from "react-router";
+import { useMayCode, useProject } from "../shell/project";
+import { Button } from "../ui/Button";
+import { Loading, Problem } from "../ui/Empty";
+import { codeColour } from "../ui/palette";
+import { counted } from "../ui/words";
+import { CodeCard } from "./CodeCard";
+import { CodePages } from "./CodePages";
+import { type Code, useCodebook, useCodingWrites } from "./data";
+import { LookList } from "./LookList";
+import { MergeDialog } from "./MergeDialog";
+import { ReadingPane } from "./ReadingPane";
+import { SplitDialog } from "./SplitDialog";
+import { branches, flat, sum } from "./tree";
+
+/** The codebook as a whole: every code with its counts; merge, split, park; what wants a look; reading beside it. */
+export function CodebookPage() {
+	const project = useProject();
+	const mayCode = useMayCode();
+	const codebook = useCodebook();
+	const { changeCode } = useCodingWrites();
+	const [params, setParams] = useSearchParams();
+	const [words, setWords] = useState("");
+	const [ticked, setTicked] = useState<number[]>([]);
+	const [asking, setAsking] = useState<"merge" | "split" | null>(null);
+	const codes = codebook.data?.codes ?? [];
+	const rows = useMemo(() => flat(branches(codes)), [codes]);
+	const open = codes.find((code) => code.id === Number(params.get("open")));
+	const showing = params.get("show") ?? "passages";
+	const set = (part: Record<string, string | null>) => {
+		const next = new URLSearchParams(params);
+		for (const [name, value] of Object.entries(part)) value === null ? next.delete(name) : next.set(name, value);
+		setParams(next, { replace: true });
+	};
+	if (codebook.error) return <Problem error={codebook.error} />;
+	if (!codebook.data) return <Loading what="the codebook" />;
+	const wanted = words.trim().toLowerCase();
+	const shown = rows.filter(({ code }) => !wanted || `${code.name} ${code.definition} ${code.covers}`.toLowerCase().includes(wanted));
+	const active = shown.filter(({ code }) => !code.parked);
+	const parked = shown.filter(({ code }) => code.parked);
+	const tick = (id: number) => setTicked(ticked.includes(id) ? ticked.filter((one) => one !== id) : [...ticked, id]);
+	return (
+		<div className="flex h-full min-h-0 flex-col px-4.5 pt-3">
+			<div className="mb-2 flex flex-wrap items-center gap-3">
+				<CodePages figures={{ Codebook: String(codes.length) }} />
+				<input
+					aria-label="Find in the codebook"
+					placeholder="Find a code"
+					className="field ml-4 w-52"
+					value={words}
+					onChange={(event) => setWords(event.target.value)}
+				/>
+				<span className="ml-auto flex items-center gap-2">
+					{mayCode && (
+						<>
+							{ticked.length > 0 && <span className="quiet-line">{counted(ticked.length, "code")} ticked</span>}
+							<Button disabled={ticked.length < 2} title="Tick two codes or more" onClick={() => setAsking("merge")}>
+								Merge …
+							</Button>
+							<Button disabled={ticked.length !== 1} title="Tick one code" onClick={() => setAsking("split")}>
+								Split …
+							</Button>
+							<Button
+								disabled={!ticked.length}
+								title="Out of the way, and still findable"
+								onClick={() => {
+									const all = ticked.every((id) => codes.find((code) => code.id === id)?.parked);
+									for (const id of ticked) changeCode.mutate({ id, parked: !all });
+									setTicked([]);
+								}}
+							>
+								{ticked.length > 0 && ticked.every((id) => codes.find((code) => code.id === id)?.parked) ? "Take back" : "Park"}
+							</Button>
+						</>
+					)}
+				</span>
+			</div>
+			<div className={`grid min-h-0 flex-1 gap-4 ${open ? "grid-cols-[minmax(0,1fr)_minmax(300px,40%)]" : "grid-cols-1"}`}>
+				<div className="min-h-0 overflow-auto pb-4">
+					<LookList codes={codes} onOpen={(id) => set({ open: String(id) })} onTick={setTicked} />
+					<p className="mb-1.5 quiet-line">
+						Click a code to read its passages by {project.case_one} and to see its card; tick codes to merge, split or park them.
+					</p>
+					<table className="w-full border-separate border-spacing-0 rounded-lg border border-line bg-white text-[13.4px]">
+						<thead className="sticky top-0 z-10 bg-white">
+							<tr className="[&>th]:border-b [&>th]:border-line [&>th]:px-2.5 [&>th]:py-1.5 [&>th]:text-left [&>th]:font-semibold">
+								<th className="w-6">
+									<span className="sr-only">Ticked</span>
+								</th>
+								<th>Code</th>
+								<th className="w-20 !text-right">Passages</th>
+								<th className="w-20 !text-right capitalize">{project.case_many}</th>
+								<th className="w-24 !text-right">Documents</th>
+								<th className={open ? "w-1/4" : "w-1/2"}>What it means</th>
+							</tr>
+						</thead>
+						<tbody>
+							{active.map((branch) => (
+								<Row
+									key={branch.code.id}
+									beneath={sum(branch)}
+									code={branch.code}
+									depth={branch.depth}
+									ticked={ticked.includes(branch.code.id)}
+									open={open?.id === branch.code.id}
+									onTick={tick}
+									onOpen={(id) => set({ open: open?.id === id ? null : String(id) })}
+								/>
+							))}
+							{parked.length > 0 && (
+								<tr>
+									<td colSpan={6} className="border-t border-line bg-paper2 px-2.5 py-1 font-semibold">
+										Parked, {counted(parked.length, "code")}
+									</td>
+								</tr>
+							)}
+							{parked.map(({ code }) => (
+								<Row
+									key={code.id}
+									code={code}
+									depth={0}
+									ticked={ticked.includes(code.id)}
+									open={open?.id === code.id}
+									onTick={tick}
+									onOpen={(id) => set({ open: open?.id === id ? null : String(id) })}
+								/>
+							))}
+						</tbody>
+					</table>
+					{shown.length === 0 && (
+						<p className="p-3 quiet-line">{wanted ? `No code holds “${words}”.` : "No codes yet. They are made at the reading desk."}</p>
+					)}
+				</div>
+				{open && (
+					<aside aria-label="The code chosen" className="min-h-0 overflow-auto rounded-t-lg border border-b-0 border-line bg-white">
+						<div className="flex gap-4 border-b border-line px-3.5 pt-2 text-[13.4px]">
+							{["passages", "card"].map((name) => (
+								<button
+									key={name}
+									type="button"
+									aria-pressed={showing === name}
+									className={`border-b-2 pb-1.5 font-semibold ${showing === name ? "border-ink" : "border-transparent text-quiet"}`}
+									onClick={() => set({ show: name })}
+								>
+									{name === "passages" ? `${open.name}: its passages` : "Its card"}
+								</button>
+							))}
+						</div>
+						{showing === "card" ? (
+							<CodeCard
+								key={open.id}
+								code={open}
+								codes={codes}
+								pin={codebook.data.pins.find((pin) => pin.code === open.id)?.key ?? null}
+								onClose={() => set({ open: null })}
+								whole
+							/>
+						) : (
+							<div className="p-3.5">
+								<ReadingPane of="code" which={open.id} />
+							</div>
+						)}
+					</aside>
+				)}
+			</div>
+			{asking === "merge" && (
+				<MergeDialog
+					codes={codes.filter((code) => ticked.includes(code.id))}
+					onClose={(done) => {
+						setAsking(null);
+						if (done) setTicked([]);
+					}}
+				/>
+			)}
+			{asking === "split" && (
+				<SplitDialog
+					code={codes.find((code) => code.id === ticked[0]) as Code}
+					onClose={(done) => {
+						setAsking(null);
+						if (done) setTicked([]);
+					}}
+				/>
+			)}
+		</div>
+	);
+}
+
+function Row({
+	code,
+	beneath = 0,
+	depth,
+	ticked,
+	open,
+	onTick,
+	onOpen,
+}: {
+	code: Code;
+	beneath?: number;
+	depth: number;
+	ticked: boolean;
+	open: boolean;
+	onTick: (id: number) => void;
+	onOpen: (id: number) => void;
+}) {
+	return (
+		<tr className={`[&>td]:border-t [&>td]:border-line2 [&>td]:px-2.5 [&>td]:py-1 ${open ? "bg-spruce-soft" : ""}`}>
+			<td>
+				<input type="checkbox" aria-label={`Tick ${code.name}`} checked={ticked} onChange={() => onTick(code.id)} />
+			</td>
+			<td style={{ paddingLeft: 10 + depth * 18 }}>
+				<button
+					type="button"
+					className="flex items-center gap-1.5 text-left font-semibold hover:text-spruce"
+					aria-expanded={open}
+					onClick={() => onOpen(code.id)}
+				>
+					<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
+					{code.name}
+				</button>
+			</td>
+			<td className="text-right">
+				{code.passages ||
+					(beneath ? (
+						<span className="text-quiet" title="On the codes beneath; a passage with two of them counts twice here">
+							({beneath})
+						</span>
+					) : (
+						<span className="text-quiet">none</span>
+					))}
+			</td>
+			<td className="text-right">{code.people || ""}</td>
+			<td className="text-right">{code.documents || ""}</td>
+			<td className="max-w-0 truncate text-quiet" title={code.definition}>
+				{code.definition || <i>no definition</i>}
+			</td>
+		</tr>
+	);
+}

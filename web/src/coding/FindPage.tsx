@@ -1,0 +1,273 @@
+import { useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { useMayCode, useProject } from "../shell/project";
+import { scopeRequest, useScope } from "../shell/scope";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { Loading } from "../ui/Empty";
+import { Segments } from "../ui/Segments";
+import { useToasts } from "../ui/toasts";
+import { counted } from "../ui/words";
+import { CodePages } from "./CodePages";
+import { CodePicker } from "./CodePicker";
+import { useCodebook } from "./data";
+import { type FindRequest, type Found, type Hit, useFind, useOverviewWrites } from "./overview";
+
+type How = NonNullable<FindRequest["how"]>;
+type Extent = "hit" | "sentence" | "turn";
+
+const HOWS: { value: How; label: string }[] = [
+	{ value: "words", label: "Any of the words" },
+	{ value: "forms", label: "All their forms" },
+	{ value: "phrase", label: "As a phrase" },
+	{ value: "near", label: "Near each other" },
+	{ value: "pattern", label: "Pattern" },
+];
+const LANGUAGES = [
+	"danish",
+	"dutch",
+	"english",
+	"finnish",
+	"french",
+	"german",
+	"italian",
+	"norwegian",
+	"portuguese",
+	"russian",
+	"spanish",
+	"swedish",
+];
+const EXTENTS: { value: Extent; label: string }[] = [
+	{ value: "hit", label: "the words found" },
+	{ value: "sentence", label: "the sentence" },
+	{ value: "turn", label: "the turn" },
+];
+
+/** Every hit in its context, by person; read, ticked, coded. In participants’ words unless asked otherwise. */
+export function FindPage() {
+	const project = useProject();
+	const { scope } = useScope();
+	const [params, setParams] = useSearchParams();
+	const text = params.get("text") ?? "";
+	const [typed, setTyped] = useState(text);
+	const how = (params.get("how") ?? "forms") as How;
+	const language = (params.get("language") ?? "english") as NonNullable<FindRequest["language"]>;
+	const within = Number(params.get("within") ?? 10);
+	const everyone = params.get("who") === "everyone";
+	const set = (part: Record<string, string | null>) => {
+		const next = new URLSearchParams(params);
+		for (const [name, value] of Object.entries(part)) value === null ? next.delete(name) : next.set(name, value);
+		setParams(next, { replace: true });
+	};
+	const { cases, documents } = scopeRequest(scope);
+	const found = useFind(
+		text.trim()
+			? {
+					text,
+					how,
+					everyone,
+					...(how === "forms" && { language }),
+					...(how === "near" && { within }),
+					...(cases && { cases }),
+					...(documents && { documents }),
+				}
+			: null,
+	);
+	return (
+		<div className="flex h-full min-h-0 flex-col px-4.5 pt-3">
+			<div className="mb-2">
+				<CodePages />
+			</div>
+			<form
+				className="mb-2 flex flex-wrap items-center gap-2"
+				onSubmit={(event) => {
+					event.preventDefault();
+					set({ text: typed.trim() || null, person: null });
+				}}
+			>
+				<input
+					aria-label="What to find"
+					placeholder={how === "pattern" ? "A regular expression, such as wait(ed|ing)" : "Words, such as wait late again"}
+					className="field w-72"
+					value={typed}
+					onChange={(event) => setTyped(event.target.value)}
+				/>
+				<Button look="main" type="submit">
+					Find
+				</Button>
+				<span className="w-44">
+					<Choice name="How" value={how} options={HOWS} onChange={(value) => set({ how: value })} />
+				</span>
+				{how === "forms" && (
+					<span className="w-32">
+						<Choice
+							name="Language"
+							value={language as string}
+							options={LANGUAGES.map((one) => ({ value: one, label: one[0]?.toUpperCase() + one.slice(1) }))}
+							onChange={(value) => set({ language: value })}
+						/>
+					</span>
+				)}
+				{how === "near" && (
+					<label className="flex items-center gap-1.5">
+						within
+						<input
+							type="number"
+							min={1}
+							max={100}
+							aria-label="Words between"
+							className="field w-16"
+							value={within}
+							onChange={(event) => set({ within: event.target.value || null })}
+						/>
+						words
+					</label>
+				)}
+				<label className="ml-2 flex items-center gap-1.5 text-[13.4px]">
+					<input type="checkbox" checked={everyone} onChange={(event) => set({ who: event.target.checked ? "everyone" : null })} />
+					interviewers’ words too
+				</label>
+			</form>
+			{found.error && <p className="text-danger">{found.error.message}</p>}
+			{found.isFetching && !found.data && <Loading what="the texts" />}
+			{!text && (
+				<p className="quiet-line">
+					Every hit is shown in its context by {project.case_one}. Read them, tick those that mean it, and put a code on them: nothing is
+					coded blind.
+				</p>
+			)}
+			{found.data && !found.error && (
+				<Hits key={`${text} ${how} ${everyone}`} found={found.data} person={params.get("person")} onPerson={(person) => set({ person })} />
+			)}
+		</div>
+	);
+}
+
+function keyOf(hit: Hit): string {
+	return `${hit.document} ${hit.start} ${hit.end}`;
+}
+
+function Hits({ found, person, onPerson }: { found: Found; person: string | null; onPerson: (person: string | null) => void }) {
+	const project = useProject();
+	const mayCode = useMayCode();
+	const { tell } = useToasts();
+	const codebook = useCodebook().data;
+	const { codeHits } = useOverviewWrites();
+	const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+	const [extent, setExtent] = useState<Extent>("sentence");
+	const linked = found.people.filter((one) => one.case !== null);
+	const shown = found.hits.filter((hit) => person === null || String(hit.case) === person);
+	const toggle = (hit: Hit) => {
+		const next = new Set(ticked);
+		if (!next.delete(keyOf(hit))) next.add(keyOf(hit));
+		setTicked(next);
+	};
+	const all = shown.length > 0 && shown.every((hit) => ticked.has(keyOf(hit)));
+	if (!found.total) return <p className="quiet-line">No hit. Other forms of the word, or interviewers’ words, may hold it.</p>;
+	return (
+		<div className="grid min-h-0 flex-1 grid-cols-[210px_minmax(0,1fr)] gap-4">
+			<aside aria-label="Who says it" className="min-h-0 overflow-auto pb-4 text-[13.4px]">
+				<p className="mb-1 font-semibold">
+					{counted(found.total, "hit")} by {counted(linked.length, project.case_one, project.case_many)} in{" "}
+					{counted(found.documents, "document")}
+				</p>
+				<button
+					type="button"
+					aria-pressed={person === null}
+					className={`block w-full rounded px-1.5 py-0.5 text-left ${person === null ? "bg-spruce-soft font-semibold" : "hover:bg-paper2"}`}
+					onClick={() => onPerson(null)}
+				>
+					Everybody
+				</button>
+				{found.people.map((one) => (
+					<button
+						key={String(one.case)}
+						type="button"
+						aria-pressed={person === String(one.case)}
+						title={one.facts.map((fact) => `${fact.variable}: ${fact.text}`).join("\n")}
+						className={`flex w-full items-baseline gap-2 rounded px-1.5 py-0.5 text-left ${person === String(one.case) ? "bg-spruce-soft font-semibold" : "hover:bg-paper2"}`}
+						onClick={() => onPerson(String(one.case))}
+					>
+						<span>{one.identifier || "nobody linked"}</span>
+						<span className="min-w-0 truncate text-xs text-quiet">{one.facts[0]?.text}</span>
+						<span className="ml-auto text-xs text-quiet">{one.count}</span>
+					</button>
+				))}
+			</aside>
+			<div className="flex min-h-0 flex-col">
+				{mayCode && (
+					<div className="mb-2 flex flex-wrap items-center gap-2 rounded-lg border border-line bg-white px-3 py-1.5 text-[13.4px]">
+						<label className="flex items-center gap-1.5">
+							<input
+								type="checkbox"
+								checked={all}
+								onChange={() => {
+									const next = new Set(ticked);
+									for (const hit of shown) all ? next.delete(keyOf(hit)) : next.add(keyOf(hit));
+									setTicked(next);
+								}}
+							/>
+							tick all shown
+						</label>
+						<span className="text-quiet">{ticked.size} ticked. Mark</span>
+						<Segments name="What becomes the passage" value={extent} options={EXTENTS} onChange={setExtent} />
+						<span className="text-quiet">with</span>
+						<CodePicker
+							codes={codebook?.codes ?? []}
+							disabled={!ticked.size || codeHits.isPending}
+							onPick={(codes, names) =>
+								codeHits.mutate(
+									{
+										hits: found.hits.filter((hit) => ticked.has(keyOf(hit))).map(({ document, start, end }) => ({ document, start, end })),
+										extent,
+										codes,
+										new_codes: names.map((name) => ({ name, parent: null })),
+									},
+									{
+										onSuccess: ({ count }) => {
+											tell(`${counted(count, "passage")} coded. Ctrl Z takes ${count === 1 ? "it" : "them"} back.`);
+											setTicked(new Set());
+										},
+									},
+								)
+							}
+						/>
+					</div>
+				)}
+				<ol className="min-h-0 flex-1 overflow-auto rounded-t-lg border border-b-0 border-line bg-white">
+					{shown.map((hit) => (
+						<li key={keyOf(hit)} className="flex gap-2.5 border-b border-line2 px-3 py-2">
+							{mayCode && (
+								<input
+									type="checkbox"
+									className="mt-1.5"
+									aria-label={`Tick “${hit.before.slice(-20)}${hit.text}${hit.after.slice(0, 20)}”`}
+									checked={ticked.has(keyOf(hit))}
+									onChange={() => toggle(hit)}
+								/>
+							)}
+							<p className="min-w-0 font-serif leading-snug">
+								<span className="text-quiet">{hit.before}</span>
+								<mark className="rounded-sm bg-apricot-soft px-0.5 font-semibold">{hit.text}</mark>
+								<span className="text-quiet">{hit.after}</span>
+								<Link
+									className="block font-sans text-xs text-spruce hover:underline"
+									to={`/projects/${project.id}/code/${hit.document}?at=${hit.start}`}
+								>
+									{hit.speaker === hit.title ? "" : `${hit.speaker}, `}
+									{hit.title}, turn {hit.turn}
+								</Link>
+							</p>
+						</li>
+					))}
+					{found.more > 0 && (
+						<li className="px-3 py-2 quiet-line">
+							{counted(found.more, "more hit")} not listed; the counts at the left hold them all. Narrow the words or the scope to read
+							them.
+						</li>
+					)}
+				</ol>
+			</div>
+		</div>
+	);
+}

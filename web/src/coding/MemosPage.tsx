@@ -1,0 +1,156 @@
+import { useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { useMayCode, useProject } from "../shell/project";
+import { useSession } from "../shell/session";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { Loading, Problem } from "../ui/Empty";
+import { counted } from "../ui/words";
+import { CodePages } from "./CodePages";
+import { useCodingWrites } from "./data";
+import { MEMO_KINDS, type MemoKind } from "./memos";
+import { type Memo, useMemos, useOverviewWrites } from "./overview";
+
+/** All memos of the project, by kind; what each is on is one click away. */
+export function MemosPage() {
+	const mayCode = useMayCode();
+	const memos = useMemos();
+	const { writeMemo } = useOverviewWrites();
+	const [params, setParams] = useSearchParams();
+	const [words, setWords] = useState("");
+	const [text, setText] = useState("");
+	const [kind, setKind] = useState<MemoKind>("reflexive");
+	const only = params.get("kind") ?? "all";
+	if (memos.error) return <Problem error={memos.error} />;
+	if (!memos.data) return <Loading what="the memos" />;
+	const wanted = words.trim().toLowerCase();
+	const shown = memos.data.filter(
+		(memo) =>
+			(only === "all" || memo.kind === only) &&
+			(!wanted || `${memo.text} ${memo.name} ${memo.author} ${memo.source}`.toLowerCase().includes(wanted)),
+	);
+	return (
+		<div className="flex h-full min-h-0 flex-col px-4.5 pt-3">
+			<div className="mb-2 flex flex-wrap items-center gap-3">
+				<CodePages figures={{ Memos: String(memos.data.length) }} />
+				<input
+					aria-label="Find in memos"
+					placeholder="Find in memos"
+					className="field ml-4 w-52"
+					value={words}
+					onChange={(event) => setWords(event.target.value)}
+				/>
+				<span className="w-40">
+					<Choice
+						name="Kind"
+						value={only}
+						options={[{ value: "all", label: "All kinds" }, ...MEMO_KINDS.map((one) => ({ value: one.value as string, label: one.label }))]}
+						onChange={(value) => setParams(value === "all" ? {} : { kind: value }, { replace: true })}
+					/>
+				</span>
+				<span className="quiet-line">{counted(shown.length, "memo")}</span>
+			</div>
+			<div className="min-h-0 max-w-3xl flex-1 overflow-auto pb-6">
+				{mayCode && (
+					<div className="mb-4 rounded-lg border border-line bg-white p-3">
+						<textarea
+							aria-label="New memo on the project"
+							placeholder="A memo on the project as a whole. Memos on a passage, code or theme are written where those stand."
+							rows={3}
+							className="w-full resize-y font-serif leading-snug outline-none"
+							value={text}
+							onChange={(event) => setText(event.target.value)}
+						/>
+						<div className="flex items-center justify-end gap-2">
+							<span className="w-36">
+								<Choice name="Kind of memo" value={kind} options={MEMO_KINDS} onChange={setKind} />
+							</span>
+							<Button
+								look="main"
+								disabled={!text.trim() || writeMemo.isPending}
+								onClick={() => writeMemo.mutate({ text, kind }, { onSuccess: () => setText("") })}
+							>
+								Keep the memo
+							</Button>
+						</div>
+					</div>
+				)}
+				{shown.map((memo) => (
+					<MemoEntry key={memo.id} memo={memo} />
+				))}
+				{shown.length === 0 && <p className="quiet-line">{memos.data.length ? "No memo answers to that." : "No memos yet."}</p>}
+			</div>
+		</div>
+	);
+}
+
+function MemoEntry({ memo }: { memo: Memo }) {
+	const project = useProject();
+	const me = useSession().data?.account?.id;
+	const { changeMemo } = useOverviewWrites();
+	const { deleteMemo } = useCodingWrites();
+	const [editing, setEditing] = useState<string | null>(null);
+	const mine = project.role !== "viewer" && (memo.author_id === me || project.role === "owner");
+	const where: Record<string, string | null> = {
+		passage: `code/${memo.document}?passage=${memo.on_id}`,
+		document: `code/${memo.document}`,
+		code: `code/codebook?open=${memo.on_id}&show=card`,
+		theme: `code/themes?open=${memo.on_id}`,
+		case: "people",
+		project: null,
+	};
+	const to = where[memo.on];
+	return (
+		<article className="mb-3 rounded-lg border border-line bg-white p-3">
+			<p className="mb-1 flex flex-wrap items-baseline gap-x-2 text-[12.6px] text-quiet">
+				<b className="font-semibold text-ink">{MEMO_KINDS.find((one) => one.value === memo.kind)?.label}</b>
+				{memo.source || memo.author} ·{" "}
+				{new Date(memo.made_at).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" })} · on{" "}
+				{to ? (
+					<Link className="min-w-0 truncate text-spruce hover:underline" to={`/projects/${project.id}/${to}`}>
+						{memo.on === "passage" ? `“${memo.name}”` : memo.name}
+					</Link>
+				) : (
+					memo.name
+				)}
+			</p>
+			{editing === null ? (
+				<p className="font-serif leading-snug whitespace-pre-line">{memo.text}</p>
+			) : (
+				<textarea
+					aria-label="The memo"
+					rows={4}
+					className="field w-full font-serif"
+					value={editing}
+					onChange={(event) => setEditing(event.target.value)}
+				/>
+			)}
+			{mine && (
+				<div className="mt-1 flex gap-2 text-[13px]">
+					{editing === null ? (
+						<>
+							<Button look="plain" onClick={() => setEditing(memo.text)}>
+								Change
+							</Button>
+							<Button look="plain" onClick={() => deleteMemo.mutate(memo.id)} title="Undo brings it back">
+								Delete
+							</Button>
+						</>
+					) : (
+						<>
+							<Button
+								disabled={!editing.trim()}
+								onClick={() => changeMemo.mutate({ id: memo.id, text: editing }, { onSuccess: () => setEditing(null) })}
+							>
+								Keep
+							</Button>
+							<Button look="plain" onClick={() => setEditing(null)}>
+								Leave as it was
+							</Button>
+						</>
+					)}
+				</div>
+			)}
+		</article>
+	);
+}

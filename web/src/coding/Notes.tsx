@@ -1,0 +1,48 @@
+import { useCallback } from "react";
+import { Choice } from "../ui/Choice";
+import { type DeskDocument, type Passage, useCodebook } from "./data";
+import { useThemes } from "./overview";
+
+/** Which notes stand in the margin: all, one coder’s, one theme’s, one code’s, those with memos, none. */
+export function NotesChoice({ document, value, onChange }: { document: DeskDocument; value: string; onChange: (value: string) => void }) {
+	const codes = useCodebook().data?.codes ?? [];
+	const themes = useThemes().data?.themes ?? [];
+	const coders = new Map(document.passages.flatMap((passage) => passage.codings.map((one) => [one.coder, one.coder_name])));
+	const used = new Set(document.passages.flatMap((passage) => passage.codings.map((one) => one.code)));
+	return (
+		<Choice
+			name="Notes in the margin"
+			as="small"
+			value={value}
+			options={[
+				{ value: "all", label: "All notes" },
+				{ value: "none", label: "No notes" },
+				{ value: "memos", label: "Notes with memos" },
+				...(coders.size > 1 ? [...coders].map(([id, name]) => ({ value: `coder ${id}`, label: `${name}’s notes` })) : []),
+				...themes.map((theme) => ({ value: `theme ${theme.id}`, label: `Theme: ${theme.name}` })),
+				...codes.filter((code) => used.has(code.id)).map((code) => ({ value: `code ${code.id}`, label: `Code: ${code.name}` })),
+			]}
+			onChange={onChange}
+		/>
+	);
+}
+
+/** Whether a passage’s card is shown. */
+export function useNoted(notes: string): (passage: Passage) => boolean {
+	const themes = useThemes().data?.themes;
+	return useCallback(
+		(passage: Passage) => {
+			const [kind, id] = notes.split(" ");
+			if (kind === "none") return false;
+			if (kind === "memos") return passage.memos.length > 0;
+			if (kind === "coder") return passage.codings.some((one) => one.coder === Number(id));
+			if (kind === "code") return passage.codings.some((one) => one.code === Number(id));
+			if (kind === "theme") {
+				const held = new Set(themes?.find((theme) => theme.id === Number(id))?.codes);
+				return passage.codings.some((one) => held.has(one.code));
+			}
+			return true;
+		},
+		[notes, themes],
+	);
+}

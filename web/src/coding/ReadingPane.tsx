@@ -1,0 +1,65 @@
+import { Link } from "react-router";
+import { useProject } from "../shell/project";
+import { Loading, Problem } from "../ui/Empty";
+import { codeColour } from "../ui/palette";
+import { counted } from "../ui/words";
+import { type Code, useCodebook } from "./data";
+import { type Reading, useReading } from "./overview";
+
+/** All passages of a code or a theme, person by person: each placing held against the words. */
+export function ReadingPane({ of, which }: { of: "code" | "theme"; which: number }) {
+	const reading = useReading(of, which);
+	const codes = useCodebook().data?.codes ?? [];
+	if (reading.error) return <Problem error={reading.error} />;
+	if (!reading.data) return <Loading what="the passages" />;
+	return <ReadPassages reading={reading.data} codes={codes} but={of === "code" ? which : null} />;
+}
+
+function ReadPassages({ reading, codes, but }: { reading: Reading; codes: Code[]; but: number | null }) {
+	const project = useProject();
+	const byId = new Map(codes.map((code) => [code.id, code]));
+	if (!reading.passages) return <p className="p-3 quiet-line">No passage carries it yet.</p>;
+	return (
+		<div className="text-[13.4px]">
+			<p className="mb-2 quiet-line">
+				{counted(reading.passages, "passage")} by {counted(reading.people, project.case_one, project.case_many)}.
+			</p>
+			{reading.persons.map((person) => (
+				<section key={person.case ?? 0} className="mb-4">
+					<h3 className="mb-1 flex flex-wrap items-baseline gap-x-2 border-b border-line2 pb-0.5 font-semibold">
+						{person.identifier}
+						<span className="text-xs font-normal text-quiet">
+							{[...person.facts.map((fact) => fact.text).filter((text) => text !== "not asked"), counted(person.total, "passage")].join(
+								" · ",
+							)}
+						</span>
+					</h3>
+					{person.passages.map((passage) => (
+						<p key={passage.id} className="mb-2 font-serif leading-snug">
+							<span className="text-quiet">{passage.before}</span>
+							<Link
+								to={`/projects/${project.id}/code/${passage.document}?passage=${passage.id}`}
+								title={`Open in ${passage.title}, turn ${passage.turn}`}
+								className="hover:underline"
+							>
+								{passage.text}
+							</Link>
+							<span className="text-quiet">{passage.after}</span>
+							<span className="mt-0.5 flex flex-wrap gap-x-2.5 font-sans text-xs text-quiet">
+								{passage.codes
+									.filter((code) => code !== but)
+									.map((code) => (
+										<span key={code} className="inline-flex items-center gap-1">
+											<span className="size-2 rounded-[2px]" style={{ background: codeColour(byId.get(code)?.colour ?? 0) }} />
+											{byId.get(code)?.name}
+										</span>
+									))}
+							</span>
+						</p>
+					))}
+				</section>
+			))}
+			{reading.more > 0 && <p className="quiet-line">{counted(reading.more, "more passage")} not shown.</p>}
+		</div>
+	);
+}

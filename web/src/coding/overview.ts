@@ -1,0 +1,125 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, type Shape, take } from "../api/client";
+import { useProject, useWrite } from "../shell/project";
+
+export type Theme = Shape<"ThemeOut">;
+export type Question = Shape<"QuestionOut">;
+export type Reading = Shape<"ReadingOut">;
+export type Memo = Shape<"MemoOut">;
+export type Found = Shape<"FoundOut">;
+export type Hit = Shape<"HitOut">;
+export type FindRequest = Shape<"FindInRequest">;
+
+export function useThemes() {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "themes"],
+		queryFn: () => take(api.GET("/api/projects/{project_id}/themes", { params: { path: { project_id: id } } })),
+	});
+}
+
+/** Codes that want a look: unused, one person’s, undefined, nearly alike. */
+export function useLook() {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "look"],
+		queryFn: () => take(api.GET("/api/projects/{project_id}/codebook/look", { params: { path: { project_id: id } } })),
+	});
+}
+
+/** All passages of a code or theme, by person. */
+export function useReading(of: "code" | "theme", which: number | null) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "reading", of, which],
+		enabled: which !== null,
+		queryFn: () =>
+			of === "code"
+				? take(
+						api.GET("/api/projects/{project_id}/codes/{code_id}/passages", { params: { path: { project_id: id, code_id: which ?? 0 } } }),
+					)
+				: take(
+						api.GET("/api/projects/{project_id}/themes/{theme_id}/passages", {
+							params: { path: { project_id: id, theme_id: which ?? 0 } },
+						}),
+					),
+	});
+}
+
+export function useMergePreview(into: number | null, codes: number[]) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "merge", into, codes],
+		enabled: into !== null && codes.length > 0,
+		queryFn: () =>
+			take(
+				api.POST("/api/projects/{project_id}/codes/{code_id}/merge", {
+					params: { path: { project_id: id, code_id: into ?? 0 } },
+					body: { codes },
+				}),
+			),
+	});
+}
+
+export function useMemos() {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "memos"],
+		queryFn: () => take(api.GET("/api/projects/{project_id}/memos", { params: { path: { project_id: id } } })),
+	});
+}
+
+export function useFind(asked: FindRequest | null) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "find", asked],
+		enabled: asked !== null,
+		retry: false,
+		queryFn: () =>
+			take(
+				api.POST("/api/projects/{project_id}/find", {
+					params: { path: { project_id: id } },
+					body: asked ?? { text: "" },
+				}),
+			),
+	});
+}
+
+/** What can be done to the codebook as a whole: merge, split, themes, questions, memos, coding what was found. */
+export function useOverviewWrites() {
+	const { id } = useProject();
+	const path = { project_id: id };
+	return {
+		merge: useWrite(({ into, codes }: { into: number; codes: number[] }) =>
+			take(api.PUT("/api/projects/{project_id}/codes/{code_id}/merge", { params: { path: { ...path, code_id: into } }, body: { codes } })),
+		),
+		split: useWrite(({ code, ...body }: { code: number } & Shape<"SplitCodeInRequest">) =>
+			take(api.POST("/api/projects/{project_id}/codes/{code_id}/split", { params: { path: { ...path, code_id: code } }, body })),
+		),
+		createTheme: useWrite((body: Shape<"ThemeInRequest">) =>
+			take(api.POST("/api/projects/{project_id}/themes", { params: { path }, body })),
+		),
+		changeTheme: useWrite(({ id: theme_id, ...body }: { id: number } & Shape<"PatchedThemeInRequest">) =>
+			take(api.PATCH("/api/projects/{project_id}/themes/{theme_id}", { params: { path: { ...path, theme_id } }, body })),
+		),
+		deleteTheme: useWrite((theme_id: number) =>
+			take(api.DELETE("/api/projects/{project_id}/themes/{theme_id}", { params: { path: { ...path, theme_id } } })),
+		),
+		createQuestion: useWrite((text: string) =>
+			take(api.POST("/api/projects/{project_id}/questions", { params: { path }, body: { text } })),
+		),
+		changeQuestion: useWrite(({ id: question_id, text }: { id: number; text: string }) =>
+			take(api.PATCH("/api/projects/{project_id}/questions/{question_id}", { params: { path: { ...path, question_id } }, body: { text } })),
+		),
+		deleteQuestion: useWrite((question_id: number) =>
+			take(api.DELETE("/api/projects/{project_id}/questions/{question_id}", { params: { path: { ...path, question_id } } })),
+		),
+		writeMemo: useWrite((body: Shape<"NewMemoInRequest">) =>
+			take(api.POST("/api/projects/{project_id}/memos", { params: { path }, body })),
+		),
+		changeMemo: useWrite(({ id: memo_id, ...body }: { id: number } & Shape<"PatchedMemoInRequest">) =>
+			take(api.PATCH("/api/projects/{project_id}/memos/{memo_id}", { params: { path: { ...path, memo_id } }, body })),
+		),
+		codeHits: useWrite((body: Shape<"CodeHitsInRequest">) => take(api.PUT("/api/projects/{project_id}/find", { params: { path }, body }))),
+	};
+}
