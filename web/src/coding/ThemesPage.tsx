@@ -128,6 +128,8 @@ function CodeList({ codes, placed }: { codes: Code[]; placed: Set<number> }) {
 	const free = rows.filter(({ code }) => !placed.has(code.id) && code.passages > 0).length;
 	return (
 		<aside
+			// biome-ignore lint/a11y/noNoninteractiveTabindex: a long list is scrolled by key
+			tabIndex={0}
 			aria-label="Codes to draw in"
 			className="min-h-0 overflow-auto rounded-t-lg border border-b-0 border-line bg-white p-2 text-[13px]"
 		>

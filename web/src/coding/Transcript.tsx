@@ -107,7 +107,7 @@ export function Transcript(props: Props) {
 		requestAnimationFrame(() => body.current?.querySelector(".selected-words")?.scrollIntoView({ block: "nearest" }));
 	};
 	const selectTurn = () => {
-		const at = selection?.start ?? document.turns.find((turn) => speakers.get(turn.speaker)?.role === "participant")?.start ?? 0;
+		const at = from?.start ?? document.turns.find((turn) => speakers.get(turn.speaker)?.role === "participant")?.start ?? 0;
 		const turn = document.turns.find((one) => one.start <= at && at < one.end);
 		if (turn) onSelect(drawnIn(document.text, turn.start, turn.end), false);
 	};
@@ -121,10 +121,14 @@ export function Transcript(props: Props) {
 		keepInView(next);
 	};
 	const held = document.passages.find((passage) => passage.id === active);
+	// After words were coded or left, the keys go on from them.
+	const left = useRef<Stretch | null>(null);
+	if (selection) left.current = selection;
+	const from = selection ?? left.current;
 	/** Go on to the next place after what is in hand; from the end to the beginning again. */
 	const goTo = (places: Stretch[]) => {
-		const from = selection?.start ?? held?.start ?? -1;
-		const next = places.find((one) => one.start > from) ?? places[0];
+		const after = from?.start ?? held?.start ?? -1;
+		const next = places.find((one) => one.start > after) ?? places[0];
 		const stretch = next && drawnIn(document.text, next.start, next.end);
 		if (!stretch) return;
 		onActive(document.passages.find((one) => one.start === stretch.start && one.end === stretch.end)?.id ?? null);
@@ -145,7 +149,7 @@ export function Transcript(props: Props) {
 			goTo(document.passages.filter((passage) => passage.codings.some((coding) => codes.has(coding.code))));
 		},
 		s: () => {
-			const at = selection?.start ?? held?.start ?? -1;
+			const at = from?.start ?? held?.start ?? -1;
 			const speaker = document.turns.find((turn) => turn.start <= at && at < turn.end)?.speaker;
 			// With nothing in hand, whoever takes part first.
 			const own = speaker ?? document.speakers.find((one) => one.role === "participant")?.id;
@@ -191,7 +195,7 @@ export function Transcript(props: Props) {
 		const move = MOVES[event.key];
 		if (move) {
 			event.preventDefault();
-			const next = moved(words, document.turns, selection, move[event.shiftKey ? 1 : 0]);
+			const next = moved(words, document.turns, from, move[event.shiftKey ? 1 : 0]);
 			onSelect(next, false);
 			keepInView(next);
 		} else if (event.key === "Escape") onSelect(null, false);
