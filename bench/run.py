@@ -25,7 +25,7 @@ import pandas as pd  # noqa: E402
 import psycopg  # noqa: E402
 from django.core.management import call_command  # noqa: E402
 
-from bench import gather, roster  # noqa: E402
+from bench import desk, gather, roster  # noqa: E402
 from bench.world import Size, fill  # noqa: E402
 from core.compare import counts  # noqa: E402
 from core.compare.comparison import Comparison, compare  # noqa: E402
@@ -178,6 +178,16 @@ def scrolled() -> None:
         roster.run(report, home, held, PASSWORD)
 
 
+def read_and_coded() -> None:
+    """The reading desk in a browser."""
+    held, document = desk.prepare()
+    account = Account.objects.get(username="bench")
+    account.set_password(PASSWORD)
+    account.save()
+    with serving() as (home, _):
+        desk.run(report, home, held, document, PASSWORD)
+
+
 def _requests(project: int, home: str) -> None:
     jar = http.cookiejar.CookieJar()
     opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar))
@@ -223,6 +233,11 @@ def main() -> None:
         call_command("migrate", interactive=False, verbosity=0)
         scrolled()
         keep("roster")
+        return
+    if "desk" in sys.argv[1:]:
+        call_command("migrate", interactive=False, verbosity=0)
+        read_and_coded()
+        keep("desk")
         return
     project = prepare()
     snapshot = cold_snapshot(project)

@@ -1,5 +1,5 @@
 import { ChevronDown, ChevronRight } from "lucide-react";
-import { memo, useMemo, useState } from "react";
+import { type MouseEvent, memo, useMemo, useState } from "react";
 import { useMayCode } from "../shell/project";
 import { codeColour } from "../ui/palette";
 import { useStable } from "../ui/stable";
@@ -25,11 +25,14 @@ export const Codebook = memo(function Codebook({ codes, pins, onCode, selecting 
 	const tree = useMemo(() => branches(codes), [codes]);
 	const open = codes.find((code) => code.id === opened);
 	const wanted = words.trim().toLowerCase();
-	const toggle = (id: number) => {
+	const fold = useStable((id: number) => {
 		const next = new Set(closed);
 		if (!next.delete(id)) next.add(id);
 		setClosed(next);
-	};
+	});
+	// Rows are drawn again only when codes are: whether words are selected changes at every key.
+	const click = useStable((id: number) => (selecting ? onCode(id) : setOpened(opened === id ? null : id)));
+	const hold = useStable((event: MouseEvent) => selecting && event.preventDefault());
 	const exists = codes.some((code) => code.name.toLowerCase() === wanted);
 	return (
 		<aside aria-label="Codebook" className="flex min-h-0 flex-col border-l border-line bg-white">
@@ -55,11 +58,10 @@ export const Codebook = memo(function Codebook({ codes, pins, onCode, selecting 
 						branch={branch}
 						wanted={wanted}
 						closed={closed}
-						onToggle={toggle}
+						onToggle={fold}
 						opened={opened}
-						onOpen={(id) => setOpened(opened === id ? null : id)}
-						onCode={onCode}
-						selecting={selecting}
+						onClick={click}
+						onHold={hold}
 						pins={pins}
 						onMove={move}
 					/>
@@ -100,15 +102,14 @@ interface RowProps {
 	closed: ReadonlySet<number>;
 	onToggle: (id: number) => void;
 	opened: number | null;
-	onOpen: (id: number) => void;
-	onCode: (id: number) => void;
-	selecting: boolean;
+	onClick: (id: number) => void;
+	onHold: (event: MouseEvent) => void;
 	pins: { key: number; code: number }[];
 	onMove: (to: { id: number; parent: number | null }) => void;
 }
 
-function Row(props: RowProps) {
-	const { branch, wanted, closed, onToggle, opened, onOpen, onCode, selecting, pins, onMove } = props;
+const Row = memo(function Row(props: RowProps) {
+	const { branch, wanted, closed, onToggle, opened, onClick, onHold, pins, onMove } = props;
 	const { code, children, depth } = branch;
 	const mayCode = useMayCode();
 	if (wanted && !mentions(branch, wanted)) return null;
@@ -141,8 +142,8 @@ function Row(props: RowProps) {
 						onDragStart={(event) => event.dataTransfer.setData("application/x-code", String(code.id))}
 						className={`flex min-w-0 flex-1 items-center gap-1.5 text-left ${children.length ? "font-semibold" : ""}`}
 						title={code.definition || code.name}
-						onMouseDown={(event) => selecting && event.preventDefault()}
-						onClick={() => (selecting ? onCode(code.id) : onOpen(code.id))}
+						onMouseDown={onHold}
+						onClick={() => onClick(code.id)}
 					>
 						<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
 						<span className="truncate">{code.name}</span>
@@ -156,7 +157,7 @@ function Row(props: RowProps) {
 			{!folded && children.map((child) => <Row key={child.code.id} {...props} branch={child} />)}
 		</>
 	);
-}
+});
 
 /** Takes a dragged code and moves it here. */
 function DropPlace({
