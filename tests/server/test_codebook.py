@@ -1,5 +1,10 @@
 """The codebook kept in order: merging, splitting, themes, memos, what wants a look."""
 
+import csv
+import io
+
+import openpyxl
+import pyrefiqda
 import pytest
 
 from server.coding import actions as coding
@@ -193,6 +198,43 @@ def test_hits_are_coded_as_found_or_widened(world, extent, expected):
     fresh = coding.code_hits(world.owner, [(document.pk, start, start + 4)], extent, [], [NewCode("Found")])
     assert fresh == 1
     assert quoted(code(world, "Found")) == [expected]
+
+
+def test_the_codebook_goes_out_as_a_sheet(world):
+    home = code(world, "Home")
+    coding.change_code(world.owner, home.pk, definition="=1+1", scale_low="little", scale_high="much", parked=True)
+    coding.create_theme(world.owner, "Staying", code_ids=[home.pk])
+    client = world.client(world.viewer.account)
+    sheet = openpyxl.load_workbook(io.BytesIO(client.get(world.url("/codebook/file/xlsx")).content)).active
+    written = [list(row) for row in sheet.iter_rows(values_only=True)]
+    assert [row[0] for row in written] == ["Code", "Getting across", "Late", "Home"]
+    assert written[2][1] == "Getting across"
+    assert written[3][2:] == ["=1+1", None, None, None, "little", "much", "yes", 2, 2, 2, "Staying"]
+    answer = client.get(world.url("/codebook/file/csv"))
+    plain = list(csv.DictReader(io.StringIO(answer.content.decode("utf-8-sig"))))
+    assert plain[2]["What it means"] == "'=1+1"
+    assert "crossings-codebook.csv" in answer["Content-Disposition"]
+    assert client.get(world.url("/codebook/file/exe")).status_code == 404
+
+
+def test_another_program_reads_the_exchanged_codebook(world, tmp_path):
+    """Read by pyrefiqda, an independent reader of the exchange standard."""
+    late, home = code(world, "Late"), code(world, "Home")
+    coding.change_code(world.owner, late.pk, definition="After its time & <more>", covers="Waiting")
+    coding.create_theme(world.owner, "Tied to the clock", "They wait.", code_ids=[late.pk, home.pk])
+    path = tmp_path / "codebook.qdc"
+    path.write_bytes(world.client(world.viewer.account).get(world.url("/codebook/file/qdc")).content)
+    read = pyrefiqda.RefiCodebook.load(path)
+    top, alone = read.codes.code
+    assert (top.name, alone.name) == ("Getting across", "Home")
+    (beneath,) = top.code
+    assert beneath.name == "Late"
+    assert beneath.description == "After its time & <more>\n\nCovers: Waiting"
+    assert beneath.is_codable
+    assert beneath.color.startswith("#")
+    (theme,) = read.sets.set
+    assert (theme.name, theme.description) == ("Tied to the clock", "They wait.")
+    assert [member.guid for member in theme.member_code] == [beneath.guid, alone.guid]
 
 
 @pytest.mark.parametrize(

@@ -80,7 +80,7 @@ def filled(world):
 def call(client, world, ids, beneath, method):
     for name, value in ids.items():
         beneath = beneath.replace(f"<int:{name}>", str(value))
-    beneath = beneath.replace("<str:role>", "picture")
+    beneath = beneath.replace("<str:role>", "picture").replace("<str:ending>", "csv")
     return getattr(client, method.lower())(world.url(f"/{beneath}" if beneath else ""), {}, format="json")
 
 

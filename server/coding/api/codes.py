@@ -1,16 +1,20 @@
 """The codebook over HTTP: codes, their merging and splitting, pins."""
 
+import re
 from typing import Any
 
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from server.coding import actions, overview, queries
+from server.coding import actions, codebook_files, overview, queries
 from server.coding.actions import Move
 from server.coding.models import COLOURS
 from server.common.api import ProjectView, read
+from server.common.errors import NotFound
 from server.projects.api import AccountOut
 
 
@@ -170,6 +174,19 @@ class LookOut(serializers.Serializer[Any]):
     one_person = serializers.ListField(child=serializers.IntegerField())
     undefined = serializers.ListField(child=serializers.IntegerField())
     alike = AlikeOut(many=True)
+
+
+class CodebookFileView(ProjectView):
+    @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    def get(self, request: Request, project_id: int, ending: str) -> HttpResponse:
+        """The codebook as a file: ``csv``, ``xlsx``, or ``qdc`` for other programs."""
+        if ending not in codebook_files.FORMATS:
+            raise NotFound("A codebook is written as csv, xlsx or qdc.")
+        make, kind = codebook_files.FORMATS[ending]
+        response = HttpResponse(make(self.member), content_type=kind)
+        name = re.sub(r"[^A-Za-z0-9]+", "-", self.member.project.name).strip("-").lower() or "project"
+        response["Content-Disposition"] = f'attachment; filename="{name}-codebook.{ending}"'
+        return response
 
 
 class WantsALookView(ProjectView):

@@ -225,6 +225,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/codebook/file/{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The codebook as a file: ``csv``, ``xlsx``, or ``qdc`` for other programs. */
+        get: operations["projects_codebook_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/codebook/look": {
         parameters: {
             query?: never;
@@ -3403,6 +3420,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MadeCode"];
+                };
+            };
+        };
+    };
+    projects_codebook_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ending: string;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
         };

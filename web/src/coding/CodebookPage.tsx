@@ -51,6 +51,22 @@ export function CodebookPage() {
 					value={words}
 					onChange={(event) => setWords(event.target.value)}
 				/>
+				<span className="flex items-center gap-2 text-[13px] text-quiet">
+					Take it out as
+					{["xlsx", "csv", "qdc"].map((ending) => (
+						<a
+							key={ending}
+							className="font-semibold text-spruce hover:underline"
+							href={`/api/projects/${project.id}/codebook/file/${ending}`}
+							title={
+								ending === "qdc" ? "The open exchange standard for codebooks, for other programs" : "With definitions, counts and themes"
+							}
+							download
+						>
+							.{ending}
+						</a>
+					))}
+				</span>
 				<span className="ml-auto flex items-center gap-2">
 					{mayCode && (
 						<>

@@ -1,0 +1,114 @@
+"""The codebook as a file: .csv and .xlsx for people, .qdc (the REFI-QDA exchange standard, codebook 1.0) for programs."""
+
+import csv
+import io
+import uuid
+from typing import Any
+
+import xlsxwriter
+from lxml import etree
+
+from server.coding import overview
+from server.common.spreadsheets import safe
+from server.projects.models import Membership
+
+NAMESPACE = "urn:QDA-XML:codebook:1.0"
+COLUMNS = ("Code", "Beneath", "What it means", "What it covers", "What it doesn’t", "An example", "Rating from", "Rating to",
+           "Parked", "Passages", "People", "Documents", "Themes")  # fmt: skip
+_HUES = ("#D58936", "#C2A11F", "#8E9A3F", "#5B9A55", "#5FA58B", "#4C9FB0", "#5A93C4", "#6B84CC",
+         "#8579CC", "#A56FC0", "#B77BB4", "#C76C9A", "#C96A7B", "#C46A5E", "#B5774B", "#9B8573")  # fmt: skip
+_OURS = uuid.UUID("0b0e3f55-6d0c-4a39-9d0a-5f8e3d3f7c21")
+
+
+def rows(member: Membership) -> list[list[str | int]]:
+    """A header and a row a code, in the codebook's order."""
+    codes = overview.codebook(member)
+    names = {code["id"]: code["name"] for code in codes}
+    themes: dict[int, list[str]] = {}
+    for theme in overview.themes(member)["themes"]:
+        for code_id in theme["codes"]:
+            themes.setdefault(code_id, []).append(theme["name"])
+    found: list[list[str | int]] = [list(COLUMNS)]
+    for code in codes:
+        words = [code[name] for name in ("definition", "covers", "excludes", "example", "scale_low", "scale_high")]
+        counts = [code[name] for name in ("passages", "people", "documents")]
+        parked = "yes" if code["parked"] else ""
+        above = names.get(code["parent"], "")
+        found.append([code["name"], above, *words, parked, *counts, "; ".join(themes.get(code["id"], []))])
+    return found
+
+
+def as_csv(member: Membership) -> bytes:
+    out = io.StringIO(newline="")
+    csv.writer(out).writerows([[safe(one) if isinstance(one, str) else one for one in row] for row in rows(member)])
+    # Spreadsheets take a file without this mark for another encoding.
+    return ("\ufeff" + out.getvalue()).encode()
+
+
+def as_xlsx(member: Membership) -> bytes:
+    out = io.BytesIO()
+    with xlsxwriter.Workbook(out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False}) as book:
+        sheet = book.add_worksheet("Codebook")
+        bold, wrapped = book.add_format({"bold": True}), book.add_format({"text_wrap": True, "valign": "top"})
+        for place, row in enumerate(rows(member)):
+            sheet.write_row(place, 0, row, bold if place == 0 else wrapped)
+        sheet.set_column(0, 1, 26)
+        sheet.set_column(2, 5, 44)
+        sheet.freeze_panes(1, 1)
+    return out.getvalue()
+
+
+def as_qdc(member: Membership) -> bytes:
+    """Codes as a tree with colour and definition, themes as sets of codes."""
+    root = etree.Element(_tag("CodeBook"), nsmap={None: NAMESPACE}, origin="Cohortia")  # type: ignore[dict-item]
+    codes = overview.codebook(member)
+    tree = etree.SubElement(root, _tag("Codes"))
+    made: dict[int | None, Any] = {None: tree}
+    waiting = codes
+    while waiting:
+        ready = [code for code in waiting if code["parent"] in made]
+        for code in ready:
+            made[code["id"]] = _code(made[code["parent"]], code, _guid(member, "code", code["id"]))
+        waiting = [code for code in waiting if code["id"] not in made]
+    themes = overview.themes(member)["themes"]
+    if themes:
+        sets = etree.SubElement(root, _tag("Sets"))
+        for theme in themes:
+            one = etree.SubElement(sets, _tag("Set"), guid=_guid(member, "theme", theme["id"]), name=theme["name"])
+            if theme["statement"]:
+                etree.SubElement(one, _tag("Description")).text = theme["statement"]
+            for code_id in theme["codes"]:
+                etree.SubElement(one, _tag("MemberCode"), guid=_guid(member, "code", code_id))
+    return bytes(etree.tostring(root, xml_declaration=True, encoding="utf-8", pretty_print=True))
+
+
+def _code(above: Any, code: dict[str, Any], guid: str) -> Any:
+    one = etree.SubElement(
+        above, _tag("Code"), guid=guid, name=code["name"], isCodable="true", color=_HUES[code["colour"]]
+    )
+    parts = [code["definition"]]
+    parts += [
+        f"{said}: {code[name]}"
+        for name, said in (("covers", "Covers"), ("excludes", "Doesn’t cover"), ("example", "Example"))
+        if code[name].strip()
+    ]
+    text = "\n\n".join(part for part in parts if part.strip())
+    if text:
+        etree.SubElement(one, _tag("Description")).text = text
+    return one
+
+
+def _tag(name: str) -> str:
+    return f"{{{NAMESPACE}}}{name}"
+
+
+def _guid(member: Membership, kind: str, key: int) -> str:
+    """The same thing has the same name in every export of a project."""
+    return str(uuid.uuid5(_OURS, f"{member.project_id}/{kind}/{key}"))
+
+
+FORMATS = {
+    "csv": (as_csv, "text/csv; charset=utf-8"),
+    "xlsx": (as_xlsx, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"),
+    "qdc": (as_qdc, "application/xml"),
+}
