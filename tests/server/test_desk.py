@@ -1,0 +1,135 @@
+"""The desk, themes, memos and finding over HTTP, as the interface asks for them."""
+
+import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
+from server.coding import actions as coding
+from server.coding.models import Code, Coding, Passage
+from server.gather.models import Document
+from server.people.models import Case, Value, Variable
+from server.projects.trail import act, undo
+from tests.server.conftest import put
+
+
+@pytest.fixture
+def client(world):
+    return world.client(world.owner.account)
+
+
+def pier(world):
+    return Document.objects.get(title="P1_pier")
+
+
+def test_passages_come_with_their_codings_ratings_and_memos(world, client):
+    document, late = pier(world), Code.objects.get(name="Late")
+    coding.change_code(world.owner, late.pk, scale_low="a little", scale_high="very")
+    own = Coding.objects.get(code=late)
+    assert client.patch(world.url(f"/codings/{own.pk}"), {"rating": 5}, format="json").status_code == 204
+    said = {"text": "Which boat?", "kind": "team", "passage": own.passage_id}
+    assert client.post(world.url("/memos"), said, format="json").status_code == 200
+    first, second = client.get(world.url(f"/documents/{document.pk}/passages")).data
+    assert [(one["code"], one["rating"], one["initials"]) for one in first["codings"]] == [(late.pk, 5, "O")]
+    assert [(memo["text"], memo["kind"], memo["author"]) for memo in first["memos"]] == [
+        ("Which boat?", "team", "Owner")
+    ]
+    assert second["memos"] == []
+    assert client.patch(world.url(f"/codings/{own.pk}"), {"rating": 6}, format="json").status_code == 400
+
+
+def test_a_text_with_many_passages_is_read_in_few_questions(world, client):
+    document, home = pier(world), Code.objects.get(name="Home")
+    for start in range(0, 40, 2):
+        coding.apply_codes(world.owner, document.pk, start, start + 9, [home.pk])
+    with CaptureQueriesContext(
+        connection,
+    ) as asked:
+        answer = client.get(world.url(f"/documents/{document.pk}"))
+    assert len(answer.data["passages"]) >= 20
+    assert len(asked) < 25
+
+
+def test_the_ends_of_a_passage_are_moved_and_the_whole_document_answered(world, client):
+    document = pier(world)
+    start = document.text.index("I walked home")
+    passage = Passage.objects.get(document=document, start=start)
+    body = {"start": start - 5, "end": start + 8}
+    answer = client.patch(world.url(f"/passages/{passage.pk}"), body, format="json")
+    assert [(one["start"], one["end"]) for one in answer.data][-1] == (start - 5, start + 8)
+    gone = client.patch(world.url(f"/passages/{passage.pk}"), {"start": 0, "end": 10**7}, format="json")
+    assert gone.status_code == 400
+    assert "isn’t in the document" in gone.data["error"]
+
+
+def test_themes_and_questions_live_through_their_addresses(world, client):
+    late, home = Code.objects.get(name="Late"), Code.objects.get(name="Home")
+    question = client.post(world.url("/questions"), {"text": " Who  waits? "}, format="json").data["id"]
+    body = {"name": "Tied to the clock", "question": question, "codes": [late.pk]}
+    theme = client.post(world.url("/themes"), body, format="json").data["id"]
+    client.patch(world.url(f"/themes/{theme}"), {"codes": [home.pk, late.pk], "statement": "They wait."}, format="json")
+    client.patch(world.url(f"/questions/{question}"), {"text": "Who waits longest?"}, format="json")
+    shown = client.get(world.url("/themes")).data
+    assert shown["questions"] == [{"id": question, "text": "Who waits longest?"}]
+    (one,) = shown["themes"]
+    assert (one["statement"], one["question"], one["codes"]) == ("They wait.", question, [home.pk, late.pk])
+    read = client.get(world.url(f"/themes/{theme}/passages")).data
+    assert (read["passages"], read["people"]) == (one["passages"], one["people"]) == (3, 2)
+    assert client.delete(world.url(f"/questions/{question}")).status_code == 204
+    assert client.delete(world.url(f"/themes/{theme}")).status_code == 204
+    assert client.get(world.url("/themes")).data == {"questions": [], "themes": []}
+    assert client.post(world.url("/questions"), {"text": "  "}, format="json").status_code == 400
+
+
+def test_finding_obeys_the_scope(world, client):
+    first, second = Case.objects.get(identifier="P1"), Case.objects.get(identifier="P2")
+
+    def found(**more):
+        answer = client.post(world.url("/find"), {"text": "home", **more}, format="json").data
+        return answer["total"], [person["identifier"] for person in answer["people"]]
+
+    assert found() == (2, ["P1", "P2"])
+    assert found(cases=[first.pk]) == (1, ["P1"])
+    assert found(documents=[Document.objects.get(title="P2_garden").pk]) == (1, ["P2"])
+    assert found(cases=[second.pk], documents=[pier(world).pk]) == (0, [])
+
+
+def test_a_merge_of_many_codings_is_few_statements_and_one_undo(world):
+    document = pier(world)
+    late, home = Code.objects.get(name="Late"), Code.objects.get(name="Home")
+    for start in range(0, 60, 2):
+        coding.apply_codes(world.owner, document.pk, start, start + 7, [home.pk])
+    before = sorted(home.codings.values_list("id", "passage_id"))
+    with CaptureQueriesContext(connection) as asked:
+        coding.merge_codes(world.owner, late.pk, [home.pk])
+    assert len(asked) < 60
+    assert late.codings.count() == len(before) + 1
+    undo(world.owner)
+    assert sorted(Code.objects.get(name="Home").codings.values_list("id", "passage_id")) == before
+
+
+def test_values_copied_alike_keep_every_sign_and_are_taken_back(world):
+    odd = ["tab\there", "line\nend\r", "back\\slash", "\\N", "’ 🚢 é", "", "plain"]
+    with act(world.owner, "coder", "import") as change:
+        words = change.create(Variable(project=world.project, name="Words", kind="text", position=9))
+        made = change.create_many(
+            [Case(project=world.project, identifier=f"X{place}") for place in range(len(odd) * 3)]
+        )
+        which = [place % len(odd) for place in range(len(made))]
+        shared = [(words.pk, text) for text in odd]
+        change.copy_alike(Value, ("case_id", "variable_id", "words"), [row.pk for row in made], shared, which)
+    held = dict(Value.objects.filter(variable=words).values_list("case__identifier", "words"))
+    assert held == {f"X{place}": odd[place % len(odd)] for place in range(len(odd) * 3)}
+    undo(world.owner)
+    assert not Value.objects.filter(variable=words.pk).exists()
+    assert not Case.objects.filter(identifier="X0").exists()
+
+
+def test_the_same_coding_twice_and_codes_alike_but_for_case_are_one(world, client):
+    document = pier(world)
+    put(world.owner, document, "I waited", Code.objects.get(name="Late"))
+    put(world.owner, document, "I waited", Code.objects.get(name="Late"))
+    assert Coding.objects.filter(passage__document=document, code__name="Late").count() == 2
+    body = {"start": 0, "end": 4, "codes": [], "new_codes": [{"name": " home "}]}
+    answer = client.post(world.url(f"/documents/{document.pk}/passages"), body, format="json")
+    assert answer.status_code == 409
+    assert "“Home”" in answer.data["error"]
