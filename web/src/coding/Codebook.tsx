@@ -22,7 +22,9 @@ export const Codebook = memo(function Codebook({ codes, pins, onCode, selecting 
 	const [words, setWords] = useState("");
 	const [closed, setClosed] = useState<ReadonlySet<number>>(new Set());
 	const [opened, setOpened] = useState<number | null>(null);
-	const tree = useMemo(() => branches(codes), [codes]);
+	// Parked codes are out of the way until they are looked for.
+	const looking = words.trim() !== "";
+	const tree = useMemo(() => branches(looking ? codes : codes.filter((code) => !code.parked)), [codes, looking]);
 	const open = codes.find((code) => code.id === opened);
 	const wanted = words.trim().toLowerCase();
 	const fold = useStable((id: number) => {

@@ -188,24 +188,26 @@ export function CodingLine({ input, codes, pins, recent, words, saving, onPut, o
 				</span>
 			</div>
 			<div className="mt-1.5 flex items-center gap-1.5 overflow-hidden text-[12.4px] text-quiet">
-				<span>{pins.length ? "Pinned" : "Nothing pinned yet: a code’s card puts it under 1 to 9"}</span>
-				{pins.map((pin) => (
-					<button
-						key={pin.key}
-						type="button"
-						disabled={words === null}
-						className="inline-flex items-center gap-1.5 rounded-full border border-line py-px pr-2 pl-1 whitespace-nowrap text-ink disabled:opacity-60"
-						onMouseDown={(event) => event.preventDefault()}
-						onClick={() => put([pin.code])}
-					>
-						<kbd>{pin.key}</kbd>
-						{byId.get(pin.code)?.name}
-					</button>
-				))}
-				<span className="ml-auto whitespace-nowrap" role="status">
+				<span className="flex min-w-0 items-center gap-1.5 overflow-hidden">
+					<span>{pins.length ? "Pinned" : "Nothing pinned yet: a code’s card puts it under 1 to 9"}</span>
+					{pins.map((pin) => (
+						<button
+							key={pin.key}
+							type="button"
+							disabled={words === null}
+							className="inline-flex items-center gap-1.5 rounded-full border border-line py-px pr-2 pl-1 whitespace-nowrap text-ink disabled:opacity-60"
+							onMouseDown={(event) => event.preventDefault()}
+							onClick={() => put([pin.code])}
+						>
+							<kbd>{pin.key}</kbd>
+							{byId.get(pin.code)?.name}
+						</button>
+					))}
+				</span>
+				<span className="ml-auto shrink-0 whitespace-nowrap" role="status">
 					{saving ? "Saving …" : ""}
 				</span>
-				<span className="whitespace-nowrap">
+				<span className="shrink-0 whitespace-nowrap">
 					Same as last <kbd>=</kbd>{" "}
 					<button type="button" className="hover:text-ink" onClick={onTurn}>
 						Whole turn <kbd>T</kbd>

@@ -55,7 +55,7 @@ export function MemosPage() {
 					<div className="mb-4 rounded-lg border border-line bg-white p-3">
 						<textarea
 							aria-label="New memo on the project"
-							placeholder="A memo on the project as a whole. Memos on a passage, code or theme are written where those stand."
+							placeholder="A memo on the project as a whole. One on a passage is written on its card at the desk."
 							rows={3}
 							className="w-full resize-y font-serif leading-snug outline-none"
 							value={text}
