@@ -11,8 +11,8 @@ from core.coding.find import LANGUAGES
 from server.coding import actions, finding
 from server.coding.actions import NewCode
 from server.coding.api.passages import NewCodeIn
-from server.coding.api.themes import FactOut
 from server.common.api import CountOut, ProjectView, read
+from server.compare.api import Fact
 
 
 class FindIn(serializers.Serializer[Any]):
@@ -42,7 +42,7 @@ class FoundPerson(serializers.Serializer[Any]):
     case = serializers.IntegerField(allow_null=True)
     count = serializers.IntegerField()
     identifier = serializers.CharField()
-    facts = FactOut(many=True)
+    facts = Fact(many=True)
 
 
 class FoundOut(serializers.Serializer[Any]):

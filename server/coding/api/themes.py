@@ -9,6 +9,7 @@ from rest_framework.response import Response
 
 from server.coding import actions, overview, queries
 from server.common.api import ProjectView, read
+from server.compare.api import Fact, Quoted
 
 
 class QuestionOut(serializers.Serializer[Any]):
@@ -96,27 +97,14 @@ class QuestionView(ProjectView):
         return Response(status=204)
 
 
-class FactOut(serializers.Serializer[Any]):
-    variable = serializers.CharField()
-    text = serializers.CharField()
-
-
-class ReadPassage(serializers.Serializer[Any]):
-    id = serializers.IntegerField()
-    document = serializers.IntegerField()
-    title = serializers.CharField()
-    turn = serializers.IntegerField()
-    speaker = serializers.CharField()
-    before = serializers.CharField()
-    text = serializers.CharField()
-    after = serializers.CharField()
+class ReadPassage(Quoted):
     codes = serializers.ListField(child=serializers.IntegerField())
 
 
 class ReadPerson(serializers.Serializer[Any]):
     case = serializers.IntegerField(allow_null=True)
     identifier = serializers.CharField()
-    facts = FactOut(many=True)
+    facts = Fact(many=True)
     total = serializers.IntegerField()
     passages = ReadPassage(many=True)
 

@@ -2051,10 +2051,6 @@ export interface components {
             variable: string;
             text: string;
         };
-        FactOut: {
-            variable: string;
-            text: string;
-        };
         FindInRequest: {
             text: string;
             how?: components["schemas"]["HowEnum"];
@@ -2097,7 +2093,7 @@ export interface components {
             case: number | null;
             count: number;
             identifier: string;
-            facts: components["schemas"]["FactOut"][];
+            facts: components["schemas"]["Fact"][];
         };
         FoundSheet: {
             header: number;
@@ -2680,7 +2676,7 @@ export interface components {
         ReadPerson: {
             case: number | null;
             identifier: string;
-            facts: components["schemas"]["FactOut"][];
+            facts: components["schemas"]["Fact"][];
             total: number;
             passages: components["schemas"]["ReadPassage"][];
         };
