@@ -1,5 +1,5 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Shape } from "../api/client";
 import { type Decisions, Lost, undecided } from "../gather/Lost";
 import { Button } from "../ui/Button";
@@ -15,18 +15,17 @@ interface Props {
 	selection: Stretch | null;
 }
 
-/** A turn's number; its menu is made when it is first pointed at or reached by key, since a long text has hundreds. */
+/** A turn's number; its menu is made when it is first asked for, since a long text has hundreds. */
 export function TurnNumber(props: Props) {
-	const [reached, setReached] = useState<"pointer" | "key" | null>(null);
-	if (reached) return <TurnMenu {...props} focused={reached === "key"} />;
+	const [asked, setAsked] = useState(false);
+	if (asked) return <TurnMenu {...props} />;
 	return (
 		<button
 			type="button"
 			aria-label={`Turn ${props.turn.number}: split, join, change`}
 			aria-haspopup="menu"
 			className="rounded px-1 text-[11.5px] text-quiet hover:bg-paper2 hover:text-ink"
-			onPointerEnter={() => setReached("pointer")}
-			onFocus={() => setReached("key")}
+			onClick={() => setAsked(true)}
 		>
 			{props.turn.time || props.turn.number}
 		</button>
@@ -34,7 +33,13 @@ export function TurnNumber(props: Props) {
 }
 
 /** What a turn's number opens: split, join, give to another speaker, change its text. */
-function TurnMenu({ document, turn, selection, focused }: Props & { focused: boolean }) {
+function TurnMenu({ document, turn, selection }: Props) {
+	const button = useRef<HTMLButtonElement>(null);
+	// It is made because it was asked for: it opens at once.
+	useEffect(() => {
+		button.current?.focus();
+		button.current?.dispatchEvent(new KeyboardEvent("keydown", { key: "Enter", bubbles: true, cancelable: true }));
+	}, []);
 	const { split, join, give } = useTurnWrites(document.id);
 	const [asking, setAsking] = useState<"text" | "speaker" | null>(null);
 	const at = selection && turn.start < selection.start && selection.start < turn.end ? selection.start : null;
@@ -44,7 +49,7 @@ function TurnMenu({ document, turn, selection, focused }: Props & { focused: boo
 		<>
 			<Menu>
 				<MenuButton
-					autoFocus={focused}
+					ref={button}
 					aria-label={`Turn ${turn.number}: split, join, change`}
 					className="rounded px-1 text-[11.5px] text-quiet hover:bg-paper2 hover:text-ink"
 				>
