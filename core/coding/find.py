@@ -57,14 +57,15 @@ def query(text: str, how: How, language: str = "english", within: int = 10) -> Q
     return Query(how, tuple(_compiled(_word(word)) for word in wanted), tuple(wanted), within=within)
 
 
-def find(text: str, asked: Query) -> Iterator[tuple[int, int]]:
+def find(text: str, asked: Query, seconds: float = SECONDS) -> Iterator[tuple[int, int]]:
     """Stretches ``[start, end)`` of ``text`` (code points) that answer, in order, none within another.
+    A pattern has ``seconds`` of time.
 
     words, forms   each of the words; near: from the first to the last of words that stand together
     Raises ``BadQuery`` where a pattern takes too long.
     """
     if asked.how == "pattern":
-        yield from _by_pattern(text, asked.patterns[0])
+        yield from _by_pattern(text, asked.patterns[0], seconds)
     elif asked.how == "near":
         yield from _near(text, asked)
     else:
@@ -132,9 +133,9 @@ def _near(text: str, asked: Query) -> Iterator[tuple[int, int]]:
             last = {}
 
 
-def _by_pattern(text: str, pattern: regex.Pattern[str]) -> Iterator[tuple[int, int]]:
+def _by_pattern(text: str, pattern: regex.Pattern[str], seconds: float) -> Iterator[tuple[int, int]]:
     try:
-        for found in pattern.finditer(text, timeout=SECONDS):
+        for found in pattern.finditer(text, timeout=max(0.001, seconds)):
             if found.end() > found.start():
                 yield found.span()
     except TimeoutError as error:

@@ -53,6 +53,23 @@ def uses_together(snapshot: Snapshot, codes: Sequence[int]) -> tuple[int, int, i
     )
 
 
+@dataclass(frozen=True)
+class Merging:
+    """Passages of the code that is kept, of each other (and how many of those carry the kept one too), of all."""
+
+    kept: int
+    others: tuple[tuple[int, int], ...]
+    together: int
+
+
+def merging(snapshot: Snapshot, into: int, others: Sequence[int]) -> Merging:
+    """What becomes one when codes (positions) are merged, the codes beneath them aside."""
+    own = snapshot.own_rows.passages_of(into)
+    theirs = [snapshot.own_rows.passages_of(code) for code in others]
+    both = [(len(rows), len(np.intersect1d(rows, own, assume_unique=True))) for rows in theirs]
+    return Merging(len(own), tuple(both), len(np.unique(np.concatenate([own, *theirs]))))
+
+
 def alike_by_name(names: Sequence[str]) -> list[Alike]:
     """Pairs of codes whose names differ by little: letters, order of words, case, signs."""
     if len(names) < 2:

@@ -1,13 +1,15 @@
 """Finding words in the project's texts, and reading every hit in its context."""
 
 import bisect
+import time
 from collections.abc import Iterator
 from dataclasses import dataclass
+from itertools import groupby
 from typing import Any
 
 from django.db.models import Q, QuerySet
 
-from core.coding.find import BadQuery, Query, find, query
+from core.coding.find import SECONDS, BadQuery, Query, find, query
 from server.common.errors import Refusal
 from server.compare.queries import facts_of
 from server.gather import queries as gather
@@ -64,17 +66,28 @@ def hits(member: Membership, asked: Asked) -> dict[str, Any]:
 
 def _found(member: Membership, asked: Asked, wanted: Query) -> Iterator[tuple[Document, Turn, int, int]]:
     for document in _candidates(member, asked, wanted):
-        turns = [
-            turn
-            for turn in document.turns.all()
-            if (asked.everyone or turn.speaker.role == SpeakerRole.PARTICIPANT)
-            and (asked.cases is None or turn.speaker.case_id in asked.cases)
-        ]
-        starts = [turn.start for turn in turns]
-        for start, end in find(document.text, wanted):
-            place = bisect.bisect_right(starts, start) - 1
-            if place >= 0 and end <= turns[place].end:
-                yield document, turns[place], start, end
+        left = SECONDS
+        for turns in _runs(asked, document):
+            first = turns[0].start
+            starts = [turn.start for turn in turns]
+            began = time.monotonic()
+            for start, end in find(document.text[first : turns[-1].end], wanted, left):
+                yield document, turns[bisect.bisect_right(starts, first + start) - 1], first + start, first + end
+            left -= time.monotonic() - began
+
+
+def _runs(asked: Asked, document: Document) -> Iterator[list[Turn]]:
+    """Stretches of turns that are searched, as nobody else speaks between: words may be near each other across two
+    turns of those asked for, but not across a question put in between."""
+    for meant, turns in groupby(document.turns.all(), lambda turn: _meant(asked, turn)):
+        if meant:
+            yield list(turns)
+
+
+def _meant(asked: Asked, turn: Turn) -> bool:
+    return (asked.everyone or turn.speaker.role == SpeakerRole.PARTICIPANT) and (
+        asked.cases is None or turn.speaker.case_id in asked.cases
+    )
 
 
 def _candidates(member: Membership, asked: Asked, wanted: Query) -> QuerySet[Document]:
@@ -101,7 +114,8 @@ def _parts(wanted: Query) -> list[str]:
 
 def _shown(document: Document, turn: Turn, start: int, end: int, case: int | None) -> dict[str, Any]:
     text = document.text
-    low, high = max(turn.ink_start, start - AROUND), min(turn.ink_end, end + AROUND)
+    low = max(turn.ink_start, start - AROUND)
+    high = max(end, min(turn.ink_end, end + AROUND))
     before, after = text[low:start], text[end:high]
     if low > turn.ink_start:
         before = "…" + before.partition(" ")[2]

@@ -7,6 +7,7 @@ import numpy as np
 from core.coding import health
 from core.compare.attribution import expand
 from server.coding import queries
+from server.coding.actions.merging import merged_scale, otherwise_rated
 from server.coding.models import Coding
 from server.compare.queries import facts_of, passages_in_context
 from server.compare.snapshots import places, snapshot
@@ -76,18 +77,30 @@ def themes(member: Membership) -> dict[str, Any]:
 
 
 def merge_preview(member: Membership, into_id: int, from_ids: list[int]) -> dict[str, Any]:
-    """What merging would do: how many passages each code has, and how many carry both, which become one."""
-    into = queries.code(member, into_id)
-    own = set(Coding.objects.filter(code=into).values_list("passage_id", flat=True))
-    together, found = set(own), []
-    for code_id in from_ids:
-        code = queries.code(member, code_id)
-        theirs = set(Coding.objects.filter(code=code).values_list("passage_id", flat=True))
-        found.append(
-            {"code": code.pk, "passages": len(theirs), "both": len(theirs & own), "beneath": code.children.count()}
-        )
-        together |= theirs
-    return {"into": into.pk, "passages": len(own), "together": len(together), "codes": found}
+    """What merging would do: how many passages each code has, how many carry both and become one, and which
+    ratings were given on another scale than the one that stays."""
+    into, held = queries.code(member, into_id), snapshot(member.project_id)
+    codes = [queries.code(member, code_id) for code_id in dict.fromkeys(from_ids) if code_id != into_id]
+    at = places(held.code_ids, np.array([into.pk, *(code.pk for code in codes)], np.int64)).tolist()
+    counts = health.merging(held, at[0], at[1:])
+    scale = merged_scale(into, codes)
+    return {
+        "into": into.pk,
+        "passages": counts.kept,
+        "together": counts.together,
+        "scale_low": scale[0],
+        "scale_high": scale[1],
+        "codes": [
+            {
+                "code": code.pk,
+                "passages": passages,
+                "both": both,
+                "beneath": code.children.count(),
+                "rated_otherwise": otherwise_rated(code, scale).count(),
+            }
+            for code, (passages, both) in zip(codes, counts.others, strict=True)
+        ],
+    }
 
 
 def reading(member: Membership, code_ids: list[int], beneath: bool = True) -> dict[str, Any]:

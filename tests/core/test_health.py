@@ -104,3 +104,12 @@ def test_an_empty_project_has_nothing_to_look_at():
                               "coding_passage": nothing, "coding_code": nothing, "coding_coder": nothing})  # fmt: skip
     assert health.alike_by_passages(empty) == []
     assert [counts.sum() for counts in health.uses(empty)] == [0, 0, 0]
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_what_a_merge_makes_one(seed):
+    snapshot = random_snapshot(seed)
+    said = health.merging(snapshot, 0, [1, 2])
+    kept, *others = (passages_of(snapshot, code) for code in range(3))
+    assert (said.kept, said.together) == (len(kept), len(kept | others[0] | others[1]))
+    assert said.others == tuple((len(one), len(one & kept)) for one in others)

@@ -38,7 +38,7 @@ def test_merging_carries_everything_over_and_counts_a_passage_once(world):
     theme = coding.create_theme(world.owner, "Staying", code_ids=[home.pk])
     memo = coding.write_memo(world.owner, "Is it a place?", "codebook", code=home.pk)
     said = overview.merge_preview(world.owner, late.pk, [home.pk])
-    assert said["codes"] == [{"code": home.pk, "passages": 2, "both": 1, "beneath": 1}]
+    assert said["codes"] == [{"code": home.pk, "passages": 2, "both": 1, "beneath": 1, "rated_otherwise": 0}]
     coding.merge_codes(world.owner, late.pk, [home.pk])
     late.refresh_from_db()
     beneath.refresh_from_db()
@@ -51,6 +51,27 @@ def test_merging_carries_everything_over_and_counts_a_passage_once(world):
     assert [row.code_id for row in theme.placings.all()] == [late.pk]
     assert late.definition == "Being at home"
     assert (late.scale_low, late.scale_high) == ("never", "always")
+
+
+def test_ratings_on_another_scale_are_asked_about_before_a_merge(world):
+    late, home = code(world, "Late"), code(world, "Home")
+    put(world.owner, pier(world), "I walked home", late)
+    put(world.owner, pier(world), "I walked home", home)
+    coding.change_code(world.owner, late.pk, scale_low="mild", scale_high="grave")
+    coding.change_code(world.owner, home.pk, scale_low="never", scale_high="always")
+    rated = Coding.objects.get(code=home, passage__start=pier(world).text.index("I walked home"))
+    coding.rate_coding(world.owner, rated.pk, 4)
+    assert overview.merge_preview(world.owner, late.pk, [home.pk])["codes"][0]["rated_otherwise"] == 1
+    with pytest.raises(Refusal, match="keep their numbers or are dropped"):
+        coding.merge_codes(world.owner, late.pk, [home.pk])
+    coding.merge_codes(world.owner, late.pk, [home.pk], "keep")
+    assert list(late.codings.exclude(rating=None).values_list("rating", flat=True)) == [4]
+    trail.undo(world.owner)
+    coding.merge_codes(world.owner, late.pk, [home.pk], "drop")
+    assert not late.codings.exclude(rating=None).exists()
+    trail.undo(world.owner)
+    rated.refresh_from_db()
+    assert rated.rating == 4
 
 
 def test_a_code_can_not_be_merged_into_one_beneath_it(world):

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from django.db.models import Exists, OuterRef
+from django.db.models import Exists, OuterRef, QuerySet
 
 from server.coding import queries
 from server.coding.actions.codes import branch_of, new_code
@@ -22,9 +22,26 @@ class Move:
     to: tuple[int, ...]
 
 
-def merge_codes(member: Membership, into_id: int, from_ids: Sequence[int]) -> Code:
+Scale = tuple[str, str]
+RATINGS = ("", "keep", "drop")
+
+
+def merged_scale(into: Code, others: Sequence[Code]) -> Scale:
+    """The low and high end that the merged code has: its own, or else the first that comes with another."""
+    return next(((code.scale_low, code.scale_high) for code in [into, *others] if code.scale_low), ("", ""))
+
+
+def otherwise_rated(code: Code, scale: Scale) -> QuerySet[Coding]:
+    """A code's codings whose ratings were given on another scale than this."""
+    if [end.casefold() for end in (code.scale_low, code.scale_high)] == [end.casefold() for end in scale]:
+        return Coding.objects.none()
+    return Coding.objects.filter(code=code, rating__isnull=False)
+
+
+def merge_codes(member: Membership, into_id: int, from_ids: Sequence[int], ratings: str = "") -> Code:
     """Make several codes one: codings, codes beneath, places in themes, memos and definitions go to ``into``.
-    Where one coder had both on a passage, one coding is left."""
+    Where one coder had both on a passage, one coding is left. ``ratings`` given on another scale than the one
+    that stays are kept as numbers or dropped; unless that is said, they stop the merge."""
     with act(member, "coder", "code") as change:
         into = queries.code(member, into_id)
         others = [queries.code(member, code_id) for code_id in dict.fromkeys(from_ids) if code_id != into_id]
@@ -33,6 +50,16 @@ def merge_codes(member: Membership, into_id: int, from_ids: Sequence[int]) -> Co
         for other in others:
             if into_id in branch_of(member, other.pk):
                 raise Refusal(f"“{into.name}” lies beneath “{other.name}”; move it out first, or merge the other way.")
+        scale = merged_scale(into, others)
+        for code in (into, *others):
+            rated = otherwise_rated(code, scale)
+            if not ratings and rated.exists():
+                raise Refusal(
+                    f"“{code.name}” has ratings from “{code.scale_low}” to “{code.scale_high}”, the merged code goes from "
+                    f"“{scale[0]}” to “{scale[1]}”. Say whether the ratings keep their numbers or are dropped."
+                )
+            if ratings == "drop":
+                change.update_all(rated, rating=None)
         for other in others:
             _merge_one(change, into, other)
         names = ", ".join(other.name for other in others)
@@ -44,6 +71,10 @@ def merge_codes(member: Membership, into_id: int, from_ids: Sequence[int]) -> Co
 def _merge_one(change: Change, into: Code, other: Code) -> None:
     own = Coding.objects.filter(code=other)
     both = Coding.objects.filter(code=into, passage=OuterRef("passage"), coder=OuterRef("coder"))
+    # A rating isn't lost with the coding that becomes one with an unrated one.
+    for lost in own.filter(Exists(both.filter(rating=None)), rating__isnull=False):
+        kept = Coding.objects.get(code=into, passage=lost.passage_id, coder=lost.coder_id)
+        change.update(kept, rating=lost.rating)
     change.delete(own.filter(Exists(both)))
     change.update_all(own, code_id=into.pk)
     names = {name.casefold() for name in into.children.values_list("name", flat=True)}

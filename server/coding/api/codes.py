@@ -114,6 +114,9 @@ class PinView(ProjectView):
 
 class MergeCodesIn(serializers.Serializer[Any]):
     codes = serializers.ListField(child=serializers.IntegerField(), min_length=1, max_length=100)
+    ratings = serializers.ChoiceField(
+        choices=["keep", "drop"], required=False, help_text="Of ratings on another scale than the one that stays."
+    )
 
 
 class MergedCode(serializers.Serializer[Any]):
@@ -121,12 +124,15 @@ class MergedCode(serializers.Serializer[Any]):
     passages = serializers.IntegerField()
     both = serializers.IntegerField(help_text="Passages that carry the other code too: they become one.")
     beneath = serializers.IntegerField()
+    rated_otherwise = serializers.IntegerField(help_text="Ratings on another scale than the one that stays.")
 
 
 class MergePreview(serializers.Serializer[Any]):
     into = serializers.IntegerField()
     passages = serializers.IntegerField()
     together = serializers.IntegerField()
+    scale_low = serializers.CharField()
+    scale_high = serializers.CharField()
     codes = MergedCode(many=True)
 
 
@@ -141,7 +147,10 @@ class MergeView(ProjectView):
 
     @extend_schema(request=MergeCodesIn, responses=MadeCode)
     def put(self, request: Request, project_id: int, code_id: int) -> Response:
-        return Response(MadeCode(actions.merge_codes(self.member, code_id, read(MergeCodesIn, request)["codes"])).data)
+        said = read(MergeCodesIn, request)
+        return Response(
+            MadeCode(actions.merge_codes(self.member, code_id, said["codes"], said.get("ratings", ""))).data
+        )
 
 
 class MoveCodingsIn(serializers.Serializer[Any]):

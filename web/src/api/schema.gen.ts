@@ -2390,6 +2390,13 @@ export interface components {
         };
         MergeCodesInRequest: {
             codes: number[];
+            /**
+             * @description Of ratings on another scale than the one that stays.
+             *
+             *     * `keep` - keep
+             *     * `drop` - drop
+             */
+            ratings?: components["schemas"]["RatingsEnum"];
         };
         MergeInRequest: {
             /** @description The case that goes; what it has comes to the one that stays. */
@@ -2399,6 +2406,8 @@ export interface components {
             into: number;
             passages: number;
             together: number;
+            scale_low: string;
+            scale_high: string;
             codes: components["schemas"]["MergedCode"][];
         };
         MergedCode: {
@@ -2407,6 +2416,8 @@ export interface components {
             /** @description Passages that carry the other code too: they become one. */
             both: number;
             beneath: number;
+            /** @description Ratings on another scale than the one that stays. */
+            rated_otherwise: number;
         };
         /**
          * @description * `not_asked` - not asked
@@ -2662,6 +2673,12 @@ export interface components {
             text: string;
             after: string;
         };
+        /**
+         * @description * `keep` - keep
+         *     * `drop` - drop
+         * @enum {string}
+         */
+        RatingsEnum: "keep" | "drop";
         ReadPassage: {
             id: number;
             document: number;

@@ -15,10 +15,12 @@ export function MergeDialog({ codes, onClose }: { codes: Code[]; onClose: (done:
 	const [into, setInto] = useState(most.id);
 	const others = codes.filter((code) => code.id !== into);
 	const kept = codes.find((code) => code.id === into) as Code;
+	const [ratings, setRatings] = useState<"keep" | "drop">();
 	const preview = useMergePreview(
 		into,
 		others.map((code) => code.id),
 	).data;
+	const otherwise = preview?.codes.reduce((sum, one) => sum + one.rated_otherwise, 0) ?? 0;
 	return (
 		<Modal title="Merge codes" onClose={() => onClose(false)}>
 			<div className="mb-3 flex items-center gap-2">
@@ -55,14 +57,29 @@ export function MergeDialog({ codes, onClose }: { codes: Code[]; onClose: (done:
 					</tbody>
 				</table>
 			)}
+			{preview && otherwise > 0 && (
+				<fieldset className="mb-3 rounded-md border border-line bg-paper2 px-3 py-2">
+					<legend className="px-1 font-semibold">Ratings on another scale</legend>
+					<p className="mb-1">
+						{counted(otherwise, "rating")} {otherwise === 1 ? "was" : "were"} not given from “{preview.scale_low}” to “{preview.scale_high}
+						”, as the merged code is rated.
+					</p>
+					{(["keep", "drop"] as const).map((way) => (
+						<label key={way} className="flex items-center gap-1.5">
+							<input type="radio" name="ratings" checked={ratings === way} onChange={() => setRatings(way)} />
+							{way === "keep" ? "They keep their numbers; 4 of 5 stays 4 of 5" : "They are dropped; the codings stay"}
+						</label>
+					))}
+				</fieldset>
+			)}
 			<div className="flex justify-end gap-2">
 				<Button onClick={() => onClose(false)}>Leave as it is</Button>
 				<Button
 					look="main"
-					disabled={merge.isPending}
+					disabled={merge.isPending || !preview || (otherwise > 0 && !ratings)}
 					onClick={() =>
 						merge.mutate(
-							{ into, codes: others.map((code) => code.id) },
+							{ into, codes: others.map((code) => code.id), ...(otherwise > 0 ? { ratings } : {}) },
 							{
 								onSuccess: () => {
 									tell(`Merged into “${kept.name}”. Ctrl Z takes it back.`);

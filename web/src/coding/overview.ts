@@ -90,8 +90,8 @@ export function useOverviewWrites() {
 	const { id } = useProject();
 	const path = { project_id: id };
 	return {
-		merge: useWrite(({ into, codes }: { into: number; codes: number[] }) =>
-			take(api.PUT("/api/projects/{project_id}/codes/{code_id}/merge", { params: { path: { ...path, code_id: into } }, body: { codes } })),
+		merge: useWrite(({ into, ...body }: { into: number } & Shape<"MergeCodesInRequest">) =>
+			take(api.PUT("/api/projects/{project_id}/codes/{code_id}/merge", { params: { path: { ...path, code_id: into } }, body })),
 		),
 		split: useWrite(({ code, ...body }: { code: number } & Shape<"SplitCodeInRequest">) =>
 			take(api.POST("/api/projects/{project_id}/codes/{code_id}/split", { params: { path: { ...path, code_id: code } }, body })),
