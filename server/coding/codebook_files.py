@@ -1,16 +1,22 @@
-"""The codebook as a file: .csv and .xlsx for people, .qdc (the REFI-QDA exchange standard, codebook 1.0) for programs."""
+"""The codebook as a file, out and in: .csv and .xlsx for people, .qdc (the REFI-QDA exchange standard, codebook 1.0)
+for programs."""
 
 import csv
 import io
+import re
 import uuid
 from typing import Any
 
 import xlsxwriter
 from lxml import etree
 
+from core.coding.exchange import FoundCode, FoundCodebook, FoundTheme, How
 from server.coding import overview
+from server.coding.actions.codebook_in import planned
+from server.common.errors import Refusal
 from server.common.spreadsheets import safe
-from server.projects.models import Membership
+from server.gather.readers.sandbox import read_files
+from server.projects.models import Membership, Project
 
 NAMESPACE = "urn:QDA-XML:codebook:1.0"
 COLUMNS = ("Code", "Beneath", "What it means", "What it covers", "What it doesn’t", "An example", "Rating from", "Rating to",
@@ -105,6 +111,59 @@ def _tag(name: str) -> str:
 def _guid(member: Membership, kind: str, key: int) -> str:
     """The same thing has the same name in every export of a project."""
     return str(uuid.uuid5(_OURS, f"{member.project_id}/{kind}/{key}"))
+
+
+LARGEST = 5 * 1024 * 1024
+
+
+def found_in(name: str, data: bytes) -> FoundCodebook:
+    """The codebook that a file holds; read in a process of its own. Raises ``Refusal`` with a sentence."""
+    (answer,) = read_files([(name, data)], lambda path: "", codebook=True)
+    if "problem" in answer:
+        raise Refusal(f"{name}: {answer['problem']}")
+    content = answer["content"]
+    return FoundCodebook(
+        tuple(FoundCode(one["name"], one["above"], one["said"], _hue(one["colour"]), one["parked"]) for one in content["codes"]),
+        tuple(FoundTheme(one["name"], one["statement"], tuple(one["codes"])) for one in content["themes"]),
+        tuple(content["warnings"]),
+    )  # fmt: skip
+
+
+def _hue(colour: str) -> int:
+    """The place in the palette that comes nearest to ``#RRGGBB``; −1 where there is no colour."""
+    if not re.fullmatch(r"#[0-9A-Fa-f]{6}", colour):
+        return -1
+
+    def distance(hue: str) -> int:
+        return sum((int(colour[at : at + 2], 16) - int(hue[at : at + 2], 16)) ** 2 for at in (1, 3, 5))
+
+    return min(range(len(_HUES)), key=lambda place: distance(_HUES[place]))
+
+
+def preview(member: Membership, found: FoundCodebook, how: How) -> dict[str, Any]:
+    """What bringing it in would do, with the counts of what would go."""
+    todo = planned(member, found, how)
+    held = {code["id"]: code for code in overview.codebook(member)}
+    words = {"definition": "what it means", "covers": "what it covers", "excludes": "what it doesn’t", "example": "an example",
+             "scale_low": "rating from", "scale_high": "rating to"}  # fmt: skip
+    return {
+        "revision": Project.objects.values_list("revision", flat=True).get(pk=member.project_id),
+        "codes": len(found.codes),
+        "new": [
+            {"name": code.name, "beneath": found.codes[code.above].name if code.above >= 0 else ""}
+            for code, one in zip(found.codes, todo.matched, strict=True)
+            if one is None
+        ],
+        "changed": [
+            {"name": held[pk]["name"], "what": words[name], "before": held[pk][name], "after": after}
+            for pk, fields in todo.changes.items()
+            for name, after in fields.items()
+        ],
+        "same": sum(one is not None and one not in todo.changes for one in todo.matched),
+        "gone": [{"name": held[pk]["name"], "passages": held[pk]["passages"]} for pk in todo.gone],
+        "themes": [theme.name for theme in found.themes],
+        "warnings": list(found.warnings),
+    }
 
 
 FORMATS = {

@@ -5,6 +5,7 @@ from server.coding.api import codes, finding, passages, themes
 PROJECT = "projects/<int:project_id>"
 urlpatterns = [
     path(f"{PROJECT}/codebook", codes.CodebookView.as_view()),
+    path(f"{PROJECT}/codebook/file", codes.CodebookInView.as_view()),
     path(f"{PROJECT}/codebook/file/<str:ending>", codes.CodebookFileView.as_view()),
     path(f"{PROJECT}/codebook/look", codes.WantsALookView.as_view()),
     path(f"{PROJECT}/codes/<int:code_id>", codes.CodeView.as_view()),

@@ -71,8 +71,11 @@ def _one_connection(settings, tmp_path):
 def read_here(files, keep, **more):
     """Well-meant files read in this process: starting one for each test would take minutes."""
     with tempfile.TemporaryDirectory() as folder:
-        for name, path in files:
+        for name, source in files:
             out = Path(folder)
+            path = source if isinstance(source, Path) else out / "source"
+            if isinstance(source, bytes):
+                path.write_bytes(source)
             yield sandbox._kept(sandbox.answer({"name": name, "path": str(path), "out": str(out), **more}), out, keep)
 
 

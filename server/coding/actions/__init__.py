@@ -1,3 +1,4 @@
+from server.coding.actions.codebook_in import bring_in_codebook
 from server.coding.actions.codes import change_code, create_code, delete_code, pin_code
 from server.coding.actions.codings import (
     NewCode,
@@ -24,6 +25,7 @@ __all__ = [
     "Move",
     "NewCode",
     "apply_codes",
+    "bring_in_codebook",
     "change_code",
     "change_memo",
     "change_question",

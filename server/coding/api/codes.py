@@ -10,11 +10,12 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.coding.exchange import FoundCodebook
 from server.coding import actions, codebook_files, overview, queries
 from server.coding.actions import Move
 from server.coding.models import COLOURS
-from server.common.api import ProjectView, read
-from server.common.errors import NotFound
+from server.common.api import CountOut, ProjectView, read
+from server.common.errors import NotFound, Refusal
 from server.projects.api import AccountOut
 
 
@@ -196,6 +197,62 @@ class CodebookFileView(ProjectView):
         name = re.sub(r"[^A-Za-z0-9]+", "-", self.member.project.name).strip("-").lower() or "project"
         response["Content-Disposition"] = f'attachment; filename="{name}-codebook.{ending}"'
         return response
+
+
+class CodebookUpload(serializers.Serializer[Any]):
+    file = serializers.FileField(allow_empty_file=True)
+    how = serializers.ChoiceField(choices=["merge", "replace"])
+    revision = serializers.IntegerField(required=False, help_text="To bring it in: the preview’s.")
+
+
+class FoundNewCode(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    beneath = serializers.CharField()
+
+
+class FoundChange(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    what = serializers.CharField()
+    before = serializers.CharField()
+    after = serializers.CharField()
+
+
+class FoundGone(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    passages = serializers.IntegerField()
+
+
+class CodebookPreview(serializers.Serializer[Any]):
+    revision = serializers.IntegerField()
+    codes = serializers.IntegerField()
+    new = FoundNewCode(many=True)
+    changed = FoundChange(many=True)
+    same = serializers.IntegerField()
+    gone = FoundGone(many=True, help_text="Codes that aren’t in the file, with the passages that lose them.")
+    themes = serializers.ListField(child=serializers.CharField())
+    warnings = serializers.ListField(child=serializers.CharField())
+
+
+class CodebookInView(ProjectView):
+    """What a codebook in a file would do (POST), and bringing it in (PUT)."""
+
+    @extend_schema(request={"multipart/form-data": CodebookUpload}, responses=CodebookPreview)
+    def post(self, request: Request, project_id: int) -> Response:
+        said = read(CodebookUpload, request)
+        return Response(codebook_files.preview(self.member, _found(said), said["how"]))
+
+    @extend_schema(request={"multipart/form-data": CodebookUpload}, responses=CountOut)
+    def put(self, request: Request, project_id: int) -> Response:
+        said = read(CodebookUpload, request)
+        found = _found(said)
+        actions.bring_in_codebook(self.member, found, said["how"], said.get("revision", -1))
+        return Response({"count": len(found.codes)})
+
+
+def _found(said: dict[str, Any]) -> FoundCodebook:
+    if said["file"].size > codebook_files.LARGEST:
+        raise Refusal("The file is larger than 5 MB; a codebook has names and definitions only. Is it the right file?")
+    return codebook_files.found_in(said["file"].name, said["file"].read())
 
 
 class WantsALookView(ProjectView):

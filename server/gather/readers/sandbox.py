@@ -120,6 +120,8 @@ def answer(request: dict[str, Any]) -> dict[str, Any]:
     try:
         if "page" in request:
             return _page(path, out, request["page"])
+        if "codebook" in request:
+            return _codebook(request, path)
         kind = kind_of(request["name"])
         with path.open("rb") as file:
             check_container(request["name"], file.read(4096))
@@ -130,6 +132,12 @@ def answer(request: dict[str, Any]) -> dict[str, Any]:
         return {"problem": str(unreadable)}
     except (MemoryError, RecursionError):
         return {"problem": DIED}
+
+
+def _codebook(request: dict[str, Any], path: Path) -> dict[str, Any]:
+    from server.gather.readers.codebooks import read_codebook
+
+    return {"content": read_codebook(request["name"], path)}
 
 
 def _transcript(request: dict[str, Any], path: Path, out: Path) -> dict[str, Any]:

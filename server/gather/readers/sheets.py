@@ -32,7 +32,7 @@ def read_sheet(name: str, path: Path, out: Path, title: str = "") -> dict[str, A
         grid = Grid(tuple(_once(column) for column in headed), len(columns[0]) + 1, dict(enumerate(hints)))
         found: dict[str, Any] = {"format": said, "merged": [], "sheets": [], "warnings": warnings}
     else:
-        rows, found = _workbook(path, ending, title) if ending in WORKBOOKS else read_delimited(path)
+        rows, found = workbook_rows(path, ending, title) if ending in WORKBOOKS else read_delimited(path)
         grid = _checked(rows if isinstance(rows, Grid) else _grid(rows))
     write_grid(grid, out / "cells")
     return found
@@ -110,7 +110,8 @@ def read_grid(path: Path) -> Grid:
     return Grid(columns, head["rows"], hints)
 
 
-def _workbook(path: Path, ending: str, title: str) -> tuple[list[list[str]], dict[str, Any]]:
+def workbook_rows(path: Path, ending: str, title: str) -> tuple[list[list[str]], dict[str, Any]]:
+    """The cells of a workbook's sheet (``title``, or the first that holds any) with what was seen of it."""
     if ending in _WANTED_PART:
         check_archive(path.read_bytes(), _WANTED_PART[ending])
     try:

@@ -48,11 +48,11 @@ export function errorFrom(body: unknown, status: number): ApiError {
 }
 
 /** Send a form or fetch a file, which the typed client doesn't do. */
-export async function send(path: string, body: BodyInit, headers: Record<string, string> = {}): Promise<Response> {
+export async function send(path: string, body: BodyInit, headers: Record<string, string> = {}, method = "POST"): Promise<Response> {
 	let response: Response;
 	try {
 		response = await fetch(path, {
-			method: "POST",
+			method,
 			body,
 			headers: { "X-CSRFToken": csrfToken(), ...headers },
 		});

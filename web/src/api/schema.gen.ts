@@ -225,6 +225,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/codebook/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description What a codebook in a file would do (POST), and bringing it in (PUT). */
+        put: operations["projects_codebook_file_update"];
+        /** @description What a codebook in a file would do (POST), and bringing it in (PUT). */
+        post: operations["projects_codebook_file_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/codebook/file/{ending}": {
         parameters: {
             query?: never;
@@ -1757,6 +1775,30 @@ export interface components {
             pins: components["schemas"]["PinOut"][];
             coders: components["schemas"]["AccountOut"][];
         };
+        CodebookPreview: {
+            revision: number;
+            codes: number;
+            new: components["schemas"]["FoundNewCode"][];
+            changed: components["schemas"]["FoundChange"][];
+            same: number;
+            /** @description Codes that aren’t in the file, with the passages that lose them. */
+            gone: components["schemas"]["FoundGone"][];
+            themes: string[];
+            warnings: string[];
+        };
+        /**
+         * @description * `merge` - merge
+         *     * `replace` - replace
+         * @enum {string}
+         */
+        CodebookUploadHowEnum: "merge" | "replace";
+        CodebookUploadRequest: {
+            /** Format: binary */
+            file: string;
+            how: components["schemas"]["CodebookUploadHowEnum"];
+            /** @description To bring it in: the preview’s. */
+            revision?: number;
+        };
         CodingInRequest: {
             start: number;
             end: number;
@@ -2051,9 +2093,18 @@ export interface components {
             variable: string;
             text: string;
         };
+        /**
+         * @description * `words` - words
+         *     * `phrase` - phrase
+         *     * `forms` - forms
+         *     * `near` - near
+         *     * `pattern` - pattern
+         * @enum {string}
+         */
+        FindInHowEnum: "words" | "phrase" | "forms" | "near" | "pattern";
         FindInRequest: {
             text: string;
-            how?: components["schemas"]["HowEnum"];
+            how?: components["schemas"]["FindInHowEnum"];
             language?: components["schemas"]["LanguageEnum"];
             within?: number;
             everyone?: boolean;
@@ -2066,6 +2117,12 @@ export interface components {
          * @enum {string}
          */
         FormatEnum: "xlsx" | "csv";
+        FoundChange: {
+            name: string;
+            what: string;
+            before: string;
+            after: string;
+        };
         FoundColumn: {
             /** @description As in the sheet; its key in the choices. */
             name: string;
@@ -2081,6 +2138,14 @@ export interface components {
             first_values: string[];
             missing_as: components["schemas"]["MissingWritten"][];
             problems: string[];
+        };
+        FoundGone: {
+            name: string;
+            passages: number;
+        };
+        FoundNewCode: {
+            name: string;
+            beneath: string;
         };
         FoundOut: {
             total: number;
@@ -2188,15 +2253,6 @@ export interface components {
             text: string;
             after: string;
         };
-        /**
-         * @description * `words` - words
-         *     * `phrase` - phrase
-         *     * `forms` - forms
-         *     * `near` - near
-         *     * `pattern` - pattern
-         * @enum {string}
-         */
-        HowEnum: "words" | "phrase" | "forms" | "near" | "pattern";
         JobOut: {
             id: number;
             title: string;
@@ -3433,6 +3489,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MadeCode"];
+                };
+            };
+        };
+    };
+    projects_codebook_file_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["CodebookUploadRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    projects_codebook_file_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["CodebookUploadRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodebookPreview"];
                 };
             };
         };

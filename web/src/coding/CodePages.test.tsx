@@ -66,6 +66,17 @@ beforeEach(() =>
 			codes: [{ code: 2, passages: 2, both: 1, beneath: 0, rated_otherwise: 0 }],
 		},
 		"PUT /codes/3/merge": {},
+		"POST /codebook/file": {
+			revision: 7,
+			codes: 3,
+			new: [{ name: "Cold", beneath: "Late" }],
+			changed: [{ name: "Late", what: "what it means", before: "", after: "After its time" }],
+			same: 1,
+			gone: [],
+			themes: ["Clocks"],
+			warnings: ["Row 5 names no code; it is left out."],
+		},
+		"PUT /codebook/file": { count: 3 },
 		"POST /codes/2/split": [],
 		"PATCH /codes/4": {},
 		"PATCH /themes/8": {},
@@ -90,6 +101,21 @@ describe("the codebook page", () => {
 		expect(texts(pane.querySelectorAll("h3"))).toEqual(["P10Holm · 2 passages"]);
 		expect(within(pane).getByText("Waiting")).toBeTruthy();
 		expect(address()).toContain("open=2");
+	});
+
+	it("brings a codebook in from a file, saying before what it would do", async () => {
+		const { user } = await open();
+		await user.click(screen.getByRole("button", { name: "Bring in …" }));
+		const go = screen.getByRole<HTMLButtonElement>("button", { name: "Bring in" });
+		expect(go.disabled).toBe(true);
+		await user.upload(screen.getByLabelText("File with a codebook"), new File(["Code,Beneath"], "codes.csv"));
+		const said = await screen.findByRole("region", { name: "What will happen" });
+		expect(said.textContent).toContain("3 codes in the file: 1 new, 1 change to those you have, 1 the same");
+		expect(said.textContent).toContain("Cold beneath Late");
+		expect(said.textContent).toContain("Row 5 names no code");
+		await user.click(go);
+		await waitFor(() => expect(calls("PUT /codebook/file")).toHaveLength(1));
+		await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
 	});
 
 	it("merges ticked codes, saying before what becomes one", async () => {

@@ -5,6 +5,7 @@ import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
 import { codeColour } from "../ui/palette";
 import { counted } from "../ui/words";
+import { CodebookFileDialog } from "./CodebookFileDialog";
 import { CodeCard } from "./CodeCard";
 import { CodePages } from "./CodePages";
 import { type Code, useCodebook, useCodingWrites } from "./data";
@@ -23,7 +24,7 @@ export function CodebookPage() {
 	const [params, setParams] = useSearchParams();
 	const [words, setWords] = useState("");
 	const [ticked, setTicked] = useState<number[]>([]);
-	const [asking, setAsking] = useState<"merge" | "split" | null>(null);
+	const [asking, setAsking] = useState<"merge" | "split" | "file" | null>(null);
 	const codes = codebook.data?.codes ?? [];
 	const rows = useMemo(() => flat(branches(codes)), [codes]);
 	const open = codes.find((code) => code.id === Number(params.get("open")));
@@ -71,6 +72,9 @@ export function CodebookPage() {
 					{mayCode && (
 						<>
 							{ticked.length > 0 && <span className="quiet-line">{counted(ticked.length, "code")} ticked</span>}
+							<Button title="A codebook from a file: merged into this one, or put in its place" onClick={() => setAsking("file")}>
+								Bring in …
+							</Button>
 							<Button disabled={ticked.length < 2} title="Tick two codes or more" onClick={() => setAsking("merge")}>
 								Merge …
 							</Button>
@@ -180,6 +184,7 @@ export function CodebookPage() {
 					</aside>
 				)}
 			</div>
+			{asking === "file" && <CodebookFileDialog onClose={() => setAsking(null)} />}
 			{asking === "merge" && (
 				<MergeDialog
 					codes={codes.filter((code) => ticked.includes(code.id))}

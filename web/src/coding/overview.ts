@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, type Shape, take } from "../api/client";
+import { api, type Shape, send, take } from "../api/client";
 import { useProject, useWrite } from "../shell/project";
 
 export type Theme = Shape<"ThemeOut">;
@@ -83,6 +83,29 @@ export function useFind(asked: FindRequest | null) {
 				}),
 			),
 	});
+}
+
+export type CodebookHow = "merge" | "replace";
+
+/** What a file with a codebook would do, and bringing it in as it was shown. */
+export function useCodebookFile(file: File | null, how: CodebookHow) {
+	const { id } = useProject();
+	const path = `/api/projects/${id}/codebook/file`;
+	const body = (more: Record<string, string> = {}) => {
+		const form = new FormData();
+		if (file) form.append("file", file);
+		for (const [name, value] of Object.entries({ how, ...more })) form.append(name, value);
+		return form;
+	};
+	const preview = useQuery({
+		queryKey: ["codebook file", id, file?.name, file?.size, file?.lastModified, how],
+		enabled: file !== null,
+		retry: false,
+		gcTime: 0,
+		queryFn: async (): Promise<Shape<"CodebookPreview">> => (await send(path, body())).json(),
+	});
+	const bringIn = useWrite((revision: number) => send(path, body({ revision: String(revision) }), {}, "PUT"));
+	return { preview, bringIn };
 }
 
 /** What can be done to the codebook as a whole: merge, split, themes, questions, memos, coding what was found. */
