@@ -1,6 +1,6 @@
 from django.urls import path
 
-from server.coding.api import codes, finding, passages, themes
+from server.coding.api import answers, codes, finding, passages, themes
 
 PROJECT = "projects/<int:project_id>"
 urlpatterns = [
@@ -23,5 +23,6 @@ urlpatterns = [
     path(f"{PROJECT}/themes/<int:theme_id>/passages", themes.ThemeReadingView.as_view()),
     path(f"{PROJECT}/questions", themes.QuestionsView.as_view()),
     path(f"{PROJECT}/questions/<int:question_id>", themes.QuestionView.as_view()),
+    path(f"{PROJECT}/answers", answers.AnswersView.as_view()),
     path(f"{PROJECT}/find", finding.FindView.as_view()),
 ]

@@ -44,12 +44,12 @@ class Change:
         self.inverse.insert(0, _delete_step(type(row), [row.pk], if_unused))
         return row
 
-    def create_many(self, rows: Sequence[Row]) -> list[Row]:
+    def create_many(self, rows: Sequence[Row], if_unused: bool = False) -> list[Row]:
         if not rows:
             return []
         model = type(rows[0])
         made = model._default_manager.bulk_create(rows, batch_size=2000)
-        self.inverse.insert(0, _delete_step(model, [row.pk for row in made], False))
+        self.inverse.insert(0, _delete_step(model, [row.pk for row in made], if_unused))
         return made
 
     def copy(self, model: type[models.Model], columns: Sequence[str], rows: Sequence[tuple[Any, ...]]) -> None:

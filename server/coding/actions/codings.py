@@ -11,7 +11,7 @@ from server.coding.actions.codes import new_code
 from server.coding.models import HIGHEST, Code, Coding, Passage
 from server.common.errors import NotFound, Refusal
 from server.gather import queries as gather
-from server.gather.models import Document
+from server.gather.models import Document, Turn
 from server.projects.models import Membership
 from server.projects.trail import Change, act
 from server.report.models import Memo
@@ -140,20 +140,50 @@ def code_hits(
         wanted += [new_code(change, new.name, new.parent_id) for new in new_codes]
         if not wanted or not hits:
             raise Refusal("Choose a code, and tick at least one hit.")
-        documents = {pk: gather.document(member, pk) for pk in {hit[0] for hit in hits}}
-        bounds = {pk: list(row.turns.order_by("number").values_list("start", "end")) for pk, row in documents.items()}
-        passages = set()
+        documents = {row.pk: row for row in gather.documents(member).filter(pk__in={hit[0] for hit in hits})}
+        turns = Turn.objects.filter(document__in=documents).order_by("number")
+        bounds: dict[int, list[tuple[int, int]]] = {}
+        for document_id, start, end in turns.values_list("document_id", "start", "end"):
+            bounds.setdefault(document_id, []).append((start, end))
+        stretches = set()
         for pk, start, end in hits:
-            stretch = _widened(documents[pk], bounds[pk], *_stretch(documents[pk], start, end), extent)
-            passage = passage_on(change, pk, *stretch)
-            passages.add(passage.pk)
-            held = set(Coding.objects.filter(passage=passage, coder=member.account).values_list("code_id", flat=True))
-            for code in wanted:
-                if code.pk not in held:
-                    change.create(Coding(passage=passage, code=code, coder=member.account))
+            if pk not in documents:
+                raise NotFound("One of the documents isn’t in the project any more; find again.")
+            drawn = _stretch(documents[pk], start, end)
+            stretches.add((pk, *_widened(documents[pk], bounds.get(pk, []), *drawn, extent)))
+        passages = _passages_on(change, sorted(stretches))
+        _put(change, passages, wanted)
         names = ", ".join(code.name for code in wanted)
         change.summary = f"Put {names} on {len(passages)} passage{'' if len(passages) == 1 else 's'} found"
     return len(passages)
+
+
+def _passages_on(change: Change, stretches: Sequence[tuple[int, int, int]]) -> list[Passage]:
+    """The passages on these stretches (document, start, end), made where there are none."""
+    there = {
+        (row.document_id, row.start, row.end): row
+        for row in Passage.objects.filter(document__in={stretch[0] for stretch in stretches})
+    }
+    fresh = [
+        Passage(document_id=pk, start=start, end=end) for pk, start, end in stretches if (pk, start, end) not in there
+    ]
+    for row in change.create_many(fresh, if_unused=True):
+        there[row.document_id, row.start, row.end] = row
+    return [there[stretch] for stretch in stretches]
+
+
+def _put(change: Change, passages: Sequence[Passage], codes: Sequence[Code]) -> None:
+    """Put codes on passages; those that the member has put there already stay once."""
+    own = Coding.objects.filter(passage__in=passages, coder=change.member.account)
+    held = set(own.values_list("passage_id", "code_id"))
+    change.create_many(
+        [
+            Coding(passage=passage, code=code, coder=change.member.account)
+            for passage in passages
+            for code in codes
+            if (passage.pk, code.pk) not in held
+        ]
+    )
 
 
 def _widened(document: Document, turns: list[tuple[int, int]], start: int, end: int, extent: str) -> tuple[int, int]:

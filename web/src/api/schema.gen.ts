@@ -64,6 +64,24 @@ export interface paths {
         patch: operations["projects_partial_update"];
         trace?: never;
     };
+    "/api/projects/{project_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The open questions (GET), and the answers to one in the order asked for (POST). */
+        get: operations["projects_answers_list"];
+        put?: never;
+        /** @description The open questions (GET), and the answers to one in the order asked for (POST). */
+        post: operations["projects_answers_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/bring-in": {
         parameters: {
             query?: never;
@@ -1667,6 +1685,46 @@ export interface components {
             /** Format: double */
             likeness: number;
         };
+        AnswerCoding: {
+            id: number;
+            code: number;
+            coder: number;
+            initials: string;
+            start: number;
+            end: number;
+        };
+        AnswerOut: {
+            document: number;
+            title: string;
+            /** @description Code points in the document. */
+            start: number;
+            end: number;
+            text: string;
+            words: number;
+            case: number | null;
+            identifier: string;
+            speaker: string;
+            /** @description Of the variable asked for. */
+            value: string;
+            missing: (components["schemas"]["MissingReason"] | components["schemas"]["NullEnum"]) | null;
+            codings: components["schemas"]["AnswerCoding"][];
+            /** @description How many others gave the same answer. */
+            same: number;
+            /** @description Codes that the same answers have and this one hasn’t. */
+            offered: number[];
+        };
+        AnswersInRequest: {
+            question: string;
+            order?: components["schemas"]["OrderEnum"];
+            variable?: number;
+            language?: components["schemas"]["LanguageEnum"];
+            documents?: number[];
+            cases?: number[];
+        };
+        AnswersOut: {
+            question: string;
+            answers: components["schemas"]["AnswerOut"][];
+        };
         Bar: {
             label: string;
             count: number;
@@ -2556,6 +2614,21 @@ export interface components {
          * @enum {string}
          */
         OnEnum: "passage" | "code" | "theme" | "document" | "case" | "project";
+        OpenQuestionOut: {
+            question: string;
+            answers: number;
+            /** @description Answers that carry a code. */
+            coded: number;
+        };
+        /**
+         * @description * `asked` - asked
+         *     * `longest` - longest
+         *     * `shortest` - shortest
+         *     * `likeness` - likeness
+         *     * `variable` - variable
+         * @enum {string}
+         */
+        OrderEnum: "asked" | "longest" | "shortest" | "likeness" | "variable";
         Part: {
             text: string;
             slot: string;
@@ -3272,6 +3345,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ProjectOut"];
+                };
+            };
+        };
+    };
+    projects_answers_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenQuestionOut"][];
+                };
+            };
+        };
+    };
+    projects_answers_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswersInRequest"];
+                "multipart/form-data": components["schemas"]["AnswersInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswersOut"];
                 };
             };
         };

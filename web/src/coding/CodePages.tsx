@@ -8,6 +8,7 @@ export function CodePages({ figures = {} }: { figures?: Record<string, string> }
 	const reading = /\/code(\/\d+)?\/?$/.test(useLocation().pathname);
 	const pages = [
 		{ to: "", label: "Read" },
+		{ to: "/answers", label: "Answers" },
 		{ to: "/codebook", label: "Codebook" },
 		{ to: "/themes", label: "Themes" },
 		{ to: "/find", label: "Find" },

@@ -72,7 +72,7 @@ export function CodebookFileDialog({ onClose }: { onClose: () => void }) {
 						{said.gone.length > 0 && `; ${said.gone.length} of yours go`}
 					</p>
 					{said.gone.length > 0 && (
-						<Part title={`Would go, with ${counted(lost, "coding of a passage", "codings of passages")}`} danger>
+						<Part title={`Would go, with ${counted(lost, "coding")}`} danger>
 							{said.gone.map((one) => (
 								<li key={one.name}>
 									{one.name} <span className="text-quiet">{counted(one.passages, "passage")}</span>

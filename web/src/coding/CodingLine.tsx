@@ -11,16 +11,19 @@ interface Props {
 	codes: Code[];
 	pins: { key: number; code: number }[];
 	recent: number[];
+	/** What the codes will be put on: its words (empty for a picture), and what it is called; null is nothing. */
 	words: string | null;
+	chosen?: string;
+	placeholder?: string;
 	saving: boolean;
 	onPut: (codes: number[], newNames?: string[]) => void;
 	onLeave: () => void;
 	onKeys: () => void;
-	onTurn: () => void;
+	onTurn?: () => void;
 }
 
 /** Select words, start typing, Enter. Always at the foot of the text. */
-export function CodingLine({ input, codes, pins, recent, words, saving, onPut, onLeave, onKeys, onTurn }: Props) {
+export function CodingLine({ input, codes, pins, recent, words, chosen, placeholder, saving, onPut, onLeave, onKeys, onTurn }: Props) {
 	const [typed, setTyped] = useState("");
 	const [focused, setFocused] = useState(false);
 	const [at, setAt] = useState(0);
@@ -67,7 +70,7 @@ export function CodingLine({ input, codes, pins, recent, words, saving, onPut, o
 				else if (typed.trim()) put(held, [typed.trim()]);
 			},
 			Backspace: () => setTaken(taken.slice(0, -1)),
-			"'": () => put(held, [quoted]),
+			"'": () => quoted && put(held, [quoted]),
 			"=": () => recent[0] !== undefined && put([...held, recent[0]]),
 		};
 		if (pin) does[event.key] = () => put([...held, pin.code]);
@@ -120,7 +123,7 @@ export function CodingLine({ input, codes, pins, recent, words, saving, onPut, o
 									New code “{typed.trim()}” &nbsp;<kbd>{found.length ? "Shift Enter" : "Enter"}</kbd>
 								</button>
 							)}
-							{!typed && (
+							{!typed && quoted && (
 								<button
 									type="button"
 									tabIndex={-1}
@@ -147,7 +150,7 @@ export function CodingLine({ input, codes, pins, recent, words, saving, onPut, o
 			<div className={`flex items-center gap-2 rounded-lg border-2 px-2.5 py-1 ${words === null ? "border-line" : "border-spruce"}`}>
 				{words !== null && (
 					<span className="rounded-[5px] bg-spruce-soft px-2 text-[13px] font-semibold whitespace-nowrap text-spruce">
-						1 passage, {counted(words.split(/\s+/).filter(Boolean).length, "word")}
+						{chosen ?? `1 passage, ${counted(words.split(/\s+/).filter(Boolean).length, "word")}`}
 					</span>
 				)}
 				{taken.map((code) => (
@@ -173,7 +176,7 @@ export function CodingLine({ input, codes, pins, recent, words, saving, onPut, o
 					aria-activedescendant={open && choice ? `option-${choice.id}` : undefined}
 					autoComplete="off"
 					className="min-w-0 flex-1 bg-transparent text-[15px] outline-none"
-					placeholder={words === null ? "Select words in the text, then type a code" : "Find or make a code"}
+					placeholder={words === null ? (placeholder ?? "Select words in the text, then type a code") : "Find or make a code"}
 					value={typed}
 					onFocus={() => setFocused(true)}
 					onBlur={() => setFocused(false)}
@@ -209,9 +212,11 @@ export function CodingLine({ input, codes, pins, recent, words, saving, onPut, o
 				</span>
 				<span className="shrink-0 whitespace-nowrap">
 					Same as last <kbd>=</kbd>{" "}
-					<button type="button" className="hover:text-ink" onClick={onTurn}>
-						Whole turn <kbd>T</kbd>
-					</button>{" "}
+					{onTurn && (
+						<button type="button" className="hover:text-ink" onClick={onTurn}>
+							Whole turn <kbd>T</kbd>
+						</button>
+					)}{" "}
 					<button type="button" className="hover:text-ink" onClick={onKeys}>
 						Keys <kbd>?</kbd>
 					</button>

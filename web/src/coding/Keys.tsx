@@ -1,6 +1,6 @@
 import { Modal } from "../ui/Modal";
 
-const KEYS: [string, string][] = [
+const AT_THE_DESK: [string, string][] = [
 	["→  ←", "Choose the next, the previous word"],
 	["Shift →  Shift ←", "Take one word more, one less"],
 	["↓  ↑", "Go to the next, the previous turn"],
@@ -21,11 +21,28 @@ const KEYS: [string, string][] = [
 	["Ctrl K", "Find any document, person or code"],
 ];
 
-export function Keys({ onClose }: { onClose: () => void }) {
+const OF_ANSWERS: [string, string][] = [
+	["↓  ↑", "Go to the next, the previous answer"],
+	["Page ↓  Page ↑", "Go on by eight"],
+	["Space", "Tick the answer, or take the tick away"],
+	["Shift ↓  Shift ↑", "Tick on the way"],
+	["Ctrl A", "Tick all that are shown"],
+	["+", "Take the codes of those who gave the same answer"],
+	["any letter", "Find a code in the coding line"],
+	["Enter", "Put the code in hand on what is ticked, or on the answer"],
+	["Tab", "Take this code and choose another"],
+	["1 … 9", "Put a pinned code on"],
+	["=", "The same code as last time"],
+	["Esc", "Leave the line; take all ticks away"],
+	["Ctrl Z, Ctrl Shift Z", "Take back, do again"],
+];
+
+export function Keys({ at = "the desk", onClose }: { at?: "the desk" | "answers"; onClose: () => void }) {
+	const keys = at === "the desk" ? AT_THE_DESK : OF_ANSWERS;
 	return (
-		<Modal title="Keys at the reading desk" onClose={onClose}>
+		<Modal title={at === "the desk" ? "Keys at the reading desk" : "Keys on the answers sheet"} onClose={onClose}>
 			<dl className="grid grid-cols-[150px_1fr] gap-y-1.5">
-				{KEYS.map(([key, does]) => (
+				{keys.map(([key, does]) => (
 					<div key={key} className="contents">
 						<dt>
 							<kbd>{key}</kbd>

@@ -1,4 +1,4 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Shape, send, take } from "../api/client";
 import { useProject, useWrite } from "../shell/project";
 
@@ -106,6 +106,31 @@ export function useCodebookFile(file: File | null, how: CodebookHow) {
 	});
 	const bringIn = useWrite((revision: number) => send(path, body({ revision: String(revision) }), {}, "PUT"));
 	return { preview, bringIn };
+}
+
+export type Answer = Shape<"AnswerOut">;
+export type AnswersRequest = Shape<"AnswersInRequest">;
+
+export const answerKey = (answer: Answer) => `${answer.document} ${answer.start}`;
+
+export function useOpenQuestions() {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "answers"],
+		queryFn: () => take(api.GET("/api/projects/{project_id}/answers", { params: { path: { project_id: id } } })),
+	});
+}
+
+/** The answers to one question, in the order asked for. */
+export function useAnswers(asked: AnswersRequest | null) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "answers", asked],
+		enabled: asked !== null,
+		placeholderData: keepPreviousData,
+		queryFn: () =>
+			take(api.POST("/api/projects/{project_id}/answers", { params: { path: { project_id: id } }, body: asked ?? { question: "" } })),
+	});
 }
 
 /** What can be done to the codebook as a whole: merge, split, themes, questions, memos, coding what was found. */

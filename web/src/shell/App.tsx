@@ -1,4 +1,5 @@
 import { Navigate, Route, Routes } from "react-router";
+import { AnswersPage } from "../coding/AnswersPage";
 import { CodebookPage } from "../coding/CodebookPage";
 import { Desk } from "../coding/Desk";
 import { FindPage } from "../coding/FindPage";
@@ -33,6 +34,7 @@ export function App() {
 				<Route path="gather/texts" element={<Texts />} />
 				<Route path="people" element={<People />} />
 				<Route path="code" element={<Desk />} />
+				<Route path="code/answers" element={<AnswersPage />} />
 				<Route path="code/codebook" element={<CodebookPage />} />
 				<Route path="code/themes" element={<ThemesPage />} />
 				<Route path="code/find" element={<FindPage />} />

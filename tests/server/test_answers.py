@@ -1,0 +1,101 @@
+"""The answers sheet: answers to one question in several orders, equal ones offered the same codes, coded at once."""
+
+import pytest
+
+from server.coding import actions as coding
+from server.coding.models import Code, Coding
+from server.gather.actions import staging
+from server.people.models import Variable
+from server.projects import trail
+from server.projects.models import JobState
+from tests.server.conftest import bring_in, read_here
+
+HARDEST, HELP = "What is hardest this winter, in your own words?", "What would help most, in your own words?"
+SURVEY = f"ID,Age,{HARDEST.replace(',', '')},{HELP.replace(',', '')}\n" + "\n".join(
+    [
+        "H1,40,The boat is always late in the morning,A bus that waits for the boat",
+        "H2,30,The price of it all,a bus that waits - for the boat!",
+        "H3,50,Boats that are late every single morning,Lower fares for families here",
+        "H4,,,A bus that waits for the boat",
+        "H5,20,Waiting in the cold,Nothing helps us any more now",
+    ]
+)
+HARDEST, HELP = HARDEST.replace(",", ""), HELP.replace(",", "")
+
+
+@pytest.fixture
+def survey(empty, monkeypatch):
+    monkeypatch.setattr(staging, "read_files", read_here)
+    job = bring_in(empty.owner, ("survey.csv", SURVEY))
+    assert job.state == JobState.DONE, job.message
+    coding.create_code(empty.owner, "Bus waits")
+    return empty
+
+
+def asked(world, **more):
+    answer = world.client(world.viewer.account).post(
+        world.url("/answers"), {"question": HELP, **more}, format="json"
+    )  # fmt: skip
+    assert answer.status_code == 200, answer.data
+    return answer.data["answers"]
+
+
+def test_every_answer_stands_once_with_who_gave_it(survey):
+    said = survey.client(survey.viewer.account).get(survey.url("/answers")).data
+    assert [(one["question"], one["answers"], one["coded"]) for one in said] == [(HARDEST, 4, 0), (HELP, 5, 0)]
+    rows = asked(survey)
+    assert [row["identifier"] for row in rows] == ["H1", "H2", "H3", "H4", "H5"]
+    assert rows[2]["text"] == "Lower fares for families here"
+    assert [row["same"] for row in rows] == [2, 2, 0, 2, 0]
+
+
+def test_orders(survey):
+    age = Variable.objects.get(name="Age")
+    by_age = asked(survey, order="variable", variable=age.pk)
+    assert [(row["identifier"], row["value"]) for row in by_age] == [
+        ("H5", "20"), ("H2", "30"), ("H1", "40"), ("H3", "50"), ("H4", ""),
+    ]  # fmt: skip
+    assert by_age[-1]["missing"]
+    alike = [row["identifier"] for row in asked(survey, order="likeness")]
+    assert {"H1", "H2", "H4"} in [set(alike[at : at + 3]) for at in range(3)]
+    words = [row["words"] for row in asked(survey, order="longest")]
+    assert words == sorted(words, reverse=True)
+    assert [row["words"] for row in asked(survey, order="shortest")] == words[::-1]
+    one = asked(survey)[1]
+    assert [row["identifier"] for row in asked(survey, cases=[one["case"]])] == ["H2"]
+
+
+def test_many_are_coded_at_once_and_equal_answers_are_offered_the_same(survey):
+    code = Code.objects.get(name="Bus waits")
+    rows = asked(survey)
+    chosen = [{name: row[name] for name in ("document", "start", "end")} for row in rows[:1] + rows[4:]]
+    body = {"hits": chosen, "extent": "hit", "codes": [code.pk], "new_codes": [{"name": "More"}]}
+    assert survey.client(survey.owner.account).put(survey.url("/find"), body, format="json").data["count"] == 2
+    more = Code.objects.get(name="More").pk
+    rows = asked(survey)
+    assert [sorted(one["code"] for one in row["codings"]) for row in rows] == [
+        [code.pk, more],
+        [],
+        [],
+        [],
+        [code.pk, more],
+    ]
+    assert [sorted(row["offered"]) for row in rows] == [[], [code.pk, more], [], [code.pk, more], []]
+    assert survey.client(survey.viewer.account).get(survey.url("/answers")).data[1]["coded"] == 2
+    trail.undo(survey.owner)
+    assert (Coding.objects.count(), asked(survey)[1]["offered"]) == (0, [])
+
+
+def test_undoing_many_leaves_passages_that_somebody_else_has_coded_since(survey):
+    code = Code.objects.get(name="Bus waits")
+    hits = [(row["document"], row["start"], row["end"]) for row in asked(survey)]
+    coding.code_hits(survey.owner, hits, "hit", [code.pk])
+    coding.apply_codes(survey.coder, *hits[1], [code.pk])
+    trail.undo(survey.owner)
+    assert list(Coding.objects.values_list("coder__username", flat=True)) == ["coder"]
+
+
+def test_what_is_refused(survey):
+    viewer = survey.client(survey.viewer.account)
+    for body, status in [({"question": "Never asked"}, 404), ({"question": HELP, "order": "shuffled"}, 400)]:
+        assert viewer.post(survey.url("/answers"), body, format="json").status_code == status

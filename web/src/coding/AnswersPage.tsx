@@ -1,0 +1,226 @@
+import { type KeyboardEvent, useMemo, useRef, useState } from "react";
+import { Link, useSearchParams } from "react-router";
+import { useRoster } from "../people/data";
+import { useMayCode, useProject } from "../shell/project";
+import { scopeRequest, useScope } from "../shell/scope";
+import { Choice } from "../ui/Choice";
+import { Empty, Loading, Problem } from "../ui/Empty";
+import { counted } from "../ui/words";
+import { AnswerList } from "./AnswerList";
+import { CodePages } from "./CodePages";
+import { CodingLine } from "./CodingLine";
+import { useCodebook } from "./data";
+import { Keys } from "./Keys";
+import { type Answer, type AnswersRequest, answerKey, useAnswers, useOpenQuestions, useOverviewWrites } from "./overview";
+import { SHORTCUT } from "./Transcript";
+
+type Order = NonNullable<AnswersRequest["order"]>;
+
+/** Every answer to one open question down the page; read, ticked, coded without leaving the keyboard. */
+export function AnswersPage() {
+	const project = useProject();
+	const { scope } = useScope();
+	const [params, setParams] = useSearchParams();
+	const questions = useOpenQuestions();
+	const question = params.get("question") ?? questions.data?.[0]?.question ?? null;
+	const by = params.get("by") ?? "asked";
+	const variable = Number(by) || null;
+	const { cases, documents } = scopeRequest(scope);
+	const sheet = useAnswers(
+		question === null
+			? null
+			: {
+					question,
+					...(variable ? { order: "variable" as Order, variable } : { order: by as Order }),
+					...(cases && { cases }),
+					...(documents && { documents }),
+				},
+	);
+	const variables = (useRoster().data?.variables ?? []).filter((one) => one.kind !== "text");
+	const set = (part: Record<string, string | null>) => {
+		const next = new URLSearchParams(params);
+		for (const [name, value] of Object.entries(part)) value === null ? next.delete(name) : next.set(name, value);
+		setParams(next, { replace: true });
+	};
+	if (questions.error) return <Problem error={questions.error} />;
+	if (!questions.data) return <Loading what="the questions" />;
+	if (question === null)
+		return (
+			<div className="px-4.5 pt-3">
+				<CodePages />
+				<Empty title="No open questions yet">
+					<p>Bring in a survey sheet and say of a column that it holds answers in people’s own words. Its answers are then read here.</p>
+					<Link to={`/projects/${project.id}/gather/bring-in`} className="text-spruce underline">
+						Bring in files
+					</Link>
+				</Empty>
+			</div>
+		);
+	const uncoded = params.get("show") === "uncoded";
+	const answers = sheet.data?.answers ?? [];
+	const shown = uncoded ? answers.filter((answer) => answer.codings.length === 0) : answers;
+	const coded = answers.filter((answer) => answer.codings.length > 0).length;
+	return (
+		<div className="flex h-full min-h-0 flex-col">
+			<div className="px-4.5 pt-3">
+				<CodePages />
+				<div className="mt-2.5 mb-2 flex flex-wrap items-center gap-2 text-[13.4px]">
+					<span className="max-w-[60%] min-w-60">
+						<Choice
+							name="Question"
+							value={question}
+							options={questions.data.map((one) => ({ value: one.question, label: one.question }))}
+							onChange={(value) => set({ question: value, show: null })}
+						/>
+					</span>
+					<span className="quiet-line">
+						{counted(answers.length, "answer")}, {coded} coded
+					</span>
+					<label className="flex items-center gap-1.5">
+						<input type="checkbox" checked={uncoded} onChange={() => set({ show: uncoded ? null : "uncoded" })} />
+						only those without a code
+					</label>
+					<span className="ml-auto flex items-center gap-2">
+						<span className="text-quiet">Order</span>
+						<span className="w-56">
+							<Choice
+								name="Order"
+								value={by}
+								options={[
+									{ value: "asked", label: "As in the material" },
+									{ value: "likeness", label: "Like ones together" },
+									{ value: "longest", label: "Longest first" },
+									{ value: "shortest", label: "Shortest first" },
+									...variables.map((one) => ({ value: String(one.id), label: `By ${one.name}` })),
+								]}
+								onChange={(value) => set({ by: value === "asked" ? null : value })}
+							/>
+						</span>
+					</span>
+				</div>
+			</div>
+			{sheet.error && <Problem error={sheet.error} />}
+			{!sheet.data && !sheet.error && <Loading what="the answers" />}
+			{sheet.data && (
+				<Sheet
+					key={question}
+					answers={shown}
+					variable={variables.find((one) => one.id === variable)?.name}
+					emptied={uncoded && answers.length > 0 ? "Every answer here carries a code." : "Nobody in scope answered this question."}
+				/>
+			)}
+		</div>
+	);
+}
+
+function Sheet({ answers, variable, emptied }: { answers: Answer[]; variable: string | undefined; emptied: string }) {
+	const mayCode = useMayCode();
+	const codebook = useCodebook().data;
+	const { codeHits } = useOverviewWrites();
+	const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+	const [current, setCurrent] = useState<string | null>(null);
+	const [recent, setRecent] = useState<number[]>([]);
+	const [keys, setKeys] = useState(false);
+	const line = useRef<HTMLInputElement>(null);
+	const list = useRef<HTMLDivElement>(null);
+	const at = Math.max(
+		0,
+		answers.findIndex((answer) => answerKey(answer) === current),
+	);
+	const now = answers[at];
+	const chosen = useMemo(() => answers.filter((answer) => ticked.has(answerKey(answer))), [answers, ticked]);
+	const meant = chosen.length ? chosen : now ? [now] : [];
+	const go = (to: number) => {
+		const next = answers[Math.max(0, Math.min(answers.length - 1, to))];
+		if (next) setCurrent(answerKey(next));
+		return next;
+	};
+	const tick = (which: Answer[], on?: boolean) => {
+		const next = new Set(ticked);
+		for (const answer of which) (on ?? !next.has(answerKey(answer))) ? next.add(answerKey(answer)) : next.delete(answerKey(answer));
+		setTicked(next);
+	};
+	const put = (which: Answer[], codes: number[], names: string[] = []) => {
+		if (!mayCode || !which.length || codes.length + names.length === 0) return;
+		setRecent((before) => [...codes, ...before.filter((id) => !codes.includes(id))].slice(0, 8));
+		codeHits.mutate({
+			hits: which.map(({ document, start, end }) => ({ document, start, end })),
+			extent: "hit",
+			codes,
+			new_codes: names.map((name) => ({ name, parent: null })),
+		});
+		if (which === chosen) setTicked(new Set());
+		list.current?.focus({ preventScroll: true });
+	};
+	const onKey = (event: KeyboardEvent) => {
+		if (event.altKey || (event.target as HTMLElement).closest("input, button, a")) return;
+		const does: Record<string, () => void> = {
+			ArrowDown: () => go(at + 1),
+			ArrowUp: () => go(at - 1),
+			PageDown: () => go(at + 8),
+			PageUp: () => go(at - 8),
+			Home: () => go(0),
+			End: () => go(answers.length - 1),
+			"?": () => setKeys(true),
+			" ": () => now && tick([now]),
+			Escape: () => setTicked(new Set()),
+			"+": () => now && put([now], now.offered),
+		};
+		if (event.ctrlKey || event.metaKey) {
+			if (event.key.toLowerCase() !== "a") return;
+			event.preventDefault();
+			tick(answers, true);
+			return;
+		}
+		if (event.shiftKey && (event.key === "ArrowDown" || event.key === "ArrowUp") && now) {
+			const next = go(at + (event.key === "ArrowDown" ? 1 : -1));
+			tick(next ? [now, next] : [now], true);
+			event.preventDefault();
+			return;
+		}
+		const act = does[event.key];
+		if (act) {
+			event.preventDefault();
+			act();
+		} else if (event.key.length === 1 && mayCode && meant.length) {
+			line.current?.focus({ preventScroll: true });
+			if (SHORTCUT.test(event.key)) {
+				event.preventDefault();
+				line.current?.dispatchEvent(new window.KeyboardEvent("keydown", { key: event.key, bubbles: true }));
+			}
+		}
+	};
+	return (
+		<>
+			<AnswerList
+				ref={list}
+				answers={answers}
+				codes={codebook?.codes ?? []}
+				variable={variable}
+				emptied={emptied}
+				ticked={ticked}
+				current={now ? answerKey(now) : null}
+				onKey={onKey}
+				onTick={(answer) => tick([answer])}
+				onCurrent={(answer) => setCurrent(answerKey(answer))}
+				onOffered={(answer) => put([answer], answer.offered)}
+			/>
+			{mayCode && (
+				<CodingLine
+					input={line}
+					codes={codebook?.codes ?? []}
+					pins={codebook?.pins ?? []}
+					recent={recent}
+					words={meant.length === 1 ? (meant[0]?.text ?? "") : meant.length ? "" : null}
+					chosen={chosen.length ? `${counted(chosen.length, "answer")} ticked` : `${now?.identifier || now?.speaker}’s answer`}
+					placeholder="No answer to code"
+					saving={codeHits.isPending}
+					onPut={(codes, names) => put(meant === chosen ? chosen : meant, codes, names)}
+					onKeys={() => setKeys(true)}
+					onLeave={() => list.current?.focus({ preventScroll: true })}
+				/>
+			)}
+			{keys && <Keys at="answers" onClose={() => setKeys(false)} />}
+		</>
+	);
+}
