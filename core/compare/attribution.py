@@ -18,6 +18,9 @@ PARTICIPANT, INTERVIEWER, OTHER = 0, 1, 2
 SPOKEN, INTERVIEWER_ONLY, NOT_LINKED, OTHER_ONLY = 0, 1, 2, 3
 """What becomes of a passage: some case said it, or why none did."""
 
+TEXT, REGION, SPAN = 0, 1, 2
+"""Kinds of passages."""
+
 
 @dataclass(frozen=True)
 class Attributions:
@@ -72,11 +75,15 @@ def attribute(snapshot: Snapshot) -> Attributions:
     first = np.searchsorted(ends, passage_base + snapshot.passage_start, side="right")
     last = np.searchsorted(starts, passage_base + snapshot.passage_end, side="left")
     passage, turn = expand(first.astype(np.int64), last.astype(np.int64))
-    turn = inked[turn]
-
-    speaker = snapshot.turn_speaker[turn]
+    speaker = snapshot.turn_speaker[inked[turn]]
+    untold = np.zeros(0, np.int64)
+    if len(snapshot.passage_kind):
+        drawn, drawer, untold = _regions(snapshot)
+        heard, talker = _spans(snapshot)
+        passage = np.concatenate([passage, drawn, heard])
+        speaker = np.concatenate([speaker, drawer, talker])
     role = snapshot.speaker_role[speaker]
-    case = snapshot.turn_case[turn].astype(np.int64)
+    case = np.where(role == PARTICIPANT, snapshot.speaker_case[speaker], -1).astype(np.int64)
     cases = max(len(snapshot.case_ids), 1)
     pairs = distinct(passage[case >= 0] * cases + case[case >= 0])
     owner, who = pairs // cases, pairs % cases
@@ -84,6 +91,7 @@ def attribute(snapshot: Snapshot) -> Attributions:
     standing = np.full(passages, OTHER_ONLY, np.int8)
     standing[passage[role == INTERVIEWER]] = INTERVIEWER_ONLY
     standing[passage[role == PARTICIPANT]] = NOT_LINKED
+    standing[untold] = NOT_LINKED
     standing[owner] = SPOKEN
     counts = np.bincount(owner, minlength=passages)
     return Attributions(
@@ -92,3 +100,41 @@ def attribute(snapshot: Snapshot) -> Attributions:
         np.concatenate([[0], np.cumsum(counts)]).astype(np.int64),
         standing,
     )
+
+
+def _regions(
+    snapshot: Snapshot,
+) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int32], npt.NDArray[np.int64]]:
+    """(passage, speaker) pairs: a region of a picture is of its document's one participant, or, where none takes
+    part, of whoever is named. And the regions of documents in which several do: it can't be told whose they are."""
+    passages = np.flatnonzero(snapshot.passage_kind == REGION)
+    order = np.argsort(snapshot.speaker_document, kind="stable")
+    owners = snapshot.speaker_document[order]
+    pairs: list[tuple[int, int]] = []
+    untold: list[int] = []
+    for passage in passages.tolist():
+        at = snapshot.passage_document[passage]
+        own = order[np.searchsorted(owners, at) : np.searchsorted(owners, at, side="right")]
+        taking_part = own[snapshot.speaker_role[own] == PARTICIPANT]
+        if len(taking_part) > 1:
+            untold.append(passage)
+        else:
+            pairs += [(passage, int(one)) for one in (taking_part if len(taking_part) else own)]
+    found = np.array(pairs, np.int64).reshape(-1, 2)
+    return found[:, 0], found[:, 1].astype(np.int32), np.array(untold, np.int64)
+
+
+def _spans(snapshot: Snapshot) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int32]]:
+    """(passage, speaker) pairs: a span of a recording is of whoever speaks in a turn that overlaps it in time."""
+    passages = np.flatnonzero(snapshot.passage_kind == SPAN)
+    found, speakers = [np.zeros(0, np.int64)], [np.zeros(0, np.int32)]
+    for document in np.unique(snapshot.passage_document[passages]).tolist():
+        own = passages[snapshot.passage_document[passages] == document]
+        turns = np.flatnonzero((snapshot.turn_document == document) & ~np.isnan(snapshot.turn_begin))
+        both = (snapshot.turn_begin[turns][None, :] < snapshot.passage_finish[own][:, None]) & (
+            snapshot.turn_finish[turns][None, :] > snapshot.passage_begin[own][:, None]
+        )
+        at, which = np.nonzero(both)
+        found.append(own[at])
+        speakers.append(snapshot.turn_speaker[turns[which]])
+    return np.concatenate(found), np.concatenate(speakers)

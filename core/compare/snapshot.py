@@ -1,7 +1,8 @@
 """A project at one revision as plain arrays: what every count, query and drawer reads."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -12,6 +13,10 @@ from core.compare.incidence import Incidence, incidence
 Ints = npt.NDArray[np.int32]
 
 
+def _none() -> npt.NDArray[Any]:
+    return np.zeros(0, np.int32)
+
+
 @dataclass(frozen=True)
 class Snapshot:
     """Positions ("which one") are indexes into the ``*_ids`` arrays; −1 is none.
@@ -20,6 +25,10 @@ class Snapshot:
     turn_*      (turns,)     sorted by document and start; bounds drawn in to non-space characters
     passage_*   (passages,)  sorted by document and start; bounds drawn in, code points
     coding_*    (codings,)   one code on one passage by one coder
+
+    Passages that are no text have their bounds at 0 and are told apart by ``passage_kind`` (TEXT, REGION, SPAN of
+    core.compare.attribution); a span has seconds in ``passage_begin`` and ``passage_finish``, as turns of recordings
+    have in ``turn_begin`` and ``turn_finish`` (NaN elsewhere). These arrays are empty where all is text.
     """
 
     revision: int
@@ -42,6 +51,12 @@ class Snapshot:
     code_ids: npt.NDArray[np.int64]
     code_parent: Ints
     coder_ids: npt.NDArray[np.int64]
+    speaker_document: Ints = field(default_factory=_none)
+    passage_kind: npt.NDArray[np.int8] = field(default_factory=_none)
+    passage_begin: npt.NDArray[np.float64] = field(default_factory=_none)
+    passage_finish: npt.NDArray[np.float64] = field(default_factory=_none)
+    turn_begin: npt.NDArray[np.float64] = field(default_factory=_none)
+    turn_finish: npt.NDArray[np.float64] = field(default_factory=_none)
 
     @cached_property
     def attributions(self) -> Attributions:

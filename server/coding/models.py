@@ -4,7 +4,8 @@ from django.db import models
 from django.db.models import F, Q
 from django.db.models.functions import Lower, Now
 
-from server.gather.models import Document
+from core.coding.places import FULL, Place, Region, Span, Stretch, in_words
+from server.gather.models import Document, DocumentKind
 from server.projects.models import Account, Project
 
 COLOURS = 16
@@ -43,19 +44,62 @@ class Code(models.Model):
         ]
 
 
+_NO_REGION = Q(page=None, left=None, top=None, right=None, bottom=None)
+_NO_SPAN = Q(begin=None, finish=None)
+TEXT = Q(start__lt=F("end"))
+"""Passages that are a stretch of text."""
+
+
 class Passage(models.Model):
-    """A stretch of text that someone marked, drawn in to non-space characters."""
+    """What someone marked: a stretch of text drawn in to non-space characters, a region of a picture or page, or a
+    span of a recording in seconds (see ``core.coding.places``). The last two stand at 0 in the text."""
 
     document = models.ForeignKey(Document, models.CASCADE, related_name="passages")
-    start = models.PositiveIntegerField()
-    end = models.PositiveIntegerField()
+    start = models.PositiveIntegerField(default=0)
+    end = models.PositiveIntegerField(default=0)
+    page = models.PositiveSmallIntegerField(null=True, blank=True)
+    left = models.PositiveSmallIntegerField(null=True, blank=True)
+    top = models.PositiveSmallIntegerField(null=True, blank=True)
+    right = models.PositiveSmallIntegerField(null=True, blank=True)
+    bottom = models.PositiveSmallIntegerField(null=True, blank=True)
+    begin = models.FloatField(null=True, blank=True)
+    finish = models.FloatField(null=True, blank=True)
 
     class Meta:
-        ordering = ["document_id", "start", "end"]
+        ordering = ["document_id", "start", "end", "page", "top", "begin", "id"]
         constraints = [
-            models.UniqueConstraint(fields=["document", "start", "end"], name="one_passage_a_stretch"),
-            models.CheckConstraint(condition=Q(start__lt=F("end")), name="passage_not_empty"),
+            models.UniqueConstraint(fields=["document", "start", "end"], condition=TEXT, name="one_passage_a_stretch"),
+            models.UniqueConstraint(
+                fields=["document", "page", "left", "top", "right", "bottom"], name="one_passage_a_region"
+            ),
+            models.UniqueConstraint(fields=["document", "begin", "finish"], name="one_passage_a_span"),
+            models.CheckConstraint(
+                condition=(TEXT & _NO_REGION & _NO_SPAN)
+                | (
+                    Q(start=0, end=0, page__isnull=False, page__gte=1, left__lt=F("right"), top__lt=F("bottom"))
+                    & Q(left__isnull=False, top__isnull=False, right__lte=FULL, bottom__lte=FULL)
+                    & _NO_SPAN
+                )
+                | (Q(start=0, end=0, begin__isnull=False, begin__gte=0, finish__gt=F("begin")) & _NO_REGION),
+                name="passage_is_one_place",
+            ),
         ]
+
+    @property
+    def place(self) -> Place:
+        if self.page is not None:
+            return Region(self.page, self.left or 0, self.top or 0, self.right or 0, self.bottom or 0)
+        if self.begin is not None:
+            return Span(self.begin, self.finish or 0)
+        return Stretch(self.start, self.end)
+
+    @property
+    def said(self) -> str:
+        """Its words, or where it is; needs the document."""
+        place = self.place
+        if isinstance(place, Stretch):
+            return self.document.text[self.start : self.end]
+        return in_words(place, paged=self.document.kind == DocumentKind.PDF)
 
 
 HIGHEST = 5

@@ -10,6 +10,8 @@ from server.gather.models import Document
 from server.projects.models import Account, Membership, Project
 from server.report.models import ATTACHED, Memo
 
+REGION, SPAN = ("page", "left", "top", "right", "bottom"), ("begin", "finish")
+
 
 def codes(member: Membership) -> QuerySet[Code]:
     return Code.objects.filter(project__in=Project.objects.visible_to(member.account), project=member.project_id)
@@ -62,8 +64,16 @@ def question(member: Membership, question_id: int) -> ResearchQuestion:
 def passages_of(document: Document) -> list[dict[str, Any]]:
     """A document's passages in reading order, each with its codings and memos; plain rows, since there may be hundreds."""
     rows: dict[int | None, dict[str, Any]] = {
-        pk: {"id": pk, "start": start, "end": end, "codings": [], "memos": []}
-        for pk, start, end in Passage.objects.filter(document=document).values_list("id", "start", "end")
+        row["id"]: {
+            "id": row["id"],
+            "start": row["start"],
+            "end": row["end"],
+            "region": {name: row[name] for name in REGION} if row["page"] else None,
+            "span": {name: row[name] for name in SPAN} if row["begin"] is not None else None,
+            "codings": [],
+            "memos": [],
+        }
+        for row in Passage.objects.filter(document=document).values("id", "start", "end", *REGION, *SPAN)
     }
     coders = {row.pk: row for row in Account.objects.filter(codings__passage__document=document).distinct()}
     codings = Coding.objects.filter(passage__document=document)
@@ -121,7 +131,7 @@ def memos(member: Membership) -> list[dict[str, Any]]:
 
 def _name_of(memo: Memo) -> str:
     if memo.passage:
-        text = " ".join(memo.passage.document.text[memo.passage.start : memo.passage.end].split())
+        text = " ".join(memo.passage.said.split())
         return text if len(text) <= 120 else f"{text[:118]}…"
     if memo.document:
         return memo.document.title

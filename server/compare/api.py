@@ -14,6 +14,7 @@ from rest_framework.response import Response
 from core.compare.counts import REASONS_LEFT_OUT
 from server.common.api import ProjectView, read
 from server.compare import exports, queries
+from server.gather.api.documents import RegionOut, SpanOut
 
 MEASURES = ["people", "passages", "rate"]
 BASES = ["with_material", "everyone", "row", "column", "table", "words"]
@@ -160,6 +161,8 @@ class Quoted(serializers.Serializer[Any]):
     before = serializers.CharField()
     text = serializers.CharField()
     after = serializers.CharField()
+    region = RegionOut(allow_null=True)
+    span = SpanOut(allow_null=True)
 
 
 class SilentPerson(serializers.Serializer[Any]):

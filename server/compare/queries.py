@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from core.coding.places import Place, Region, Span, Stretch
 from core.compare import wording
 from core.compare.comparison import BASES, ComparisonResult, compare
 from core.compare.counts import REASONS_LEFT_OUT
@@ -183,23 +184,39 @@ def passages_in_context(member: Membership, passage_ids: list[int]) -> dict[int,
         Turn.objects.filter(document__in={row.document_id for row in rows}).order_by("number").select_related("speaker")
     ):
         by_document.setdefault(turn.document_id, []).append(turn)
-    found = {}
-    for row in rows:
-        text, turns = row.document.text, by_document[row.document_id]
-        first = next(turn for turn in turns if turn.end > row.start)
-        last = next(turn for turn in reversed(turns) if turn.start < row.end)
+    return {row.pk: _in_context(row, by_document.get(row.document_id, [])) for row in rows}
+
+
+def _in_context(row: Passage, turns: list[Turn]) -> dict[str, Any]:
+    place, text = row.place, row.document.text
+    first, last = _touched(place, turns)
+    shown = {"id": row.pk, "document": row.document_id, "title": row.document.title,
+             "turn": first.number if first else 0, "speaker": first.speaker.label if first else "",
+             "before": "", "after": "", "region": None, "span": None}  # fmt: skip
+    if isinstance(place, Stretch) and first and last:
         before, after = text[first.ink_start : row.start], text[row.end : last.ink_end]
-        found[row.pk] = {
-            "id": row.pk,
-            "document": row.document_id,
-            "title": row.document.title,
-            "turn": first.number,
-            "speaker": first.speaker.label,
-            "before": _tail(before),
-            "text": text[row.start : row.end],
-            "after": _head(after),
-        }
-    return found
+        return shown | {"before": _tail(before), "text": row.said, "after": _head(after)}
+    if isinstance(place, Span) and first and last:
+        # What is heard in the span, though it may begin and end within a turn.
+        heard = text[first.ink_start : last.ink_end]
+        return shown | {"text": f"{row.said}: {_head(heard)}", "span": vars(place)}
+    return shown | {"text": row.said, "region": vars(place) if isinstance(place, Region) else None,
+                    "span": vars(place) if isinstance(place, Span) else None}  # fmt: skip
+
+
+def _touched(place: Place, turns: list[Turn]) -> tuple[Turn | None, Turn | None]:
+    """The first and the last turn that a passage overlaps."""
+    if isinstance(place, Stretch):
+        held = [turn for turn in turns if turn.end > place.start and turn.start < place.end]
+    elif isinstance(place, Span):
+        held = [
+            turn for turn in turns
+            if turn.begin is not None and turn.finish is not None
+            and turn.begin < place.finish and turn.finish > place.begin
+        ]  # fmt: skip
+    else:
+        held = turns[:1]
+    return (held[0], held[-1]) if held else (None, None)
 
 
 def _tail(text: str) -> str:

@@ -2,6 +2,7 @@
 
 import threading
 from collections import OrderedDict
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -18,13 +19,16 @@ _DOCUMENTS = "SELECT id::bigint FROM gather_document WHERE project_id = %s ORDER
 _CASES = "SELECT id::bigint FROM people_case WHERE project_id = %s ORDER BY identifier, id"
 _CODES = """SELECT id::bigint, coalesce(parent_id, -1)::bigint AS parent
     FROM coding_code WHERE project_id = %s ORDER BY position, id"""
-_SPEAKERS = f"""SELECT s.id::bigint, (CASE s.role {_ROLES} END)::bigint AS role, coalesce(s.case_id, -1)::bigint AS in_case
-    FROM gather_speaker s JOIN gather_document d ON d.id = s.document_id WHERE d.project_id = %s ORDER BY s.id"""
+_SPEAKERS = f"""SELECT s.id::bigint, (CASE s.role {_ROLES} END)::bigint AS role, coalesce(s.case_id, -1)::bigint AS in_case,
+    s.document_id::bigint AS document FROM gather_speaker s JOIN gather_document d ON d.id = s.document_id WHERE d.project_id = %s ORDER BY s.id"""
 _TURNS = """SELECT t.document_id::bigint AS document, t.ink_start::bigint AS first, t.ink_end::bigint AS last,
-    t.speaker_id::bigint AS speaker, t.words::bigint
+    t.speaker_id::bigint AS speaker, t.words::bigint, coalesce((t.begin * 1000)::bigint, -1) AS begin,
+    coalesce((t.finish * 1000)::bigint, -1) AS finish
     FROM gather_turn t JOIN gather_document d ON d.id = t.document_id WHERE d.project_id = %s
     ORDER BY t.document_id, t.number"""
-_PASSAGES = """SELECT p.id::bigint, p.document_id::bigint AS document, p.start::bigint AS first, p."end"::bigint AS last
+_PASSAGES = """SELECT p.id::bigint, p.document_id::bigint AS document, p.start::bigint AS first, p."end"::bigint AS last,
+    (CASE WHEN p.page IS NOT NULL THEN 1 WHEN p.begin IS NOT NULL THEN 2 ELSE 0 END)::bigint AS kind,
+    coalesce((p.begin * 1000)::bigint, -1) AS begin, coalesce((p.finish * 1000)::bigint, -1) AS finish
     FROM coding_passage p JOIN gather_document d ON d.id = p.document_id WHERE d.project_id = %s
     ORDER BY p.document_id, p.start, p."end", p.id"""
 _CODINGS = """SELECT g.passage_id::bigint AS passage, g.code_id::bigint AS code, g.coder_id::bigint AS coder
@@ -78,9 +82,9 @@ def _load(project_id: int) -> Snapshot:
     documents = integer_columns(_DOCUMENTS, one, ["id"])["id"]
     cases = integer_columns(_CASES, one, ["id"])["id"]
     codes = integer_columns(_CODES, one, ["id", "parent"])
-    speakers = integer_columns(_SPEAKERS, one, ["id", "role", "in_case"])
-    turns = integer_columns(_TURNS, one, ["document", "first", "last", "speaker", "words"])
-    passages = integer_columns(_PASSAGES, one, ["id", "document", "first", "last"])
+    speakers = integer_columns(_SPEAKERS, one, ["id", "role", "in_case", "document"])
+    turns = integer_columns(_TURNS, one, ["document", "first", "last", "speaker", "words", "begin", "finish"])
+    passages = integer_columns(_PASSAGES, one, ["id", "document", "first", "last", "kind", "begin", "finish"])
     codings = integer_columns(_CODINGS, one, ["passage", "code", "coder"])
     coders = np.unique(codings["coder"])
     return Snapshot(
@@ -104,7 +108,32 @@ def _load(project_id: int) -> Snapshot:
         code_ids=codes["id"],
         code_parent=places(codes["id"], codes["parent"]),
         coder_ids=coders,
+        **_beyond_text(documents, speakers, passages, turns),
     )
+
+
+def _beyond_text(
+    documents: npt.NDArray[np.int64],
+    speakers: dict[str, npt.NDArray[np.int64]],
+    passages: dict[str, npt.NDArray[np.int64]],
+    turns: dict[str, npt.NDArray[np.int64]],
+) -> dict[str, npt.NDArray[Any]]:
+    """What regions and spans need; nothing where all passages are text."""
+    if not passages["kind"].any():
+        return {}
+    return {
+        "speaker_document": places(documents, speakers["document"]),
+        "passage_kind": passages["kind"].astype(np.int8),
+        "passage_begin": _seconds(passages["begin"]),
+        "passage_finish": _seconds(passages["finish"]),
+        "turn_begin": _seconds(turns["begin"]),
+        "turn_finish": _seconds(turns["finish"]),
+    }
+
+
+def _seconds(thousandths: npt.NDArray[np.int64]) -> npt.NDArray[np.float64]:
+    """Seconds; NaN where there is no time."""
+    return np.where(thousandths < 0, np.nan, thousandths / 1000)
 
 
 def places(ids: npt.NDArray[np.int64], wanted: npt.NDArray[np.int64]) -> npt.NDArray[np.int32]:

@@ -181,3 +181,26 @@ def test_chosen_groups_keep_their_order_and_put_the_rest_outside():
     assert groups.names == ("c", "a")
     assert groups.labels.tolist() == [1, -100, 0, -1]
     assert groups.sizes.tolist() == [1, 1]
+
+
+def test_regions_are_of_the_one_who_takes_part_and_spans_of_whoever_is_heard():
+    """Document 0: a drawing by one participant; 1: a picture two take part in; 2: a notice of nobody's;
+    3: a recording with an interviewer, a linked and an unlinked participant."""
+    none = np.zeros(0, np.int32)
+    roles = np.array([PARTICIPANT, PARTICIPANT, PARTICIPANT, OTHER, INTERVIEWER, PARTICIPANT, PARTICIPANT], np.int8)
+    spans = {4: (0.5, 1.0), 5: (0.5, 3.0), 6: (3.5, 4.5), 7: (9.0, 9.5)}
+    held = Snapshot(
+        1, np.arange(4), np.array([3, 3, 3]), np.array([0, 5, 9]), np.array([4, 8, 12]), np.array([4, 5, 6]), np.ones(3, np.int32),
+        roles, np.array([0, 0, 1, -1, -1, 1, -1]), np.array([50, 51]),
+        np.arange(8), np.array([0, 1, 2, 3, 3, 3, 3, 3]), np.array([0, 0, 0, 5, 0, 0, 0, 0]), np.array([0, 0, 0, 7, 0, 0, 0, 0]),
+        none, none, none, none, none, none,
+        speaker_document=np.array([0, 1, 1, 2, 3, 3, 3]), passage_kind=np.array([1, 1, 1, 0, 2, 2, 2, 2], np.int8),
+        passage_begin=np.array([spans.get(p, (np.nan,) * 2)[0] for p in range(8)]),
+        passage_finish=np.array([spans.get(p, (np.nan,) * 2)[1] for p in range(8)]),
+        turn_begin=np.array([0.0, 2.0, 4.0]), turn_finish=np.array([2.0, 4.0, 6.0]),
+    )  # fmt: skip
+    said = held.attributions
+    assert list(zip(said.passage.tolist(), said.case.tolist(), strict=True)) == [(0, 0), (3, 1), (5, 1), (6, 1)]
+    assert said.standing.tolist() == [
+        SPOKEN, NOT_LINKED, OTHER_ONLY, SPOKEN, INTERVIEWER_ONLY, SPOKEN, SPOKEN, OTHER_ONLY,
+    ]  # fmt: skip

@@ -7,6 +7,7 @@ import openpyxl
 import pyrefiqda
 import pytest
 
+from core.coding.places import Stretch
 from server.coding import actions as coding
 from server.coding import overview, queries
 from server.coding.actions import Move, NewCode
@@ -117,7 +118,7 @@ def test_a_passage_shared_with_another_coder_is_not_moved_from_under_them(world)
     put(world.coder, document, "I walked home", home)
     start = document.text.index("I walked home")
     shared = Passage.objects.get(document=document, start=start)
-    moved = coding.stretch_passage(world.owner, shared.pk, start - len("Then "), start + len("I walked home"))
+    moved = coding.move_passage(world.owner, shared.pk, Stretch(start - 5, start + len("I walked home")))
     assert document.text[moved.start : moved.end] == "Then I walked home"
     assert [row.coder for row in moved.codings.all()] == [world.owner.account]
     assert [row.coder for row in shared.codings.all()] == [world.coder.account]
@@ -128,7 +129,7 @@ def test_two_passages_that_come_to_the_same_words_become_one(world):
     put(world.owner, document, "Then I walked home", late, code(world, "Home"))
     start = document.text.index("I walked home")
     shorter = Passage.objects.get(document=document, start=start)
-    moved = coding.stretch_passage(world.owner, shorter.pk, start - 5, start + len("I walked home"))
+    moved = coding.move_passage(world.owner, shorter.pk, Stretch(start - 5, start + len("I walked home")))
     assert sorted(row.code.name for row in moved.codings.all()) == ["Home", "Late"]
     assert not Passage.objects.filter(pk=shorter.pk).exists()
     trail.undo(world.owner)
@@ -138,7 +139,7 @@ def test_two_passages_that_come_to_the_same_words_become_one(world):
 def test_nobody_moves_or_rates_what_is_anothers(world):
     theirs = Coding.objects.get(coder=world.coder.account)
     with pytest.raises(Refusal, match="Nothing of yours"):
-        coding.stretch_passage(world.owner, theirs.passage_id, 0, 3)
+        coding.move_passage(world.owner, theirs.passage_id, Stretch(0, 3))
     coding.change_code(world.owner, theirs.code_id, scale_low="little", scale_high="much")
     with pytest.raises(Refusal, match="each rates their own"):
         coding.rate_coding(world.owner, theirs.pk, 3)

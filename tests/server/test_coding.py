@@ -5,6 +5,7 @@ import threading
 import pytest
 from django.db import IntegrityError, connection, transaction
 
+from core.coding.places import Stretch
 from server.coding import actions as coding
 from server.coding.actions import Move, NewCode
 from server.coding.models import Code, Coding, Passage, Pin, ResearchQuestion, Theme, ThemeCode
@@ -78,7 +79,9 @@ ACTIONS = {
         ["On foot", "Never left"],
         [Move(row.passage_id, (0, 1)) for row in code(w, "Home").codings.all()],
     ),
-    "stretch": lambda w: coding.stretch_passage(w.owner, on(w, "I walked home").pk, *ends(w, "Then I walked home.")),
+    "stretch": lambda w: coding.move_passage(
+        w.owner, on(w, "I walked home").pk, Stretch(*ends(w, "Then I walked home."))
+    ),
     "memo on words": lambda w: coding.write_memo(w.owner, "Why?", stretch=(pier(w).pk, *ends(w, "I waited"))),
     "memo on a code": lambda w: coding.write_memo(w.owner, "Too wide", "codebook", code=code(w, "Home").pk),
     "code hits": lambda w: coding.code_hits(

@@ -5,9 +5,10 @@ from server.coding.actions.codings import (
     apply_codes,
     code_hits,
     mark_comments,
+    move_passage,
+    put_codes,
     rate_coding,
     remove_coding,
-    stretch_passage,
 )
 from server.coding.actions.memos import change_memo, delete_memo, write_memo
 from server.coding.actions.merging import Move, merge_codes, split_code
@@ -40,11 +41,12 @@ __all__ = [
     "delete_theme",
     "mark_comments",
     "merge_codes",
+    "move_passage",
     "order_codes",
     "pin_code",
+    "put_codes",
     "rate_coding",
     "remove_coding",
     "split_code",
-    "stretch_passage",
     "write_memo",
 ]

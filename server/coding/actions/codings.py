@@ -3,12 +3,14 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from core.coding.places import Place, Stretch
 from core.gather.transcript import FoundMark
 from core.text.normalise import ink_bounds
 from core.text.sentences import sentences_around
 from server.coding import queries
 from server.coding.actions.codes import new_code
-from server.coding.models import HIGHEST, Code, Coding, Passage
+from server.coding.actions.places import drawn_in, located, passage_at, said
+from server.coding.models import HIGHEST, TEXT, Code, Coding, Passage
 from server.common.errors import NotFound, Refusal
 from server.gather import queries as gather
 from server.gather.models import Document, Turn
@@ -36,24 +38,31 @@ def apply_codes(
     code_ids: list[int],
     new_codes: list[NewCode] | None = None,
 ) -> Passage:
-    """Put codes on ``[start, end)`` (code points), making codes that don't exist yet.
+    """Put codes on the words ``[start, end)`` (code points)."""
+    return put_codes(member, document_id, Stretch(start, end), code_ids, new_codes)
 
-    The stretch is drawn in to non-space characters. A code already there by this coder stays once.
+
+def put_codes(
+    member: Membership,
+    document_id: int,
+    place: Place,
+    code_ids: list[int],
+    new_codes: list[NewCode] | None = None,
+) -> Passage:
+    """Put codes on a place in a document, making codes that don't exist yet.
+
+    A stretch is drawn in to non-space characters. A code already there by this coder stays once.
     """
     with act(member, "coder", "coding") as change:
         document = gather.document(member, document_id)
-        start, end = _stretch(document, start, end)
         wanted = [queries.code(member, code_id) for code_id in dict.fromkeys(code_ids)]
         wanted += [new_code(change, new.name, new.parent_id) for new in new_codes or []]
         if not wanted:
             raise Refusal("Choose a code first.")
-        passage = passage_on(change, document_id, start, end)
-        held = set(Coding.objects.filter(passage=passage, coder=member.account).values_list("code_id", flat=True))
-        for code in wanted:
-            if code.pk not in held:
-                change.create(Coding(passage=passage, code=code, coder=member.account))
+        passage = passage_at(change, document, place)
+        _put(change, [passage], wanted)
         names = ", ".join(code.name for code in wanted)
-        change.summary = f"Put {names} on “{short(document.text[start:end])}”"
+        change.summary = f"Put {names} on {said(passage)}"
     return passage
 
 
@@ -68,38 +77,39 @@ def remove_coding(member: Membership, coding_id: int) -> None:
         if coding.coder_id != member.account_id and not member.may("owner"):
             raise Refusal(f"This coding is {coding.coder.display_name}’s; only they or an owner can take it off.")
         passage = coding.passage
-        text = passage.document.text[passage.start : passage.end]
-        change.summary = f"Took {coding.code.name} off “{short(text)}”"
+        change.summary = f"Took {coding.code.name} off {said(passage)}"
         if Coding.objects.filter(passage=passage).count() == 1 and not passage.memos.exists():
             change.delete(Passage.objects.filter(pk=passage.pk))
         else:
             change.delete(Coding.objects.filter(pk=coding_id))
 
 
-def stretch_passage(member: Membership, passage_id: int, start: int, end: int) -> Passage:
-    """Lengthen, shorten or move a passage: the member's own codings and memos go to ``[start, end)``, those of
+def move_passage(member: Membership, passage_id: int, place: Place) -> Passage:
+    """Lengthen, shorten or move a passage: the member's own codings and memos go to ``place``, those of
     others stay where they put them. Where such a passage is already, the two become one."""
     with act(member, "coder", "coding") as change:
         passage = queries.passage(member, passage_id)
         document = passage.document
-        start, end = _stretch(document, start, end)
-        if (start, end) == (passage.start, passage.end):
+        if type(place) is not type(passage.place):
+            raise Refusal("Words stay words, and a picture a picture: mark the other place anew.")
+        columns = located(document, place)
+        if all(getattr(passage, name) == value for name, value in columns.items()):
             return passage
         own = Coding.objects.filter(passage=passage, coder=member.account)
         memos = Memo.objects.filter(passage=passage, author=member.account)
         if not own.exists() and not memos.exists():
             raise Refusal("Nothing of yours is on this passage; put a code of your own on the words you mean.")
-        there = Passage.objects.filter(document=document, start=start, end=end).first()
+        there = Passage.objects.filter(document=document, **columns).first()
         shared = (
             passage.codings.exclude(coder=member.account).exists()
             or passage.memos.exclude(author=member.account).exists()
         )
-        change.summary = f"Changed the ends of “{short(document.text[start:end])}”"
+        change.summary = f"Changed the ends of {said(Passage(document=document, **columns))}"
         if there is None and not shared:
-            change.update(passage, start=start, end=end)
+            change.update(passage, **columns)
             return passage
         if there is None:
-            there = change.create(Passage(document=document, start=start, end=end), if_unused=True)
+            there = change.create(Passage(document=document, **columns), if_unused=True)
         held = Coding.objects.filter(passage=there, coder=member.account).values("code_id")
         change.delete(own.filter(code_id__in=held))
         change.update_all(own, passage_id=there.pk)
@@ -149,8 +159,8 @@ def code_hits(
         for pk, start, end in hits:
             if pk not in documents:
                 raise NotFound("One of the documents isn’t in the project any more; find again.")
-            drawn = _stretch(documents[pk], start, end)
-            stretches.add((pk, *_widened(documents[pk], bounds.get(pk, []), *drawn, extent)))
+            document, drawn = documents[pk], drawn_in(documents[pk], start, end)
+            stretches.add((pk, *drawn_in(document, *_widened(document, bounds.get(pk, []), *drawn, extent))))
         passages = _passages_on(change, sorted(stretches))
         _put(change, passages, wanted)
         names = ", ".join(code.name for code in wanted)
@@ -162,7 +172,7 @@ def _passages_on(change: Change, stretches: Sequence[tuple[int, int, int]]) -> l
     """The passages on these stretches (document, start, end), made where there are none."""
     there = {
         (row.document_id, row.start, row.end): row
-        for row in Passage.objects.filter(document__in={stretch[0] for stretch in stretches})
+        for row in Passage.objects.filter(TEXT, document__in={stretch[0] for stretch in stretches})
     }
     fresh = [
         Passage(document_id=pk, start=start, end=end) for pk, start, end in stretches if (pk, start, end) not in there
@@ -192,24 +202,6 @@ def _widened(document: Document, turns: list[tuple[int, int]], start: int, end: 
     low = next((first for first, last in turns if first <= start < last), 0)
     high = next((last for first, last in turns if first < end <= last), document.length)
     return (low, high) if extent == "turn" else sentences_around(document.text, start, end, low, high)
-
-
-def passage_on(change: Change, document_id: int, start: int, end: int) -> Passage:
-    """The passage on these words; made where there is none."""
-    document = gather.document(change.member, document_id)
-    start, end = _stretch(document, start, end)
-    there = Passage.objects.filter(document=document, start=start, end=end).first()
-    return there or change.create(Passage(document=document, start=start, end=end), if_unused=True)
-
-
-def _stretch(document: Document, start: int, end: int) -> tuple[int, int]:
-    """The stretch drawn in to non-space characters; refused where it isn't in the text."""
-    if not 0 <= start < end <= document.length:
-        raise Refusal("This stretch isn’t in the document; reload it and select again.")
-    start, end = ink_bounds(document.text, start, end)
-    if start == end:
-        raise Refusal("Only spaces are selected; select the words.")
-    return start, end
 
 
 def mark_comments(change: Change, document: Document, marks: Sequence[FoundMark], what: str) -> int:
@@ -246,8 +238,3 @@ def mark_comments(change: Change, document: Document, marks: Sequence[FoundMark]
             )
         count += 1
     return count
-
-
-def short(text: str) -> str:
-    text = " ".join(text.split())
-    return text if len(text) <= 40 else f"{text[:38].rstrip()}…"

@@ -1,7 +1,8 @@
 """Writes on memos: the researcher's own words, attached to anything."""
 
+from core.coding.places import Stretch
 from server.coding import queries
-from server.coding.actions.codings import passage_on, short
+from server.coding.actions.places import passage_at, short
 from server.coding.models import Passage
 from server.common.errors import NotFound, Refusal
 from server.gather import queries as gather
@@ -44,7 +45,10 @@ def write_memo(
 
 
 def _passage(change: Change, stretch: tuple[int, int, int] | None) -> Passage | None:
-    return None if stretch is None else passage_on(change, *stretch)
+    if stretch is None:
+        return None
+    document_id, start, end = stretch
+    return passage_at(change, gather.document(change.member, document_id), Stretch(start, end))
 
 
 def change_memo(member: Membership, memo_id: int, text: str | None = None, kind: str | None = None) -> Memo:

@@ -7,12 +7,13 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.coding.places import Place, Region, Span, Stretch
 from server.coding import actions, queries
 from server.coding.actions import NewCode
 from server.coding.models import HIGHEST
 from server.common.api import CountOut, ProjectView, read
 from server.gather import queries as gather
-from server.gather.api.documents import PassageOut
+from server.gather.api.documents import PassageOut, RegionOut, SpanOut
 from server.report.models import MemoKind
 
 
@@ -21,16 +22,30 @@ class NewCodeIn(serializers.Serializer[Any]):
     parent = serializers.IntegerField(allow_null=True, required=False)
 
 
-class CodingIn(serializers.Serializer[Any]):
-    start = serializers.IntegerField(min_value=0)
-    end = serializers.IntegerField(min_value=0)
+class PlaceIn(serializers.Serializer[Any]):
+    """Words from start to end, or a region, or a span."""
+
+    start = serializers.IntegerField(min_value=0, required=False)
+    end = serializers.IntegerField(min_value=0, required=False)
+    region = RegionOut(required=False)
+    span = SpanOut(required=False)
+
+    def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
+        words = "start" in attrs and "end" in attrs
+        if words + ("region" in attrs) + ("span" in attrs) != 1:
+            raise serializers.ValidationError("Give the words, or a region, or a span.")
+        return attrs
+
+
+def place_of(said: dict[str, Any]) -> Place:
+    if "region" in said:
+        return Region(**said["region"])
+    return Span(**said["span"]) if "span" in said else Stretch(said["start"], said["end"])
+
+
+class CodingIn(PlaceIn):
     codes = serializers.ListField(child=serializers.IntegerField(), max_length=50)
     new_codes = NewCodeIn(many=True, required=False)
-
-
-class StretchIn(serializers.Serializer[Any]):
-    start = serializers.IntegerField(min_value=0)
-    end = serializers.IntegerField(min_value=0)
 
 
 class RatingIn(serializers.Serializer[Any]):
@@ -44,19 +59,18 @@ class PassagesView(ProjectView):
 
     @extend_schema(request=CodingIn, responses=PassageOut(many=True))
     def post(self, request: Request, project_id: int, document_id: int) -> Response:
-        """Put codes on a stretch; answers with the document's passages as they are then."""
+        """Put codes on a place; answers with the document's passages as they are then."""
         said = read(CodingIn, request)
         new = [NewCode(code["name"], code.get("parent")) for code in said.get("new_codes", [])]
-        passage = actions.apply_codes(self.member, document_id, said["start"], said["end"], said["codes"], new)
+        passage = actions.put_codes(self.member, document_id, place_of(said), said["codes"], new)
         return Response(queries.passages_of(passage.document))
 
 
 class PassageView(ProjectView):
-    @extend_schema(request=StretchIn, responses=PassageOut(many=True))
+    @extend_schema(request=PlaceIn, responses=PassageOut(many=True))
     def patch(self, request: Request, project_id: int, passage_id: int) -> Response:
         """Move a passage's ends; answers with the document's passages as they are then."""
-        said = read(StretchIn, request)
-        passage = actions.stretch_passage(self.member, passage_id, said["start"], said["end"])
+        passage = actions.move_passage(self.member, passage_id, place_of(read(PlaceIn, request)))
         return Response(queries.passages_of(passage.document))
 
 

@@ -7,7 +7,7 @@ from typing import Literal
 from core.text.editing import Edit, Edited, Search, apply_edits, difference, pseudonyms, replacements
 from core.text.normalise import ink_bounds, normalise
 from core.text.words import count_words, word_at
-from server.coding.models import Coding, Passage
+from server.coding.models import TEXT, Coding, Passage
 from server.common.errors import Conflict, NotAllowed, Refusal
 from server.gather import queries
 from server.gather.models import Document, NamePair, Section, Turn
@@ -32,7 +32,7 @@ class Lost:
 def lost_by(document: Document, edits: Sequence[Edit]) -> list[Lost]:
     """Passages of the document that these edits leave without a word."""
     edited = apply_edits(document.text, edits)
-    rows = Passage.objects.filter(document=document).prefetch_related("codings__code")
+    rows = Passage.objects.filter(TEXT, document=document).prefetch_related("codings__code")
     return [
         Lost(
             row.pk,
@@ -185,7 +185,7 @@ def _retext(change: Change, document: Document, edits: Sequence[Edit], decisions
 
 
 def _move_passages(change: Change, document: Document, edited: Edited, decisions: Mapping[int, Decision]) -> None:
-    rows = list(Passage.objects.filter(document=document).order_by("start", "end"))
+    rows = list(Passage.objects.filter(TEXT, document=document).order_by("start", "end"))
     targets: dict[int, tuple[int, int]] = {}
     going: list[int] = []
     for row in rows:

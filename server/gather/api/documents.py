@@ -9,6 +9,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.coding.places import FULL
 from server.coding import queries as coding
 from server.common.api import CountOut, ProjectView, read
 from server.gather import actions, media, pages, queries
@@ -93,10 +94,29 @@ class CodingOut(serializers.Serializer[Any]):
     rating = serializers.IntegerField(allow_null=True, help_text="1 to 5, on the code’s own scale.")
 
 
+class RegionOut(serializers.Serializer[Any]):
+    """A part of a picture or page; edges in ten-thousandths of its width and height."""
+
+    page = serializers.IntegerField(min_value=1)
+    left = serializers.IntegerField(min_value=0, max_value=FULL)
+    top = serializers.IntegerField(min_value=0, max_value=FULL)
+    right = serializers.IntegerField(min_value=0, max_value=FULL)
+    bottom = serializers.IntegerField(min_value=0, max_value=FULL)
+
+
+class SpanOut(serializers.Serializer[Any]):
+    """Seconds of a recording."""
+
+    begin = serializers.FloatField(min_value=0)
+    finish = serializers.FloatField(min_value=0)
+
+
 class PassageOut(serializers.Serializer[Any]):
     id = serializers.IntegerField()
-    start = serializers.IntegerField(help_text="Code points, from the start of the text.")
+    start = serializers.IntegerField(help_text="Code points, from the start of the text; 0 for a region or span.")
     end = serializers.IntegerField()
+    region = RegionOut(allow_null=True)
+    span = SpanOut(allow_null=True)
     codings = CodingOut(many=True)
     memos = PassageMemo(many=True)
 

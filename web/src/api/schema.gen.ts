@@ -678,7 +678,7 @@ export interface paths {
          */
         get: operations["projects_documents_passages_list"];
         put?: never;
-        /** @description Put codes on a stretch; answers with the document's passages as they are then. */
+        /** @description Put codes on a place; answers with the document's passages as they are then. */
         post: operations["projects_documents_passages_create"];
         delete?: never;
         options?: never;
@@ -1857,9 +1857,12 @@ export interface components {
             /** @description To bring it in: the preview’s. */
             revision?: number;
         };
+        /** @description Words from start to end, or a region, or a span. */
         CodingInRequest: {
-            start: number;
-            end: number;
+            start?: number;
+            end?: number;
+            region?: components["schemas"]["RegionOutRequest"];
+            span?: components["schemas"]["SpanOutRequest"];
             codes: number[];
             new_codes?: components["schemas"]["NewCodeInRequest"][];
         };
@@ -2644,9 +2647,11 @@ export interface components {
         };
         PassageOut: {
             id: number;
-            /** @description Code points, from the start of the text. */
+            /** @description Code points, from the start of the text; 0 for a region or span. */
             start: number;
             end: number;
+            region: components["schemas"]["RegionOut"] | null;
+            span: components["schemas"]["SpanOut"] | null;
             codings: components["schemas"]["CodingOut"][];
             memos: components["schemas"]["PassageMemo"][];
         };
@@ -2700,6 +2705,13 @@ export interface components {
             text?: string;
             kind?: components["schemas"]["KindOfMemo"];
         };
+        /** @description Words from start to end, or a region, or a span. */
+        PatchedPlaceInRequest: {
+            start?: number;
+            end?: number;
+            region?: components["schemas"]["RegionOutRequest"];
+            span?: components["schemas"]["SpanOutRequest"];
+        };
         PatchedProjectInRequest: {
             name?: string;
             case_one?: string;
@@ -2719,10 +2731,6 @@ export interface components {
         PatchedStagedInRequest: {
             included?: boolean;
             choices?: components["schemas"]["StagedChoicesRequest"];
-        };
-        PatchedStretchInRequest: {
-            start?: number;
-            end?: number;
         };
         PatchedThemeInRequest: {
             name?: string;
@@ -2801,6 +2809,8 @@ export interface components {
             before: string;
             text: string;
             after: string;
+            region: components["schemas"]["RegionOut"] | null;
+            span: components["schemas"]["SpanOut"] | null;
         };
         /**
          * @description * `keep` - keep
@@ -2817,6 +2827,8 @@ export interface components {
             before: string;
             text: string;
             after: string;
+            region: components["schemas"]["RegionOut"] | null;
+            span: components["schemas"]["SpanOut"] | null;
             codes: number[];
         };
         ReadPerson: {
@@ -2831,6 +2843,22 @@ export interface components {
             people: number;
             persons: components["schemas"]["ReadPerson"][];
             more: number;
+        };
+        /** @description A part of a picture or page; edges in ten-thousandths of its width and height. */
+        RegionOut: {
+            page: number;
+            left: number;
+            top: number;
+            right: number;
+            bottom: number;
+        };
+        /** @description A part of a picture or page; edges in ten-thousandths of its width and height. */
+        RegionOutRequest: {
+            page: number;
+            left: number;
+            top: number;
+            right: number;
+            bottom: number;
         };
         ReplaceInRequest: {
             find: string;
@@ -2957,6 +2985,20 @@ export interface components {
             case: number;
             identifier: string;
             facts: components["schemas"]["Fact"][];
+        };
+        /** @description Seconds of a recording. */
+        SpanOut: {
+            /** Format: double */
+            begin: number;
+            /** Format: double */
+            finish: number;
+        };
+        /** @description Seconds of a recording. */
+        SpanOutRequest: {
+            /** Format: double */
+            begin: number;
+            /** Format: double */
+            finish: number;
         };
         SpeakerChangeRequest: {
             name?: string;
@@ -4867,8 +4909,8 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["PatchedStretchInRequest"];
-                "multipart/form-data": components["schemas"]["PatchedStretchInRequest"];
+                "application/json": components["schemas"]["PatchedPlaceInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedPlaceInRequest"];
             };
         };
         responses: {

@@ -11,10 +11,22 @@ import { counted } from "../ui/words";
 import { Codebook } from "./Codebook";
 import { CodePages } from "./CodePages";
 import { CodingLine } from "./CodingLine";
-import { type Code, type DeskDocument, type Passage, type Stretch, useApply, useCodebook, useCodingWrites, useDocument } from "./data";
+import {
+	type Code,
+	type DeskDocument,
+	type Passage,
+	type Span,
+	type Stretch,
+	useApply,
+	useCodebook,
+	useCodingWrites,
+	useDocument,
+} from "./data";
 import { Keys } from "./Keys";
-import { MediaPanel, Player, pageAt } from "./MediaPanel";
 import { NotesChoice, useNoted } from "./Notes";
+import { PicturePanel, pageAt } from "./PicturePanel";
+import { clock, Player, timesOf } from "./Player";
+import type { Region } from "./regions";
 import { drawnIn } from "./selection";
 import { SHORTCUT, Transcript } from "./Transcript";
 
@@ -73,6 +85,7 @@ function OpenDesk({
 	const [params] = useSearchParams();
 	const [selection, setSelection] = useState<Stretch | null>(() => pointedAt(document, params.get("at")));
 	const [active, setActive] = useState<number | null>(Number(params.get("passage")) || null);
+	const pointed = document.passages.find((passage) => passage.id === active);
 	const [recent, setRecent] = useState<number[]>([]);
 	const [side, setSide] = useState(() => window.innerWidth >= 900);
 	const [keys, setKeys] = useState(false);
@@ -80,18 +93,24 @@ function OpenDesk({
 	const text = useRef<HTMLDivElement>(null);
 	const player = useRef<HTMLMediaElement>(null);
 	const [playing, setPlaying] = useState<number | null>(null);
-	const [page, setPage] = useState(1);
+	const [page, setPage] = useState(() => pointed?.region?.page ?? 1);
+	const [region, setRegion] = useState<Region | null>(null);
+	const [span, setSpan] = useState<Partial<Span> | null>(null);
+	const worded = useMemo(
+		() => ({ ...document, passages: document.passages.filter((passage) => !passage.region && !passage.span) }),
+		[document],
+	);
 	const shows = document.pages > 0 || document.media.some((medium) => medium.role === "picture");
 	const apply = useApply(document);
-	const { stretch } = useCodingWrites();
+	const { move } = useCodingWrites();
 	const me = useSession().data?.account?.id;
 	const mine = useCallback((passage: Passage) => passage.id > 0 && passage.codings.some((coding) => coding.coder === me), [me]);
 	const [notes, setNotes] = useState("all");
 	const noted = useNoted(notes);
 	const roster = useRoster().data;
 	const facts = useMemo(() => factsByCase(roster), [roster]);
-	const place = order.indexOf(document.id);
-	const neighbour = (by: number) => order[place + by];
+	const at = order.indexOf(document.id);
+	const neighbour = (by: number) => order[at + by];
 	const go = (id: number | undefined) => id !== undefined && navigate(`../code/${id}`);
 
 	useEffect(() => {
@@ -109,23 +128,70 @@ function OpenDesk({
 		return () => window.removeEventListener("keydown", listen);
 	}, []);
 
+	const whole =
+		span?.begin !== undefined && span.finish !== undefined ? { begin: hundredths(span.begin), finish: hundredths(span.finish) } : null;
+	const place = region ? { region } : whole ? { span: whole } : selection;
+	const leave = () => {
+		setSelection(null);
+		setRegion(null);
+		setSpan(null);
+		text.current?.focus({ preventScroll: true });
+	};
+	const takeUp = (passage: Passage) => {
+		setActive(passage.id);
+		setSelection(null);
+		setRegion(passage.region);
+		setSpan(passage.span);
+	};
+	/** To the coding line, with a key that was meant for it. */
+	const type = (key: string) => {
+		line.current?.focus({ preventScroll: true });
+		if (SHORTCUT.test(key)) line.current?.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
+	};
 	const put = (codeIds: number[], newNames: string[] = []) => {
-		if (!selection || !mayCode || codeIds.length + newNames.length === 0) return;
+		if (!place || !mayCode || codeIds.length + newNames.length === 0) return;
 		setRecent((before) => [...codeIds, ...before.filter((id) => !codeIds.includes(id))].slice(0, 8));
 		apply.mutate({
-			...selection,
+			...place,
 			codes: codeIds,
 			newCodes: newNames.map((name) => ({ name, parent: null })),
 		});
-		setSelection(null);
-		text.current?.focus({ preventScroll: true });
+		leave();
 	};
-	const putOne = useStable((id: number) => selection && put([id]));
+	const putOne = useStable((id: number) => place && put([id]));
 	const participants = new Set(document.speakers.filter((speaker) => speaker.role === "participant").map((speaker) => speaker.id));
 	const theirs = document.turns.filter((turn) => participants.has(turn.speaker)).reduce((sum, turn) => sum + turn.words, 0);
+	const held = document.passages.find((passage) => passage.id === active);
+	const heldSpan = held ? (held.span ?? timesOf(document, held)) : selection && timesOf(document, selection);
+	const pictures = shows && (
+		<PicturePanel
+			document={document}
+			codes={codes}
+			page={page}
+			onPage={setPage}
+			marked={region && !document.passages.some((passage) => passage.id === active && passage.region) ? region : null}
+			active={active}
+			mine={mine}
+			onMark={(next) => {
+				setRegion(next);
+				setSelection(null);
+				setActive(null);
+			}}
+			onActive={(id) => {
+				const passage = document.passages.find((one) => one.id === id);
+				if (passage) takeUp(passage);
+			}}
+			onMove={(passage, to) => {
+				setRegion(to);
+				move.mutate({ passage: passage.id, region: to });
+			}}
+			onType={type}
+		/>
+	);
+	const beside = shows && document.text !== "";
 	return (
 		<div
-			className={`relative grid h-full ${shows ? (side ? "grid-cols-[minmax(0,1fr)_minmax(280px,38%)_272px]" : "grid-cols-[minmax(0,1fr)_minmax(280px,45%)]") : side ? "grid-cols-[minmax(0,1fr)_272px]" : "grid-cols-1"}`}
+			className={`relative grid h-full ${beside ? (side ? "grid-cols-[minmax(0,1fr)_minmax(280px,38%)_272px]" : "grid-cols-[minmax(0,1fr)_minmax(280px,45%)]") : side ? "grid-cols-[minmax(0,1fr)_272px]" : "grid-cols-1"}`}
 		>
 			<div className="flex min-h-0 min-w-0 flex-col">
 				<div className="flex shrink-0 items-center gap-3 border-b border-line bg-white px-4.5 py-2">
@@ -134,7 +200,7 @@ function OpenDesk({
 					<button
 						type="button"
 						aria-label="Previous document"
-						disabled={place <= 0}
+						disabled={at <= 0}
 						onClick={() => go(neighbour(-1))}
 						className="rounded-md border border-line p-1 text-spruce disabled:opacity-35"
 					>
@@ -149,12 +215,12 @@ function OpenDesk({
 						<NotesChoice document={document} value={notes} onChange={setNotes} />
 					</span>
 					<span className="shrink-0 quiet-line">
-						{place + 1} of {order.length}
+						{at + 1} of {order.length}
 					</span>
 					<button
 						type="button"
 						aria-label="Next document"
-						disabled={place >= order.length - 1}
+						disabled={at >= order.length - 1}
 						onClick={() => go(neighbour(1))}
 						className="rounded-md border border-line p-1 text-spruce disabled:opacity-35"
 					>
@@ -170,78 +236,107 @@ function OpenDesk({
 						<PanelRight size={15} />
 					</button>
 				</div>
-				{document.kind === "recording" && <Player document={document} player={player} onTurn={setPlaying} />}
-				{document.text === "" && (
+				{document.kind === "recording" && (
+					<Player
+						document={document}
+						codes={codes}
+						player={player}
+						active={active}
+						marked={span}
+						held={heldSpan}
+						turns={selection && timesOf(document, selection)}
+						onTurn={setPlaying}
+						onMark={(next) => {
+							setSpan(next);
+							if (next) {
+								setSelection(null);
+								setActive(null);
+							}
+							if (next?.finish !== undefined) line.current?.focus({ preventScroll: true });
+						}}
+						onActive={takeUp}
+					/>
+				)}
+				{pictures && document.text === "" && pictures}
+				{document.text === "" && !pictures && (
 					<p className="p-4 quiet-line">
 						{document.kind === "recording"
 							? "No text belongs to this recording. Bring it in again together with its .vtt or .srt."
 							: "There are no words in this document; what it shows stands beside."}
 					</p>
 				)}
-				<Transcript
-					ref={text}
-					playing={playing}
-					onPlay={(begin) => {
-						if (!player.current) return;
-						player.current.currentTime = begin;
-						void player.current.play();
-					}}
-					document={document}
-					codes={codes}
-					facts={facts}
-					selection={selection}
-					active={active}
-					onActive={setActive}
-					onSelect={(stretch, byMouse) => {
-						setSelection(stretch);
-						if (stretch && document.pages) setPage(pageAt(document, stretch.start));
-						if (stretch && byMouse && mayCode) line.current?.focus({ preventScroll: true });
-					}}
-					onType={(key) => {
-						line.current?.focus({ preventScroll: true });
-						if (SHORTCUT.test(key)) line.current?.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
-					}}
-					noted={noted}
-					mine={mine}
-					onStretch={(passage, to) =>
-						stretch.mutate({
-							passage: passage.id,
-							start: document.positions.toCodePoints(to.start),
-							end: document.positions.toCodePoints(to.end),
-						})
-					}
-					onDropCode={(code, stretch) => mayCode && apply.mutate({ ...stretch, codes: [code], newCodes: [] })}
-				/>
+				{(document.text !== "" || !pictures) && (
+					<Transcript
+						ref={text}
+						playing={playing}
+						onPlay={(begin) => {
+							if (!player.current) return;
+							player.current.currentTime = begin;
+							void player.current.play();
+						}}
+						document={worded}
+						codes={codes}
+						facts={facts}
+						selection={selection}
+						active={active}
+						onActive={setActive}
+						onSelect={(stretch, byMouse) => {
+							setSelection(stretch);
+							setRegion(null);
+							setSpan(null);
+							if (stretch && document.pages) setPage(pageAt(document, stretch.start));
+							if (stretch && byMouse && mayCode) line.current?.focus({ preventScroll: true });
+						}}
+						onType={type}
+						noted={noted}
+						mine={mine}
+						onStretch={(passage, to) =>
+							move.mutate({
+								passage: passage.id,
+								start: document.positions.toCodePoints(to.start),
+								end: document.positions.toCodePoints(to.end),
+							})
+						}
+						onDropCode={(code, stretch) => mayCode && apply.mutate({ ...stretch, codes: [code], newCodes: [] })}
+					/>
+				)}
 				{mayCode && (
 					<CodingLine
 						input={line}
 						codes={codes}
 						pins={pins}
 						recent={recent}
-						words={selection ? document.text.slice(selection.start, selection.end) : null}
+						words={selection && !region && !span ? document.text.slice(selection.start, selection.end) : place ? "" : null}
+						chosen={region ? "1 region" : whole ? `${clock(whole.begin)}–${clock(whole.finish)}` : undefined}
+						placeholder={document.text === "" && pictures ? "Draw a region of the picture, then type a code" : undefined}
 						saving={apply.isPending}
 						onPut={put}
-						onLeave={() => {
-							setSelection(null);
-							text.current?.focus({ preventScroll: true });
-						}}
+						onLeave={leave}
 						onKeys={() => setKeys(true)}
-						onTurn={() => {
-							const turn = document.turns.find((one) => participants.has(one.speaker));
-							if (turn)
-								setSelection({
-									start: turn.start,
-									end: turn.start + document.text.slice(turn.start, turn.end).trimEnd().length,
-								});
-						}}
+						onTurn={
+							document.text === ""
+								? undefined
+								: () => {
+										const turn = document.turns.find((one) => participants.has(one.speaker));
+										if (turn)
+											setSelection({
+												start: turn.start,
+												end: turn.start + document.text.slice(turn.start, turn.end).trimEnd().length,
+											});
+									}
+						}
 					/>
 				)}
 			</div>
-			{shows && <MediaPanel document={document} page={page} onPage={setPage} />}
-			{side && <Codebook codes={codes} pins={pins} onCode={putOne} selecting={selection !== null} />}
+			{document.text !== "" && pictures && <div className="flex min-h-0">{pictures}</div>}
+			{side && <Codebook codes={codes} pins={pins} onCode={putOne} selecting={place !== null} />}
 			{keys && <Keys onClose={() => setKeys(false)} />}
 		</div>
 	);
+}
+
+function hundredths(seconds: number): number {
+	return Math.round(seconds * 100) / 100;
 }
 
 /** The word that a link into the text points at (a code point, as on the wire). */

@@ -17,6 +17,9 @@ const AT_THE_DESK: [string, string][] = [
 	["1 … 9", "Put a pinned code on"],
 	["=", "The same code as last time"],
 	["Esc", "Leave the words"],
+	["Alt P  Alt B  Alt L", "Recordings: play or pause, back three seconds, loop what is in hand"],
+	["Alt I  Alt O", "Recordings: a span begins here, ends here"],
+	["arrows on a region", "Move it (Shift: resize it; Alt: in small steps)"],
 	["Ctrl Z, Ctrl Shift Z", "Take back, do again"],
 	["Ctrl K", "Find any document, person or code"],
 ];

@@ -1,13 +1,8 @@
 import { memo, useCallback, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useProject } from "../shell/project";
 import { useSession } from "../shell/session";
-import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
-import { codeColour } from "../ui/palette";
-import { useStable } from "../ui/stable";
-import { type Code, type DeskDocument, type Passage, useCodingWrites } from "./data";
-import { MEMO_KINDS, type MemoKind } from "./memos";
-import { useOverviewWrites } from "./overview";
+import { Card, useCardWrites } from "./Cards";
+import type { Code, DeskDocument, Passage } from "./data";
 
 const GAP = 6;
 
@@ -24,10 +19,7 @@ interface Props {
 export const Margin = memo(function Margin({ document, codes, tops, noted, active, onActive }: Props) {
 	const { role } = useProject();
 	const me = useSession().data?.account?.id;
-	const { removeCoding, deleteMemo, rate } = useCodingWrites();
-	const remove = useStable((coding: number) => removeCoding.mutate(coding));
-	const forget = useStable((memo: number) => deleteMemo.mutate(memo));
-	const put = useStable((coding: number, rating: number | null) => rate.mutate({ coding, rating }));
+	const writes = useCardWrites();
 	const [writing, setWriting] = useState<number | null>(null);
 	const shown = document.passages.filter(noted);
 	const cards = useRef(new Map<number, HTMLDivElement>());
@@ -66,199 +58,11 @@ export const Margin = memo(function Margin({ document, codes, tops, noted, activ
 					measured={measured}
 					role={role}
 					me={me}
-					onRemove={remove}
-					onForget={forget}
-					onRate={put}
 					onWriting={setWriting}
 					onActive={onActive}
+					{...writes}
 				/>
 			))}
 		</div>
 	);
 });
-
-/** One passage’s codes, ratings and memos. */
-const Card = memo(function Card({
-	passage,
-	byId,
-	top,
-	current,
-	writing,
-	said,
-	measured,
-	role,
-	me,
-	onRemove,
-	onForget,
-	onRate,
-	onWriting,
-	onActive,
-}: {
-	passage: Passage;
-	byId: Map<number, Code>;
-	top: number;
-	current: boolean;
-	writing: boolean;
-	said: string;
-	measured: (passage: number, card: HTMLDivElement | null) => void;
-	role: string;
-	me: number | undefined;
-	onRemove: (coding: number) => void;
-	onForget: (memo: number) => void;
-	onRate: (coding: number, rating: number | null) => void;
-	onWriting: (passage: number | null) => void;
-	onActive: (passage: Passage) => void;
-}) {
-	return (
-		<div
-			ref={(card) => measured(passage.id, card)}
-			className={`absolute w-full rounded-lg border bg-white [contain:layout_style] px-2.5 py-1.5 text-[12.8px] leading-snug ${current ? "z-10 border-spruce shadow-[0_0_0_2px_#14555a22]" : "border-line"}`}
-			style={{ top }}
-		>
-			{grouped(passage).map(({ code, codings }) => {
-				const known = byId.get(code);
-				const removable = codings.find((coding) => coding.coder === me) ?? (role === "owner" ? codings[0] : undefined);
-				return (
-					<div key={code} className="flex flex-wrap items-center gap-x-1.5">
-						<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(known?.colour ?? 0) }} />
-						<button
-							type="button"
-							className="min-w-0 flex-1 truncate text-left font-semibold"
-							title={known?.definition || known?.name}
-							aria-label={`${known?.name ?? "Code"} on “${said}”`}
-							onClick={() => onActive(passage)}
-						>
-							{known?.name ?? "…"}
-						</button>
-						<span className="text-[11.5px] text-quiet" title={codings.map((coding) => coding.coder_name).join(", ")}>
-							{codings.map((coding) => coding.initials).join(" ")}
-						</span>
-						{removable && role !== "viewer" && (
-							<button
-								type="button"
-								aria-label={`Take ${known?.name} off`}
-								disabled={removable.id < 0}
-								className="text-quiet hover:text-danger"
-								onClick={() => onRemove(removable.id)}
-							>
-								×
-							</button>
-						)}
-						{known?.scale_low && (
-							<Rating
-								code={known}
-								codings={codings}
-								mine={role === "viewer" ? undefined : codings.find((coding) => coding.coder === me && coding.id > 0)}
-								onRate={onRate}
-							/>
-						)}
-					</div>
-				);
-			})}
-			{passage.memos.map((memo) => (
-				<div key={memo.id} className="mt-0.5 flex gap-1.5 first:mt-0">
-					<button
-						type="button"
-						className="min-w-0 flex-1 text-left whitespace-pre-line text-quiet"
-						aria-label={`Memo on “${said}”: ${memo.text}`}
-						onClick={() => onActive(passage)}
-					>
-						{memo.text} <span className="text-[11.5px]">— {memo.source || memo.author}</span>
-					</button>
-					{role !== "viewer" && (
-						<button
-							type="button"
-							aria-label="Delete the memo"
-							className="self-start text-quiet hover:text-danger"
-							onClick={() => onForget(memo.id)}
-						>
-							×
-						</button>
-					)}
-				</div>
-			))}
-			{current &&
-				role !== "viewer" &&
-				passage.id > 0 &&
-				(writing ? (
-					<NewMemo passage={passage.id} onDone={() => onWriting(null)} />
-				) : (
-					<button type="button" className="mt-0.5 text-[12.2px] text-spruce hover:underline" onClick={() => onWriting(passage.id)}>
-						Write a memo
-					</button>
-				))}
-		</div>
-	);
-});
-
-/** A coding’s place on its code’s scale; one’s own can be set, others’ are read. */
-function Rating({
-	code,
-	codings,
-	mine,
-	onRate,
-}: {
-	code: Code;
-	codings: Passage["codings"];
-	mine: Passage["codings"][number] | undefined;
-	onRate: (coding: number, rating: number | null) => void;
-}) {
-	const rating = (mine ?? codings[0])?.rating ?? null;
-	return (
-		<fieldset className="flex w-full items-center gap-1 pl-4 text-[11.5px] text-quiet">
-			<legend className="sr-only">
-				{code.name}, from {code.scale_low} to {code.scale_high}
-			</legend>
-			{code.scale_low}
-			{[1, 2, 3, 4, 5].map((place) => (
-				<button
-					key={place}
-					type="button"
-					disabled={!mine}
-					aria-label={`${place} of 5${place === rating ? ", as it is rated" : ""}`}
-					aria-pressed={place === rating}
-					title={place === rating ? "Click again to take the rating off" : `${place} of 5`}
-					className={`size-3 rounded-full border ${rating !== null && place <= rating ? "border-spruce bg-spruce" : "border-quiet/50 bg-white"}`}
-					onClick={() => mine && onRate(mine.id, place === rating ? null : place)}
-				/>
-			))}
-			{code.scale_high}
-		</fieldset>
-	);
-}
-
-function NewMemo({ passage, onDone }: { passage: number; onDone: () => void }) {
-	const { writeMemo } = useOverviewWrites();
-	const [text, setText] = useState("");
-	const [kind, setKind] = useState<MemoKind>("analytic");
-	const keep = () => text.trim() && writeMemo.mutate({ text, kind, passage }, { onSuccess: onDone });
-	return (
-		<div className="mt-1">
-			<textarea
-				autoFocus
-				aria-label="The memo"
-				rows={3}
-				className="field w-full text-[12.8px]"
-				value={text}
-				onChange={(event) => setText(event.target.value)}
-				onKeyDown={(event) => {
-					if (event.key === "Escape") onDone();
-					if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) keep();
-				}}
-			/>
-			<div className="flex flex-wrap items-center gap-1.5">
-				<Choice name="Kind of memo" as="small" value={kind} options={MEMO_KINDS} onChange={setKind} />
-				<Button look="main" className="ml-auto" disabled={!text.trim() || writeMemo.isPending} onClick={keep}>
-					Keep
-				</Button>
-			</div>
-		</div>
-	);
-}
-
-/** A passage's codings by code: two coders' same code stands once, with both. */
-function grouped(passage: Passage): { code: number; codings: Passage["codings"] }[] {
-	const found = new Map<number, Passage["codings"]>();
-	for (const coding of passage.codings) found.set(coding.code, [...(found.get(coding.code) ?? []), coding]);
-	return [...found].map(([code, codings]) => ({ code, codings }));
-}

@@ -4,7 +4,7 @@ import { show } from "../tests/harness";
 import { CODEBOOK, ROSTER, SESSION } from "../tests/samples";
 import { calls, nowServe, Refused, serve } from "../tests/server";
 import { Desk } from "./Desk";
-import { clock } from "./MediaPanel";
+import { clock } from "./Player";
 
 const TEXT = "So?\nLate, always late. I waited.";
 const DOCUMENT = {
@@ -27,7 +27,15 @@ const DOCUMENT = {
 	media: [{ role: "recording", number: 1, content_type: "audio/ogg", width: 0, height: 0 }],
 	pages: 0,
 	passages: [
-		{ id: 91, start: 4, end: 8, codings: [], memos: [{ id: 7, text: "Which boat?", kind: "analytic", author: "Rana", source: "Kim" }] },
+		{
+			id: 91,
+			start: 4,
+			end: 8,
+			region: null,
+			span: null,
+			codings: [],
+			memos: [{ id: 7, text: "Which boat?", kind: "analytic", author: "Rana", source: "Kim" }],
+		},
 	],
 };
 const TURN = "/documents/5/turns/2";
@@ -46,6 +54,9 @@ beforeEach(() => {
 		[`POST ${TURN}/text`]: { places: [], total: 1, documents: 1, lost: [] },
 		[`PUT ${TURN}/text`]: {},
 		"DELETE /memos/7": {},
+		"DELETE /codings/70": {},
+		"POST /documents/5/passages": [],
+		"PATCH /passages/95": [],
 	});
 });
 async function desk(more = {}) {
@@ -96,16 +107,98 @@ describe("pages beside the text", () => {
 		expect(within(pages).getByRole<HTMLButtonElement>("button", { name: "Next page" }).disabled).toBe(true);
 	});
 
-	it("show a picture without words", async () => {
-		await desk({
-			kind: "image",
-			text: "",
-			passages: [],
-			sections: [],
-			media: [{ role: "picture", number: 1, content_type: "image/webp", width: 9, height: 9 }],
-		});
-		expect(screen.getByRole("img", { name: "At the lift, page 1" })).toBeTruthy();
-		expect(screen.getByText(/There are no words in this document/)).toBeTruthy();
+	const PICTURE = {
+		kind: "image",
+		text: "",
+		turns: [],
+		sections: [],
+		media: [{ role: "picture", number: 1, content_type: "image/webp", width: 9, height: 9 }],
+	};
+	const region = { page: 1, left: 1000, top: 1000, right: 3000, bottom: 2000 };
+	const coding = { id: 70, code: 2, coder: 1, initials: "R", coder_name: "Rana", rating: null };
+	const drawn = { id: 95, start: 0, end: 0, region, span: null, codings: [coding], memos: [] };
+	const look = async (more = {}) => {
+		nowServe("GET /documents/5", { ...DOCUMENT, ...PICTURE, passages: [], ...more });
+		const shown = show(<Desk />, { at: "/projects/7/code/5", path: "/projects/7/code/:documentId" });
+		const picture = await screen.findByRole("img", { name: "At the lift, page 1" });
+		const frame = picture.parentElement as HTMLElement;
+		const canvas = frame.lastElementChild as HTMLElement;
+		canvas.getBoundingClientRect = () => ({ left: 0, top: 0, width: 1000, height: 1000 }) as DOMRect;
+		return { ...shown, canvas };
+	};
+
+	it("are marked by dragging over them, also when they are turned", async () => {
+		const { user, canvas } = await look();
+		await user.click(screen.getByRole("button", { name: "Turn by a quarter" }));
+		fireEvent.pointerDown(canvas, { button: 0, clientX: 100, clientY: 200 });
+		fireEvent.pointerMove(canvas, { clientX: 500, clientY: 600 });
+		fireEvent.pointerUp(canvas);
+		expect(screen.getByText("1 region")).toBeTruthy();
+		await user.type(screen.getByRole("combobox", { name: "Coding line" }), "home{Enter}");
+		await waitFor(() => expect(calls("POST /documents/5/passages")).toHaveLength(1));
+		// Turned once clockwise: what is seen across runs up the upright picture.
+		const upright = { page: 1, left: 2000, top: 5000, right: 6000, bottom: 9000 };
+		expect(calls("POST /documents/5/passages")[0]).toEqual({ region: upright, codes: [4], new_codes: [] });
+	});
+
+	it("are marked by key alone, and a slip of the pointer marks nothing", async () => {
+		const { user, canvas } = await look();
+		fireEvent.pointerDown(canvas, { button: 0, clientX: 100, clientY: 200 });
+		fireEvent.pointerMove(canvas, { clientX: 101, clientY: 201 });
+		fireEvent.pointerUp(canvas);
+		expect(screen.queryByText("1 region")).toBeNull();
+		await user.click(screen.getByRole("button", { name: "New region" }));
+		expect(document.activeElement?.getAttribute("aria-label")).toContain("The region drawn");
+		await user.keyboard("{ArrowRight}{Shift>}{ArrowDown}{/Shift}1");
+		await waitFor(() => expect(calls("POST /documents/5/passages")).toHaveLength(1));
+		const put = { page: 1, left: 3600, top: 3500, right: 6600, bottom: 6600 };
+		expect(calls("POST /documents/5/passages")[0]).toEqual({ region: put, codes: [3], new_codes: [] });
+	});
+
+	it("keep their regions, which are moved by key and carry cards", async () => {
+		const { user } = await look({ passages: [drawn] });
+		const box = screen.getByRole("button", { name: "Region with Missed boats" });
+		await user.click(box);
+		expect(box.getAttribute("aria-pressed")).toBe("true");
+		box.focus();
+		await user.keyboard("{ArrowDown}{ArrowDown}");
+		await waitFor(() => expect(calls("PATCH /passages/95").length).toBeGreaterThan(0));
+		expect(calls("PATCH /passages/95").at(-1)).toEqual({ region: { ...region, top: 1200, bottom: 2200 } });
+		const cards = screen.getByRole("region", { name: "Regions of this page" });
+		await user.click(within(cards).getByRole("button", { name: "Take Missed boats off" }));
+		await waitFor(() => expect(calls("DELETE /codings/70")).toHaveLength(1));
+	});
+});
+
+describe("spans of a recording", () => {
+	it("are marked while listening, coded, and played over and over", async () => {
+		const { user, container } = await desk({ passages: [] });
+		const player = container.querySelector("audio") as HTMLAudioElement;
+		player.currentTime = 3.456;
+		await user.keyboard("{Alt>}i{/Alt}");
+		player.currentTime = 5;
+		await user.keyboard("{Alt>}o{/Alt}");
+		expect(screen.getAllByText(/0:03–0:05/).length).toBeGreaterThan(0);
+		await user.click(screen.getByRole("button", { name: /Loop/ }));
+		player.currentTime = 5.1;
+		fireEvent.timeUpdate(player);
+		expect(player.currentTime).toBeCloseTo(3.456);
+		await user.keyboard("{Alt>}b{/Alt}");
+		expect(player.currentTime).toBeCloseTo(0.456);
+		await user.type(screen.getByRole("combobox", { name: "Coding line" }), "home{Enter}");
+		await waitFor(() => expect(calls("POST /documents/5/passages")).toHaveLength(1));
+		expect(calls("POST /documents/5/passages")[0]).toEqual({ span: { begin: 3.46, finish: 5 }, codes: [4], new_codes: [] });
+	});
+
+	it("are taken from the turns that words stand in, and listed with their times", async () => {
+		const span = { begin: 2.5, finish: 9 };
+		const { user } = await desk({ passages: [{ id: 96, start: 0, end: 0, region: null, span, codings: [], memos: [] }] });
+		expect(within(screen.getByRole("region", { name: "Spans of the recording" })).getByText("0:02–0:09")).toBeTruthy();
+		screen.getByRole("group", { name: /^Text of/ }).focus();
+		await user.keyboard("t");
+		await user.click(screen.getByRole("button", { name: "Span of these turns, 0:02–0:09" }));
+		await user.type(screen.getByRole("combobox", { name: "Coding line" }), "home{Enter}");
+		await waitFor(() => expect(calls("POST /documents/5/passages")[0]).toMatchObject({ span }));
 	});
 });
 

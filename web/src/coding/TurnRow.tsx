@@ -2,7 +2,7 @@ import { memo } from "react";
 import { useMayCode } from "../shell/project";
 import type { DeskDocument, Passage, Stretch } from "./data";
 import type { Edge } from "./ends";
-import { clock } from "./MediaPanel";
+import { clock } from "./Player";
 import { cutBy, lineStyle, type Segment } from "./segments";
 import { TurnNumber } from "./TurnMenu";
 

@@ -3,6 +3,7 @@ import { api, type Shape, take } from "../api/client";
 import { type Positions, positionsOf } from "../api/positions";
 import { useProject, useWrite } from "../shell/project";
 import { useSession } from "../shell/session";
+import { alike, type Region } from "./regions";
 
 export type Code = Shape<"CodeOut">;
 export type Passage = Shape<"PassageOut">;
@@ -18,6 +19,11 @@ export interface Stretch {
 	start: number;
 	end: number;
 }
+
+/** Seconds of a recording. */
+export type Span = Shape<"SpanOut">;
+/** What codes are put on. */
+export type Place = Stretch | { region: Region } | { span: Span };
 
 export function useCodebook() {
 	const { id } = useProject();
@@ -58,10 +64,10 @@ export function useDocument(document_id: number | null) {
 	});
 }
 
-export interface Application extends Stretch {
+export type Application = Place & {
 	codes: number[];
 	newCodes: { name: string; parent: number | null }[];
-}
+};
 
 /** Put codes on a stretch: shown at once, confirmed behind the scenes, put back if it can't be saved. */
 export function useApply(document: DeskDocument | undefined) {
@@ -69,17 +75,16 @@ export function useApply(document: DeskDocument | undefined) {
 	const client = useQueryClient();
 	const account = useSession().data?.account;
 	const key = ["project", id, "document", document?.id ?? null];
-	const apply = useWrite(async ({ start, end, codes, newCodes }: Application) => {
+	const apply = useWrite(async ({ codes, newCodes, ...place }: Application) => {
 		if (!document) return;
 		const before = client.getQueryData<DeskDocument>(key);
-		client.setQueryData<DeskDocument>(key, (shown) => (shown && account ? withCodes(shown, { start, end }, codes, account) : shown));
+		client.setQueryData<DeskDocument>(key, (shown) => (shown && account ? withCodes(shown, place, codes, account) : shown));
 		try {
 			const passages = await take(
 				api.POST("/api/projects/{project_id}/documents/{document_id}/passages", {
 					params: { path: { project_id: id, document_id: document.id } },
 					body: {
-						start: document.positions.toCodePoints(start),
-						end: document.positions.toCodePoints(end),
+						...onWire(document, place),
 						codes,
 						new_codes: newCodes,
 					},
@@ -94,10 +99,21 @@ export function useApply(document: DeskDocument | undefined) {
 	return apply;
 }
 
+function onWire(document: DeskDocument, place: Place) {
+	if (!("start" in place)) return place;
+	return { start: document.positions.toCodePoints(place.start), end: document.positions.toCodePoints(place.end) };
+}
+
+function isAt(passage: Passage, place: Place): boolean {
+	if ("region" in place) return alike(passage.region, place.region);
+	if ("span" in place) return passage.span?.begin === place.span.begin && passage.span?.finish === place.span.finish;
+	return passage.start === place.start && passage.end === place.end;
+}
+
 /** The document as it will be once the codes are saved. */
-export function withCodes(document: DeskDocument, stretch: Stretch, codes: number[], account: Shape<"AccountOut">): DeskDocument {
-	const held = document.passages.find((passage) => passage.start === stretch.start && passage.end === stretch.end);
-	const passage: Passage = held ?? { id: -Date.now(), ...stretch, codings: [], memos: [] };
+export function withCodes(document: DeskDocument, place: Place, codes: number[], account: Shape<"AccountOut">): DeskDocument {
+	const held = document.passages.find((passage) => isAt(passage, place));
+	const passage: Passage = held ?? { id: -Date.now(), start: 0, end: 0, region: null, span: null, ...place, codings: [], memos: [] };
 	const fresh = codes.filter((code) => !passage.codings.some((coding) => coding.code === code && coding.coder === account.id));
 	const codings = [
 		...passage.codings,
@@ -119,12 +135,12 @@ export function useCodingWrites() {
 	const { id } = useProject();
 	const path = { project_id: id };
 	return {
-		/** Move a passage’s ends; positions are code points, as on the wire. */
-		stretch: useWrite(({ passage, start, end }: Stretch & { passage: number }) =>
+		/** Move a passage; positions in the text are code points, as on the wire. */
+		move: useWrite(({ passage, ...body }: Place & { passage: number }) =>
 			take(
 				api.PATCH("/api/projects/{project_id}/passages/{passage_id}", {
 					params: { path: { ...path, passage_id: passage } },
-					body: { start, end },
+					body,
 				}),
 			),
 		),

@@ -6,6 +6,8 @@ const passage = (id: number, start: number, end: number, ...codes: number[]): Pa
 	id,
 	start,
 	end,
+	region: null,
+	span: null,
 	codings: codes.map((code) => ({ id: id * 10 + code, code, coder: 1, initials: "RA", rating: null, coder_name: "Rana" })),
 	memos: [],
 });

@@ -1,0 +1,79 @@
+"""Where codes are put: checked against the document, and the passage that is there or is made."""
+
+import math
+from typing import Any
+
+from core.coding.places import SHORTEST, SMALLEST, Place, Region, Span, Stretch
+from core.text.normalise import ink_bounds
+from server.coding.models import Passage
+from server.common.errors import Refusal
+from server.gather.models import Document
+from server.projects.trail import Change
+
+
+def located(document: Document, place: Place) -> dict[str, Any]:
+    """The columns of a passage at this place; refused with a sentence where it isn't in the document."""
+    if isinstance(place, Region):
+        return _region(document, place)
+    if isinstance(place, Span):
+        return _span(document, place)
+    start, end = drawn_in(document, place.start, place.end)
+    return {"start": start, "end": end}
+
+
+def drawn_in(document: Document, start: int, end: int) -> tuple[int, int]:
+    """The stretch drawn in to non-space characters; refused where it isn't in the text."""
+    if not 0 <= start < end <= document.length:
+        raise Refusal("This stretch isn’t in the document; reload it and select again.")
+    start, end = ink_bounds(document.text, start, end)
+    if start == end:
+        raise Refusal("Only spaces are selected; select the words.")
+    return start, end
+
+
+def _region(document: Document, place: Region) -> dict[str, Any]:
+    pages = document.media.filter(role="pages", number__gte=place.page).exists()
+    if place.page < 1 or not (pages or document.media.filter(role="picture", number=place.page).exists()):
+        raise Refusal("This document has no such page or picture; reload it.")
+    region = place.drawn_in()
+    if not region.large_enough:
+        raise Refusal(f"The region is smaller than {SMALLEST / 100:g} % of the picture; draw it a little larger.")
+    return vars(region) | {"start": 0, "end": 0}
+
+
+def _span(document: Document, place: Span) -> dict[str, Any]:
+    if not document.media.filter(role="recording").exists():
+        raise Refusal("This document has no recording.")
+    begin, finish = sorted((place.begin, place.finish))
+    if not (math.isfinite(begin) and math.isfinite(finish)):
+        raise Refusal("A span has a beginning and an end in seconds.")
+    begin, finish = max(0.0, begin), min(finish, document.seconds or finish)
+    # To the hundredth: what the ear tells apart, and equal spans are one.
+    begin, finish = round(begin, 2), round(finish, 2)
+    if finish - begin < SHORTEST:
+        raise Refusal("The span has no length; mark where it begins, listen on, then mark where it ends.")
+    return {"start": 0, "end": 0, "begin": begin, "finish": finish}
+
+
+def passage_at(change: Change, document: Document, place: Place) -> Passage:
+    """The passage at this place; made where there is none."""
+    columns = located(document, place)
+    there = Passage.objects.filter(document=document, **_whole(columns)).first()
+    return there or change.create(Passage(document=document, **columns), if_unused=True)
+
+
+def _whole(columns: dict[str, Any]) -> dict[str, Any]:
+    """With the columns of other kinds of places empty."""
+    return {"page": None, "begin": None} | columns
+
+
+def said(passage: Passage) -> str:
+    """A passage in a few words, for the trail; needs its document."""
+    if isinstance(passage.place, Stretch):
+        return f"“{short(passage.said)}”"
+    return f"{passage.said} of {passage.document.title}" if passage.page is None else passage.said
+
+
+def short(text: str) -> str:
+    text = " ".join(text.split())
+    return text if len(text) <= 40 else f"{text[:38].rstrip()}…"

@@ -1,0 +1,272 @@
+import { memo, useMemo, useState } from "react";
+import { useProject } from "../shell/project";
+import { useSession } from "../shell/session";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { codeColour } from "../ui/palette";
+import { useStable } from "../ui/stable";
+import { type Code, type Passage, useCodingWrites } from "./data";
+import { MEMO_KINDS, type MemoKind } from "./memos";
+import { useOverviewWrites } from "./overview";
+
+/** What a card does: the same in the margin, beneath a picture and beneath a player. */
+export function useCardWrites() {
+	const { removeCoding, deleteMemo, rate } = useCodingWrites();
+	return {
+		onRemove: useStable((coding: number) => removeCoding.mutate(coding)),
+		onForget: useStable((memo: number) => deleteMemo.mutate(memo)),
+		onRate: useStable((coding: number, rating: number | null) => rate.mutate({ coding, rating })),
+	};
+}
+
+/** Cards one after the other: of the regions of a page, or the spans of a recording. */
+export function CardList({
+	name,
+	passages,
+	codes,
+	active,
+	placeOf,
+	onActive,
+	onPlay,
+}: {
+	name: string;
+	passages: Passage[];
+	codes: Code[];
+	active: number | null;
+	placeOf: (passage: Passage) => string;
+	onActive: (passage: Passage) => void;
+	onPlay?: (passage: Passage) => void;
+}) {
+	const { role } = useProject();
+	const me = useSession().data?.account?.id;
+	const writes = useCardWrites();
+	const [writing, setWriting] = useState<number | null>(null);
+	const byId = useMemo(() => new Map(codes.map((code) => [code.id, code])), [codes]);
+	if (!passages.length) return null;
+	return (
+		<section aria-label={name} className="flex flex-wrap gap-1.5">
+			{passages.map((passage) => (
+				<div key={passage.id} className="w-56">
+					<Card
+						passage={passage}
+						byId={byId}
+						place={placeOf(passage)}
+						onPlay={onPlay && (() => onPlay(passage))}
+						current={active === passage.id}
+						writing={active === passage.id && writing === passage.id}
+						said={placeOf(passage)}
+						role={role}
+						me={me}
+						onWriting={setWriting}
+						onActive={onActive}
+						{...writes}
+					/>
+				</div>
+			))}
+		</section>
+	);
+}
+
+/** One passage’s codes, ratings and memos. */
+export const Card = memo(function Card({
+	passage,
+	byId,
+	top,
+	place,
+	onPlay,
+	current,
+	writing,
+	said,
+	measured,
+	role,
+	me,
+	onRemove,
+	onForget,
+	onRate,
+	onWriting,
+	onActive,
+}: {
+	passage: Passage;
+	byId: Map<number, Code>;
+	/** How far down it stands; without, it follows what is before it. */
+	top?: number;
+	/** Where and when, for what has no words of its own. */
+	place?: string;
+	onPlay?: () => void;
+	current: boolean;
+	writing: boolean;
+	said: string;
+	measured?: (passage: number, card: HTMLDivElement | null) => void;
+	role: string;
+	me: number | undefined;
+	onRemove: (coding: number) => void;
+	onForget: (memo: number) => void;
+	onRate: (coding: number, rating: number | null) => void;
+	onWriting: (passage: number | null) => void;
+	onActive: (passage: Passage) => void;
+}) {
+	return (
+		<div
+			ref={measured && ((card) => measured(passage.id, card))}
+			className={`${top === undefined ? "relative" : "absolute"} w-full rounded-lg border bg-white [contain:layout_style] px-2.5 py-1.5 text-[12.8px] leading-snug ${current ? "z-10 border-spruce shadow-[0_0_0_2px_#14555a22]" : "border-line"}`}
+			style={{ top }}
+		>
+			{place && (
+				<div className="flex items-center gap-1.5 text-[11.8px] text-quiet">
+					<button type="button" className="hover:text-ink" onClick={() => onActive(passage)}>
+						{place}
+					</button>
+					{onPlay && (
+						<button type="button" aria-label={`Play ${place}`} className="text-spruce hover:text-ink" onClick={onPlay}>
+							▸
+						</button>
+					)}
+				</div>
+			)}
+			{grouped(passage).map(({ code, codings }) => {
+				const known = byId.get(code);
+				const removable = codings.find((coding) => coding.coder === me) ?? (role === "owner" ? codings[0] : undefined);
+				return (
+					<div key={code} className="flex flex-wrap items-center gap-x-1.5">
+						<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(known?.colour ?? 0) }} />
+						<button
+							type="button"
+							className="min-w-0 flex-1 truncate text-left font-semibold"
+							title={known?.definition || known?.name}
+							aria-label={`${known?.name ?? "Code"} on “${said}”`}
+							onClick={() => onActive(passage)}
+						>
+							{known?.name ?? "…"}
+						</button>
+						<span className="text-[11.5px] text-quiet" title={codings.map((coding) => coding.coder_name).join(", ")}>
+							{codings.map((coding) => coding.initials).join(" ")}
+						</span>
+						{removable && role !== "viewer" && (
+							<button
+								type="button"
+								aria-label={`Take ${known?.name} off`}
+								disabled={removable.id < 0}
+								className="text-quiet hover:text-danger"
+								onClick={() => onRemove(removable.id)}
+							>
+								×
+							</button>
+						)}
+						{known?.scale_low && (
+							<Rating
+								code={known}
+								codings={codings}
+								mine={role === "viewer" ? undefined : codings.find((coding) => coding.coder === me && coding.id > 0)}
+								onRate={onRate}
+							/>
+						)}
+					</div>
+				);
+			})}
+			{passage.memos.map((memo) => (
+				<div key={memo.id} className="mt-0.5 flex gap-1.5 first:mt-0">
+					<button
+						type="button"
+						className="min-w-0 flex-1 text-left whitespace-pre-line text-quiet"
+						aria-label={`Memo on “${said}”: ${memo.text}`}
+						onClick={() => onActive(passage)}
+					>
+						{memo.text} <span className="text-[11.5px]">— {memo.source || memo.author}</span>
+					</button>
+					{role !== "viewer" && (
+						<button
+							type="button"
+							aria-label="Delete the memo"
+							className="self-start text-quiet hover:text-danger"
+							onClick={() => onForget(memo.id)}
+						>
+							×
+						</button>
+					)}
+				</div>
+			))}
+			{current &&
+				role !== "viewer" &&
+				passage.id > 0 &&
+				(writing ? (
+					<NewMemo passage={passage.id} onDone={() => onWriting(null)} />
+				) : (
+					<button type="button" className="mt-0.5 text-[12.2px] text-spruce hover:underline" onClick={() => onWriting(passage.id)}>
+						Write a memo
+					</button>
+				))}
+		</div>
+	);
+});
+
+/** A coding’s place on its code’s scale; one’s own can be set, others’ are read. */
+function Rating({
+	code,
+	codings,
+	mine,
+	onRate,
+}: {
+	code: Code;
+	codings: Passage["codings"];
+	mine: Passage["codings"][number] | undefined;
+	onRate: (coding: number, rating: number | null) => void;
+}) {
+	const rating = (mine ?? codings[0])?.rating ?? null;
+	return (
+		<fieldset className="flex w-full items-center gap-1 pl-4 text-[11.5px] text-quiet">
+			<legend className="sr-only">
+				{code.name}, from {code.scale_low} to {code.scale_high}
+			</legend>
+			{code.scale_low}
+			{[1, 2, 3, 4, 5].map((place) => (
+				<button
+					key={place}
+					type="button"
+					disabled={!mine}
+					aria-label={`${place} of 5${place === rating ? ", as it is rated" : ""}`}
+					aria-pressed={place === rating}
+					title={place === rating ? "Click again to take the rating off" : `${place} of 5`}
+					className={`size-3 rounded-full border ${rating !== null && place <= rating ? "border-spruce bg-spruce" : "border-quiet/50 bg-white"}`}
+					onClick={() => mine && onRate(mine.id, place === rating ? null : place)}
+				/>
+			))}
+			{code.scale_high}
+		</fieldset>
+	);
+}
+
+function NewMemo({ passage, onDone }: { passage: number; onDone: () => void }) {
+	const { writeMemo } = useOverviewWrites();
+	const [text, setText] = useState("");
+	const [kind, setKind] = useState<MemoKind>("analytic");
+	const keep = () => text.trim() && writeMemo.mutate({ text, kind, passage }, { onSuccess: onDone });
+	return (
+		<div className="mt-1">
+			<textarea
+				autoFocus
+				aria-label="The memo"
+				rows={3}
+				className="field w-full text-[12.8px]"
+				value={text}
+				onChange={(event) => setText(event.target.value)}
+				onKeyDown={(event) => {
+					if (event.key === "Escape") onDone();
+					if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) keep();
+				}}
+			/>
+			<div className="flex flex-wrap items-center gap-1.5">
+				<Choice name="Kind of memo" as="small" value={kind} options={MEMO_KINDS} onChange={setKind} />
+				<Button look="main" className="ml-auto" disabled={!text.trim() || writeMemo.isPending} onClick={keep}>
+					Keep
+				</Button>
+			</div>
+		</div>
+	);
+}
+
+/** A passage's codings by code: two coders' same code stands once, with both. */
+function grouped(passage: Passage): { code: number; codings: Passage["codings"] }[] {
+	const found = new Map<number, Passage["codings"]>();
+	for (const coding of passage.codings) found.set(coding.code, [...(found.get(coding.code) ?? []), coding]);
+	return [...found].map(([code, codings]) => ({ code, codings }));
+}
