@@ -191,51 +191,51 @@ function OpenDesk({
 	const beside = shows && document.text !== "";
 	return (
 		<div
-			className={`relative grid h-full ${beside ? (side ? "grid-cols-[minmax(0,1fr)_minmax(280px,38%)_272px]" : "grid-cols-[minmax(0,1fr)_minmax(280px,45%)]") : side ? "grid-cols-[minmax(0,1fr)_272px]" : "grid-cols-1"}`}
+			className={`relative grid h-full grid-rows-[auto_minmax(0,1fr)] ${beside ? (side ? "grid-cols-[minmax(0,1fr)_minmax(280px,38%)_272px]" : "grid-cols-[minmax(0,1fr)_minmax(280px,45%)]") : side ? "grid-cols-[minmax(0,1fr)_272px]" : "grid-cols-1"}`}
 		>
+			<div className={`flex min-w-0 items-center gap-3 border-b border-line bg-white px-4.5 py-2 ${beside ? "col-span-2" : ""}`}>
+				<CodePages />
+				<span className="h-5 border-l border-line" />
+				<button
+					type="button"
+					aria-label="Previous document"
+					disabled={at <= 0}
+					onClick={() => go(neighbour(-1))}
+					className="rounded-md border border-line p-1 text-spruce disabled:opacity-35"
+				>
+					<ChevronLeft size={15} />
+				</button>
+				<b className="truncate">{document.title}</b>
+				<span className="truncate quiet-line">
+					{counted(document.words, "word")}, {theirs.toLocaleString("en-GB")} by participants ·{" "}
+					{counted(document.passages.length, "passage")}
+				</span>
+				<span className="ml-auto shrink-0">
+					<NotesChoice document={document} value={notes} onChange={setNotes} />
+				</span>
+				<span className="shrink-0 quiet-line">
+					{at + 1} of {order.length}
+				</span>
+				<button
+					type="button"
+					aria-label="Next document"
+					disabled={at >= order.length - 1}
+					onClick={() => go(neighbour(1))}
+					className="rounded-md border border-line p-1 text-spruce disabled:opacity-35"
+				>
+					<ChevronRight size={15} />
+				</button>
+				<button
+					type="button"
+					aria-label={side ? "Hide the codebook" : "Show the codebook"}
+					aria-pressed={side}
+					onClick={() => setSide(!side)}
+					className="rounded-md border border-line p-1 text-quiet"
+				>
+					<PanelRight size={15} />
+				</button>
+			</div>
 			<div className="flex min-h-0 min-w-0 flex-col">
-				<div className="flex shrink-0 items-center gap-3 border-b border-line bg-white px-4.5 py-2">
-					<CodePages />
-					<span className="h-5 border-l border-line" />
-					<button
-						type="button"
-						aria-label="Previous document"
-						disabled={at <= 0}
-						onClick={() => go(neighbour(-1))}
-						className="rounded-md border border-line p-1 text-spruce disabled:opacity-35"
-					>
-						<ChevronLeft size={15} />
-					</button>
-					<b className="truncate">{document.title}</b>
-					<span className="truncate quiet-line">
-						{counted(document.words, "word")}, {theirs.toLocaleString("en-GB")} by participants ·{" "}
-						{counted(document.passages.length, "passage")}
-					</span>
-					<span className="ml-auto shrink-0">
-						<NotesChoice document={document} value={notes} onChange={setNotes} />
-					</span>
-					<span className="shrink-0 quiet-line">
-						{at + 1} of {order.length}
-					</span>
-					<button
-						type="button"
-						aria-label="Next document"
-						disabled={at >= order.length - 1}
-						onClick={() => go(neighbour(1))}
-						className="rounded-md border border-line p-1 text-spruce disabled:opacity-35"
-					>
-						<ChevronRight size={15} />
-					</button>
-					<button
-						type="button"
-						aria-label={side ? "Hide the codebook" : "Show the codebook"}
-						aria-pressed={side}
-						onClick={() => setSide(!side)}
-						className="rounded-md border border-line p-1 text-quiet"
-					>
-						<PanelRight size={15} />
-					</button>
-				</div>
 				{document.kind === "recording" && (
 					<Player
 						document={document}
@@ -329,7 +329,11 @@ function OpenDesk({
 				)}
 			</div>
 			{document.text !== "" && pictures && <div className="flex min-h-0">{pictures}</div>}
-			{side && <Codebook codes={codes} pins={pins} onCode={putOne} selecting={place !== null} />}
+			{side && (
+				<div className={`row-span-2 row-start-1 grid min-h-0 ${beside ? "col-start-3" : "col-start-2"}`}>
+					<Codebook codes={codes} pins={pins} onCode={putOne} selecting={place !== null} />
+				</div>
+			)}
 			{keys && <Keys onClose={() => setKeys(false)} />}
 		</div>
 	);

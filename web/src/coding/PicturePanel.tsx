@@ -1,6 +1,8 @@
 import { ChevronLeft, ChevronRight, RotateCw, SquareDashed, ZoomIn, ZoomOut } from "lucide-react";
 import { useMemo, useState } from "react";
+import { usePeopleWrites, useRoster } from "../people/data";
 import { useMayCode, useProject } from "../shell/project";
+import { Choice } from "../ui/Choice";
 import { CardList } from "./Cards";
 import type { Code, DeskDocument, Passage } from "./data";
 import { Regions } from "./Regions";
@@ -67,6 +69,7 @@ export function PicturePanel({ document, codes, page, onPage, marked, active, mi
 				<Tool name="Turn by a quarter" onClick={() => setTurns(((turns + 1) % 4) as Turns)}>
 					<RotateCw size={15} />
 				</Tool>
+				{document.kind === "image" && <Whose document={document} />}
 				{mayCode && (
 					<button
 						type="button"
@@ -124,6 +127,32 @@ export function PicturePanel({ document, codes, page, onPage, marked, active, mi
 				</div>
 			)}
 		</section>
+	);
+}
+
+/** Whose picture it is: its regions count for them. */
+function Whose({ document }: { document: DeskDocument }) {
+	const { case_one } = useProject();
+	const mayCode = useMayCode();
+	const { changeSpeaker } = usePeopleWrites();
+	const cases = useRoster().data?.cases ?? [];
+	const speaker = document.speakers[0];
+	if (!speaker || document.speakers.length > 1) return null;
+	return (
+		<span className="flex items-center gap-1">
+			<span className="text-quiet">by</span>
+			<Choice
+				name={`The ${case_one} whose picture this is`}
+				as="small"
+				disabled={!mayCode}
+				value={speaker.case}
+				options={[
+					{ value: null as number | null, label: "nobody in the roster" },
+					...cases.map((row) => ({ value: row.id as number | null, label: row.identifier })),
+				]}
+				onChange={(case_id) => changeSpeaker.mutate({ id: speaker.id, role: case_id === null ? "other" : "participant", case: case_id })}
+			/>
+		</span>
 	);
 }
 

@@ -9,6 +9,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
 
+from core.coding.places import Region, Span
 from server.coding import actions as coding
 from server.coding.models import Code
 from server.gather import actions as gather
@@ -65,6 +66,7 @@ def load_demo(project: Project, accounts: dict[str, Account]) -> None:
     _make_variables(rana)
     _load_codebook(rana)
     _load_codings(members)
+    _load_places(members)
     _load_themes(members)
     codes = dict(Code.objects.filter(project=project).values_list("name", "id"))
     for key, name in enumerate(PINNED, start=1):
@@ -134,6 +136,20 @@ def _load_codings(members: dict[str, Membership]) -> None:
         if document.text[start:end] != row["quote"]:
             raise CommandError(f"codings.csv doesn't fit {row['document']} at {start}.")
         coding.apply_codes(members[row["coder"]], document.pk, start, end, [codes[row["code"]]])
+
+
+def _load_places(members: dict[str, Membership]) -> None:
+    """Whose drawing it is; regions of pictures and pages, spans of the recording."""
+    project = members["rana"].project
+    documents = {row.source_name: row for row in Document.objects.filter(project=project)}
+    codes = dict(Code.objects.filter(project=project).values_list("name", "id"))
+    drawer = Speaker.objects.get(document=documents["P10_crossing_diary.png"])
+    case = project.cases.get(identifier="P10")
+    gather.change_speaker(members["rana"], drawer.pk, role="participant", case_id=case.pk)
+    for row in _table("places.csv"):
+        edges = [float(row[name]) for name in ("a", "b", "c", "d") if row[name]]
+        place = Region(int(row["page"]), *map(int, edges)) if row["page"] else Span(*edges)
+        coding.put_codes(members[row["coder"]], documents[row["document"]].pk, place, [codes[row["code"]]])
 
 
 def _load_themes(members: dict[str, Membership]) -> None:
