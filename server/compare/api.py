@@ -163,6 +163,7 @@ class Quoted(serializers.Serializer[Any]):
     after = serializers.CharField()
     region = RegionOut(allow_null=True)
     span = SpanOut(allow_null=True)
+    picture = serializers.CharField(help_text="Of a region: the picture, beneath the document’s address.")
 
 
 class SilentPerson(serializers.Serializer[Any]):

@@ -13,7 +13,7 @@ from core.compare.evidence import evidence
 from core.people.derived import in_words
 from server.coding.models import Passage
 from server.compare.asking import Asked, ask, case_names
-from server.gather.models import Turn
+from server.gather.models import DocumentKind, Turn
 from server.people import facts
 from server.people import queries as people
 from server.projects.models import Membership
@@ -192,7 +192,7 @@ def _in_context(row: Passage, turns: list[Turn]) -> dict[str, Any]:
     first, last = _touched(place, turns)
     shown = {"id": row.pk, "document": row.document_id, "title": row.document.title,
              "turn": first.number if first else 0, "speaker": first.speaker.label if first else "",
-             "before": "", "after": "", "region": None, "span": None}  # fmt: skip
+             "before": "", "after": "", "region": None, "span": None, "picture": ""}  # fmt: skip
     if isinstance(place, Stretch) and first and last:
         before, after = text[first.ink_start : row.start], text[row.end : last.ink_end]
         return shown | {"before": _tail(before), "text": row.said, "after": _head(after)}
@@ -200,8 +200,11 @@ def _in_context(row: Passage, turns: list[Turn]) -> dict[str, Any]:
         # What is heard in the span, though it may begin and end within a turn.
         heard = text[first.ink_start : last.ink_end]
         return shown | {"text": f"{row.said}: {_head(heard)}", "span": vars(place)}
-    return shown | {"text": row.said, "region": vars(place) if isinstance(place, Region) else None,
-                    "span": vars(place) if isinstance(place, Span) else None}  # fmt: skip
+    if isinstance(place, Region):
+        paged = row.document.kind == DocumentKind.PDF
+        picture = f"pages/{place.page}" if paged else f"media/picture/{place.page}"
+        return shown | {"text": row.said, "region": vars(place), "picture": picture}
+    return shown | {"text": row.said, "span": vars(place) if isinstance(place, Span) else None}
 
 
 def _touched(place: Place, turns: list[Turn]) -> tuple[Turn | None, Turn | None]:

@@ -2811,6 +2811,8 @@ export interface components {
             after: string;
             region: components["schemas"]["RegionOut"] | null;
             span: components["schemas"]["SpanOut"] | null;
+            /** @description Of a region: the picture, beneath the document’s address. */
+            picture: string;
         };
         /**
          * @description * `keep` - keep
@@ -2829,6 +2831,8 @@ export interface components {
             after: string;
             region: components["schemas"]["RegionOut"] | null;
             span: components["schemas"]["SpanOut"] | null;
+            /** @description Of a region: the picture, beneath the document’s address. */
+            picture: string;
             codes: number[];
         };
         ReadPerson: {

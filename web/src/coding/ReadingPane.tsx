@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import { useProject } from "../shell/project";
+import { Crop } from "../ui/Crop";
 import { Loading, Problem } from "../ui/Empty";
 import { codeColour } from "../ui/palette";
 import { counted } from "../ui/words";
@@ -39,10 +40,18 @@ function ReadPassages({ reading, codes, but }: { reading: Reading; codes: Code[]
 							<span className="text-quiet">{passage.before}</span>
 							<Link
 								to={`/projects/${project.id}/code/${passage.document}?passage=${passage.id}`}
-								title={`Open in ${passage.title}, turn ${passage.turn}`}
+								title={`Open in ${passage.title}${passage.turn && !passage.region ? `, turn ${passage.turn}` : ""}`}
 								className="hover:underline"
 							>
-								{passage.text}
+								{passage.region ? (
+									<Crop
+										source={`/api/projects/${project.id}/documents/${passage.document}/${passage.picture}`}
+										region={passage.region}
+										alt={`${passage.title}: ${passage.text}`}
+									/>
+								) : (
+									passage.text
+								)}
 							</Link>
 							<span className="text-quiet">{passage.after}</span>
 							<span className="mt-0.5 flex flex-wrap gap-x-2.5 font-sans text-xs text-quiet">

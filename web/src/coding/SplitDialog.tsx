@@ -1,5 +1,7 @@
 import { useState } from "react";
+import { useProject } from "../shell/project";
 import { Button } from "../ui/Button";
+import { Crop } from "../ui/Crop";
 import { Loading } from "../ui/Empty";
 import { Modal } from "../ui/Modal";
 import { useToasts } from "../ui/toasts";
@@ -9,6 +11,7 @@ import { useOverviewWrites, useReading } from "./overview";
 
 /** One code made several: read passage by passage, each put into one of the new codes, or more, or left. */
 export function SplitDialog({ code, onClose }: { code: Code; onClose: (done: boolean) => void }) {
+	const project = useProject();
 	const { tell } = useToasts();
 	const { split } = useOverviewWrites();
 	const reading = useReading("code", code.id).data;
@@ -67,7 +70,17 @@ export function SplitDialog({ code, onClose }: { code: Code; onClose: (done: boo
 				{passages.map((passage) => (
 					<li key={passage.id} className="grid grid-cols-[minmax(0,1fr)_auto] gap-3 border-b border-line2 py-2 last:border-b-0">
 						<p className="font-serif leading-snug">
-							<span className="text-quiet">{passage.before}</span> {passage.text} <span className="text-quiet">{passage.after}</span>
+							<span className="text-quiet">{passage.before}</span>{" "}
+							{passage.region ? (
+								<Crop
+									source={`/api/projects/${project.id}/documents/${passage.document}/${passage.picture}`}
+									region={passage.region}
+									alt={`${passage.title}: ${passage.text}`}
+								/>
+							) : (
+								passage.text
+							)}{" "}
+							<span className="text-quiet">{passage.after}</span>
 							<span className="block font-sans text-xs text-quiet">{passage.who}</span>
 						</p>
 						<fieldset className="flex items-start gap-1 pr-2">
