@@ -107,6 +107,13 @@ class StatusOut(serializers.Serializer[Any]):
     jobs = JobOut(many=True)
 
 
+class PulseOut(serializers.Serializer[Any]):
+    turned = serializers.IntegerField(help_text="Differs when something was taken back or done again.")
+    others = serializers.IntegerField(help_text="The revision that somebody else made last.")
+    by = serializers.CharField()
+    summary = serializers.CharField()
+
+
 class TrailOut(serializers.Serializer[Any]):
     revision = serializers.IntegerField()
     actor = serializers.CharField(source="actor.display_name")
@@ -217,6 +224,12 @@ class StatusView(ProjectView):
     @extend_schema(responses=StatusOut)
     def get(self, request: Request, project_id: int) -> Response:
         return Response(StatusOut(queries.status(self.member)).data)
+
+
+class PulseView(ProjectView):
+    @extend_schema(responses=PulseOut)
+    def get(self, request: Request, project_id: int) -> Response:
+        return Response(queries.pulse(self.member))
 
 
 class TrailView(ProjectView):

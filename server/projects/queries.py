@@ -1,6 +1,7 @@
 """Reads on projects, the trail and jobs."""
 
 from dataclasses import dataclass
+from typing import Any
 
 from django.db.models import Count, QuerySet
 
@@ -80,6 +81,21 @@ def status(member: Membership) -> Status:
         redo=undone.summary if undone else None,
         jobs=list(jobs(member).filter(state__in=[JobState.WAITING, JobState.RUNNING])),
     )
+
+
+def pulse(member: Membership) -> dict[str, Any]:
+    """What tells whether others have changed the project: quick, since every open page asks every few seconds.
+    ``turned`` differs when something was taken back or done again."""
+    revision = Project.objects.values_list("revision", flat=True).get(pk=member.project_id)
+    entries = TrailEntry.objects.filter(project=member.project_id).order_by("-revision")
+    last = entries.values_list("revision", flat=True).first() or 0
+    theirs = entries.exclude(actor=member.account_id).select_related("actor").first()
+    return {
+        "turned": revision - last,
+        "others": theirs.revision if theirs else 0,
+        "by": theirs.actor.display_name if theirs else "",
+        "summary": theirs.summary if theirs else "",
+    }
 
 
 def jobs(member: Membership) -> QuerySet[Job]:

@@ -131,5 +131,30 @@ def test_the_same_coding_twice_and_codes_alike_but_for_case_are_one(world, clien
     assert Coding.objects.filter(passage__document=document, code__name="Late").count() == 2
     body = {"start": 0, "end": 4, "codes": [], "new_codes": [{"name": " home "}]}
     answer = client.post(world.url(f"/documents/{document.pk}/passages"), body, format="json")
-    assert answer.status_code == 409
-    assert "“Home”" in answer.data["error"]
+    home = Code.objects.get(name__iexact="home")
+    assert [one["code"] for one in answer.data[0]["codings"]] == [home.pk]
+    refused = client.post(world.url("/codebook"), {"name": " home "}, format="json")
+    assert (refused.status_code, "“Home”" in refused.data["error"]) == (409, True)
+
+
+def test_the_pulse_tells_of_others_work_and_of_what_was_taken_back(world):
+    owner, viewer = world.client(world.owner.account), world.client(world.viewer.account)
+    before = viewer.get(world.url("/pulse")).data
+    mine = owner.get(world.url("/pulse")).data
+    coding.create_code(world.owner, "Meanwhile")
+    now = viewer.get(world.url("/pulse")).data
+    assert (now["others"] - before["others"], now["by"], now["summary"]) == (1, "Owner", "Made the code Meanwhile")
+    # One’s own work isn’t news to oneself.
+    assert owner.get(world.url("/pulse")).data == mine
+    undo(world.owner)
+    assert viewer.get(world.url("/pulse")).data["turned"] == now["turned"] + 1
+
+
+def test_codes_sent_twice_or_made_by_two_at_once_are_one(world):
+    pier = Document.objects.get(title="P1_pier")
+    body = {"start": 5, "end": 12, "codes": [], "new_codes": [{"name": "Ice  on the quay"}]}
+    url = world.url(f"/documents/{pier.pk}/passages")
+    for member in (world.owner, world.owner, world.coder):
+        assert world.client(member.account).post(url, body, format="json").status_code == 200
+    made = Code.objects.get(name="Ice on the quay")
+    assert sorted(made.codings.values_list("coder__username", flat=True)) == ["coder", "owner"]

@@ -14,7 +14,15 @@ from tests.server.conftest import upload
 
 OPEN = {"api/session", "api/health", "api/password", "api/projects"}
 # Changing something needs a coder, except: reading by POST, and what only an owner may do.
-READ_BY_POST = {"compare", "compare/evidence", "compare/export", "cohorts/count", "find", "codes/<int:code_id>/merge"}
+READ_BY_POST = {
+    "compare",
+    "compare/evidence",
+    "compare/export",
+    "cohorts/count",
+    "find",
+    "answers",
+    "codes/<int:code_id>/merge",
+}
 OWNERS = {("members", "POST"), ("members/<int:membership_id>", "PATCH"), ("members/<int:membership_id>", "DELETE"),
           ("", "PATCH"), ("delete", "POST")}  # fmt: skip
 CODERS_READ = {"staged", "names"}

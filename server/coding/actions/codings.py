@@ -56,7 +56,7 @@ def put_codes(
     with act(member, "coder", "coding") as change:
         document = gather.document(member, document_id)
         wanted = [queries.code(member, code_id) for code_id in dict.fromkeys(code_ids)]
-        wanted += [new_code(change, new.name, new.parent_id) for new in new_codes or []]
+        wanted += _made(change, new_codes or [])
         if not wanted:
             raise Refusal("Choose a code first.")
         passage = passage_at(change, document, place)
@@ -147,7 +147,7 @@ def code_hits(
     ``sentence`` or ``turn``. Returns how many passages carry them now."""
     with act(member, "coder", "coding") as change:
         wanted = [queries.code(member, code_id) for code_id in dict.fromkeys(code_ids)]
-        wanted += [new_code(change, new.name, new.parent_id) for new in new_codes]
+        wanted += _made(change, new_codes)
         if not wanted or not hits:
             raise Refusal("Choose a code, and tick at least one hit.")
         documents = {row.pk: row for row in gather.documents(member).filter(pk__in={hit[0] for hit in hits})}
@@ -180,6 +180,16 @@ def _passages_on(change: Change, stretches: Sequence[tuple[int, int, int]]) -> l
     for row in change.create_many(fresh, if_unused=True):
         there[row.document_id, row.start, row.end] = row
     return [there[stretch] for stretch in stretches]
+
+
+def _made(change: Change, new_codes: Sequence[NewCode]) -> list[Code]:
+    """Codes made on the spot. One that somebody has made meanwhile, or that was sent before, is that one."""
+    found = []
+    for new in new_codes:
+        name = " ".join(new.name.split())
+        there = queries.codes(change.member).filter(parent=new.parent_id, name__iexact=name).first()
+        found.append(there or new_code(change, name, new.parent_id))
+    return found
 
 
 def _put(change: Change, passages: Sequence[Passage], codes: Sequence[Code]) -> None:

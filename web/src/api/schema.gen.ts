@@ -1083,6 +1083,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/pulse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_pulse_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/questions": {
         parameters: {
             query?: never;
@@ -2792,6 +2814,14 @@ export interface components {
             case_one: string;
             case_many: string;
             role: components["schemas"]["RoleOfMember"];
+        };
+        PulseOut: {
+            /** @description Differs when something was taken back or done again. */
+            turned: number;
+            /** @description The revision that somebody else made last. */
+            others: number;
+            by: string;
+            summary: string;
         };
         QuestionInRequest: {
             text: string;
@@ -4951,6 +4981,27 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    projects_pulse_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PulseOut"];
+                };
             };
         };
     };

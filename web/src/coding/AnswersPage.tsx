@@ -214,7 +214,7 @@ function Sheet({ answers, variable, emptied }: { answers: Answer[]; variable: st
 					words={meant.length === 1 ? (meant[0]?.text ?? "") : meant.length ? "" : null}
 					chosen={chosen.length ? `${counted(chosen.length, "answer")} ticked` : `${now?.identifier || now?.speaker}’s answer`}
 					placeholder="No answer to code"
-					saving={codeHits.isPending}
+					saving={codeHits.isPending ? "Saving …" : ""}
 					onPut={(codes, names) => put(meant === chosen ? chosen : meant, codes, names)}
 					onKeys={() => setKeys(true)}
 					onLeave={() => list.current?.focus({ preventScroll: true })}

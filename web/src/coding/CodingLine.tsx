@@ -15,7 +15,8 @@ interface Props {
 	words: string | null;
 	chosen?: string;
 	placeholder?: string;
-	saving: boolean;
+	/** What is said of codes on their way: nothing where all is saved. */
+	saving: string;
 	onPut: (codes: number[], newNames?: string[]) => void;
 	onLeave: () => void;
 	onKeys: () => void;
@@ -208,7 +209,7 @@ export function CodingLine({ input, codes, pins, recent, words, chosen, placehol
 					))}
 				</span>
 				<span className="ml-auto shrink-0 whitespace-nowrap" role="status">
-					{saving ? "Saving …" : ""}
+					{saving}
 				</span>
 				<span className="shrink-0 whitespace-nowrap">
 					Same as last <kbd>=</kbd>{" "}

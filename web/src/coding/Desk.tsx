@@ -11,19 +11,10 @@ import { counted } from "../ui/words";
 import { Codebook } from "./Codebook";
 import { CodePages } from "./CodePages";
 import { CodingLine } from "./CodingLine";
-import {
-	type Code,
-	type DeskDocument,
-	type Passage,
-	type Span,
-	type Stretch,
-	useApply,
-	useCodebook,
-	useCodingWrites,
-	useDocument,
-} from "./data";
+import { type Code, type DeskDocument, type Passage, type Span, type Stretch, useCodebook, useCodingWrites, useDocument } from "./data";
 import { Keys } from "./Keys";
-import { NotesChoice, useNoted } from "./Notes";
+import { CodersChoice, NotesChoice, ofCoder, useNoted } from "./Notes";
+import { useApply, useWaiting, useWithWaiting } from "./outbox";
 import { PicturePanel, pageAt } from "./PicturePanel";
 import { clock, Player, timesOf } from "./Player";
 import type { Region } from "./regions";
@@ -39,7 +30,8 @@ export function Desk() {
 	const wanted = useParams().documentId;
 	const first = documents.data?.[0]?.id ?? null;
 	const id = wanted ? Number(wanted) : first;
-	const document = useDocument(id);
+	const read = useDocument(id);
+	const document = { error: read.error, data: useWithWaiting(read.data) };
 	useEffect(() => {
 		if (!wanted && first !== null) navigate(String(first), { replace: true });
 	}, [wanted, first, navigate]);
@@ -70,7 +62,7 @@ export function Desk() {
 }
 
 function OpenDesk({
-	document,
+	document: whole,
 	codes,
 	pins,
 	order,
@@ -82,7 +74,9 @@ function OpenDesk({
 }) {
 	const mayCode = useMayCode();
 	const navigate = useNavigate();
-	const [params] = useSearchParams();
+	const [params, setParams] = useSearchParams();
+	const coder = Number(params.get("coder")) || null;
+	const document = useMemo(() => ofCoder(whole, coder), [whole, coder]);
 	const [selection, setSelection] = useState<Stretch | null>(() => pointedAt(document, params.get("at")));
 	const [active, setActive] = useState<number | null>(Number(params.get("passage")) || null);
 	const pointed = document.passages.find((passage) => passage.id === active);
@@ -102,6 +96,7 @@ function OpenDesk({
 	);
 	const shows = document.pages > 0 || document.media.some((medium) => medium.role === "picture");
 	const apply = useApply(document);
+	const { waiting, lost } = useWaiting();
 	const { move } = useCodingWrites();
 	const me = useSession().data?.account?.id;
 	const mine = useCallback((passage: Passage) => passage.id > 0 && passage.codings.some((coding) => coding.coder === me), [me]);
@@ -128,9 +123,9 @@ function OpenDesk({
 		return () => window.removeEventListener("keydown", listen);
 	}, []);
 
-	const whole =
+	const marked =
 		span?.begin !== undefined && span.finish !== undefined ? { begin: hundredths(span.begin), finish: hundredths(span.finish) } : null;
-	const place = region ? { region } : whole ? { span: whole } : selection;
+	const place = region ? { region } : marked ? { span: marked } : selection;
 	const leave = () => {
 		setSelection(null);
 		setRegion(null);
@@ -151,7 +146,7 @@ function OpenDesk({
 	const put = (codeIds: number[], newNames: string[] = []) => {
 		if (!place || !mayCode || codeIds.length + newNames.length === 0) return;
 		setRecent((before) => [...codeIds, ...before.filter((id) => !codeIds.includes(id))].slice(0, 8));
-		apply.mutate({
+		apply({
 			...place,
 			codes: codeIds,
 			newCodes: newNames.map((name) => ({ name, parent: null })),
@@ -211,6 +206,11 @@ function OpenDesk({
 					{counted(document.passages.length, "passage")}
 				</span>
 				<span className="ml-auto shrink-0">
+					<CodersChoice
+						document={whole}
+						value={coder}
+						onChange={(id) => setParams(id === null ? {} : { coder: String(id) }, { replace: true })}
+					/>
 					<NotesChoice document={document} value={notes} onChange={setNotes} />
 				</span>
 				<span className="shrink-0 quiet-line">
@@ -297,7 +297,7 @@ function OpenDesk({
 								end: document.positions.toCodePoints(to.end),
 							})
 						}
-						onDropCode={(code, stretch) => mayCode && apply.mutate({ ...stretch, codes: [code], newCodes: [] })}
+						onDropCode={(code, stretch) => mayCode && apply({ ...stretch, codes: [code], newCodes: [] })}
 					/>
 				)}
 				{mayCode && (
@@ -307,9 +307,9 @@ function OpenDesk({
 						pins={pins}
 						recent={recent}
 						words={selection && !region && !span ? document.text.slice(selection.start, selection.end) : place ? "" : null}
-						chosen={region ? "1 region" : whole ? `${clock(whole.begin)}–${clock(whole.finish)}` : undefined}
+						chosen={region ? "1 region" : marked ? `${clock(marked.begin)}–${clock(marked.finish)}` : undefined}
 						placeholder={document.text === "" && pictures ? "Draw a region of the picture, then type a code" : undefined}
-						saving={apply.isPending}
+						saving={lost ? `${counted(waiting.length, "coding")} not saved yet` : waiting.length ? "Saving …" : ""}
 						onPut={put}
 						onLeave={leave}
 						onKeys={() => setKeys(true)}

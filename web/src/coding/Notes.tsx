@@ -1,4 +1,5 @@
 import { useCallback } from "react";
+import { useSession } from "../shell/session";
 import { Choice } from "../ui/Choice";
 import { type DeskDocument, type Passage, useCodebook } from "./data";
 import { useThemes } from "./overview";
@@ -25,6 +26,42 @@ export function NotesChoice({ document, value, onChange }: { document: DeskDocum
 			onChange={onChange}
 		/>
 	);
+}
+
+/** Whose codings are shown in the text: everyone’s, or one coder’s alone. */
+export function CodersChoice({
+	document,
+	value,
+	onChange,
+}: {
+	document: DeskDocument;
+	value: number | null;
+	onChange: (value: number | null) => void;
+}) {
+	const me = useSession().data?.account?.id;
+	const coders = new Map(document.passages.flatMap((passage) => passage.codings.map((one) => [one.coder, one.coder_name])));
+	if (coders.size < 2 && value === null) return null;
+	return (
+		<Choice
+			name="Whose codings"
+			as="small"
+			value={value}
+			options={[
+				{ value: null as number | null, label: "Everyone’s codings" },
+				...[...coders].map(([id, name]) => ({ value: id as number | null, label: id === me ? "My codings" : `${name}’s codings` })),
+			]}
+			onChange={onChange}
+		/>
+	);
+}
+
+/** The document as one coder left it: others’ codings aside, memos kept. */
+export function ofCoder(document: DeskDocument, coder: number | null): DeskDocument {
+	if (coder === null) return document;
+	const passages = document.passages
+		.map((passage) => ({ ...passage, codings: passage.codings.filter((one) => one.coder === coder) }))
+		.filter((passage) => passage.codings.length + passage.memos.length > 0);
+	return { ...document, passages };
 }
 
 /** Whether a passage’s card is shown. */

@@ -1,8 +1,7 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { api, type Shape, take } from "../api/client";
 import { type Positions, positionsOf } from "../api/positions";
 import { useProject, useWrite } from "../shell/project";
-import { useSession } from "../shell/session";
 import { alike, type Region } from "./regions";
 
 export type Code = Shape<"CodeOut">;
@@ -33,7 +32,7 @@ export function useCodebook() {
 	});
 }
 
-function inUnits<T extends Stretch>(positions: Positions, rows: T[]): T[] {
+export function inUnits<T extends Stretch>(positions: Positions, rows: T[]): T[] {
 	return rows.map((row) => ({
 		...row,
 		start: positions.toUnits(row.start),
@@ -69,39 +68,16 @@ export type Application = Place & {
 	newCodes: { name: string; parent: number | null }[];
 };
 
-/** Put codes on a stretch: shown at once, confirmed behind the scenes, put back if it can't be saved. */
-export function useApply(document: DeskDocument | undefined) {
-	const { id } = useProject();
-	const client = useQueryClient();
-	const account = useSession().data?.account;
-	const key = ["project", id, "document", document?.id ?? null];
-	const apply = useWrite(async ({ codes, newCodes, ...place }: Application) => {
-		if (!document) return;
-		const before = client.getQueryData<DeskDocument>(key);
-		client.setQueryData<DeskDocument>(key, (shown) => (shown && account ? withCodes(shown, place, codes, account) : shown));
-		try {
-			const passages = await take(
-				api.POST("/api/projects/{project_id}/documents/{document_id}/passages", {
-					params: { path: { project_id: id, document_id: document.id } },
-					body: {
-						...onWire(document, place),
-						codes,
-						new_codes: newCodes,
-					},
-				}),
-			);
-			client.setQueryData<DeskDocument>(key, (shown) => shown && { ...shown, passages: inUnits(shown.positions, passages) });
-		} catch (error) {
-			if (before) client.setQueryData(key, before);
-			throw error;
-		}
-	});
-	return apply;
+/** A place as the server takes it: positions are code points. */
+export function onWire(positions: Positions, place: Place): Place {
+	if (!("start" in place)) return place;
+	return { start: positions.toCodePoints(place.start), end: positions.toCodePoints(place.end) };
 }
 
-function onWire(document: DeskDocument, place: Place) {
-	if (!("start" in place)) return place;
-	return { start: document.positions.toCodePoints(place.start), end: document.positions.toCodePoints(place.end) };
+export function fromWire(positions: Positions, place: Shape<"CodingInRequest">): Place {
+	if (place.region) return { region: place.region };
+	if (place.span) return { span: place.span };
+	return { start: positions.toUnits(place.start ?? 0), end: positions.toUnits(place.end ?? 0) };
 }
 
 function isAt(passage: Passage, place: Place): boolean {
@@ -111,7 +87,14 @@ function isAt(passage: Passage, place: Place): boolean {
 }
 
 /** The document as it will be once the codes are saved. */
-export function withCodes(document: DeskDocument, place: Place, codes: number[], account: Shape<"AccountOut">): DeskDocument {
+export function withCodes(
+	document: DeskDocument,
+	place: Place,
+	put: { codes: number[]; new_codes?: unknown[] },
+	account: Shape<"AccountOut">,
+): DeskDocument {
+	// A code that is being made has no number yet.
+	const codes = [...put.codes, ...(put.new_codes ?? []).map((_, at) => -1 - at)];
 	const held = document.passages.find((passage) => isAt(passage, place));
 	const passage: Passage = held ?? { id: -Date.now(), start: 0, end: 0, region: null, span: null, ...place, codings: [], memos: [] };
 	const fresh = codes.filter((code) => !passage.codings.some((coding) => coding.code === code && coding.coder === account.id));

@@ -3,6 +3,8 @@ import { Redo2, Undo2 } from "lucide-react";
 import { useEffect } from "react";
 import { Link, NavLink, Outlet, useParams } from "react-router";
 import { api, take } from "../api/client";
+import { Sender } from "../coding/outbox";
+import { Arrivals, NotSaved } from "../coding/Together";
 import { Loading, Problem } from "../ui/Empty";
 import { AccountMenu } from "./AccountMenu";
 import { FindAnything } from "./FindAnything";
@@ -25,6 +27,8 @@ export function Frame() {
 			<div className="flex h-screen min-w-[600px] flex-col">
 				<TopBar />
 				<ScopeLine />
+				<Sender />
+				<NotSaved />
 				<main className="min-h-0 flex-1">
 					<Outlet />
 				</main>
@@ -65,7 +69,8 @@ function TopBar() {
 					</NavLink>
 				))}
 			</nav>
-			<div className="ml-auto flex items-center gap-2">
+			<div className="ml-auto flex min-w-0 items-center justify-end gap-2">
+				<Arrivals />
 				<Jobs />
 				<FindAnything />
 				<UndoButtons />

@@ -14,6 +14,9 @@ export class Refused {
 	) {}
 }
 
+/** No answer at all: the connection is lost. */
+export const LOST = Symbol("lost");
+
 let routes: Record<string, Answer> = {};
 export let asked: Asked[] = [];
 
@@ -43,6 +46,7 @@ export async function answer(request: Request): Promise<Response> {
 	if (!(route in routes)) return json({ error: `No answer for ${route}` }, 404);
 	const known = routes[route];
 	const said = typeof known === "function" ? known(body, path) : known;
+	if (said === LOST) throw new TypeError("Failed to fetch");
 	return said instanceof Refused ? json({ error: said.sentence }, said.status) : json(said ?? {}, 200);
 }
 

@@ -1,0 +1,120 @@
+import { act, fireEvent, screen, waitFor } from "@testing-library/react";
+import { afterEach, beforeEach, expect, it } from "vitest";
+import { show, texts } from "../tests/harness";
+import { ACCOUNT, CODEBOOK, ROSTER, SESSION } from "../tests/samples";
+import { calls, LOST, nowServe, Refused, serve } from "../tests/server";
+import { Desk } from "./Desk";
+import { readAgain } from "./outbox";
+import { Arrivals, NotSaved } from "./Together";
+
+const TEXT = "So?\nLate 🚢 again. I waited.";
+const coding = (id: number, coder: number, name: string) => ({ id, code: 2, coder, initials: name[0], coder_name: name, rating: null });
+const DOCUMENT = {
+	id: 5,
+	title: "Pier",
+	kind: "transcript",
+	text: TEXT,
+	words: 6,
+	speakers: [{ id: 2, label: "P10", role: "participant", case: 21, case_name: "P10" }],
+	turns: [{ number: 1, start: 0, end: [...TEXT].length, speaker: 2, words: 6, time: "", begin: null, finish: null }],
+	sections: [],
+	media: [],
+	pages: 0,
+	passages: [
+		{ id: 91, start: 0, end: 3, region: null, span: null, codings: [coding(1, 1, "Rana")], memos: [] },
+		{ id: 92, start: 18, end: 27, region: null, span: null, codings: [coding(2, 9, "Mika")], memos: [] },
+	],
+};
+const PUT = "POST /documents/5/passages";
+const tinted = () => texts(screen.getByRole("group", { name: /^Text of/ }).querySelectorAll(".coded"));
+
+beforeEach(() =>
+	serve({
+		"GET !/session": SESSION,
+		"GET /documents": [{ id: 5 }],
+		"GET /documents/5": DOCUMENT,
+		"GET /codebook": CODEBOOK,
+		"GET /roster": ROSTER,
+		"GET /themes": { questions: [], themes: [] },
+		"GET /pulse": { turned: 0, others: 3, by: "Mika", summary: "Put Late on “So?”" },
+		[PUT]: DOCUMENT.passages,
+	}),
+);
+afterEach(() => {
+	window.localStorage.clear();
+	act(readAgain);
+});
+
+async function desk() {
+	const shown = show(
+		<>
+			<NotSaved />
+			<Arrivals />
+			<Desk />
+		</>,
+		{ at: "/projects/7/code/5", path: "/projects/7/code/:documentId" },
+	);
+	const text = await screen.findByRole("group", { name: /^Text of/ });
+	const choose = async (keys: string) => {
+		text.focus();
+		await shown.user.keyboard(keys);
+	};
+	return { ...shown, choose };
+}
+
+it("keeps codings while the connection is lost, says so, and sends them in order when it is back", async () => {
+	nowServe(PUT, LOST);
+	const { choose } = await desk();
+	await choose("t1");
+	expect(await screen.findByText("1 coding not saved yet.")).toBeTruthy();
+	await choose("thome{Enter}");
+	expect(await screen.findByText("2 codings not saved yet.")).toBeTruthy();
+	expect(tinted().join("|")).toBe("So?|Late 🚢 again.|I waited.");
+	expect(JSON.parse(window.localStorage.getItem("cohortia.waiting") ?? "")).toHaveLength(2);
+	nowServe(PUT, DOCUMENT.passages);
+	fireEvent(window, new Event("online"));
+	await waitFor(() => expect(screen.queryByText(/not saved yet/)).toBeNull());
+	const sent = calls(PUT).slice(-2);
+	expect(sent).toEqual([
+		{ start: 0, end: [...TEXT].length, codes: [3], new_codes: [] },
+		{ start: 0, end: [...TEXT].length, codes: [4], new_codes: [] },
+	]);
+	expect(window.localStorage.getItem("cohortia.waiting")).toBeNull();
+});
+
+it("sends what a page that was closed had kept, and not what another member had", async () => {
+	const body = { start: 4, end: 8, codes: [4], new_codes: [] };
+	const kept = { key: "a", account: ACCOUNT.id, project: 7, document: 5, body, said: "Late" };
+	window.localStorage.setItem("cohortia.waiting", JSON.stringify([kept, { ...kept, key: "b", account: 88 }]));
+	act(readAgain);
+	await desk();
+	await waitFor(() => expect(calls(PUT)).toEqual([body]));
+	await waitFor(() => expect(JSON.parse(window.localStorage.getItem("cohortia.waiting") ?? "[]")).toMatchObject([{ account: 88 }]));
+});
+
+it("keeps them while signed out, and lets go of what the server refuses", async () => {
+	nowServe(PUT, new Refused("Please sign in.", 401));
+	const { choose } = await desk();
+	await choose("t1");
+	expect(await screen.findByText("1 coding not saved yet.")).toBeTruthy();
+	nowServe(PUT, new Refused("This code isn’t in the codebook any more.", 404));
+	fireEvent(window, new Event("online"));
+	expect((await screen.findByRole("alert")).textContent).toContain("isn’t in the codebook any more. The codes on “So?");
+	await waitFor(() => expect(tinted()).toEqual(["So?", "I waited."]));
+});
+
+it("shows others’ work as it arrives, and who did it", async () => {
+	await desk();
+	expect(tinted()).toEqual(["So?", "I waited."]);
+	nowServe("GET /documents/5", { ...DOCUMENT, passages: DOCUMENT.passages.slice(0, 1) });
+	nowServe("GET /pulse", { turned: 0, others: 4, by: "Mika", summary: "Took Late off “I waited.”" });
+	await waitFor(() => expect(tinted()).toEqual(["So?"]), { timeout: 8000 });
+	expect(screen.getByRole("status", { name: "What others do" }).textContent).toBe("Mika, just now: Took Late off “I waited.”");
+}, 12_000);
+
+it("shows everyone’s codings or one coder’s", async () => {
+	const { user } = await desk();
+	await user.click(screen.getByRole("button", { name: "Whose codings: Everyone’s codings" }));
+	await user.click(screen.getByRole("option", { name: "Mika’s codings" }));
+	await waitFor(() => expect(tinted()).toEqual(["I waited."]));
+});

@@ -1,0 +1,54 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { CloudOff } from "lucide-react";
+import { useEffect, useRef, useState } from "react";
+import { api, take } from "../api/client";
+import { useProject } from "../shell/project";
+import { counted } from "../ui/words";
+import { useWaiting } from "./outbox";
+
+const EVERY = 3000;
+const SHOWN_FOR = 20_000;
+
+/** When somebody else has changed the project, what is shown is read again, and they are named. */
+export function Arrivals() {
+	const { id } = useProject();
+	const client = useQueryClient();
+	const [said, setSaid] = useState("");
+	const pulse = useQuery({
+		queryKey: ["pulse", id],
+		queryFn: () => take(api.GET("/api/projects/{project_id}/pulse", { params: { path: { project_id: id } } })),
+		refetchInterval: EVERY,
+		retry: false,
+	}).data;
+	const seen = useRef<typeof pulse>(undefined);
+	useEffect(() => {
+		const before = seen.current;
+		seen.current = pulse;
+		if (!pulse || !before || (pulse.others === before.others && pulse.turned === before.turned)) return;
+		void client.invalidateQueries({ queryKey: ["project", id] });
+		if (pulse.others > before.others) setSaid(`${pulse.by}, just now: ${pulse.summary}`);
+	}, [pulse, id, client]);
+	useEffect(() => {
+		if (!said) return;
+		const later = window.setTimeout(() => setSaid(""), SHOWN_FOR);
+		return () => window.clearTimeout(later);
+	}, [said]);
+	return (
+		<p role="status" aria-label="What others do" className="max-w-80 truncate text-[12.8px] text-quiet" title={said}>
+			{said}
+		</p>
+	);
+}
+
+/** Says that codings wait for the connection, on every page. */
+export function NotSaved() {
+	const { waiting, lost } = useWaiting();
+	if (!lost) return null;
+	return (
+		<p role="status" className="flex items-center gap-2 border-b border-line bg-apricot-soft px-4.5 py-1 text-[13.4px]">
+			<CloudOff size={15} className="text-apricot-deep" />
+			<b className="font-semibold">{counted(waiting.length, "coding")} not saved yet.</b> The server doesn’t answer. They are kept in this
+			browser and sent as soon as it does; go on coding.
+		</p>
+	);
+}

@@ -1,0 +1,165 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useMemo, useRef, useSyncExternalStore } from "react";
+import { ApiError, api, type Shape, take } from "../api/client";
+import { useProject } from "../shell/project";
+import { useSession } from "../shell/session";
+import { useStable } from "../ui/stable";
+import { useToasts } from "../ui/toasts";
+import { type Application, type DeskDocument, fromWire, inUnits, onWire, withCodes } from "./data";
+
+/** Codes put on a place that the server hasn’t confirmed yet; kept in the browser, so that nothing is lost with the connection. */
+export interface Waiting {
+	key: string;
+	account: number;
+	project: number;
+	document: number;
+	/** As on the wire: positions are code points. */
+	body: Shape<"CodingInRequest">;
+	/** A few of the words, to say which. */
+	said: string;
+}
+
+const KEPT_AS = "cohortia.waiting";
+const AGAIN_AFTER = 3000;
+const listeners = new Set<() => void>();
+let waiting: Waiting[] = kept();
+let lost = false;
+
+function kept(): Waiting[] {
+	try {
+		const read: unknown = JSON.parse(window.localStorage.getItem(KEPT_AS) ?? "[]");
+		return Array.isArray(read) ? read : [];
+	} catch {
+		return [];
+	}
+}
+
+function become(next: Waiting[], cut = lost): void {
+	waiting = next;
+	lost = cut;
+	try {
+		if (next.length) window.localStorage.setItem(KEPT_AS, JSON.stringify(next));
+		else window.localStorage.removeItem(KEPT_AS);
+	} catch {
+		// A browser that keeps nothing still has them as long as the page is open.
+	}
+	for (const listen of listeners) listen();
+}
+
+/** Read again what is kept, as a page that opens does. */
+export function readAgain(): void {
+	waiting = kept();
+	for (const listen of listeners) listen();
+}
+
+export function post(entry: Omit<Waiting, "key">): void {
+	become([...waiting, { ...entry, key: crypto.randomUUID?.() ?? `${Date.now()} ${Math.random()}` }]);
+}
+
+const subscribe = (listen: () => void) => {
+	listeners.add(listen);
+	return () => void listeners.delete(listen);
+};
+
+/** What waits of this member in this project, in the order in which it was done, and whether the connection is lost. */
+export function useWaiting(): { waiting: Waiting[]; lost: boolean } {
+	const { id } = useProject();
+	const account = useSession().data?.account?.id;
+	const all = useSyncExternalStore(subscribe, () => waiting);
+	const cut = useSyncExternalStore(subscribe, () => lost);
+	const own = useMemo(() => all.filter((one) => one.project === id && one.account === account), [all, id, account]);
+	return { waiting: own, lost: cut && own.length > 0 };
+}
+
+/** Put codes on a place: shown at once, sent behind the scenes, kept until the server has it. */
+export function useApply(document: DeskDocument) {
+	const { id } = useProject();
+	const account = useSession().data?.account;
+	return ({ codes, newCodes, ...place }: Application) => {
+		if (!account) return;
+		const said = "start" in place ? document.text.slice(place.start, Math.min(place.end, place.start + 60)) : document.title;
+		const body = { ...onWire(document.positions, place), codes, new_codes: newCodes };
+		post({ account: account.id, project: id, document: document.id, body, said });
+	};
+}
+
+/** The document as it will be when what waits is saved. */
+export function useWithWaiting(document: DeskDocument | undefined): DeskDocument | undefined {
+	const account = useSession().data?.account;
+	const { waiting: own } = useWaiting();
+	return useMemo(
+		() =>
+			document &&
+			own.reduce(
+				(shown, one) =>
+					account && one.document === document.id ? withCodes(shown, fromWire(document.positions, one.body), one.body, account) : shown,
+				document,
+			),
+		[document, own, account],
+	);
+}
+
+/** No answer, or one that says nothing about what was sent: try again. Anything else is the server’s word on it. */
+function worthAnotherTry(error: unknown): boolean {
+	return !(error instanceof ApiError) || error.status === 0 || error.status === 401 || error.status >= 500;
+}
+
+/** Sends what waits, one after the other, and again when the connection is back. Once a page. */
+export function Sender() {
+	const { id } = useProject();
+	const client = useQueryClient();
+	const { warn } = useToasts();
+	const { waiting: own, lost: cut } = useWaiting();
+	const busy = useRef(false);
+	const sendOne = async (next: Waiting) => {
+		const path = { project_id: id, document_id: next.document };
+		try {
+			const passages = await take(
+				api.POST("/api/projects/{project_id}/documents/{document_id}/passages", { params: { path }, body: next.body }),
+			);
+			client.setQueryData<DeskDocument>(
+				["project", id, "document", next.document],
+				(shown) => shown && { ...shown, passages: inUnits(shown.positions, passages) },
+			);
+		} catch (error) {
+			if (worthAnotherTry(error)) return false;
+			warn(`${(error as Error).message} The codes on “${next.said}” were not put.`);
+		}
+		become(
+			waiting.filter((one) => one.key !== next.key),
+			false,
+		);
+		return true;
+	};
+	const send = useStable(async () => {
+		if (busy.current) return;
+		busy.current = true;
+		try {
+			const mine = new Set(own.map((one) => one.account));
+			for (;;) {
+				const next = waiting.find((one) => one.project === id && mine.has(one.account));
+				if (!next) break;
+				if (!(await sendOne(next))) {
+					become(waiting, true);
+					return;
+				}
+			}
+		} finally {
+			busy.current = false;
+		}
+		void client.invalidateQueries({ queryKey: ["project", id] });
+	});
+	useEffect(() => {
+		if (own.length) void send();
+	}, [own.length, send]);
+	useEffect(() => {
+		if (!cut) return;
+		const again = window.setInterval(send, AGAIN_AFTER);
+		window.addEventListener("online", send);
+		return () => {
+			window.clearInterval(again);
+			window.removeEventListener("online", send);
+		};
+	}, [cut, send]);
+	return null;
+}
