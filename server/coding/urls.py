@@ -18,6 +18,7 @@ urlpatterns = [
     path(f"{PROJECT}/codings/<int:coding_id>", passages.CodingView.as_view()),
     path(f"{PROJECT}/memos", passages.MemosView.as_view()),
     path(f"{PROJECT}/memos/<int:memo_id>", passages.MemoView.as_view()),
+    path(f"{PROJECT}/memos/<int:memo_id>/document", passages.MemoDocumentView.as_view()),
     path(f"{PROJECT}/themes", themes.ThemesView.as_view()),
     path(f"{PROJECT}/themes/<int:theme_id>", themes.ThemeView.as_view()),
     path(f"{PROJECT}/themes/<int:theme_id>/passages", themes.ThemeReadingView.as_view()),

@@ -292,3 +292,20 @@ def test_what_can_not_be_found_is_said(world, asked, sentence):
     answer = world.client(world.viewer.account).post(world.url("/find"), asked, format="json")
     assert answer.status_code == 400
     assert sentence in str(answer.data)
+
+
+def test_a_memo_is_made_into_a_document_that_counts_for_nobody(world):
+    memo = coding.write_memo(world.coder, "The pier is a stage.\nP1: plays to it. 🚢", "reflexive")
+    client = world.client(world.owner.account)
+    made = Document.objects.get(pk=client.post(world.url(f"/memos/{memo.pk}/document")).data["count"])
+    assert made.title.endswith("The pier is a stage. P1: plays to it. 🚢")
+    assert made.text.split() == memo.text.split()
+    assert [(one.label, one.role) for one in made.speakers.all()] == [("Coder", "other")]
+    assert made.turns.count() == 1
+    again = coding.memo_into_document(world.owner, memo.pk)
+    assert again.title == f"{made.title} (2)"
+    put(world.owner, made, "a stage", code(world, "Late"))
+    trail.undo(world.owner)
+    trail.undo(world.owner)
+    assert not Document.objects.filter(pk=again.pk).exists()
+    assert client.post(world.url("/memos/999999/document")).status_code == 404

@@ -10,7 +10,7 @@ from server.coding.actions.codings import (
     rate_coding,
     remove_coding,
 )
-from server.coding.actions.memos import change_memo, delete_memo, write_memo
+from server.coding.actions.memos import change_memo, delete_memo, memo_into_document, write_memo
 from server.coding.actions.merging import Move, merge_codes, split_code
 from server.coding.actions.themes import (
     change_question,
@@ -40,6 +40,7 @@ __all__ = [
     "delete_question",
     "delete_theme",
     "mark_comments",
+    "memo_into_document",
     "merge_codes",
     "move_passage",
     "order_codes",

@@ -1,11 +1,15 @@
 """Writes on memos: the researcher's own words, attached to anything."""
 
 from core.coding.places import Stretch
+from core.gather.labels import Line
+from core.gather.transcript import WHOLE, Corrections, read_transcript
 from server.coding import queries
 from server.coding.actions.places import passage_at, short
 from server.coding.models import Passage
 from server.common.errors import NotFound, Refusal
 from server.gather import queries as gather
+from server.gather.actions import add_document
+from server.gather.models import Document
 from server.people import queries as people
 from server.projects.models import Membership
 from server.projects.trail import Change, act
@@ -71,6 +75,27 @@ def delete_memo(member: Membership, memo_id: int) -> None:
         passage = memo.passage
         if passage and not passage.codings.exists() and not passage.memos.exists():
             change.delete(Passage.objects.filter(pk=passage.pk))
+
+
+def memo_into_document(member: Membership, memo_id: int) -> Document:
+    """Make a document of a memo, to be coded like any other: its author speaks it, as a researcher, so that it
+    counts for no case. The memo stays."""
+    with act(member, "coder", "document") as change:
+        memo = Memo.objects.filter(project=member.project_id, pk=memo_id).select_related("author").first()
+        if memo is None:
+            raise NotFound("This memo is gone already.")
+        speaker = memo.author.display_name
+        whole = Corrections(one_turn=True, renamed={WHOLE: speaker}, roles={speaker: "other"})
+        transcript = read_transcript([Line(line) for line in memo.text.splitlines()], whole)
+        if not transcript.words:
+            raise Refusal("There are no words in this memo.")
+        title = f"Memo, {memo.made_at:%Y-%m-%d}: {short(memo.text)}"
+        number, free = 1, title
+        while gather.documents(member).filter(title=free).exists():
+            number += 1
+            free = f"{title} ({number})"
+        change.summary = f"Made a document of the memo “{short(memo.text)}”"
+        return add_document(change, free, transcript)
 
 
 def _own(member: Membership, memo_id: int, verb: str) -> Memo:

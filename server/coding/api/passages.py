@@ -146,3 +146,10 @@ class MemoView(ProjectView):
     def delete(self, request: Request, project_id: int, memo_id: int) -> Response:
         actions.delete_memo(self.member, memo_id)
         return Response(status=204)
+
+
+class MemoDocumentView(ProjectView):
+    @extend_schema(request=None, responses=CountOut)
+    def post(self, request: Request, project_id: int, memo_id: int) -> Response:
+        """Make a document of a memo; answers with the document’s ID."""
+        return Response({"count": actions.memo_into_document(self.member, memo_id).pk})

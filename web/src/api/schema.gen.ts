@@ -972,6 +972,23 @@ export interface paths {
         patch: operations["projects_memos_partial_update"];
         trace?: never;
     };
+    "/api/projects/{project_id}/memos/{memo_id}/document": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make a document of a memo; answers with the document’s ID. */
+        post: operations["projects_memos_document_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/names": {
         parameters: {
             query?: never;
@@ -4834,6 +4851,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    projects_memos_document_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                memo_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
             };
         };
     };

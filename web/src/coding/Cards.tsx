@@ -74,6 +74,7 @@ export const Card = memo(function Card({
 	top,
 	place,
 	onPlay,
+	onExample,
 	current,
 	writing,
 	said,
@@ -93,6 +94,8 @@ export const Card = memo(function Card({
 	/** Where and when, for what has no words of its own. */
 	place?: string;
 	onPlay?: () => void;
+	/** Give a code these words as its example. */
+	onExample?: (code: number, passage: Passage) => void;
 	current: boolean;
 	writing: boolean;
 	said: string;
@@ -150,6 +153,16 @@ export const Card = memo(function Card({
 								onClick={() => onRemove(removable.id)}
 							>
 								×
+							</button>
+						)}
+						{current && known && onExample && role !== "viewer" && (
+							<button
+								type="button"
+								className="w-full pl-4 text-left text-[11.8px] text-spruce hover:underline"
+								title={known.example ? `Instead of: ${known.example}` : "These words become the code’s example"}
+								onClick={() => onExample(known.id, passage)}
+							>
+								Take as its example
 							</button>
 						)}
 						{known?.scale_low && (

@@ -6,6 +6,7 @@ import { Choice } from "../ui/Choice";
 import { CODE_COLOURS } from "../ui/palette";
 import { counted } from "../ui/words";
 import { type Code, useCodingWrites } from "./data";
+import { MemosOn } from "./MemosOn";
 import { branches, flat } from "./tree";
 
 const FIELDS = [
@@ -67,6 +68,7 @@ export function CodeCard({
 					onBlur={() => save("name")}
 					onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
 				/>
+				<MemosOn on="code" id={code.id} name={code.name} kind="codebook" />
 				<button type="button" aria-label="Close the card" className="text-quiet hover:text-ink" onClick={onClose}>
 					×
 				</button>

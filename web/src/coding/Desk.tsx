@@ -13,6 +13,7 @@ import { CodePages } from "./CodePages";
 import { CodingLine } from "./CodingLine";
 import { type Code, type DeskDocument, type Passage, type Span, type Stretch, useCodebook, useCodingWrites, useDocument } from "./data";
 import { Keys } from "./Keys";
+import { MemosOn } from "./MemosOn";
 import { CodersChoice, NotesChoice, ofCoder, useNoted } from "./Notes";
 import { useApply, useWaiting, useWithWaiting } from "./outbox";
 import { PicturePanel, pageAt } from "./PicturePanel";
@@ -205,6 +206,7 @@ function OpenDesk({
 					{counted(document.words, "word")}, {theirs.toLocaleString("en-GB")} by participants ·{" "}
 					{counted(document.passages.length, "passage")}
 				</span>
+				<MemosOn on="document" id={document.id} name={document.title} />
 				<span className="ml-auto shrink-0">
 					<CodersChoice
 						document={whole}

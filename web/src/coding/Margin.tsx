@@ -1,8 +1,10 @@
 import { memo, useCallback, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { useProject } from "../shell/project";
 import { useSession } from "../shell/session";
+import { useStable } from "../ui/stable";
+import { useToasts } from "../ui/toasts";
 import { Card, useCardWrites } from "./Cards";
-import type { Code, DeskDocument, Passage } from "./data";
+import { type Code, type DeskDocument, type Passage, useCodingWrites } from "./data";
 
 const GAP = 6;
 
@@ -20,6 +22,17 @@ export const Margin = memo(function Margin({ document, codes, tops, noted, activ
 	const { role } = useProject();
 	const me = useSession().data?.account?.id;
 	const writes = useCardWrites();
+	const { changeCode } = useCodingWrites();
+	const { tell } = useToasts();
+	const takeExample = useStable((id: number, passage: Passage) => {
+		const turn = document.turns.find((one) => one.start < passage.end && one.end > passage.start);
+		const speaker = document.speakers.find((one) => one.id === turn?.speaker);
+		const example = `“${document.text.slice(passage.start, passage.end).trim()}” ${speaker?.case_name ?? speaker?.label ?? ""}`.trim();
+		changeCode.mutate(
+			{ id, example: example.slice(0, 5000) },
+			{ onSuccess: () => tell(`“${byId.get(id)?.name}” has these words as its example. Ctrl Z takes it back.`) },
+		);
+	});
 	const [writing, setWriting] = useState<number | null>(null);
 	const shown = document.passages.filter(noted);
 	const cards = useRef(new Map<number, HTMLDivElement>());
@@ -58,6 +71,7 @@ export const Margin = memo(function Margin({ document, codes, tops, noted, activ
 					measured={measured}
 					role={role}
 					me={me}
+					onExample={takeExample}
 					onWriting={setWriting}
 					onActive={onActive}
 					{...writes}

@@ -1,10 +1,11 @@
 import { useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link, useNavigate, useSearchParams } from "react-router";
 import { useMayCode, useProject } from "../shell/project";
 import { useSession } from "../shell/session";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Loading, Problem } from "../ui/Empty";
+import { useToasts } from "../ui/toasts";
 import { counted } from "../ui/words";
 import { CodePages } from "./CodePages";
 import { useCodingWrites } from "./data";
@@ -87,7 +88,16 @@ export function MemosPage() {
 function MemoEntry({ memo }: { memo: Memo }) {
 	const project = useProject();
 	const me = useSession().data?.account?.id;
-	const { changeMemo } = useOverviewWrites();
+	const { changeMemo, memoIntoDocument } = useOverviewWrites();
+	const { tell } = useToasts();
+	const navigate = useNavigate();
+	const intoDocument = () =>
+		memoIntoDocument.mutate(memo.id, {
+			onSuccess: ({ count }) => {
+				tell("The memo is a document now. Ctrl Z takes it back.");
+				navigate(`/projects/${project.id}/code/${count}`);
+			},
+		});
 	const { deleteMemo } = useCodingWrites();
 	const [editing, setEditing] = useState<string | null>(null);
 	const mine = project.role !== "viewer" && (memo.author_id === me || project.role === "owner");
@@ -129,6 +139,9 @@ function MemoEntry({ memo }: { memo: Memo }) {
 				<div className="mt-1 flex gap-2 text-[13px]">
 					{editing === null ? (
 						<>
+							<Button look="plain" title="To be coded like any other; the memo stays" onClick={intoDocument}>
+								Make it a document
+							</Button>
 							<Button look="plain" onClick={() => setEditing(memo.text)}>
 								Change
 							</Button>

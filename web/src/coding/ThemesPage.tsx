@@ -8,6 +8,7 @@ import { codeColour } from "../ui/palette";
 import { counted } from "../ui/words";
 import { CodePages } from "./CodePages";
 import { type Code, useCodebook } from "./data";
+import { MemosOn } from "./MemosOn";
 import { type Question, type Theme, useOverviewWrites, useThemes } from "./overview";
 import { ReadingPane } from "./ReadingPane";
 import { branches, flat } from "./tree";
@@ -108,7 +109,10 @@ export function ThemesPage() {
 				>
 					{open ? (
 						<>
-							<h2 className="mb-1 font-serif">{open.name}</h2>
+							<div className="mb-1 flex items-start gap-2">
+								<h2 className="flex-1 font-serif">{open.name}</h2>
+								<MemosOn on="theme" id={open.id} name={open.name} />
+							</div>
 							{open.statement && <p className="mb-2">{open.statement}</p>}
 							<ReadingPane of="theme" which={open.id} />
 						</>

@@ -165,6 +165,9 @@ export function useOverviewWrites() {
 		writeMemo: useWrite((body: Shape<"NewMemoInRequest">) =>
 			take(api.POST("/api/projects/{project_id}/memos", { params: { path }, body })),
 		),
+		memoIntoDocument: useWrite((memo_id: number) =>
+			take(api.POST("/api/projects/{project_id}/memos/{memo_id}/document", { params: { path: { ...path, memo_id } } })),
+		),
 		changeMemo: useWrite(({ id: memo_id, ...body }: { id: number } & Shape<"PatchedMemoInRequest">) =>
 			take(api.PATCH("/api/projects/{project_id}/memos/{memo_id}", { params: { path: { ...path, memo_id } }, body })),
 		),

@@ -1,5 +1,6 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, type RefObject, useMemo, useRef, useState } from "react";
+import { MemosDialog } from "../coding/MemosOn";
 import { KINDS } from "../gather/SheetReading";
 import { useMayCode, useProject } from "../shell/project";
 import { useToasts } from "../ui/toasts";
@@ -36,6 +37,7 @@ export function Roster({
 	const { renameCase, deleteCase, setValues } = usePeopleWrites();
 	const [sort, setSort] = useState<Sort>({ by: "identifier", down: false });
 	const [words, setWords] = useState("");
+	const [remarked, setRemarked] = useState<Case | null>(null);
 	const frame = useRef<HTMLDivElement>(null);
 	const rows = useMemo(() => arranged(roster.cases, words, sort, roster.variables), [roster, words, sort]);
 	const shown = useVirtualizer({
@@ -70,10 +72,12 @@ export function Roster({
 		rename: (row, identifier) => renameCase.mutate({ id: row.id, identifier }),
 		paste,
 		merge: onMerge,
+		memos: setRemarked,
 		remove: (row) => deleteCase.mutate(row.id),
 	};
 	return (
 		<div className="flex h-full min-h-0 flex-col">
+			{remarked && <MemosDialog on="case" id={remarked.id} name={remarked.identifier} onClose={() => setRemarked(null)} />}
 			<div className="mb-2 flex items-center gap-3">
 				<input
 					aria-label="Filter the roster"
@@ -192,6 +196,7 @@ type Writes = {
 	rename: (row: Case, identifier: string) => void;
 	paste: (text: string, row: Case, variable: Variable) => void;
 	merge: (row: Case) => void;
+	memos: (row: Case) => void;
 	remove: (row: Case) => void;
 };
 
@@ -245,6 +250,15 @@ const RosterRow = memo(function RosterRow({
 			<td className="px-2.5 text-right">{row.documents || <span className="text-quiet italic">none</span>}</td>
 			{mayCode && (
 				<td className="px-2 whitespace-nowrap">
+					<button
+						type="button"
+						aria-label={`Memos on ${row.identifier}`}
+						title="Memos on this row"
+						className="mr-2 text-[12px] text-quiet hover:text-ink"
+						onClick={() => writes.current.memos(row)}
+					>
+						Memos
+					</button>
 					<button
 						type="button"
 						aria-label={`Merge ${row.identifier} with another`}

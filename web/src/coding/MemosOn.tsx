@@ -1,0 +1,94 @@
+import { NotebookPen } from "lucide-react";
+import { useState } from "react";
+import { useMayCode } from "../shell/project";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { Modal } from "../ui/Modal";
+import { MEMO_KINDS, type MemoKind } from "./memos";
+import { useMemos, useOverviewWrites } from "./overview";
+
+type On = "code" | "theme" | "document" | "case";
+
+/** The memos on one thing: how many there are, and all of them with a place for the next. */
+export function MemosOn({ on, id, name, kind = "analytic" }: { on: On; id: number; name: string; kind?: MemoKind }) {
+	const memos = (useMemos().data ?? []).filter((memo) => memo.on === on && memo.on_id === id);
+	const [open, setOpen] = useState(false);
+	const mayCode = useMayCode();
+	if (!mayCode && !memos.length) return null;
+	return (
+		<>
+			<button
+				type="button"
+				aria-label={memos.length ? `${memos.length} ${memos.length === 1 ? "memo" : "memos"} on ${name}` : `Write a memo on ${name}`}
+				title={memos.length ? "Memos on this" : "Write a memo on this"}
+				className={`inline-flex items-center gap-1 rounded-md border px-1.5 py-0.5 text-[12.6px] ${memos.length ? "border-spruce/40 text-spruce" : "border-line text-quiet"} hover:border-spruce`}
+				onClick={() => setOpen(true)}
+			>
+				<NotebookPen size={14} /> {memos.length || ""}
+			</button>
+			{open && <MemosDialog on={on} id={id} name={name} kind={kind} onClose={() => setOpen(false)} />}
+		</>
+	);
+}
+
+export function MemosDialog({
+	on,
+	id,
+	name,
+	kind = "analytic",
+	onClose,
+}: {
+	on: On;
+	id: number;
+	name: string;
+	kind?: MemoKind;
+	onClose: () => void;
+}) {
+	const memos = (useMemos().data ?? []).filter((memo) => memo.on === on && memo.on_id === id);
+	const mayCode = useMayCode();
+	return (
+		<Modal title={`Memos on ${name}`} onClose={onClose}>
+			{memos.map((memo) => (
+				<article key={memo.id} className="mb-2.5 border-b border-line2 pb-2">
+					<p className="text-[12.4px] text-quiet">
+						<b className="font-semibold text-ink">{MEMO_KINDS.find((one) => one.value === memo.kind)?.label}</b>{" "}
+						{memo.source || memo.author},{" "}
+						{new Date(memo.made_at).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" })}
+					</p>
+					<p className="font-serif leading-snug whitespace-pre-line">{memo.text}</p>
+				</article>
+			))}
+			{mayCode && <NewMemo on={on} id={id} kind={kind} />}
+		</Modal>
+	);
+}
+
+function NewMemo({ on, id, kind: usual }: { on: On; id: number; kind: MemoKind }) {
+	const { writeMemo } = useOverviewWrites();
+	const [text, setText] = useState("");
+	const [kind, setKind] = useState<MemoKind>(usual);
+	return (
+		<>
+			<textarea
+				autoFocus
+				aria-label="New memo"
+				rows={4}
+				className="field w-full font-serif"
+				value={text}
+				onChange={(event) => setText(event.target.value)}
+			/>
+			<div className="mt-1.5 flex items-center justify-end gap-2">
+				<span className="w-36">
+					<Choice name="Kind of memo" value={kind} options={MEMO_KINDS} onChange={setKind} />
+				</span>
+				<Button
+					look="main"
+					disabled={!text.trim() || writeMemo.isPending}
+					onClick={() => writeMemo.mutate({ text, kind, [on]: id }, { onSuccess: () => setText("") })}
+				>
+					Keep the memo
+				</Button>
+			</div>
+		</>
+	);
+}
