@@ -5,7 +5,7 @@ from django.db.models import F, Q
 from django.db.models.functions import Lower, Now
 
 from core.coding.places import FULL, Place, Region, Span, Stretch, in_words
-from server.gather.models import Document, DocumentKind
+from server.gather.models import Document, DocumentKind, Speaker
 from server.projects.models import Account, Project
 
 COLOURS = 16
@@ -122,6 +122,20 @@ class Coding(models.Model):
                 condition=Q(rating__isnull=True) | Q(rating__gte=1, rating__lte=HIGHEST), name="rating_on_the_scale"
             ),
             models.UniqueConstraint(fields=["passage", "code", "coder"], name="one_coding_a_coder"),
+        ]
+
+
+class ProposedCode(models.Model):
+    """A code that is proposed for each new passage of a document, or of one of its speakers; never put by itself."""
+
+    document = models.ForeignKey(Document, models.CASCADE, related_name="proposed")
+    speaker = models.ForeignKey(Speaker, models.CASCADE, null=True, blank=True, related_name="proposed")
+    code = models.ForeignKey(Code, models.CASCADE, related_name="+")
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(fields=["document", "speaker", "code"], name="proposed_once", nulls_distinct=False)
         ]
 
 

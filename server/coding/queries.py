@@ -4,7 +4,7 @@ from typing import Any
 
 from django.db.models import Q, QuerySet
 
-from server.coding.models import Code, Coding, Passage, Pin, ResearchQuestion, Theme
+from server.coding.models import Code, Coding, Passage, Pin, ProposedCode, ResearchQuestion, Theme
 from server.common.errors import NotFound
 from server.gather.models import Document
 from server.projects.models import Account, Membership, Project
@@ -93,6 +93,12 @@ def passages_of(document: Document) -> list[dict[str, Any]]:
         shown = {name: getattr(memo, name) for name in ("id", "text", "kind", "source", "author_id")}
         rows[memo.passage_id]["memos"].append({**shown, "author": memo.author.display_name})
     return list(rows.values())
+
+
+def proposed_in(document: Document) -> list[dict[str, int | None]]:
+    """Codes that are proposed for new passages of the document and of its speakers."""
+    rows = ProposedCode.objects.filter(document=document).values_list("code_id", "speaker_id")
+    return [{"code": code, "speaker": speaker} for code, speaker in rows]
 
 
 def pins(member: Membership) -> dict[int, int]:

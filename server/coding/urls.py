@@ -14,6 +14,7 @@ urlpatterns = [
     path(f"{PROJECT}/codes/<int:code_id>/passages", themes.CodeReadingView.as_view()),
     path(f"{PROJECT}/pins/<int:key>", codes.PinView.as_view()),
     path(f"{PROJECT}/documents/<int:document_id>/passages", passages.PassagesView.as_view()),
+    path(f"{PROJECT}/documents/<int:document_id>/proposed", passages.ProposedView.as_view()),
     path(f"{PROJECT}/passages/<int:passage_id>", passages.PassageView.as_view()),
     path(f"{PROJECT}/codings/<int:coding_id>", passages.CodingView.as_view()),
     path(f"{PROJECT}/memos", passages.MemosView.as_view()),

@@ -158,3 +158,21 @@ def test_codes_sent_twice_or_made_by_two_at_once_are_one(world):
         assert world.client(member.account).post(url, body, format="json").status_code == 200
     made = Code.objects.get(name="Ice on the quay")
     assert sorted(made.codings.values_list("coder__username", flat=True)) == ["coder", "owner"]
+
+
+def test_codes_are_proposed_for_a_document_and_for_a_speaker(world, client):
+    document, late = pier(world), Code.objects.get(name="Late")
+    home = Code.objects.get(name="Home")
+    speaker = document.speakers.get(label="P1")
+    url = world.url(f"/documents/{document.pk}/proposed")
+    assert client.put(url, {"speaker": None, "codes": [late.pk]}, format="json").status_code == 204
+    assert client.put(url, {"speaker": speaker.pk, "codes": [home.pk, late.pk]}, format="json").status_code == 204
+    assert client.put(url, {"speaker": speaker.pk, "codes": [home.pk]}, format="json").status_code == 204
+    shown = client.get(world.url(f"/documents/{document.pk}")).data["proposed"]
+    assert shown == [{"code": late.pk, "speaker": None}, {"code": home.pk, "speaker": speaker.pk}]
+    # Proposed is not put.
+    assert Coding.objects.filter(passage__document=document).count() == 2
+    stranger = Document.objects.get(title="P2_garden").speakers.get(label="Maren")
+    assert client.put(url, {"speaker": stranger.pk, "codes": [home.pk]}, format="json").status_code == 404
+    undo(world.owner)
+    assert len(client.get(world.url(f"/documents/{document.pk}")).data["proposed"]) == 3

@@ -10,7 +10,7 @@ from core.text.sentences import sentences_around
 from server.coding import queries
 from server.coding.actions.codes import new_code
 from server.coding.actions.places import drawn_in, located, passage_at, said
-from server.coding.models import HIGHEST, TEXT, Code, Coding, Passage
+from server.coding.models import HIGHEST, TEXT, Code, Coding, Passage, ProposedCode
 from server.common.errors import NotFound, Refusal
 from server.gather import queries as gather
 from server.gather.models import Document, Turn
@@ -212,6 +212,23 @@ def _widened(document: Document, turns: list[tuple[int, int]], start: int, end: 
     low = next((first for first, last in turns if first <= start < last), 0)
     high = next((last for first, last in turns if first < end <= last), document.length)
     return (low, high) if extent == "turn" else sentences_around(document.text, start, end, low, high)
+
+
+def propose_codes(member: Membership, document_id: int, speaker_id: int | None, code_ids: Sequence[int]) -> None:
+    """Say which codes are proposed for each new passage of a document, or of one of its speakers."""
+    with act(member, "coder", "coding") as change:
+        document = gather.document(member, document_id)
+        if speaker_id is not None and not document.speakers.filter(pk=speaker_id).exists():
+            raise NotFound("This speaker isn’t in the document any more.")
+        wanted = [queries.code(member, code_id) for code_id in dict.fromkeys(code_ids)]
+        rows = ProposedCode.objects.filter(document=document, speaker=speaker_id)
+        change.delete(rows.exclude(code__in=wanted))
+        held = set(rows.values_list("code_id", flat=True))
+        for code in wanted:
+            if code.pk not in held:
+                change.create(ProposedCode(document=document, speaker_id=speaker_id, code=code))
+        names = ", ".join(code.name for code in wanted) or "no code"
+        change.summary = f"Proposed {names} for new passages of {document.title}"
 
 
 def mark_comments(change: Change, document: Document, marks: Sequence[FoundMark], what: str) -> int:

@@ -66,6 +66,20 @@ class PassagesView(ProjectView):
         return Response(queries.passages_of(passage.document))
 
 
+class ProposedIn(serializers.Serializer[Any]):
+    speaker = serializers.IntegerField(allow_null=True, help_text="None: for the whole document.")
+    codes = serializers.ListField(child=serializers.IntegerField(), max_length=20)
+
+
+class ProposedView(ProjectView):
+    @extend_schema(request=ProposedIn, responses={204: None})
+    def put(self, request: Request, project_id: int, document_id: int) -> Response:
+        """Say which codes are proposed for new passages."""
+        said = read(ProposedIn, request)
+        actions.propose_codes(self.member, document_id, said["speaker"], said["codes"])
+        return Response(status=204)
+
+
 class PassageView(ProjectView):
     @extend_schema(request=PlaceIn, responses=PassageOut(many=True))
     def patch(self, request: Request, project_id: int, passage_id: int) -> Response:

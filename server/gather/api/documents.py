@@ -121,6 +121,13 @@ class PassageOut(serializers.Serializer[Any]):
     memos = PassageMemo(many=True)
 
 
+class ProposedOut(serializers.Serializer[Any]):
+    """A code proposed for new passages of a speaker, or of the whole document."""
+
+    code = serializers.IntegerField()
+    speaker = serializers.IntegerField(allow_null=True)
+
+
 class DocumentOut(serializers.Serializer[Any]):
     id = serializers.IntegerField()
     title = serializers.CharField()
@@ -135,6 +142,7 @@ class DocumentOut(serializers.Serializer[Any]):
     media = MediumOut(many=True)
     pages = serializers.IntegerField(help_text="Pages of a PDF; 0 for others.")
     passages = PassageOut(many=True)
+    proposed = ProposedOut(many=True)
 
 
 class DocumentTitle(serializers.Serializer[Any]):
@@ -205,6 +213,7 @@ def _document_out(document: Document) -> dict[str, Any]:
         "media": MediumOut(document.media.exclude(role="pages"), many=True).data,
         "pages": pages.count(document),
         "passages": coding.passages_of(document),
+        "proposed": coding.proposed_in(document),
     }
 
 

@@ -686,6 +686,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/documents/{document_id}/proposed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Say which codes are proposed for new passages. */
+        put: operations["projects_documents_proposed_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/documents/{document_id}/turns/{number}/give": {
         parameters: {
             query?: never;
@@ -2119,6 +2136,7 @@ export interface components {
             /** @description Pages of a PDF; 0 for others. */
             pages: number;
             passages: components["schemas"]["PassageOut"][];
+            proposed: components["schemas"]["ProposedOut"][];
         };
         DocumentTitle: {
             title: string;
@@ -2831,6 +2849,16 @@ export interface components {
             case_one: string;
             case_many: string;
             role: components["schemas"]["RoleOfMember"];
+        };
+        ProposedInRequest: {
+            /** @description None: for the whole document. */
+            speaker: number | null;
+            codes: number[];
+        };
+        /** @description A code proposed for new passages of a speaker, or of the whole document. */
+        ProposedOut: {
+            code: number;
+            speaker: number | null;
         };
         PulseOut: {
             /** @description Differs when something was taken back or done again. */
@@ -4384,6 +4412,32 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PassageOut"][];
                 };
+            };
+        };
+    };
+    projects_documents_proposed_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposedInRequest"];
+                "multipart/form-data": components["schemas"]["ProposedInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

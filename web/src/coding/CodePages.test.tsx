@@ -305,4 +305,35 @@ describe("memos", () => {
 		await user.click(screen.getByRole("button", { name: "Keep the memo" }));
 		await waitFor(() => expect(calls("POST /memos")).toEqual([{ text: "Ask more.", kind: "reflexive" }]));
 	});
+
+	it("are made into documents, and written on a code where it stands", async () => {
+		nowServe("GET /memos", [
+			{
+				id: 3,
+				text: "A stage.",
+				kind: "analytic",
+				author: "Rana",
+				author_id: 1,
+				source: "",
+				made_at: "2026-01-02",
+				on: "code",
+				on_id: 2,
+				name: "Missed boats",
+				document: null,
+			},
+		]);
+		nowServe("POST /memos/3/document", { count: 88 });
+		nowServe("POST /memos", { count: 4 });
+		const { user, unmount } = show(<MemosPage />, { at: "/projects/7/code/memos" });
+		await user.click(await screen.findByRole("button", { name: "Make it a document" }));
+		await waitFor(() => expect(address()).toBe("/projects/7/code/88"));
+		unmount();
+		const card = show(<CodebookPage />, { at: "/projects/7/code/codebook?open=2&show=card" });
+		await card.user.click(await screen.findByRole("button", { name: "1 memo on Missed boats" }));
+		const dialog = await screen.findByRole("dialog", { name: "Memos on Missed boats" });
+		expect(dialog.textContent).toContain("A stage.");
+		await card.user.type(within(dialog).getByRole("textbox", { name: "New memo" }), "Or a wait?");
+		await card.user.click(within(dialog).getByRole("button", { name: "Keep the memo" }));
+		await waitFor(() => expect(calls("POST /memos")).toEqual([{ text: "Or a wait?", kind: "codebook", code: 2 }]));
+	});
 });

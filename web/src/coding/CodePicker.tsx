@@ -9,10 +9,15 @@ export function CodePicker({
 	codes,
 	disabled,
 	onPick,
+	name = "Code to put on",
+	onlyThere = false,
 }: {
 	codes: Code[];
 	disabled: boolean;
 	onPick: (codes: number[], newNames: string[]) => void;
+	name?: string;
+	/** Only a code that is there already. */
+	onlyThere?: boolean;
 }) {
 	const [typed, setTyped] = useState("");
 	const found = matching(
@@ -34,7 +39,7 @@ export function CodePicker({
 			}}
 		>
 			<ComboboxInput
-				aria-label="Code to put on"
+				aria-label={name}
 				placeholder={disabled ? "tick hits first" : "a code"}
 				className="field w-52 disabled:opacity-60"
 				value={typed}
@@ -54,7 +59,7 @@ export function CodePicker({
 						<span className="truncate">{code.name}</span>
 					</ComboboxOption>
 				))}
-				{typed.trim() && !exists && (
+				{typed.trim() && !exists && !onlyThere && (
 					<ComboboxOption value={typed.trim()} className="cursor-pointer rounded px-2 py-1 text-spruce data-focus:bg-spruce-soft">
 						New code “{typed.trim()}”
 					</ComboboxOption>

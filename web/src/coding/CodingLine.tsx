@@ -15,6 +15,8 @@ interface Props {
 	words: string | null;
 	chosen?: string;
 	placeholder?: string;
+	/** Codes that wait to be taken too. */
+	proposed?: number[];
 	/** What is said of codes on their way: nothing where all is saved. */
 	saving: string;
 	onPut: (codes: number[], newNames?: string[]) => void;
@@ -24,7 +26,21 @@ interface Props {
 }
 
 /** Select words, start typing, Enter. Always at the foot of the text. */
-export function CodingLine({ input, codes, pins, recent, words, chosen, placeholder, saving, onPut, onLeave, onKeys, onTurn }: Props) {
+export function CodingLine({
+	input,
+	codes,
+	pins,
+	recent,
+	words,
+	chosen,
+	placeholder,
+	proposed = [],
+	saving,
+	onPut,
+	onLeave,
+	onKeys,
+	onTurn,
+}: Props) {
 	const [typed, setTyped] = useState("");
 	const [focused, setFocused] = useState(false);
 	const [at, setAt] = useState(0);
@@ -46,6 +62,8 @@ export function CodingLine({ input, codes, pins, recent, words, chosen, placehol
 		setTaken([]);
 		setAt(0);
 	};
+	const offered = words === null ? [] : proposed.flatMap((id) => byId.get(id) ?? []).filter((code) => !taken.includes(code));
+	const takeProposed = () => setTaken([...taken, ...offered]);
 	const onKey = (event: KeyboardEvent) => {
 		if (event.key === "Escape") {
 			clear();
@@ -72,10 +90,11 @@ export function CodingLine({ input, codes, pins, recent, words, chosen, placehol
 			},
 			Backspace: () => setTaken(taken.slice(0, -1)),
 			"'": () => quoted && put(held, [quoted]),
+			"+": () => takeProposed(),
 			"=": () => recent[0] !== undefined && put([...held, recent[0]]),
 		};
 		if (pin) does[event.key] = () => put([...held, pin.code]);
-		const needsEmpty = ["Backspace", "'", "="].includes(event.key);
+		const needsEmpty = ["Backspace", "'", "=", "+"].includes(event.key);
 		const act = does[event.key];
 		if (!act || (needsEmpty && typed !== "") || (event.key === "Tab" && (event.shiftKey || typed === ""))) return;
 		event.preventDefault();
@@ -168,6 +187,18 @@ export function CodingLine({ input, codes, pins, recent, words, chosen, placehol
 						</button>
 					</span>
 				))}
+				{offered.length > 0 && (
+					<button
+						type="button"
+						tabIndex={-1}
+						title="Take the proposed codes too (the + key)"
+						className="max-w-64 truncate rounded-[5px] border border-dashed border-spruce px-2 text-[13px] text-spruce"
+						onMouseDown={(event) => event.preventDefault()}
+						onClick={takeProposed}
+					>
+						+ {offered.map((code) => code.name).join(", ")}
+					</button>
+				)}
 				<input
 					ref={input}
 					role="combobox"

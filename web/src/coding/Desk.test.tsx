@@ -114,6 +114,33 @@ describe("coding by keyboard", () => {
 		await waitFor(() => expect(lastPut()).toMatchObject({ codes: [3, 4] }));
 	});
 
+	it("offers codes proposed for the document and the speaker, and puts them only when they are taken", async () => {
+		const proposed = [
+			{ code: 4, speaker: null },
+			{ code: 2, speaker: 2 },
+			{ code: 1, speaker: 1 },
+		];
+		nowServe("GET /documents/5", { ...DOCUMENT, proposed });
+		nowServe("PUT /documents/5/proposed", {});
+		const { user, text } = await desk();
+		text.focus();
+		await user.keyboard("T1");
+		await waitFor(() => expect(lastPut()).toMatchObject({ codes: [3] }));
+		await user.keyboard("T+");
+		await user.type(screen.getByRole("combobox", { name: "Coding line" }), "wait{Enter}");
+		await waitFor(() => expect(lastPut()).toMatchObject({ codes: [4, 2, 3] }));
+		await user.click(screen.getByRole("button", { name: "Codes proposed for new passages" }));
+		await user.click(screen.getByRole("button", { name: "Don’t propose Missed boats for P10" }));
+		await waitFor(() => expect(calls("PUT /documents/5/proposed")).toEqual([{ speaker: 2, codes: [] }]));
+	});
+
+	it("gives a code the words in hand as its example", async () => {
+		const { user } = await desk();
+		await user.click(screen.getByRole("button", { name: /^Missed boats on/ }));
+		await user.click(screen.getByRole("button", { name: "Take as its example" }));
+		await waitFor(() => expect(calls("PATCH /codes/2")).toEqual([{ example: "“The boat was late 🚢 again.” P10" }]));
+	});
+
 	it("takes their own words as a name", async () => {
 		const { user, text } = await desk();
 		text.focus();

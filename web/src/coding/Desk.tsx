@@ -18,6 +18,7 @@ import { CodersChoice, NotesChoice, ofCoder, useNoted } from "./Notes";
 import { useApply, useWaiting, useWithWaiting } from "./outbox";
 import { PicturePanel, pageAt } from "./PicturePanel";
 import { clock, Player, timesOf } from "./Player";
+import { ProposedButton, proposedFor } from "./Proposed";
 import type { Region } from "./regions";
 import { drawnIn } from "./selection";
 import { SHORTCUT, Transcript } from "./Transcript";
@@ -206,6 +207,7 @@ function OpenDesk({
 					{counted(document.words, "word")}, {theirs.toLocaleString("en-GB")} by participants ·{" "}
 					{counted(document.passages.length, "passage")}
 				</span>
+				<ProposedButton document={document} codes={codes} />
 				<MemosOn on="document" id={document.id} name={document.title} />
 				<span className="ml-auto shrink-0">
 					<CodersChoice
@@ -311,6 +313,7 @@ function OpenDesk({
 						words={selection && !region && !span ? document.text.slice(selection.start, selection.end) : place ? "" : null}
 						chosen={region ? "1 region" : marked ? `${clock(marked.begin)}–${clock(marked.finish)}` : undefined}
 						placeholder={document.text === "" && pictures ? "Draw a region of the picture, then type a code" : undefined}
+						proposed={proposedFor(document, selection)}
 						saving={lost ? `${counted(waiting.length, "coding")} not saved yet` : waiting.length ? "Saving …" : ""}
 						onPut={put}
 						onLeave={leave}

@@ -16,6 +16,7 @@ const AT_THE_DESK: [string, string][] = [
 	["'", "Make a new code from the words themselves"],
 	["1 … 9", "Put a pinned code on"],
 	["=", "The same code as last time"],
+	["+", "Take the codes proposed for this document or speaker"],
 	["Esc", "Leave the words"],
 	["Alt P  Alt B  Alt L", "Recordings: play or pause, back three seconds, loop what is in hand"],
 	["Alt I  Alt O", "Recordings: a span begins here, ends here"],

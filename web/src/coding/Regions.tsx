@@ -102,7 +102,7 @@ export function Regions(props: Props) {
 			else setEdited({ id: to.id, region: next });
 		} else if (event.key === "Escape") onMark(null);
 		else if (event.key.length === 1 && event.key !== " " && event.key !== "?" && !event.altKey) {
-			if (/^[1-9=']$/.test(event.key)) event.preventDefault();
+			if (/^[1-9=+']$/.test(event.key)) event.preventDefault();
 			onType(event.key);
 		}
 	};

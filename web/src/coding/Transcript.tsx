@@ -27,8 +27,8 @@ const MOVES: Record<string, [Move, Move]> = {
 	ArrowUp: ["up", "up"],
 };
 
-/** Pinned keys, the same code as last time, and the words themselves as a name. */
-export const SHORTCUT = /^[1-9=']$/;
+/** Pinned keys, the same code as last time, the proposed ones, and the words themselves as a name. */
+export const SHORTCUT = /^[1-9=+']$/;
 
 interface Props {
 	ref: RefObject<HTMLDivElement | null>;

@@ -127,6 +127,14 @@ export function useCodingWrites() {
 				}),
 			),
 		),
+		propose: useWrite(({ document, ...body }: { document: number } & Shape<"ProposedInRequest">) =>
+			take(
+				api.PUT("/api/projects/{project_id}/documents/{document_id}/proposed", {
+					params: { path: { ...path, document_id: document } },
+					body,
+				}),
+			),
+		),
 		rate: useWrite(({ coding, rating }: { coding: number; rating: number | null }) =>
 			take(
 				api.PATCH("/api/projects/{project_id}/codings/{coding_id}", {
