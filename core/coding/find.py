@@ -1,6 +1,6 @@
 """Finding words in texts: as written, as a phrase, in all their forms, near each other, by a pattern."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
@@ -142,14 +142,3 @@ def _by_pattern(text: str, pattern: regex.Pattern[str], seconds: float) -> Itera
         raise BadQuery(
             "This pattern takes too long: parts of it can match the same words in very many ways. Make it plainer."
         ) from error
-
-
-def frequent(texts: Sequence[str], leave_out: frozenset[str] = frozenset()) -> dict[str, int]:
-    """How often each word occurs (folded), most frequent first; single letters and numbers aside."""
-    counts: dict[str, int] = {}
-    for text in texts:
-        for word in words(text):
-            plain = word.casefold().replace("’", "'")
-            if len(plain) > 1 and not plain.isdigit() and plain not in leave_out:
-                counts[plain] = counts.get(plain, 0) + 1
-    return dict(sorted(counts.items(), key=lambda pair: (-pair[1], pair[0])))

@@ -39,7 +39,7 @@ def hits(member: Membership, asked: Asked) -> dict[str, Any]:
     """Every hit by document in its context, with how many people and documents have one."""
     try:
         wanted = query(asked.text, asked.how, asked.language, asked.within)  # type: ignore[arg-type]
-        shown: list[dict[str, Any]] = []
+        listed: list[dict[str, Any]] = []
         total, documents = 0, set()
         people: dict[int | None, int] = {}
         for document, turn, start, end in _found(member, asked, wanted):
@@ -48,7 +48,7 @@ def hits(member: Membership, asked: Asked) -> dict[str, Any]:
             case = turn.speaker.case_id if turn.speaker.role == SpeakerRole.PARTICIPANT else None
             people[case] = people.get(case, 0) + 1
             if total <= MOST:
-                shown.append(_shown(document, turn, start, end, case))
+                listed.append(shown(document, turn, start, end, case))
     except BadQuery as bad:
         raise Refusal(str(bad)) from bad
     about = facts_of(member, [case for case in people if case])
@@ -59,7 +59,7 @@ def hits(member: Membership, asked: Asked) -> dict[str, Any]:
             {"case": case, "count": count, **about.get(case or 0, {"identifier": "", "facts": []})}
             for case, count in sorted(people.items(), key=lambda pair: -pair[1])
         ],
-        "hits": shown,
+        "hits": listed,
         "more": max(0, total - MOST),
     }
 
@@ -112,7 +112,8 @@ def _parts(wanted: Query) -> list[str]:
     return [max(word.replace("’", "'").split("'"), key=len) for word in wanted.words]
 
 
-def _shown(document: Document, turn: Turn, start: int, end: int, case: int | None) -> dict[str, Any]:
+def shown(document: Document, turn: Turn, start: int, end: int, case: int | None) -> dict[str, Any]:
+    """A stretch of a turn with a little of the turn on both sides."""
     text = document.text
     low = max(turn.ink_start, start - AROUND)
     high = max(end, min(turn.ink_end, end + AROUND))

@@ -26,5 +26,7 @@ urlpatterns = [
     path(f"{PROJECT}/questions", themes.QuestionsView.as_view()),
     path(f"{PROJECT}/questions/<int:question_id>", themes.QuestionView.as_view()),
     path(f"{PROJECT}/answers", answers.AnswersView.as_view()),
+    path(f"{PROJECT}/words", finding.WordsView.as_view()),
+    path(f"{PROJECT}/passages/<int:passage_id>/like", finding.LikeView.as_view()),
     path(f"{PROJECT}/find", finding.FindView.as_view()),
 ]

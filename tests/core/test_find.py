@@ -1,14 +1,13 @@
 """Finding words, held against plain reading of the texts; stems against the algorithm’s published examples."""
 
 import itertools
-import re
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from core.coding import find as finding
-from core.coding.find import BadQuery, find, frequent, query, stem
+from core.coding.find import BadQuery, find, query, stem
 from core.text.sentences import sentences_around
 from core.text.words import words
 
@@ -78,14 +77,6 @@ def test_a_pattern_that_would_run_for_ever_is_stopped(monkeypatch):
     monkeypatch.setattr(finding, "SECONDS", 0.2)
     with pytest.raises(BadQuery, match="takes too long"):
         list(find("a" * 5000 + "b", query(r"(a|a|aa)+(?<!b)c", "pattern")))
-
-
-def test_frequent_words_are_counted_as_a_plain_count_does():
-    plain = re.findall(r"[a-z’]+", TEXT.lower())
-    counted = frequent([TEXT])
-    assert counted["waited"] == plain.count("waited") == 2
-    assert list(counted.values()) == sorted(counted.values(), reverse=True)
-    assert "we" not in frequent([TEXT], frozenset({"we"}))
 
 
 def test_a_stretch_is_widened_to_its_sentences_inside_its_turn():

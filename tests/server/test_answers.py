@@ -99,3 +99,32 @@ def test_what_is_refused(survey):
     viewer = survey.client(survey.viewer.account)
     for body, status in [({"question": "Never asked"}, 404), ({"question": HELP, "order": "shuffled"}, 400)]:
         assert viewer.post(survey.url("/answers"), body, format="json").status_code == status
+
+
+def test_the_words_used_most_are_counted_by_group_and_lead_to_their_hits(world):
+    client = world.client(world.viewer.account)
+    island = Variable.objects.get(project=world.project, name="Island")
+    said = client.post(world.url("/words"), {"variable": island.pk, "everybodys": True}, format="json").data
+    assert [group["name"] for group in said["groups"]] == ["Holm", "Ytter"]
+    words = {one["word"]: one for one in said["words"]}
+    # The interviewer’s “how was it” is nobody’s word.
+    assert "how" not in words
+    assert (words["home"]["by_group"], words["home"]["people"]) == ([1, 1], 2)
+    for word in ("home", "late"):
+        found = client.post(world.url("/find"), {"text": word, "how": "words"}, format="json").data
+        assert found["total"] == words[word]["count"]
+    first = client.post(
+        world.url("/words"), {"variable": island.pk, "by": "Ytter", "everybodys": True}, format="json"
+    ).data
+    assert first["words"][0]["by_group"][1] > first["words"][0]["by_group"][0]
+    only = client.post(world.url("/words"), {"cases": []}, format="json").data
+    assert (only["words"], only["people"]) == ([], 0)
+
+
+def test_turns_like_a_passage_are_suggested_and_its_own_is_not(world):
+    walked = Coding.objects.get(code__name="Home", coder=world.owner.account).passage
+    found = world.client(world.viewer.account).get(world.url(f"/passages/{walked.pk}/like")).data
+    assert "stayed at home" in found[0]["text"]
+    assert found[0]["codes"] == [Code.objects.get(name="Home").pk]
+    assert all("walked home" not in one["text"] for one in found)
+    assert 0 < found[0]["likeness"] < 1

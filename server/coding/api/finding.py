@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from core.coding.find import LANGUAGES
-from server.coding import actions, finding
+from server.coding import actions, finding, vocabulary
 from server.coding.actions import NewCode
 from server.coding.api.passages import NewCodeIn
 from server.common.api import CountOut, ProjectView, read
@@ -53,6 +53,40 @@ class FoundOut(serializers.Serializer[Any]):
     more = serializers.IntegerField()
 
 
+class LikeOut(HitOut):
+    likeness = serializers.FloatField(help_text="Cosine of their words, 0 to 1.")
+    codes = serializers.ListField(child=serializers.IntegerField())
+
+
+class WordsIn(serializers.Serializer[Any]):
+    variable = serializers.IntegerField(required=False)
+    by = serializers.CharField(required=False, help_text="The group whose own words come first.")
+    everybodys = serializers.BooleanField(required=False, help_text="Words that nearly everybody uses, too.")
+    documents = serializers.ListField(child=serializers.IntegerField(), required=False)
+    cases = serializers.ListField(child=serializers.IntegerField(), required=False)
+
+
+class WordGroup(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    words = serializers.IntegerField()
+
+
+class WordOut(serializers.Serializer[Any]):
+    word = serializers.CharField()
+    count = serializers.IntegerField()
+    people = serializers.IntegerField()
+    by_group = serializers.ListField(child=serializers.IntegerField())
+    apart = serializers.ListField(child=serializers.FloatField(), help_text="In standard errors.")
+
+
+class WordsOut(serializers.Serializer[Any]):
+    groups = WordGroup(many=True)
+    people = serializers.IntegerField()
+    different = serializers.IntegerField()
+    left_out = serializers.IntegerField(help_text="Different words left out as nearly everybody’s.")
+    words = WordOut(many=True)
+
+
 class HitIn(serializers.Serializer[Any]):
     document = serializers.IntegerField()
     start = serializers.IntegerField(min_value=0)
@@ -85,3 +119,23 @@ class FindView(ProjectView):
         hits = [(hit["document"], hit["start"], hit["end"]) for hit in said["hits"]]
         new = [NewCode(code["name"], code.get("parent")) for code in said.get("new_codes", [])]
         return Response({"count": actions.code_hits(self.member, hits, said["extent"], said["codes"], new)})
+
+
+class WordsView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=WordsIn, responses=WordsOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        """The words used most, by group."""
+        said = read(WordsIn, request)
+        for name in ("documents", "cases"):
+            if name in said:
+                said[name] = tuple(said[name])
+        return Response(vocabulary.words(self.member, vocabulary.Asked(**said)))
+
+
+class LikeView(ProjectView):
+    @extend_schema(responses=LikeOut(many=True))
+    def get(self, request: Request, project_id: int, passage_id: int) -> Response:
+        """Turns whose words are most like a passage’s."""
+        return Response(vocabulary.like(self.member, passage_id))

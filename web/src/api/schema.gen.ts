@@ -1095,6 +1095,23 @@ export interface paths {
         patch: operations["projects_passages_partial_update"];
         trace?: never;
     };
+    "/api/projects/{project_id}/passages/{passage_id}/like": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Turns whose words are most like a passage’s. */
+        get: operations["projects_passages_like_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/pins/{key}": {
         parameters: {
             query?: never;
@@ -1702,6 +1719,23 @@ export interface paths {
         get: operations["projects_variables_histogram_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The words used most, by group. */
+        post: operations["projects_words_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2487,6 +2521,24 @@ export interface components {
          * @enum {string}
          */
         LeftOutPartReasonEnum: "in_table" | "interviewer_only" | "not_linked" | "other_only" | "outside" | "not_asked" | "not_answered" | "not_applicable" | "unknown";
+        LikeOut: {
+            document: number;
+            title: string;
+            turn: number;
+            speaker: string;
+            case: number | null;
+            start: number;
+            end: number;
+            before: string;
+            text: string;
+            after: string;
+            /**
+             * Format: double
+             * @description Cosine of their words, 0 to 1.
+             */
+            likeness: number;
+            codes: number[];
+        };
         LinkRequest: {
             speaker: number;
             case: number;
@@ -3348,6 +3400,35 @@ export interface components {
          * @enum {string}
          */
         WithoutTextEnum: "keep" | "leave_out";
+        WordGroup: {
+            name: string;
+            words: number;
+        };
+        WordOut: {
+            word: string;
+            count: number;
+            people: number;
+            by_group: number[];
+            /** @description In standard errors. */
+            apart: number[];
+        };
+        WordsInRequest: {
+            variable?: number;
+            /** @description The group whose own words come first. */
+            by?: string;
+            /** @description Words that nearly everybody uses, too. */
+            everybodys?: boolean;
+            documents?: number[];
+            cases?: number[];
+        };
+        WordsOut: {
+            groups: components["schemas"]["WordGroup"][];
+            people: number;
+            different: number;
+            /** @description Different words left out as nearly everybody’s. */
+            left_out: number;
+            words: components["schemas"]["WordOut"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -5051,6 +5132,28 @@ export interface operations {
             };
         };
     };
+    projects_passages_like_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                passage_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LikeOut"][];
+                };
+            };
+        };
+    };
     projects_pins_update: {
         parameters: {
             query?: never;
@@ -5889,6 +5992,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistogramOut"];
+                };
+            };
+        };
+    };
+    projects_words_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["WordsInRequest"];
+                "multipart/form-data": components["schemas"]["WordsInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsOut"];
                 };
             };
         };

@@ -6,6 +6,7 @@ import { Choice } from "../ui/Choice";
 import { codeColour } from "../ui/palette";
 import { useStable } from "../ui/stable";
 import { type Code, type Passage, useCodingWrites } from "./data";
+import { LikeDialog } from "./LikeDialog";
 import { MEMO_KINDS, type MemoKind } from "./memos";
 import { useOverviewWrites } from "./overview";
 
@@ -108,6 +109,7 @@ export const Card = memo(function Card({
 	onWriting: (passage: number | null) => void;
 	onActive: (passage: Passage) => void;
 }) {
+	const [likening, setLikening] = useState(false);
 	return (
 		<div
 			ref={measured && ((card) => measured(passage.id, card))}
@@ -204,10 +206,18 @@ export const Card = memo(function Card({
 				(writing ? (
 					<NewMemo passage={passage.id} onDone={() => onWriting(null)} />
 				) : (
-					<button type="button" className="mt-0.5 text-[12.2px] text-spruce hover:underline" onClick={() => onWriting(passage.id)}>
-						Write a memo
-					</button>
+					<div className="mt-0.5 flex flex-wrap gap-x-2.5 text-[12.2px] text-spruce">
+						<button type="button" className="hover:underline" onClick={() => onWriting(passage.id)}>
+							Write a memo
+						</button>
+						{passage.end > passage.start && (
+							<button type="button" className="hover:underline" onClick={() => setLikening(true)}>
+								Turns like it
+							</button>
+						)}
+					</div>
 				))}
+			{likening && <LikeDialog passage={passage} onClose={() => setLikening(false)} />}
 		</div>
 	);
 });

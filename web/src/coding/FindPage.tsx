@@ -12,6 +12,7 @@ import { CodePages } from "./CodePages";
 import { CodePicker } from "./CodePicker";
 import { useCodebook } from "./data";
 import { type FindRequest, type Found, type Hit, useFind, useOverviewWrites } from "./overview";
+import { WordsUsed } from "./WordsUsed";
 
 type How = NonNullable<FindRequest["how"]>;
 type Extent = "hit" | "sentence" | "turn";
@@ -95,6 +96,17 @@ export function FindPage() {
 				<Button look="main" type="submit">
 					Find
 				</Button>
+				{text && (
+					<Button
+						look="plain"
+						onClick={() => {
+							setTyped("");
+							set({ text: null, person: null });
+						}}
+					>
+						Words used most
+					</Button>
+				)}
 				<span className="w-44">
 					<Choice name="How" value={how} options={HOWS} onChange={(value) => set({ how: value })} />
 				</span>
@@ -131,10 +143,22 @@ export function FindPage() {
 			{found.error && <p className="text-danger">{found.error.message}</p>}
 			{found.isFetching && !found.data && <Loading what="the texts" />}
 			{!text && (
-				<p className="quiet-line">
+				<p className="mb-3 quiet-line">
 					Every hit is shown in its context by {project.case_one}. Read them, tick those that mean it, and put a code on them: nothing is
 					coded blind.
 				</p>
+			)}
+			{!text && (
+				<WordsUsed
+					variable={Number(params.get("groups")) || null}
+					by={params.get("first") ?? ""}
+					everybodys={params.get("common") === "shown"}
+					onChange={set}
+					onWord={(word) => {
+						setTyped(word);
+						set({ text: word, how: "words", person: null });
+					}}
+				/>
 			)}
 			{found.data && !found.error && (
 				<Hits key={`${text} ${how} ${everyone}`} found={found.data} person={params.get("person")} onPerson={(person) => set({ person })} />

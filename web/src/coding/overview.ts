@@ -85,6 +85,25 @@ export function useFind(asked: FindRequest | null) {
 	});
 }
 
+export function useWordsUsed(asked: Shape<"WordsInRequest">) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "words", asked],
+		placeholderData: keepPreviousData,
+		queryFn: () => take(api.POST("/api/projects/{project_id}/words", { params: { path: { project_id: id } }, body: asked })),
+	});
+}
+
+/** Turns whose words are most like a passage’s. */
+export function useLike(passage_id: number) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "like", passage_id],
+		queryFn: () =>
+			take(api.GET("/api/projects/{project_id}/passages/{passage_id}/like", { params: { path: { project_id: id, passage_id } } })),
+	});
+}
+
 export type CodebookHow = "merge" | "replace";
 
 /** What a file with a codebook would do, and bringing it in as it was shown. */

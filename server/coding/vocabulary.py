@@ -1,0 +1,136 @@
+"""Words used most, by group; turns like a passage."""
+
+from collections import Counter
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from core.coding.find import LANGUAGES
+from core.coding.likeness import likest, vectors
+from core.coding.vocabulary import counted, most, vocabulary
+from server.coding import finding, queries
+from server.coding.models import TEXT, Passage
+from server.common.errors import Refusal
+from server.compare.asking import groups_of
+from server.compare.snapshots import snapshot
+from server.gather import queries as gather
+from server.gather.models import SpeakerRole, Turn
+from server.people import queries as people
+from server.people.models import VariableKind
+from server.projects.models import Membership
+
+SHOWN = 120
+LIKE = 25
+FEWEST_WORDS = 4
+"""A turn of fewer words is like everything."""
+
+
+@dataclass(frozen=True)
+class Asked:
+    """``by``: the group whose own words come first. ``everybodys``: words that nearly all use, too."""
+
+    variable: int | None = None
+    by: str = ""
+    everybodys: bool = False
+    documents: tuple[int, ...] | None = None
+    cases: tuple[int, ...] | None = None
+
+
+def words(member: Membership, asked: Asked) -> dict[str, Any]:
+    """The words that participants use most, counted by person and by group."""
+    spoken = _spoken(member, asked)
+    names, group_of = _groups(member, asked, list(spoken))
+    held = vocabulary(spoken, group_of, len(names), not asked.everybodys)
+    chosen = most(held, names.index(asked.by) if asked.by in names else None, SHOWN)
+    return {
+        "groups": [{"name": name, "words": int(held.totals[at])} for at, name in enumerate(names)],
+        "people": sum(case in group_of for case in spoken),
+        "different": len(held.words),
+        "left_out": held.left_out,
+        "words": [
+            {
+                "word": held.words[at],
+                "count": int(held.count[at]),
+                "people": int(held.people[at]),
+                "by_group": held.by_group[at].tolist(),
+                "apart": [round(float(one), 2) for one in held.apart[at]],
+            }
+            for at in chosen
+        ],
+    }
+
+
+def _spoken(member: Membership, asked: Asked) -> dict[int, Counter[str]]:
+    """What each case says, in scope."""
+    turns = _turns(member, asked.documents).filter(speaker__case__isnull=False)
+    if asked.cases is not None:
+        turns = turns.filter(speaker__case__in=asked.cases)
+    texts = dict(gather.documents(member).values_list("id", "text"))
+    found: dict[int, Counter[str]] = {}
+    for document, case, start, end in turns.values_list("document_id", "speaker__case_id", "ink_start", "ink_end"):
+        found.setdefault(case, Counter()).update(counted(texts[document][start:end]))
+    return found
+
+
+def _turns(member: Membership, documents: tuple[int, ...] | None) -> Any:
+    rows = gather.documents(member)
+    if documents is not None:
+        rows = rows.filter(pk__in=documents)
+    return Turn.objects.filter(document__in=rows, speaker__role=SpeakerRole.PARTICIPANT).order_by("document", "number")
+
+
+def _groups(member: Membership, asked: Asked, cases: list[int]) -> tuple[list[str], dict[int, int]]:
+    if asked.variable is None:
+        return [f"all {member.project.case_many}"], dict.fromkeys(cases, 0)
+    variable = people.variable(member, asked.variable)
+    if variable.kind in (VariableKind.TEXT, VariableKind.DATE):
+        raise Refusal(f"“{variable.name}” doesn’t make groups. Choose another variable.")
+    held = snapshot(member.project_id)
+    groups, _ = groups_of(held, variable)
+    return list(groups.names), {
+        int(case): int(label) for case, label in zip(held.case_ids, groups.labels, strict=True) if label >= 0
+    }
+
+
+def like(member: Membership, passage_id: int, language: str = "english") -> list[dict[str, Any]]:
+    """Participants' turns whose words are most like a passage's, those that it stands in aside: a suggestion to
+    read, no more."""
+    passage = queries.passage(member, passage_id)
+    if passage.start == passage.end:
+        raise Refusal("What has no words can’t be likened to others.")
+    if language not in LANGUAGES:
+        raise Refusal(f"Likeness is known for: {', '.join(LANGUAGES)}.")
+    turns = [
+        turn
+        for turn in _turns(member, None).filter(words__gte=FEWEST_WORDS).select_related("speaker", "document")
+        if turn.document_id != passage.document_id or turn.end <= passage.start or turn.start >= passage.end
+    ]
+    texts = [turn.document.text[turn.ink_start : turn.ink_end] for turn in turns]
+    found = likest(vectors([passage.said, *texts], language), np.array([0]), LIKE)
+    codes = _codes_on(member, [turns[row - 1] for row, _ in found])
+    return [
+        {
+            **finding.shown(turns[row - 1].document, turns[row - 1], turns[row - 1].ink_start, turns[row - 1].ink_end,
+                            turns[row - 1].speaker.case_id),
+            "likeness": round(cosine, 3),
+            "codes": codes[turns[row - 1].pk],
+        }
+        for row, cosine in found
+    ]  # fmt: skip
+
+
+def _codes_on(member: Membership, turns: list[Turn]) -> dict[int, list[int]]:
+    """The codes on passages that touch each turn."""
+    rows = Passage.objects.filter(TEXT, document__in={turn.document_id for turn in turns}).prefetch_related("codings")
+    return {
+        turn.pk: sorted(
+            {
+                coding.code_id
+                for row in rows
+                if row.document_id == turn.document_id and row.start < turn.ink_end and row.end > turn.ink_start
+                for coding in row.codings.all()
+            }
+        )
+        for turn in turns
+    }

@@ -1,0 +1,62 @@
+"""Words by group, held against plain counting and against the published formula worked out in full."""
+
+import math
+from collections import Counter
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from core.coding.vocabulary import counted, most, set_apart, vocabulary
+
+SPOKEN = {
+    1: counted("The boat, the boat. It’s late: 7 o’clock, a 3!"),
+    2: counted("the bus waits"),
+    3: counted("The boat waits and waits"),
+    4: counted("the lamp"),
+    5: counted("the, the"),
+    6: counted("unheard of"),
+}
+GROUPS = {1: 0, 2: 1, 3: 0, 4: 1, 5: 1}
+
+
+def test_words_are_counted_as_a_plain_count_does():
+    held = vocabulary(SPOKEN, GROUPS, 2, without_everybodys=False)
+    assert held.words[:3] == ("the", "boat", "waits")
+    assert (held.count[0], held.people[0], held.by_group[0].tolist()) == (7, 5, [3, 4])
+    assert held.totals.tolist() == [12, 7]
+    assert "it's" in held.words
+    assert not {"unheard", "7", "3", "a"} & set(held.words)
+
+
+def test_everybodys_words_are_left_out_and_counted():
+    held = vocabulary(SPOKEN, GROUPS, 2, without_everybodys=True)
+    assert ("the" in held.words, held.left_out, held.totals.tolist()) == (False, 1, [12, 7])
+    two = {case: SPOKEN[case] for case in (1, 2)}
+    assert "the" in vocabulary(two, GROUPS, 2, without_everybodys=True).words
+
+
+def test_log_odds_by_hand():
+    """Monroe, Colaresi & Quinn 2008, equations 16, 19 and 22 (from memory), worked out for one word."""
+    by_group, totals = np.array([[30, 10], [70, 90]]), np.array([100, 100])
+    prior = 50.0
+    alpha = prior * 40 / 200
+    own, rest = 30 + alpha, 10 + alpha
+    delta = math.log(own / (100 + prior - own)) - math.log(rest / (100 + prior - rest))
+    expected = delta / math.sqrt(1 / own + 1 / rest)
+    assert set_apart(by_group, totals, prior)[0, 0] == pytest.approx(expected)
+
+
+@given(st.lists(st.tuples(st.integers(0, 50), st.integers(0, 50)), min_size=1, max_size=8))
+def test_two_groups_are_set_apart_by_the_same_words_either_way(rows):
+    by_group = np.array(rows, np.int64)
+    apart = set_apart(by_group, by_group.sum(axis=0))
+    assert np.isfinite(apart).all()
+    assert np.allclose(apart[:, 0], -apart[:, 1], atol=1e-6)
+
+
+def test_a_groups_own_words_come_first():
+    held = vocabulary({1: Counter(boat=9, bus=1), 2: Counter(bus=9, boat=1)}, {1: 0, 2: 1}, 2, False)
+    assert held.words[most(held, 1, 1)[0]] == "bus"
+    assert list(most(held, None, 5)) == [0, 1]

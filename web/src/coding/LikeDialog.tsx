@@ -1,0 +1,94 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import { useMayCode, useProject } from "../shell/project";
+import { Button } from "../ui/Button";
+import { Loading } from "../ui/Empty";
+import { Modal } from "../ui/Modal";
+import { codeColour } from "../ui/palette";
+import { useToasts } from "../ui/toasts";
+import { counted } from "../ui/words";
+import { type Passage, useCodebook } from "./data";
+import { useLike, useOverviewWrites } from "./overview";
+
+/** Turns that say something like a passage: read, ticked, coded alike. A suggestion, no more. */
+export function LikeDialog({ passage, onClose }: { passage: Passage; onClose: () => void }) {
+	const project = useProject();
+	const mayCode = useMayCode();
+	const { tell } = useToasts();
+	const like = useLike(passage.id);
+	const codes = new Map((useCodebook().data?.codes ?? []).map((code) => [code.id, code]));
+	const { codeHits } = useOverviewWrites();
+	const [ticked, setTicked] = useState<readonly number[]>([]);
+	const own = [...new Set(passage.codings.map((coding) => coding.code))];
+	const names = own.map((id) => codes.get(id)?.name).join(", ");
+	return (
+		<Modal title="Turns that say something like it" onClose={onClose} wide>
+			<p className="mb-2 quiet-line">
+				Nearest first, by the words they share. Likeness of words isn’t likeness of meaning: read, then tick.
+			</p>
+			{like.error && <p className="text-danger">{like.error.message}</p>}
+			{!like.data && !like.error && <Loading what="the turns" />}
+			{like.data?.length === 0 && <p className="quiet-line">No other turn shares its words.</p>}
+			<ol className="mb-3 max-h-[52vh] overflow-auto">
+				{like.data?.map((hit, at) => (
+					<li key={`${hit.document} ${hit.start}`} className="flex gap-2.5 border-b border-line2 py-1.5">
+						{mayCode && (
+							<input
+								type="checkbox"
+								className="mt-1.5"
+								aria-label={`Tick ${hit.title}, turn ${hit.turn}`}
+								checked={ticked.includes(at)}
+								onChange={() => setTicked(ticked.includes(at) ? ticked.filter((one) => one !== at) : [...ticked, at])}
+							/>
+						)}
+						<div className="min-w-0">
+							<p className="line-clamp-4 font-serif leading-snug" dir="auto">
+								{hit.text}
+							</p>
+							<p className="flex flex-wrap items-center gap-x-2.5 text-xs text-quiet">
+								<Link className="text-spruce hover:underline" to={`/projects/${project.id}/code/${hit.document}?at=${hit.start}`}>
+									{hit.title}, turn {hit.turn}
+								</Link>
+								likeness {hit.likeness.toFixed(2)}
+								{hit.codes.map((id) => (
+									<span key={id} className="inline-flex items-center gap-1">
+										<span className="size-2 rounded-[2px]" style={{ background: codeColour(codes.get(id)?.colour ?? 0) }} />
+										{codes.get(id)?.name}
+									</span>
+								))}
+							</p>
+						</div>
+					</li>
+				))}
+			</ol>
+			{mayCode && own.length > 0 && (
+				<div className="flex justify-end">
+					<Button
+						look="main"
+						disabled={!ticked.length || codeHits.isPending}
+						onClick={() =>
+							codeHits.mutate(
+								{
+									hits: ticked.flatMap((at) => {
+										const hit = like.data?.[at];
+										return hit ? [{ document: hit.document, start: hit.start, end: hit.end }] : [];
+									}),
+									extent: "hit",
+									codes: own,
+								},
+								{
+									onSuccess: ({ count }) => {
+										tell(`${counted(count, "turn")} coded. Ctrl Z takes ${count === 1 ? "it" : "them"} back.`);
+										setTicked([]);
+									},
+								},
+							)
+						}
+					>
+						Put {names} on {ticked.length ? counted(ticked.length, "turn") : "those ticked"}
+					</Button>
+				</div>
+			)}
+		</Modal>
+	);
+}

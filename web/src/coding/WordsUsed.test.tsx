@@ -1,0 +1,73 @@
+import { screen, waitFor, within } from "@testing-library/react";
+import { beforeEach, expect, it } from "vitest";
+import { address, show, texts } from "../tests/harness";
+import { CODEBOOK, ROSTER, SESSION } from "../tests/samples";
+import { calls, serve } from "../tests/server";
+import { FindPage } from "./FindPage";
+import { LikeDialog } from "./LikeDialog";
+
+const WORDS = {
+	groups: [
+		{ name: "Holm", words: 2000 },
+		{ name: "Strand", words: 500 },
+	],
+	people: 4,
+	different: 3,
+	left_out: 9,
+	words: [
+		{ word: "boat", count: 30, people: 4, by_group: [20, 10], apart: [-2.4, 2.4] },
+		{ word: "bus", count: 5, people: 1, by_group: [4, 1], apart: [0.2, -0.2] },
+	],
+};
+const HIT = {
+	document: 6,
+	title: "Garden",
+	turn: 4,
+	speaker: "P2",
+	case: 22,
+	start: 10,
+	end: 25,
+	before: "",
+	text: "The boat again.",
+	after: "",
+};
+
+beforeEach(() =>
+	serve({
+		"GET !/session": SESSION,
+		"GET /codebook": CODEBOOK,
+		"GET /roster": ROSTER,
+		"POST /words": WORDS,
+		"POST /find": { total: 0, documents: 0, people: [], hits: [], more: 0 },
+		"GET /passages/91/like": [
+			{ ...HIT, likeness: 0.61, codes: [4] },
+			{ ...HIT, turn: 9, start: 90, end: 99, likeness: 0.3, codes: [] },
+		],
+		"PUT /find": { count: 1 },
+	}),
+);
+
+it("lists the words used most as rates by group, and any word opens its hits", async () => {
+	const { user } = show(<FindPage />, { at: "/projects/7/code/find?groups=11" });
+	const list = await screen.findByRole("region", { name: "Words used most" });
+	await waitFor(() => expect(texts(list.querySelectorAll("tbody tr"))).toEqual(["boat30410▼ less20▲ more", "bus512.02.0"]));
+	expect(calls("POST /words")[0]).toEqual({ everybodys: false, variable: 11 });
+	expect(list.textContent).toContain("3 different words by 4 people, 9 of nearly everybody’s left out");
+	await user.click(within(list).getByRole("button", { name: "boat" }));
+	expect(address()).toContain("text=boat&how=words");
+	await waitFor(() => expect(calls("POST /find")).toMatchObject([{ text: "boat", how: "words" }]));
+	await user.click(screen.getByRole("button", { name: "Words used most" }));
+	expect(address()).not.toContain("text=");
+});
+
+it("suggests turns like a passage, and codes only those that were ticked", async () => {
+	const coding = { id: 1, code: 2, coder: 1, initials: "R", coder_name: "Rana", rating: null };
+	const passage = { id: 91, start: 0, end: 4, region: null, span: null, codings: [coding], memos: [] };
+	const { user } = show(<LikeDialog passage={passage} onClose={() => undefined} />);
+	expect(await screen.findByText(/likeness 0.61/)).toBeTruthy();
+	const put = await screen.findByRole<HTMLButtonElement>("button", { name: "Put Missed boats on those ticked" });
+	expect(put.disabled).toBe(true);
+	await user.click(screen.getByRole("checkbox", { name: "Tick Garden, turn 9" }));
+	await user.click(screen.getByRole("button", { name: "Put Missed boats on 1 turn" }));
+	await waitFor(() => expect(calls("PUT /find")).toEqual([{ hits: [{ document: 6, start: 90, end: 99 }], extent: "hit", codes: [2] }]));
+});

@@ -1,0 +1,140 @@
+import { useRoster } from "../people/data";
+import { useProject } from "../shell/project";
+import { scopeRequest, useScope } from "../shell/scope";
+import { Choice } from "../ui/Choice";
+import { Loading, Problem } from "../ui/Empty";
+import { counted } from "../ui/words";
+import { useWordsUsed } from "./overview";
+
+/** The words that participants use most, by group; any of them opens its hits. */
+export function WordsUsed({
+	variable,
+	by,
+	everybodys,
+	onChange,
+	onWord,
+}: {
+	variable: number | null;
+	by: string;
+	everybodys: boolean;
+	onChange: (part: Record<string, string | null>) => void;
+	onWord: (word: string) => void;
+}) {
+	const project = useProject();
+	const { scope } = useScope();
+	const { cases, documents } = scopeRequest(scope);
+	const variables = (useRoster().data?.variables ?? []).filter((one) => one.kind !== "text" && one.kind !== "date");
+	const used = useWordsUsed({
+		everybodys,
+		...(variable && { variable }),
+		...(variable && by && { by }),
+		...(cases && { cases }),
+		...(documents && { documents }),
+	});
+	if (used.error) return <Problem error={used.error} />;
+	if (!used.data) return <Loading what="all the words" />;
+	const { groups, words } = used.data;
+	const rates = words.map((word) => word.by_group.map((count, at) => (1000 * count) / Math.max(1, groups[at]?.words ?? 1)));
+	const highest = Math.max(1e-9, ...rates.flat());
+	return (
+		<section aria-label="Words used most" className="flex min-h-0 flex-1 flex-col">
+			<div className="mb-2 flex flex-wrap items-center gap-2 text-[13.4px]">
+				<b className="font-semibold">Words used most</b>
+				<span className="text-quiet">by</span>
+				<span className="w-52">
+					<Choice
+						name="Groups"
+						value={variable}
+						options={[
+							{ value: null as number | null, label: `all ${project.case_many} together` },
+							...variables.map((one) => ({ value: one.id as number | null, label: one.name })),
+						]}
+						onChange={(value) => onChange({ groups: value ? String(value) : null, first: null })}
+					/>
+				</span>
+				{variable && (
+					<>
+						<span className="text-quiet">first</span>
+						<span className="w-56">
+							<Choice
+								name="First"
+								value={by}
+								options={[
+									{ value: "", label: "the most frequent" },
+									...groups.map((group) => ({ value: group.name, label: `what sets ${group.name} apart` })),
+								]}
+								onChange={(value) => onChange({ first: value || null })}
+							/>
+						</span>
+					</>
+				)}
+				<label className="flex items-center gap-1.5">
+					<input type="checkbox" checked={everybodys} onChange={() => onChange({ common: everybodys ? null : "shown" })} />
+					words that nearly everybody uses, too
+				</label>
+				<span className="ml-auto quiet-line">
+					{counted(used.data.different, "different word")} by {counted(used.data.people, project.case_one, project.case_many)}
+					{used.data.left_out > 0 && `, ${used.data.left_out} of nearly everybody’s left out`}
+				</span>
+			</div>
+			<div className="min-h-0 flex-1 overflow-auto rounded-t-lg border border-b-0 border-line bg-white">
+				<table className="w-full border-separate border-spacing-0 text-[13.4px]">
+					<thead className="sticky top-0 z-10 bg-white">
+						<tr className="[&>th]:border-b [&>th]:border-line [&>th]:px-2.5 [&>th]:py-1.5 [&>th]:text-left [&>th]:align-bottom [&>th]:font-semibold">
+							<th>Word</th>
+							<th className="!text-right">Times</th>
+							<th className="!text-right capitalize">{project.case_many}</th>
+							{groups.map((group) => (
+								<th key={group.name} title={`${group.words.toLocaleString("en-GB")} words in all`}>
+									{group.name}
+									<span className="block text-xs font-normal text-quiet">times in 1,000 words</span>
+								</th>
+							))}
+						</tr>
+					</thead>
+					<tbody>
+						{words.map((word, row) => (
+							<tr key={word.word} className="[&>td]:border-b [&>td]:border-line2 [&>td]:px-2.5 [&>td]:py-0.5">
+								<td>
+									<button
+										type="button"
+										className="font-serif text-[15px] text-spruce hover:underline"
+										title="Read where it is said"
+										onClick={() => onWord(word.word)}
+									>
+										{word.word}
+									</button>
+								</td>
+								<td className="text-right tabular-nums">{word.count}</td>
+								<td className="text-right tabular-nums">{word.people}</td>
+								{groups.map((group, at) => {
+									const rate = rates[row]?.[at] ?? 0;
+									const apart = word.apart[at] ?? 0;
+									return (
+										<td
+											key={group.name}
+											title={`${word.by_group[at]} times; ${Math.abs(apart) < 2 ? "not set apart" : `${apart > 0 ? "more" : "less"} than the others, ${Math.abs(apart).toFixed(1)} standard errors`}`}
+										>
+											<span className="flex items-center gap-2">
+												<span className="w-9 text-right tabular-nums">{rate.toFixed(rate < 10 ? 1 : 0)}</span>
+												<span className="h-2 rounded-sm bg-spruce/60" style={{ width: `${(90 * rate) / highest}px` }} />
+												{variable && Math.abs(apart) >= 2 && <span className="text-xs text-quiet">{apart > 0 ? "▲ more" : "▼ less"}</span>}
+											</span>
+										</td>
+									);
+								})}
+							</tr>
+						))}
+					</tbody>
+				</table>
+				{words.length === 0 && <p className="p-3 quiet-line">Nobody linked says anything in this scope.</p>}
+			</div>
+			{variable && (
+				<p className="py-1 quiet-line">
+					▲ ▼: more or less than in the other groups by two standard errors (log-odds with a Dirichlet prior). One talkative{" "}
+					{project.case_one} can make a group’s word: look at how many say it.
+				</p>
+			)}
+		</section>
+	);
+}
