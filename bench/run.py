@@ -25,7 +25,7 @@ import pandas as pd  # noqa: E402
 import psycopg  # noqa: E402
 from django.core.management import call_command  # noqa: E402
 
-from bench import desk, gather, roster  # noqa: E402
+from bench import coding, desk, gather, roster  # noqa: E402
 from bench.world import Size, fill  # noqa: E402
 from core.compare import counts  # noqa: E402
 from core.compare.comparison import Comparison, compare  # noqa: E402
@@ -233,6 +233,11 @@ def main() -> None:
         call_command("migrate", interactive=False, verbosity=0)
         scrolled()
         keep("roster")
+        return
+    if "coding" in sys.argv[1:]:
+        call_command("migrate", interactive=False, verbosity=0)
+        coding.run(report)
+        keep("coding")
         return
     if "desk" in sys.argv[1:]:
         call_command("migrate", interactive=False, verbosity=0)

@@ -1,6 +1,6 @@
 """Finding words in texts: as written, as a phrase, in all their forms, near each other, by a pattern."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Literal
@@ -14,6 +14,7 @@ How = Literal["words", "phrase", "forms", "near", "pattern"]
 LANGUAGES: tuple[str, ...] = tuple(sorted(snowballstemmer.algorithms()))
 SECONDS = 2.0
 """Longest that a pattern may search in one text."""
+_RUN = regex.compile(r"[\p{L}\p{N}]+")
 _FLAGS = regex.IGNORECASE | regex.V1 | regex.WORD
 
 
@@ -31,6 +32,9 @@ class Query:
     """The words that a text must hold to be looked at (folded), as typed; empty for a pattern."""
     language: str = ""
     within: int = 10
+    pieces: tuple[tuple[str, ...], ...] = ()
+    """Of each word the runs of letters and digits that a text with it must hold (folded); of a word in all its
+    forms what the first begins with. None for a pattern."""
 
 
 def query(text: str, how: How, language: str = "english", within: int = 10) -> Query:
@@ -47,14 +51,26 @@ def query(text: str, how: How, language: str = "english", within: int = 10) -> Q
     if not wanted:
         raise BadQuery("There is no word in this; to look for signs, use a pattern.")
     if how == "phrase":
-        return Query(how, (_compiled(r"\W+".join(map(_word, wanted))),), tuple(wanted))
+        return Query(how, (_compiled(r"\W+".join(map(_word, wanted))),), tuple(wanted), pieces=_pieces(wanted))
     if how == "near" and len(wanted) < 2:
         raise BadQuery("Near needs two words or more.")
     if how == "forms":
         if language not in LANGUAGES:
             raise BadQuery(f"Word forms are known for: {', '.join(LANGUAGES)}.")
-        return Query(how, tuple(_compiled(_beginning(word, language)) for word in wanted), tuple(wanted), language)
-    return Query(how, tuple(_compiled(_word(word)) for word in wanted), tuple(wanted), within=within)
+        begin = [_shared(word, language) for word in wanted]
+        patterns = tuple(_compiled(rf"{regex.escape(start)}[\p{{L}}\p{{N}}'’]*") for start in begin)
+        pieces = tuple((runs(start) or [""])[:1] for start in begin)
+        return Query(how, patterns, tuple(wanted), language, pieces=tuple(map(tuple, pieces)))
+    return Query(how, tuple(map(_compiled, map(_word, wanted))), tuple(wanted), within=within, pieces=_pieces(wanted))
+
+
+def runs(text: str) -> list[str]:
+    """The runs of letters and digits of a text, folded: what words are found by (between any other signs)."""
+    return _RUN.findall(text.casefold())
+
+
+def _pieces(wanted: Sequence[str]) -> tuple[tuple[str, ...], ...]:
+    return tuple(tuple(runs(word)) for word in wanted)
 
 
 def find(text: str, asked: Query, seconds: float = SECONDS) -> Iterator[tuple[int, int]]:
@@ -97,7 +113,7 @@ def _word(word: str) -> str:
     return regex.escape(word).replace("’", "['’]").replace("'", "['’]")
 
 
-def _beginning(word: str, language: str) -> str:
+def _shared(word: str, language: str) -> str:
     """What all forms of a word begin with, as far as the stem is part of it."""
     own = stem(word, language)
     shared = 0
@@ -105,7 +121,7 @@ def _beginning(word: str, language: str) -> str:
         shared += 1
     # A stem may end in another letter than some forms do (carry, carried: carri).
     shared -= shared > 2 and word[shared - 1] in "iy"
-    return rf"{regex.escape(word[: max(1, shared)])}[\p{{L}}\p{{N}}'’]*"
+    return word[: max(1, shared)]
 
 
 def _spans(text: str, asked: Query) -> Iterator[tuple[int, tuple[int, int]]]:
@@ -113,7 +129,7 @@ def _spans(text: str, asked: Query) -> Iterator[tuple[int, tuple[int, int]]]:
     for number, pattern in enumerate(asked.patterns):
         wanted = stem(asked.words[number], asked.language) if asked.how == "forms" else ""
         for found in pattern.finditer(text):
-            if not wanted or stem(found[0], asked.language) == wanted:
+            if not wanted or stem(found[0].replace("’", "'").rstrip("'"), asked.language) == wanted:
                 yield number, found.span()
 
 

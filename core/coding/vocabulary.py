@@ -14,6 +14,8 @@ EVERYBODYS = 0.8
 """Share of people from which a word counts as everybody’s: it, and, the."""
 FEWEST = 5
 """People from which that share means anything."""
+TALK = 200
+"""Words from which somebody has said enough to use the everyday ones: the share is of these people."""
 
 
 @dataclass(frozen=True)
@@ -55,8 +57,8 @@ def vocabulary(
         count.update(spoken[case])
         people.update(spoken[case].keys())
         totals[group] += sum(spoken[case].values())
-    enough = without_everybodys and len(known) >= FEWEST
-    kept = [word for word in count if not (enough and people[word] >= EVERYBODYS * len(known))]
+    common = _everybodys([spoken[case] for case in known]) if without_everybodys else set()
+    kept = [word for word in count if word not in common]
     kept.sort(key=lambda word: (-count[word], word))
     place = {word: at for at, word in enumerate(kept)}
     by_group = np.zeros((len(kept), groups), np.int64)
@@ -73,6 +75,16 @@ def vocabulary(
         set_apart(by_group, totals),
         len(count) - len(kept),
     )
+
+
+def _everybodys(spoken: Sequence[Counter[str]]) -> set[str]:
+    """Words that nearly all say who say enough; nobody's where too few do."""
+    talking = [counts for counts in spoken if sum(counts.values()) >= TALK]
+    heard = talking if len(talking) >= FEWEST else spoken
+    if len(heard) < FEWEST:
+        return set()
+    people = Counter(word for counts in heard for word in counts)
+    return {word for word, times in people.items() if times >= EVERYBODYS * len(heard)}
 
 
 def set_apart(by_group: npt.NDArray[np.int64], totals: npt.NDArray[np.int64], prior: float = 500.0) -> Floats:

@@ -2,18 +2,17 @@
 
 import bisect
 import time
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import groupby
-from typing import Any
-
-from django.db.models import Q, QuerySet
+from typing import Any, NamedTuple
 
 from core.coding.find import SECONDS, BadQuery, Query, find, query
 from server.common.errors import Refusal
 from server.compare.queries import facts_of
 from server.gather import queries as gather
-from server.gather.models import Document, SpeakerRole, Turn
+from server.gather.models import Document, Speaker, SpeakerRole, Turn
+from server.gather.word_index import may_hold
 from server.projects.models import Membership
 
 MOST = 300
@@ -35,6 +34,19 @@ class Asked:
     cases: tuple[int, ...] | None = None
 
 
+class Said(NamedTuple):
+    """A turn as far as finding needs it."""
+
+    number: int
+    start: int
+    end: int
+    ink_start: int
+    ink_end: int
+    label: str
+    case: int | None
+    participant: bool
+
+
 def hits(member: Membership, asked: Asked) -> dict[str, Any]:
     """Every hit by document in its context, with how many people and documents have one."""
     try:
@@ -45,10 +57,10 @@ def hits(member: Membership, asked: Asked) -> dict[str, Any]:
         for document, turn, start, end in _found(member, asked, wanted):
             total += 1
             documents.add(document.pk)
-            case = turn.speaker.case_id if turn.speaker.role == SpeakerRole.PARTICIPANT else None
+            case = turn.case if turn.participant else None
             people[case] = people.get(case, 0) + 1
             if total <= MOST:
-                listed.append(shown(document, turn, start, end, case))
+                listed.append(shown(document, turn, turn.label, case, start, end))
     except BadQuery as bad:
         raise Refusal(str(bad)) from bad
     about = facts_of(member, [case for case in people if case])
@@ -64,55 +76,61 @@ def hits(member: Membership, asked: Asked) -> dict[str, Any]:
     }
 
 
-def _found(member: Membership, asked: Asked, wanted: Query) -> Iterator[tuple[Document, Turn, int, int]]:
-    for document in _candidates(member, asked, wanted):
+def _found(member: Membership, asked: Asked, wanted: Query) -> Iterator[tuple[Document, Said, int, int]]:
+    documents = _candidates(member, asked, wanted)
+    turns = _said(documents)
+    for document in documents:
         left = SECONDS
-        for turns in _runs(asked, document):
-            first = turns[0].start
-            starts = [turn.start for turn in turns]
+        for run in _runs(asked, turns.get(document.pk, [])):
+            first = run[0].start
+            starts = [turn.start for turn in run]
             began = time.monotonic()
-            for start, end in find(document.text[first : turns[-1].end], wanted, left):
-                yield document, turns[bisect.bisect_right(starts, first + start) - 1], first + start, first + end
+            for start, end in find(document.text[first : run[-1].end], wanted, left):
+                yield document, run[bisect.bisect_right(starts, first + start) - 1], first + start, first + end
             left -= time.monotonic() - began
 
 
-def _runs(asked: Asked, document: Document) -> Iterator[list[Turn]]:
-    """Stretches of turns that are searched, as nobody else speaks between: words may be near each other across two
-    turns of those asked for, but not across a question put in between."""
-    for meant, turns in groupby(document.turns.all(), lambda turn: _meant(asked, turn)):
-        if meant:
-            yield list(turns)
-
-
-def _meant(asked: Asked, turn: Turn) -> bool:
-    return (asked.everyone or turn.speaker.role == SpeakerRole.PARTICIPANT) and (
-        asked.cases is None or turn.speaker.case_id in asked.cases
-    )
-
-
-def _candidates(member: Membership, asked: Asked, wanted: Query) -> QuerySet[Document]:
-    """Documents that may hold a hit, found by the database."""
-    rows = gather.documents(member).order_by("title")
+def _candidates(member: Membership, asked: Asked, wanted: Query) -> list[Document]:
+    """Documents that may hold a hit, found by the database's index."""
+    rows = gather.documents(member).only("id", "title", "text").order_by("title")
     if asked.documents is not None:
         rows = rows.filter(pk__in=asked.documents)
-    conditions = [Q(text__icontains=word) for word in _parts(wanted)]
-    if wanted.how == "words":
-        either = Q()
-        for condition in conditions:
-            either |= condition
-        rows = rows.filter(either)
-    elif wanted.how in ("phrase", "near"):
-        for condition in conditions:
-            rows = rows.filter(condition)
-    return rows.prefetch_related("turns__speaker")
+    held = may_hold(wanted)
+    return list(rows if held is None else rows.filter(pk__in=held))
 
 
-def _parts(wanted: Query) -> list[str]:
-    """Of each word its longest part without apostrophes, which texts write in two ways."""
-    return [max(word.replace("’", "'").split("'"), key=len) for word in wanted.words]
+def _said(documents: Sequence[Document]) -> dict[int, list[Said]]:
+    """The turns of each document in order: plain rows, since there may be many thousand."""
+    speakers = {
+        pk: (label, case, role == SpeakerRole.PARTICIPANT)
+        for pk, label, case, role in Speaker.objects.filter(document__in=documents).values_list(
+            "id", "label", "case_id", "role"
+        )
+    }
+    columns = ("document_id", "speaker_id", "number", "start", "end", "ink_start", "ink_end")
+    found: dict[int, list[Said]] = {}
+    for document, speaker, number, start, end, ink_start, ink_end in (
+        Turn.objects.filter(document__in=documents).order_by("document_id", "number").values_list(*columns)
+    ):
+        found.setdefault(document, []).append(Said(number, start, end, ink_start, ink_end, *speakers[speaker]))
+    return found
 
 
-def shown(document: Document, turn: Turn, start: int, end: int, case: int | None) -> dict[str, Any]:
+def _runs(asked: Asked, turns: list[Said]) -> Iterator[list[Said]]:
+    """Stretches of turns that are searched, as nobody else speaks between: words may be near each other across two
+    turns of those asked for, but not across a question put in between."""
+    for meant, run in groupby(turns, lambda turn: _meant(asked, turn)):
+        if meant:
+            yield list(run)
+
+
+def _meant(asked: Asked, turn: Said) -> bool:
+    return (asked.everyone or turn.participant) and (asked.cases is None or turn.case in asked.cases)
+
+
+def shown(
+    document: Document, turn: "Said | Turn", label: str, case: int | None, start: int, end: int
+) -> dict[str, Any]:
     """A stretch of a turn with a little of the turn on both sides."""
     text = document.text
     low = max(turn.ink_start, start - AROUND)
@@ -126,7 +144,7 @@ def shown(document: Document, turn: Turn, start: int, end: int, case: int | None
         "document": document.pk,
         "title": document.title,
         "turn": turn.number,
-        "speaker": turn.speaker.label,
+        "speaker": label,
         "case": case,
         "start": start,
         "end": end,

@@ -111,13 +111,16 @@ def like(member: Membership, passage_id: int, language: str = "english") -> list
     codes = _codes_on(member, [turns[row - 1] for row, _ in found])
     return [
         {
-            **finding.shown(turns[row - 1].document, turns[row - 1], turns[row - 1].ink_start, turns[row - 1].ink_end,
-                            turns[row - 1].speaker.case_id),
+            **_shown(turns[row - 1]),
             "likeness": round(cosine, 3),
             "codes": codes[turns[row - 1].pk],
         }
         for row, cosine in found
     ]  # fmt: skip
+
+
+def _shown(turn: Turn) -> dict[str, Any]:
+    return finding.shown(turn.document, turn, turn.speaker.label, turn.speaker.case_id, turn.ink_start, turn.ink_end)
 
 
 def _codes_on(member: Membership, turns: list[Turn]) -> dict[int, list[int]]:

@@ -1,5 +1,7 @@
 """Documents, their turns and speakers, and files that wait to be brought in."""
 
+from django.contrib.postgres.indexes import GinIndex
+from django.contrib.postgres.search import SearchVectorField
 from django.db import models
 from django.db.models.functions import Now
 
@@ -42,6 +44,20 @@ class Document(models.Model):
             models.CheckConstraint(condition=~models.Q(title=""), name="document_has_a_title"),
             models.UniqueConstraint(fields=["project", "title"], name="one_document_a_title"),
             models.CheckConstraint(condition=models.Q(kind__in=DocumentKind.values), name="document_kind_known"),
+        ]
+
+
+class WordIndex(models.Model):
+    """The different words of a document, to find those that hold a word without reading any text. ``words`` is
+    empty (NULL) for a text of so many different words that the database can't hold them: it is always read."""
+
+    document = models.OneToOneField(Document, models.CASCADE, primary_key=True, related_name="word_index")
+    words = SearchVectorField(null=True)
+
+    class Meta:
+        indexes = [
+            GinIndex(fields=["words"], name="documents_by_word"),
+            models.Index(fields=["document"], condition=models.Q(words=None), name="documents_without_words"),
         ]
 
 

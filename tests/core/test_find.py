@@ -88,3 +88,21 @@ def test_a_stretch_is_widened_to_its_sentences_inside_its_turn():
     low, high = sentences_around(text, at, at + 5, 0, len(text))
     assert text[low:high].strip() == "I asked Dr. Lund."
     assert sentences_around(text, 0, 1, 0, 7) == (0, 7)
+
+
+@given(
+    st.lists(st.sampled_from(["boat's", "Boats", "boat_house", "boat-late", "été", "e\u0301te\u0301", "ﬁsh", "🚢late", "U.S.", "carries"]), max_size=8),
+    st.sampled_from(["boat", "boat’s", "late", "été", "fish", "carry", "us", "s boat"]),
+    st.sampled_from(["words", "forms", "phrase", "near"]),
+)  # fmt: skip
+def test_a_text_with_a_hit_holds_the_pieces_by_which_it_is_looked_up(parts, asked, how):
+    if how == "near" and len(words(asked)) < 2:
+        return
+    text, wanted = " ".join(parts), query(asked, how)
+    held = finding.runs(text)
+    if any(find(text, wanted)):
+        whole = [
+            all(any(run.startswith(piece) if how == "forms" else run == piece for run in held) for piece in pieces)
+            for pieces in wanted.pieces
+        ]
+        assert any(whole) if how in ("words", "forms") else all(whole)

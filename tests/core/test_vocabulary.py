@@ -60,3 +60,12 @@ def test_a_groups_own_words_come_first():
     held = vocabulary({1: Counter(boat=9, bus=1), 2: Counter(bus=9, boat=1)}, {1: 0, 2: 1}, 2, False)
     assert held.words[most(held, 1, 1)[0]] == "bus"
     assert list(most(held, None, 5)) == [0, 1]
+
+
+def test_whose_words_are_everybodys_is_judged_by_those_who_say_enough():
+    talking = {
+        case: Counter({"the": 200, "boat": 40 + case, **({"lamp": 30} if case == 1 else {})}) for case in range(5)
+    }
+    short = {case: Counter(ice=1) for case in range(5, 60)}
+    held = vocabulary(talking | short, dict.fromkeys(range(60), 0), 1, without_everybodys=True)
+    assert (set(held.words), held.left_out) == ({"lamp", "ice"}, 2)

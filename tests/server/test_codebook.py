@@ -13,7 +13,8 @@ from server.coding import overview, queries
 from server.coding.actions import Move, NewCode
 from server.coding.models import Code, Coding, Passage
 from server.common.errors import Conflict, NotFound, Refusal
-from server.gather.models import Document
+from server.gather.models import Document, WordIndex
+from server.gather.word_index import indexed
 from server.projects import trail
 from tests.server.conftest import put
 
@@ -309,3 +310,22 @@ def test_a_memo_is_made_into_a_document_that_counts_for_nobody(world):
     trail.undo(world.owner)
     assert not Document.objects.filter(pk=again.pk).exists()
     assert client.post(world.url("/memos/999999/document")).status_code == 404
+
+
+def test_what_is_edited_is_found_by_its_new_words_and_taken_back_by_its_old(world):
+    client = world.client(world.owner.account)
+    document = pier(world)
+
+    def found(text, how="words"):
+        return client.post(world.url("/find"), {"text": text, "how": how}, format="json").data["total"]
+
+    assert (found("boat"), found("ferries"), found("ferry", "forms")) == (1, 0, 0)
+    edited = {"text": "The ferries’ landing was late 🚢 again. I waited."}
+    assert client.put(world.url(f"/documents/{document.pk}/turns/2/text"), edited, format="json").status_code < 300
+    assert (found("boat"), found("ferries'"), found("ferry", "forms")) == (0, 1, 1)
+    trail.undo(world.owner)
+    assert (found("boat"), found("ferries"), found("waiting", "forms")) == (1, 0, 1)
+    WordIndex.objects.filter(document=document).update(words=None)
+    # A text of too many different words has no index and is read.
+    assert found("boat") == 1
+    assert indexed(" ".join(f"{number:0150}" for number in range(9000))) is None

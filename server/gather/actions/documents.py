@@ -5,7 +5,8 @@ from typing import Any
 from core.gather.transcript import FoundSection, Transcript
 from server.common.errors import Conflict, NotFound, Refusal
 from server.gather import queries
-from server.gather.models import Document, DocumentKind, Medium, Section, Speaker, Turn
+from server.gather.models import Document, DocumentKind, Medium, Section, Speaker, Turn, WordIndex
+from server.gather.word_index import indexed
 from server.projects.models import Membership
 from server.projects.trail import Change, act
 
@@ -34,6 +35,7 @@ def add_document(
             words=transcript.words,
         )
     )
+    change.create(WordIndex(document=document, words=indexed(transcript.text)))
     speakers = change.create_many(
         [Speaker(document=document, label=found.label[:120], role=found.role) for found in transcript.speakers]
     )

@@ -11,6 +11,7 @@ from server.coding.models import TEXT, Coding, Passage
 from server.common.errors import Conflict, NotAllowed, Refusal
 from server.gather import queries
 from server.gather.models import Document, NamePair, Section, Turn
+from server.gather.word_index import index_words
 from server.projects.models import Membership
 from server.projects.trail import Change, act
 
@@ -182,6 +183,7 @@ def _retext(change: Change, document: Document, edits: Sequence[Edit], decisions
         change.update(section, start=start, end=max(start, edited.boundary(section.end)))
     words = sum(Turn.objects.filter(document=document).values_list("words", flat=True))
     change.update(document, text=edited.text, length=len(edited.text), words=words)
+    index_words(change, document, edited.text)
 
 
 def _move_passages(change: Change, document: Document, edited: Edited, decisions: Mapping[int, Decision]) -> None:

@@ -62,6 +62,7 @@ beforeEach(() =>
 async function desk(project = {}) {
 	const shown = show(<Desk />, { at: "/projects/7/code/5", path: "/projects/7/code/:documentId", project });
 	const text = await screen.findByRole("group", { name: /^Text of Pier/ });
+	await screen.findByRole("complementary", { name: "Codebook" });
 	return { ...shown, text };
 }
 const lastPut = () => calls("POST /documents/5/passages").at(-1);

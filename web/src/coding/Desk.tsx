@@ -1,5 +1,5 @@
 import { ChevronLeft, ChevronRight, PanelRight } from "lucide-react";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { startTransition, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { useDocuments } from "../gather/data";
 import { useRoster } from "../people/data";
@@ -85,6 +85,9 @@ function OpenDesk({
 	const [recent, setRecent] = useState<number[]>([]);
 	const [side, setSide] = useState(() => window.innerWidth >= 900);
 	const [keys, setKeys] = useState(false);
+	// The text first; the codebook beside it may take a moment longer.
+	const [settled, setSettled] = useState(false);
+	useEffect(() => startTransition(() => setSettled(true)), []);
 	const line = useRef<HTMLInputElement>(null);
 	const text = useRef<HTMLDivElement>(null);
 	const player = useRef<HTMLMediaElement>(null);
@@ -335,8 +338,8 @@ function OpenDesk({
 			</div>
 			{document.text !== "" && pictures && <div className="flex min-h-0">{pictures}</div>}
 			{side && (
-				<div className={`row-span-2 row-start-1 grid min-h-0 ${beside ? "col-start-3" : "col-start-2"}`}>
-					<Codebook codes={codes} pins={pins} onCode={putOne} selecting={place !== null} />
+				<div className={`row-span-2 row-start-1 grid border-l border-line bg-white min-h-0 ${beside ? "col-start-3" : "col-start-2"}`}>
+					{settled && <Codebook codes={codes} pins={pins} onCode={putOne} selecting={place !== null} />}
 				</div>
 			)}
 			{keys && <Keys onClose={() => setKeys(false)} />}

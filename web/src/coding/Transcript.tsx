@@ -283,7 +283,7 @@ export function Transcript(props: Props) {
 						/>
 					);
 				})}
-				<Margin document={document} codes={codes} tops={tops} noted={noted} active={active} onActive={takeUp} />
+				<Margin frame={ref} document={document} codes={codes} tops={tops} noted={noted} active={active} onActive={takeUp} />
 			</div>
 		</div>
 	);

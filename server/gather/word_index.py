@@ -1,0 +1,39 @@
+"""The words of documents as the database's index takes them, and asking it."""
+
+from django.db.models.expressions import RawSQL
+
+from core.coding.find import Query, runs
+from server.gather.models import Document, WordIndex
+from server.projects.trail import Change
+
+_ASKED = """SELECT document_id FROM gather_wordindex WHERE words @@ %s::tsquery
+    UNION ALL SELECT document_id FROM gather_wordindex WHERE words IS NULL"""
+LONGEST, LARGEST = 200, 900_000
+"""Characters of a word that are kept; characters of all words that the database can hold."""
+
+
+def index_words(change: Change, document: Document, text: str) -> None:
+    """Keep the words of a document's text, inside an action."""
+    row = WordIndex.objects.filter(document=document).first()
+    if row is None:
+        change.create(WordIndex(document=document, words=indexed(text)))
+    else:
+        change.update(row, words=indexed(text))
+
+
+def indexed(text: str) -> str | None:
+    """The different words of a text as the database writes them; None where there are too many."""
+    found = sorted({word[:LONGEST] for word in runs(text)})
+    if sum(len(word.encode()) + 8 for word in found) > LARGEST:
+        return None
+    return " ".join(f"'{word}'" for word in found)
+
+
+def may_hold(wanted: Query) -> RawSQL | None:
+    """IDs of documents that may hold a hit; None where any may."""
+    ending = ":*" if wanted.how == "forms" else ""
+    words = [" & ".join(f"'{piece[:LONGEST]}'{ending}" for piece in pieces if piece) for pieces in wanted.pieces]
+    if not words or not all(words):
+        return None
+    sign = " | " if wanted.how in ("words", "forms") else " & "
+    return RawSQL(_ASKED, [sign.join(f"({word})" for word in words)])
