@@ -1,6 +1,6 @@
 """The words of documents as the database's index takes them, and asking it."""
 
-from django.db.models.expressions import RawSQL
+from django.db import connection
 
 from core.coding.find import Query, runs
 from server.gather.models import Document, WordIndex
@@ -29,11 +29,14 @@ def indexed(text: str) -> str | None:
     return " ".join(f"'{word}'" for word in found)
 
 
-def may_hold(wanted: Query) -> RawSQL | None:
-    """IDs of documents that may hold a hit; None where any may."""
+def may_hold(wanted: Query) -> list[int] | None:
+    """IDs of documents that may hold a hit, of any project; None where any document may."""
     ending = ":*" if wanted.how == "forms" else ""
     words = [" & ".join(f"'{piece[:LONGEST]}'{ending}" for piece in pieces if piece) for pieces in wanted.pieces]
     if not words or not all(words):
         return None
     sign = " | " if wanted.how in ("words", "forms") else " & "
-    return RawSQL(_ASKED, [sign.join(f"({word})" for word in words)])
+    # Asked by itself: within a larger question the database, right after an import, read every row for each document.
+    with connection.cursor() as cursor:
+        cursor.execute(_ASKED, [sign.join(f"({word})" for word in words)])
+        return [pk for (pk,) in cursor.fetchall()]
