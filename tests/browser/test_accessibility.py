@@ -11,6 +11,8 @@ VIEWS = {
     "people": "Crosses for work",
     "code": "Getting across",
     "code/codebook": "Click a code to read its passages",
+    "code/answers": "As in the material",
+    "code/find": "Words used most",
     "code/themes": "with passages are in no theme",
     "code/find?text=wait": "hits by",
     "code/memos": "I grew up with a ferry",
@@ -28,6 +30,20 @@ def test_nothing_serious(page: Page, home: str, view: str):
     base = page.url.rsplit("/", 1)[0]
     page.goto(f"{base}/{view}")
     expect(page.get_by_text(VIEWS[view]).first).to_be_visible()
+    check(page)
+
+
+@pytest.mark.parametrize(
+    ("title", "shows"), [("P10_crossing_diary", "region 4"), ("P26_at_the_lift", "Span begins here")]
+)
+def test_nothing_serious_on_pictures_and_recordings(page: Page, home: str, title: str, shows: str):
+    open_demo(page, home)
+    page.get_by_role("link", name=title).first.click()
+    expect(page.get_by_text(shows)).to_be_visible()
+    check(page)
+
+
+def check(page: Page) -> None:
     found = Axe().run(page).response["violations"]
     serious = [
         (row["id"], [node["html"][:160] for node in row["nodes"]][:4])

@@ -8,8 +8,10 @@ import { type Code, type DeskDocument, type Passage, useCodingWrites } from "./d
 
 const GAP = 6;
 /** How far beyond what is seen cards are drawn, and after how much scrolling that is looked at again. */
-const BEYOND = 900;
-const STEP = 300;
+const BEYOND = 500;
+const STEP = 200;
+/** Cards up to which all are drawn, so that the browser finds words in them. */
+const FEW = 150;
 
 interface Props {
 	document: DeskDocument;
@@ -51,6 +53,7 @@ export const Margin = memo(function Margin({ document, codes, tops, noted, activ
 		[document.passages, tops, noted],
 	);
 	const shown = order.filter((passage) => {
+		if (order.length <= FEW) return true;
 		const top = places.get(passage.id) ?? tops.get(passage.id) ?? 0;
 		return passage.id === active || (top > view.top - BEYOND && top < view.bottom + BEYOND);
 	});

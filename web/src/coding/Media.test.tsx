@@ -286,7 +286,7 @@ describe("what stands at a passage and above an answer", () => {
 	it("is the memo with its author, which can be deleted, and the question", async () => {
 		const { user } = await desk();
 		expect(screen.getByRole("heading", { name: "What is hardest?" })).toBeTruthy();
-		expect(screen.getByRole("button", { name: /Memo on “Late”: Which boat\?/ }).textContent).toContain("— Kim");
+		expect((await screen.findByRole("button", { name: /Memo on “Late”: Which boat\?/ })).textContent).toContain("— Kim");
 		await user.click(screen.getByRole("button", { name: "Delete the memo" }));
 		await waitFor(() => expect(calls("DELETE /memos/7").length).toBe(1));
 	});

@@ -302,11 +302,12 @@ function useWidth(frame: RefObject<HTMLDivElement | null>): number {
 	return width;
 }
 
-/** How far down the first word of each passage stands, measured after every change of the text. */
+/** How far down the first word of each passage stands, measured after every change of the text has been seen: to
+ * measure before would hold the change up by laying all of a long text out. */
 function useTops(body: RefObject<HTMLDivElement | null>, document: DeskDocument): Map<number, number> {
 	const [tops, setTops] = useState<Map<number, number>>(new Map());
 	// biome-ignore lint/correctness/useExhaustiveDependencies: passages cut the text anew
-	useLayoutEffect(() => {
+	useEffect(() => {
 		const measure = () => {
 			if (!body.current) return;
 			const base = body.current.getBoundingClientRect().top;
@@ -317,10 +318,13 @@ function useTops(body: RefObject<HTMLDivElement | null>, document: DeskDocument)
 			}
 			setTops(starts);
 		};
-		measure();
+		const soon = requestAnimationFrame(measure);
 		const watch = new ResizeObserver(measure);
 		if (body.current) watch.observe(body.current);
-		return () => watch.disconnect();
+		return () => {
+			cancelAnimationFrame(soon);
+			watch.disconnect();
+		};
 	}, [body, document.passages, document.text]);
 	return tops;
 }

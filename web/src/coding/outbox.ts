@@ -125,10 +125,9 @@ export function Sender() {
 			if (worthAnotherTry(error)) return false;
 			warn(`${(error as Error).message} The codes on “${next.said}” were not put.`);
 		}
-		become(
-			waiting.filter((one) => one.key !== next.key),
-			false,
-		);
+		const left = waiting.filter((one) => one.key !== next.key);
+		// It is all saved or it isn't: what was waiting is said until the last is sent.
+		become(left, lost && left.length > 0);
 		return true;
 	};
 	const send = useStable(async () => {
