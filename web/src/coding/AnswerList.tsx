@@ -55,7 +55,7 @@ export function AnswerList(props: Props) {
 			// biome-ignore lint/a11y/noNoninteractiveTabindex: reading and ticking by keyboard starts here
 			tabIndex={0}
 			aria-label="Answers. Arrow keys go from one to the next, Space ticks, Ctrl A ticks all; then type a code. Plus takes the codes of the same answer."
-			className="mx-4.5 min-h-0 flex-1 overflow-auto rounded-t-lg border border-b-0 border-line bg-white focus-visible:outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-spruce)]"
+			className="mx-4.5 min-h-40 flex-1 overflow-auto rounded-t-lg border border-b-0 border-line bg-white focus-visible:outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-spruce)]"
 			onKeyDown={onKey}
 		>
 			{answers.length === 0 && <p className="p-3 quiet-line">{emptied}</p>}

@@ -61,7 +61,7 @@ export function AnswersPage() {
 	const shown = uncoded ? answers.filter((answer) => answer.codings.length === 0) : answers;
 	const coded = answers.filter((answer) => answer.codings.length > 0).length;
 	return (
-		<div className="flex h-full min-h-0 flex-col">
+		<div className="flex h-full min-h-0 flex-col overflow-auto">
 			<div className="px-4.5 pt-3">
 				<CodePages />
 				<div className="mt-2.5 mb-2 flex flex-wrap items-center gap-2 text-[13.4px]">

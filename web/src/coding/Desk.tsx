@@ -1,4 +1,3 @@
-import { ChevronLeft, ChevronRight, PanelRight } from "lucide-react";
 import { startTransition, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { useDocuments } from "../gather/data";
@@ -9,16 +8,15 @@ import { Empty, Loading, Problem } from "../ui/Empty";
 import { useStable } from "../ui/stable";
 import { counted } from "../ui/words";
 import { Codebook } from "./Codebook";
-import { CodePages } from "./CodePages";
 import { CodingLine } from "./CodingLine";
+import { DeskHeader } from "./DeskHeader";
 import { type Code, type DeskDocument, type Passage, type Span, type Stretch, useCodebook, useCodingWrites, useDocument } from "./data";
 import { Keys } from "./Keys";
-import { MemosOn } from "./MemosOn";
-import { CodersChoice, NotesChoice, ofCoder, useNoted } from "./Notes";
+import { ofCoder, useNoted } from "./Notes";
 import { useApply, useWaiting, useWithWaiting } from "./outbox";
 import { PicturePanel, pageAt } from "./PicturePanel";
 import { clock, Player, timesOf } from "./Player";
-import { ProposedButton, proposedFor } from "./Proposed";
+import { proposedFor } from "./Proposed";
 import type { Region } from "./regions";
 import { drawnIn } from "./selection";
 import { SHORTCUT, Transcript } from "./Transcript";
@@ -75,8 +73,7 @@ function OpenDesk({
 	order: number[];
 }) {
 	const mayCode = useMayCode();
-	const navigate = useNavigate();
-	const [params, setParams] = useSearchParams();
+	const [params] = useSearchParams();
 	const coder = Number(params.get("coder")) || null;
 	const document = useMemo(() => ofCoder(whole, coder), [whole, coder]);
 	const [selection, setSelection] = useState<Stretch | null>(() => pointedAt(document, params.get("at")));
@@ -109,9 +106,6 @@ function OpenDesk({
 	const noted = useNoted(notes);
 	const roster = useRoster().data;
 	const facts = useMemo(() => factsByCase(roster), [roster]);
-	const at = order.indexOf(document.id);
-	const neighbour = (by: number) => order[at + by];
-	const go = (id: number | undefined) => id !== undefined && navigate(`../code/${id}`);
 
 	useEffect(() => {
 		const listen = (event: KeyboardEvent) => {
@@ -160,7 +154,6 @@ function OpenDesk({
 	};
 	const putOne = useStable((id: number) => place && put([id]));
 	const participants = new Set(document.speakers.filter((speaker) => speaker.role === "participant").map((speaker) => speaker.id));
-	const theirs = document.turns.filter((turn) => participants.has(turn.speaker)).reduce((sum, turn) => sum + turn.words, 0);
 	const held = document.passages.find((passage) => passage.id === active);
 	const heldSpan = held ? (held.span ?? timesOf(document, held)) : selection && timesOf(document, selection);
 	const pictures = shows && (
@@ -193,55 +186,17 @@ function OpenDesk({
 		<div
 			className={`relative grid h-full grid-rows-[auto_minmax(0,1fr)] ${beside ? (side ? "grid-cols-[minmax(0,1fr)_minmax(280px,38%)_272px]" : "grid-cols-[minmax(0,1fr)_minmax(280px,45%)]") : side ? "grid-cols-[minmax(0,1fr)_272px]" : "grid-cols-1"}`}
 		>
-			<div className={`flex min-w-0 items-center gap-3 border-b border-line bg-white px-4.5 py-2 ${beside ? "col-span-2" : ""}`}>
-				<CodePages />
-				<span className="h-5 border-l border-line" />
-				<button
-					type="button"
-					aria-label="Previous document"
-					disabled={at <= 0}
-					onClick={() => go(neighbour(-1))}
-					className="rounded-md border border-line p-1 text-spruce disabled:opacity-35"
-				>
-					<ChevronLeft size={15} />
-				</button>
-				<b className="truncate">{document.title}</b>
-				<span className="truncate quiet-line">
-					{counted(document.words, "word")}, {theirs.toLocaleString("en-GB")} by participants ·{" "}
-					{counted(document.passages.length, "passage")}
-				</span>
-				<ProposedButton document={document} codes={codes} />
-				<MemosOn on="document" id={document.id} name={document.title} />
-				<span className="ml-auto shrink-0">
-					<CodersChoice
-						document={whole}
-						value={coder}
-						onChange={(id) => setParams(id === null ? {} : { coder: String(id) }, { replace: true })}
-					/>
-					<NotesChoice document={document} value={notes} onChange={setNotes} />
-				</span>
-				<span className="shrink-0 quiet-line">
-					{at + 1} of {order.length}
-				</span>
-				<button
-					type="button"
-					aria-label="Next document"
-					disabled={at >= order.length - 1}
-					onClick={() => go(neighbour(1))}
-					className="rounded-md border border-line p-1 text-spruce disabled:opacity-35"
-				>
-					<ChevronRight size={15} />
-				</button>
-				<button
-					type="button"
-					aria-label={side ? "Hide the codebook" : "Show the codebook"}
-					aria-pressed={side}
-					onClick={() => setSide(!side)}
-					className="rounded-md border border-line p-1 text-quiet"
-				>
-					<PanelRight size={15} />
-				</button>
-			</div>
+			<DeskHeader
+				document={document}
+				whole={whole}
+				codes={codes}
+				order={order}
+				notes={notes}
+				side={side}
+				across={beside}
+				onNotes={setNotes}
+				onSide={() => setSide(!side)}
+			/>
 			<div className="flex min-h-0 min-w-0 flex-col">
 				{document.kind === "recording" && (
 					<Player

@@ -75,7 +75,7 @@ export function FindPage() {
 			: null,
 	);
 	return (
-		<div className="flex h-full min-h-0 flex-col px-4.5 pt-3">
+		<div className="flex h-full min-h-0 flex-col overflow-auto px-4.5 pt-3">
 			<div className="mb-2">
 				<CodePages />
 			</div>

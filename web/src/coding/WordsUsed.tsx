@@ -37,7 +37,7 @@ export function WordsUsed({
 	const rates = words.map((word) => word.by_group.map((count, at) => (1000 * count) / Math.max(1, groups[at]?.words ?? 1)));
 	const highest = Math.max(1e-9, ...rates.flat());
 	return (
-		<section aria-label="Words used most" className="flex min-h-0 flex-1 flex-col">
+		<section aria-label="Words used most" className="flex min-h-80 flex-1 flex-col">
 			<div className="mb-2 flex flex-wrap items-center gap-2 text-[13.4px]">
 				<b className="font-semibold">Words used most</b>
 				<span className="text-quiet">by</span>
@@ -77,7 +77,7 @@ export function WordsUsed({
 					{used.data.left_out > 0 && `, ${used.data.left_out} of nearly everybody’s left out`}
 				</span>
 			</div>
-			<div className="min-h-0 flex-1 overflow-auto rounded-t-lg border border-b-0 border-line bg-white">
+			<div className="min-h-56 flex-1 overflow-auto rounded-t-lg border border-b-0 border-line bg-white">
 				<table className="w-full border-separate border-spacing-0 text-[13.4px]">
 					<thead className="sticky top-0 z-10 bg-white">
 						<tr className="[&>th]:border-b [&>th]:border-line [&>th]:px-2.5 [&>th]:py-1.5 [&>th]:text-left [&>th]:align-bottom [&>th]:font-semibold">

@@ -1,0 +1,90 @@
+import { ChevronLeft, ChevronRight, PanelRight } from "lucide-react";
+import { useNavigate, useSearchParams } from "react-router";
+import { counted } from "../ui/words";
+import { CodePages } from "./CodePages";
+import type { Code, DeskDocument } from "./data";
+import { MemosOn } from "./MemosOn";
+import { CodersChoice, NotesChoice } from "./Notes";
+import { ProposedButton } from "./Proposed";
+
+interface Props {
+	/** As it is shown, and with everyone’s codings. */
+	document: DeskDocument;
+	whole: DeskDocument;
+	codes: Code[];
+	/** All documents, in order. */
+	order: number[];
+	notes: string;
+	side: boolean;
+	/** Over the text and the pictures beside it. */
+	across: boolean;
+	onNotes: (notes: string) => void;
+	onSide: () => void;
+}
+
+/** What is read, how much of it there is, and what of it is shown; the way to the next document. */
+export function DeskHeader({ document, whole, codes, order, notes, side, across, onNotes, onSide }: Props) {
+	const navigate = useNavigate();
+	const [params, setParams] = useSearchParams();
+	const coder = Number(params.get("coder")) || null;
+	const at = order.indexOf(document.id);
+	const go = (by: number) => order[at + by] !== undefined && navigate(`../code/${order[at + by]}`);
+	const participants = new Set(document.speakers.filter((speaker) => speaker.role === "participant").map((speaker) => speaker.id));
+	const theirs = document.turns.filter((turn) => participants.has(turn.speaker)).reduce((sum, turn) => sum + turn.words, 0);
+	return (
+		<div
+			className={`flex min-w-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-white px-4.5 py-2 ${across ? "col-span-2" : ""}`}
+		>
+			<CodePages />
+			<div className="flex min-w-0 flex-1 basis-[540px] items-center gap-2.5">
+				<button
+					type="button"
+					aria-label="Previous document"
+					disabled={at <= 0}
+					onClick={() => go(-1)}
+					className="rounded-md border border-line p-1 text-spruce disabled:opacity-35"
+				>
+					<ChevronLeft size={15} />
+				</button>
+				<b className="min-w-24 truncate" title={document.title}>
+					{document.title}
+				</b>
+				<span className="min-w-0 truncate quiet-line">
+					{counted(document.words, "word")}, {theirs.toLocaleString("en-GB")} by participants ·{" "}
+					{counted(document.passages.length, "passage")}
+				</span>
+				<ProposedButton document={document} codes={codes} />
+				<MemosOn on="document" id={document.id} name={document.title} />
+				<span className="ml-auto shrink-0">
+					<CodersChoice
+						document={whole}
+						value={coder}
+						onChange={(id) => setParams(id === null ? {} : { coder: String(id) }, { replace: true })}
+					/>
+					<NotesChoice document={document} value={notes} onChange={onNotes} />
+				</span>
+				<span className="shrink-0 quiet-line">
+					{at + 1} of {order.length}
+				</span>
+				<button
+					type="button"
+					aria-label="Next document"
+					disabled={at >= order.length - 1}
+					onClick={() => go(1)}
+					className="rounded-md border border-line p-1 text-spruce disabled:opacity-35"
+				>
+					<ChevronRight size={15} />
+				</button>
+				<button
+					type="button"
+					aria-label={side ? "Hide the codebook" : "Show the codebook"}
+					aria-pressed={side}
+					onClick={onSide}
+					className="rounded-md border border-line p-1 text-quiet"
+				>
+					<PanelRight size={15} />
+				</button>
+			</div>
+		</div>
+	);
+}
