@@ -7,8 +7,11 @@ from dataclasses import dataclass
 from itertools import groupby
 from typing import Any, NamedTuple
 
+import numpy as np
+
 from core.coding.find import SECONDS, BadQuery, Query, find, query
 from server.common.errors import Refusal
+from server.compare.columns import integer_columns
 from server.compare.queries import facts_of
 from server.gather import queries as gather
 from server.gather.models import Document, Speaker, SpeakerRole, Turn
@@ -78,16 +81,29 @@ def hits(member: Membership, asked: Asked) -> dict[str, Any]:
 
 def _found(member: Membership, asked: Asked, wanted: Query) -> Iterator[tuple[Document, Said, int, int]]:
     documents = _candidates(member, asked, wanted)
-    turns = _said(documents)
+    turns = Turns(documents)
     for document in documents:
+        if wanted.how in ("words", "forms"):
+            yield from _single(document, turns, asked, wanted)
+            continue
         left = SECONDS
-        for run in _runs(asked, turns.get(document.pk, [])):
+        for run in _runs(asked, turns.all(document.pk)):
             first = run[0].start
             starts = [turn.start for turn in run]
             began = time.monotonic()
             for start, end in find(document.text[first : run[-1].end], wanted, left):
                 yield document, run[bisect.bisect_right(starts, first + start) - 1], first + start, first + end
             left -= time.monotonic() - began
+
+
+def _single(
+    document: Document, turns: "Turns", asked: Asked, wanted: Query
+) -> Iterator[tuple[Document, Said, int, int]]:
+    """Hits of single words, which reach into no other turn: the text is gone through once as a whole."""
+    for start, end in find(document.text, wanted):
+        turn = turns.at(document.pk, start)
+        if turn is not None and _meant(asked, turn):
+            yield document, turn, start, end
 
 
 def _candidates(member: Membership, asked: Asked, wanted: Query) -> list[Document]:
@@ -99,21 +115,39 @@ def _candidates(member: Membership, asked: Asked, wanted: Query) -> list[Documen
     return list(rows if held is None else rows.filter(pk__in=held))
 
 
-def _said(documents: Sequence[Document]) -> dict[int, list[Said]]:
-    """The turns of each document in order: plain rows, since there may be many thousand."""
-    speakers = {
-        pk: (label, case, role == SpeakerRole.PARTICIPANT)
-        for pk, label, case, role in Speaker.objects.filter(document__in=documents).values_list(
-            "id", "label", "case_id", "role"
-        )
-    }
-    columns = ("document_id", "speaker_id", "number", "start", "end", "ink_start", "ink_end")
-    found: dict[int, list[Said]] = {}
-    for document, speaker, number, start, end, ink_start, ink_end in (
-        Turn.objects.filter(document__in=documents).order_by("document_id", "number").values_list(*columns)
-    ):
-        found.setdefault(document, []).append(Said(number, start, end, ink_start, ink_end, *speakers[speaker]))
-    return found
+class Turns:
+    """The turns of many documents as arrays: an object is made only of those that are asked for."""
+
+    def __init__(self, documents: Sequence[Document]) -> None:
+        self.speakers = {
+            pk: (label, case, role == SpeakerRole.PARTICIPANT)
+            for pk, label, case, role in Speaker.objects.filter(document__in=documents).values_list(
+                "id", "label", "case_id", "role"
+            )
+        }
+        columns = integer_columns(_TURNS, [[document.pk for document in documents]], _COLUMNS)
+        self.held = [columns[name] for name in ("number", "start", "end", "ink_start", "ink_end", "speaker")]
+        ids, first = np.unique(columns["document"], return_index=True)
+        bounds = [*first.tolist(), len(columns["document"])]
+        self.place = {pk: (bounds[at], bounds[at + 1]) for at, pk in enumerate(ids.tolist())}
+
+    def all(self, document: int) -> list[Said]:
+        return [self._turn(at) for at in range(*self.place.get(document, (0, 0)))]
+
+    def at(self, document: int, position: int) -> Said | None:
+        """The turn in which a position of the document's text stands."""
+        first, last = self.place.get(document, (0, 0))
+        at = first + int(np.searchsorted(self.held[1][first:last], position, side="right")) - 1
+        return self._turn(at) if at >= first and position < self.held[2][at] else None
+
+    def _turn(self, at: int) -> Said:
+        number, start, end, ink_start, ink_end, speaker = (int(column[at]) for column in self.held)
+        return Said(number, start, end, ink_start, ink_end, *self.speakers[speaker])
+
+
+_COLUMNS = ["document", "number", "start", "end", "ink_start", "ink_end", "speaker"]
+_TURNS = """SELECT document_id::bigint AS document, number::bigint, start::bigint, "end"::bigint, ink_start::bigint,
+    ink_end::bigint, speaker_id::bigint AS speaker FROM gather_turn WHERE document_id = ANY(%s) ORDER BY document_id, number"""
 
 
 def _runs(asked: Asked, turns: list[Said]) -> Iterator[list[Said]]:

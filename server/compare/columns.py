@@ -19,7 +19,7 @@ _ELEMENT = np.dtype([("length", ">i4"), ("value", ">i8")])
 def integer_columns(query: str, parameters: list[Any], names: list[str]) -> dict[str, npt.NDArray[np.int64]]:
     """Run ``query``, whose columns are called ``names`` and are non-null ``bigint``s; one array a name."""
     connection.ensure_connection()
-    gathered = ", ".join(f"array_agg(rows.{name})" for name in names)
+    gathered = ", ".join(f'array_agg(rows."{name}")' for name in names)
     with psycopg.Cursor(connection.connection) as cursor:
         cursor.execute(f"SELECT {gathered} FROM ({query}) AS rows", parameters, binary=True)
         assert cursor.pgresult is not None

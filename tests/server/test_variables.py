@@ -7,7 +7,7 @@ from server.gather.models import Speaker
 from server.people import actions as people
 from server.people import facts, queries
 from server.people.models import Case, Variable
-from server.projects import trail
+from server.projects import steps, trail
 
 
 def variable(name):
@@ -233,7 +233,7 @@ def test_the_database_keeps_values_and_what_they_belong_to_together(world):
 def test_more_rows_than_can_be_kept_are_undone_but_not_done_again(world, monkeypatch):
     from tests.server.conftest import bring_in
 
-    monkeypatch.setattr(trail, "MOST_KEPT", 3)
+    monkeypatch.setattr(steps, "MOST_KEPT", 3)
     bring_in(world.owner, ("big.csv", "ID,Height\nP7,180\nP8,170\nP9,175\nP10,181\nP11,182\n"))
     trail.undo(world.owner)
     assert not Variable.objects.filter(name="Height").exists()

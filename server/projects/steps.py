@@ -1,0 +1,235 @@
+"""The steps that take an action back, carried out; what they are is written in ``server.projects.trail``."""
+
+import json
+from collections.abc import Sequence
+from itertools import chain
+from typing import Any
+
+from django.apps import apps
+from django.core.serializers.json import DjangoJSONEncoder
+from django.db import connection, models
+from django.db.models.deletion import Collector
+
+from server.common.errors import Conflict
+
+Step = dict[str, Any]
+MOST_KEPT = 300_000
+"""Rows of one step up to which undoing keeps them, so that it can be done again."""
+
+
+def carry_out(steps: list[Step]) -> list[Step]:
+    """Carry out the steps of an inverse; returns the steps that take them back again."""
+    back: list[Step] = []
+    for step in steps:
+        model = apps.get_model(step["model"])
+        if step["do"] == "insert":
+            back[:0] = _insert(model, step["rows"])
+        elif step["do"] == "update":
+            back[:0] = _update(model, step)
+        elif step["do"] == "update_all":
+            back[:0] = _update_all(model, step)
+        elif len(keys := _keys(step)) > MOST_KEPT and "spans" in step:
+            _sweep(model, step["spans"])
+            back.insert(0, {"do": "swept"})
+        else:
+            rows = list(model._default_manager.filter(pk__in=keys))
+            if step.get("if_unused"):
+                rows = [row for row in rows if not _resting_on(model, [row])]
+            elif resting := _strangers(model, rows, steps):
+                raise Conflict(f"This can’t be taken back any more: {resting} have been added to it since.")
+            back[:0] = [
+                {**undoing, "if_unused": True} if step.get("if_unused") else undoing
+                for undoing in deleted(model, rows)[0]
+            ]
+    return back
+
+
+def _insert(model: type[models.Model], rows: list[dict[str, Any]]) -> list[Step]:
+    made = [
+        model(
+            **{
+                name: field_of(model, name).to_python(value) if value is not None else None
+                for name, value in row.items()
+            }
+        )
+        for row in rows
+    ]
+    model._default_manager.bulk_create(
+        made, batch_size=2000, ignore_conflicts=model._meta.label_lower == "coding.passage"
+    )
+    return [delete_step(model, [row.pk for row in made], model._meta.label_lower == "coding.passage")]
+
+
+def _update(model: type[models.Model], step: Step) -> list[Step]:
+    row = model._default_manager.filter(pk=step["id"]).first()
+    if row is None:
+        raise Conflict("This can’t be taken back any more: it has been deleted since.")
+    current = plain({name: getattr(row, name) for name in step["now"]})
+    if current != step["now"]:
+        raise Conflict("This can’t be taken back any more: it has been changed again since.")
+    for name, value in step["then"].items():
+        setattr(row, name, field_of(model, name).to_python(value) if value is not None else None)
+    row.save(update_fields=[field_of(model, name).name for name in step["then"]])
+    return [{**step, "now": step["then"], "then": step["now"]}]
+
+
+@models.Field.register_lookup
+class _AnyOf(models.Lookup):
+    """One list as one value: ten thousands of them in a statement take the database longer than the change."""
+
+    lookup_name = "any_of"
+    prepare_rhs = False
+
+    def as_sql(self, compiler: Any, connection: Any) -> Any:
+        column, params = self.process_lhs(compiler, connection)
+        return f"{column} = ANY(%s)", (*params, list(self.rhs))
+
+
+def among(model: type[models.Model], keys: Sequence[Any]) -> models.QuerySet[Any]:
+    return model._default_manager.filter(pk__any_of=keys)
+
+
+def _update_all(model: type[models.Model], step: Step) -> list[Step]:
+    keys = list(_keys(step))
+    now = {
+        name: field_of(model, name).to_python(value) if value is not None else None
+        for name, value in step["now"].items()
+    }
+    conditions = {f"{name}__isnull" if value is None else name: value is None or value for name, value in now.items()}
+    rows = among(model, keys).filter(**conditions)
+    if rows.count() != len(keys):
+        raise Conflict("This can’t be taken back any more: it has been changed again or deleted since.")
+    then = {
+        name: field_of(model, name).to_python(value) if value is not None else None
+        for name, value in step["then"].items()
+    }
+    rows.update(**then)
+    return [{**step, "now": step["then"], "then": step["now"]}]
+
+
+def _collect(model: type[models.Model], rows: list[Any]) -> Collector:
+    collector = Collector(using="default", origin=None)
+    # Rows have to be read to be kept, so none may be deleted unseen.
+    collector.can_fast_delete = lambda *args, **kwargs: False  # type: ignore[method-assign]
+    collector.collect(rows)
+    return collector
+
+
+def deleted(model: type[models.Model], rows: list[Any]) -> tuple[list[Step], int]:
+    if not rows:
+        return [], 0
+    collector = _collect(model, rows)
+    inserts: list[Step] = []
+    for kind, instances in collector.data.items():
+        inserts.append({"do": "insert", "model": label_of(kind), "rows": [_row(instance) for instance in instances]})
+    updates: list[Step] = []
+    for (field, value), querysets in collector.field_updates.items():
+        found: list[Any] = list(chain.from_iterable(querysets))  # type: ignore[arg-type]
+        for instance in found:
+            updates.append(
+                {
+                    "do": "update",
+                    "model": label_of(type(instance)),
+                    "id": instance.pk,
+                    "now": {field.attname: value},
+                    "then": {field.attname: getattr(instance, field.attname)},
+                }
+            )
+    collector.delete()
+    return [*inserts, *updates], len(rows)
+
+
+def _resting_on(model: type[models.Model], rows: list[Any]) -> list[models.Model]:
+    collected = _collect(model, rows).data
+    return [row for kind, found in collected.items() if kind is not model for row in found]
+
+
+def _strangers(model: type[models.Model], rows: list[Any], steps: list[Step]) -> str:
+    """What would vanish with ``rows`` though this action didn't make it, in words."""
+    own = {(step["model"], key) for step in steps if step["do"] == "delete" for key in _keys(step)}
+    kept: dict[str, int] = {}
+    for row in _resting_on(model, rows):
+        label = label_of(type(row))
+        if (label, row.pk) not in own and label not in ("coding.pin",):
+            name = str(row._meta.verbose_name_plural)
+            kept[name] = kept.get(name, 0) + 1
+    return " and ".join(f"{count} {name}" for name, count in kept.items())
+
+
+def reserve(cursor: Any, table: str, key: str, count: int) -> Sequence[int]:
+    """Keys that are nobody else's: nearly always one run of them, which needn't be fetched."""
+    numbers = "SELECT nextval((SELECT pg_get_serial_sequence(%s, %s))::regclass) AS n FROM generate_series(1, %s)"
+    cursor.execute(f"SELECT min(n), max(n) FROM ({numbers}) AS taken", [table, key, count])
+    first, last = cursor.fetchone()
+    if last - first + 1 == count:
+        return range(first, last + 1)
+    cursor.execute(numbers, [table, key, count])
+    return [one for (one,) in cursor.fetchall()]
+
+
+_ESCAPED = str.maketrans({"\\": "\\\\", "\t": "\\t", "\n": "\\n", "\r": "\\r"})
+
+
+def as_copied(row: Sequence[Any]) -> str:
+    """A row in the database's text format for copying."""
+    return "\t".join(
+        [
+            "\\N"
+            if value is None
+            else value.translate(_ESCAPED)
+            if isinstance(value, str)
+            else ("t" if value else "f")
+            if isinstance(value, bool)
+            else str(value)
+            for value in row
+        ]
+    )
+
+
+def spans_of(keys: Sequence[int]) -> list[list[int]]:
+    """Keys as the runs that they come in: a million are a few pairs."""
+    if isinstance(keys, range):
+        return [[keys[0], keys[-1]]]
+    spans: list[list[int]] = []
+    for key in keys:
+        if spans and key == spans[-1][1] + 1:
+            spans[-1][1] = key
+        else:
+            spans.append([key, key])
+    return spans
+
+
+def _keys(step: Step) -> Sequence[Any]:
+    if "spans" not in step:
+        return step["ids"]
+    if len(step["spans"]) == 1:
+        return range(step["spans"][0][0], step["spans"][0][1] + 1)
+    return [key for first, last in step["spans"] for key in range(first, last + 1)]
+
+
+def _sweep(model: type[models.Model], spans: list[list[int]]) -> None:
+    """Delete more rows than can be kept for doing it again."""
+    for first, last in spans:
+        with connection.cursor() as cursor:
+            cursor.execute(f'DELETE FROM "{model._meta.db_table}" WHERE id BETWEEN %s AND %s', [first, last])
+
+
+def delete_step(model: type[models.Model], ids: list[Any], if_unused: bool) -> Step:
+    return {"do": "delete", "model": label_of(model), "ids": ids, "if_unused": if_unused}
+
+
+def _row(instance: models.Model) -> dict[str, Any]:
+    return {field.attname: getattr(instance, field.attname) for field in instance._meta.concrete_fields}
+
+
+def field_of(model: type[models.Model], attname: str) -> Any:
+    return next(field for field in model._meta.concrete_fields if field.attname == attname)
+
+
+def label_of(model: type[models.Model]) -> str:
+    return model._meta.label_lower
+
+
+def plain(value: Any) -> Any:
+    """As it reads back from the database's JSON."""
+    return json.loads(json.dumps(value, cls=DjangoJSONEncoder))
