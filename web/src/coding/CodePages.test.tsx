@@ -131,6 +131,29 @@ describe("the codebook page", () => {
 		await waitFor(() => expect(calls("PUT /codes/3/merge")).toEqual([{ codes: [2] }]));
 	});
 
+	it("asks what becomes of ratings on another scale before it merges", async () => {
+		nowServe("POST /codes/3/merge", {
+			into: 3,
+			passages: 3,
+			together: 4,
+			scale_low: "mild",
+			scale_high: "grave",
+			codes: [{ code: 2, passages: 2, both: 1, beneath: 0, rated_otherwise: 2 }],
+		});
+		const { user } = await open();
+		await user.click(screen.getByRole("checkbox", { name: "Tick Missed boats" }));
+		await user.click(screen.getByRole("checkbox", { name: "Tick Waiting" }));
+		await user.click(screen.getByRole("button", { name: "Merge …" }));
+		const dialog = await screen.findByRole("dialog");
+		const group = await within(dialog).findByRole("group", { name: "Ratings on another scale" });
+		expect(group.textContent).toContain("2 ratings were not given from “mild” to “grave”");
+		const go = within(dialog).getByRole<HTMLButtonElement>("button", { name: "Merge into “Waiting”" });
+		expect(go.disabled).toBe(true);
+		await user.click(within(group).getByRole("radio", { name: /They are dropped/ }));
+		await user.click(go);
+		await waitFor(() => expect(calls("PUT /codes/3/merge")).toEqual([{ codes: [2], ratings: "drop" }]));
+	});
+
 	it("splits a code passage by passage; an unnamed code can’t be gone to", async () => {
 		const { user } = await open();
 		await user.click(screen.getByRole("checkbox", { name: "Tick Missed boats" }));

@@ -49,7 +49,7 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 				<b className="min-w-24 truncate" title={document.title}>
 					{document.title}
 				</b>
-				<span className="min-w-0 truncate quiet-line">
+				<span className="min-w-0 shrink-[8] truncate quiet-line">
 					{counted(document.words, "word")}, {theirs.toLocaleString("en-GB")} by participants ·{" "}
 					{counted(document.passages.length, "passage")}
 				</span>

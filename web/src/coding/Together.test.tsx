@@ -1,9 +1,11 @@
 import { act, fireEvent, screen, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, expect, it } from "vitest";
+import { positionsOf } from "../api/positions";
 import { show, texts } from "../tests/harness";
 import { ACCOUNT, CODEBOOK, ROSTER, SESSION } from "../tests/samples";
 import { calls, LOST, nowServe, Refused, serve } from "../tests/server";
 import { Desk } from "./Desk";
+import { type DeskDocument, withCodes } from "./data";
 import { readAgain } from "./outbox";
 import { Arrivals, NotSaved } from "./Together";
 
@@ -71,6 +73,7 @@ it("keeps codings while the connection is lost, says so, and sends them in order
 	expect(await screen.findByText("2 codings not saved yet.")).toBeTruthy();
 	expect(tinted().join("|")).toBe("So?|Late 🚢 again.|I waited.");
 	expect(JSON.parse(window.localStorage.getItem("cohortia.waiting") ?? "")).toHaveLength(2);
+
 	nowServe(PUT, DOCUMENT.passages);
 	fireEvent(window, new Event("online"));
 	await waitFor(() => expect(screen.queryByText(/not saved yet/)).toBeNull());
@@ -117,4 +120,17 @@ it("shows everyone’s codings or one coder’s", async () => {
 	await user.click(screen.getByRole("button", { name: "Whose codings: Everyone’s codings" }));
 	await user.click(screen.getByRole("option", { name: "Mika’s codings" }));
 	await waitFor(() => expect(tinted()).toEqual(["I waited."]));
+});
+
+it("numbers what the server hasn’t numbered, each once and the same at every drawing", () => {
+	const document = { ...DOCUMENT, positions: positionsOf(TEXT) } as unknown as DeskDocument;
+	const once = () =>
+		[
+			{ start: 0, end: 3 },
+			{ start: 4, end: 8 },
+			{ start: 9, end: 11 },
+		].reduce((shown, place) => withCodes(shown, place, { codes: [3, 4], new_codes: [{}] }, ACCOUNT), document);
+	const ids = once().passages.flatMap((passage) => [passage.id, ...passage.codings.map((one) => one.id)]);
+	expect(new Set(ids.filter((id) => id < 0)).size).toBe(2 + 3 * 3);
+	expect(once()).toEqual(once());
 });

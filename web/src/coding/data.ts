@@ -96,12 +96,15 @@ export function withCodes(
 	// A code that is being made has no number yet.
 	const codes = [...put.codes, ...(put.new_codes ?? []).map((_, at) => -1 - at)];
 	const held = document.passages.find((passage) => isAt(passage, place));
-	const passage: Passage = held ?? { id: -Date.now(), start: 0, end: 0, region: null, span: null, ...place, codings: [], memos: [] };
+	// What the server hasn’t numbered yet is numbered downwards, each once, the same at every drawing.
+	let lowest = Math.min(0, ...document.passages.flatMap((passage) => [passage.id, ...passage.codings.map((coding) => coding.id)]));
+	const next = () => --lowest;
+	const passage: Passage = held ?? { id: next(), start: 0, end: 0, region: null, span: null, ...place, codings: [], memos: [] };
 	const fresh = codes.filter((code) => !passage.codings.some((coding) => coding.code === code && coding.coder === account.id));
 	const codings = [
 		...passage.codings,
-		...fresh.map((code, place) => ({
-			id: -Date.now() - place - 1,
+		...fresh.map((code) => ({
+			id: next(),
 			code,
 			coder: account.id,
 			initials: account.initials,
