@@ -21,6 +21,7 @@ READ_BY_POST = {
     "cohorts/count",
     "find",
     "answers",
+    "words",
     "codes/<int:code_id>/merge",
 }
 OWNERS = {("members", "POST"), ("members/<int:membership_id>", "PATCH"), ("members/<int:membership_id>", "DELETE"),
