@@ -144,6 +144,7 @@ def test_things_of_another_project_are_not_found(filled, beneath, method):
         "passages": {"start": 0, "end": 3, "codes": [ids["code_id"]]},
         "values": {"text": "x"},
         "cases": {"identifier": "x"},
+        "proposed": {"speaker": None, "codes": [ids["code_id"]]},
     }
     body = next(
         (found for part, found in bodies.items() if part in path),
