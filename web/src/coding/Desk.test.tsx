@@ -137,7 +137,7 @@ describe("coding by keyboard", () => {
 
 	it("gives a code the words in hand as its example", async () => {
 		const { user } = await desk();
-		await user.click(screen.getByRole("button", { name: /^Missed boats on/ }));
+		await user.click(await screen.findByRole("button", { name: /^Missed boats on/ }));
 		await user.click(screen.getByRole("button", { name: "Take as its example" }));
 		await waitFor(() => expect(calls("PATCH /codes/2")).toEqual([{ example: "“The boat was late 🚢 again.” P10" }]));
 	});
@@ -240,7 +240,7 @@ describe("the codebook beside the text", () => {
 describe("the passage in hand", () => {
 	const take = async () => {
 		const shown = await desk();
-		await shown.user.click(screen.getByRole("button", { name: /^Missed boats on “The boat/ }));
+		await shown.user.click(await screen.findByRole("button", { name: /^Missed boats on “The boat/ }));
 		shown.text.focus();
 		return shown;
 	};

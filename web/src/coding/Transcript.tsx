@@ -318,11 +318,21 @@ function useTops(body: RefObject<HTMLDivElement | null>, document: DeskDocument)
 			}
 			setTops(starts);
 		};
-		const soon = requestAnimationFrame(measure);
-		const watch = new ResizeObserver(measure);
+		// A frame’s own callbacks still come before it is painted: after it, then.
+		let later = 0;
+		const soon = requestAnimationFrame(() => {
+			later = window.setTimeout(measure);
+		});
+		// An observer calls once as it begins to watch, before the paint too.
+		let watching = false;
+		const watch = new ResizeObserver(() => {
+			if (watching) measure();
+			watching = true;
+		});
 		if (body.current) watch.observe(body.current);
 		return () => {
 			cancelAnimationFrame(soon);
+			window.clearTimeout(later);
 			watch.disconnect();
 		};
 	}, [body, document.passages, document.text]);
