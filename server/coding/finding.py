@@ -2,6 +2,7 @@
 
 import bisect
 import time
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import groupby
@@ -10,6 +11,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from core.coding.find import SECONDS, BadQuery, Query, find, query
+from server.coding.grouping import groups_by
 from server.common.errors import Refusal
 from server.compare.columns import integer_columns
 from server.compare.queries import facts_of
@@ -26,13 +28,14 @@ AROUND = 90
 
 @dataclass(frozen=True)
 class Asked:
-    """``everyone``: interviewers and others too, not participants alone."""
+    """``everyone``: interviewers and others too, not participants alone. ``variable``: count by its groups, too."""
 
     text: str
     how: str = "words"
     language: str = "english"
     within: int = 10
     everyone: bool = False
+    variable: int | None = None
     documents: tuple[int, ...] | None = None
     cases: tuple[int, ...] | None = None
 
@@ -74,9 +77,23 @@ def hits(member: Membership, asked: Asked) -> dict[str, Any]:
             {"case": case, "count": count, **about.get(case or 0, {"identifier": "", "facts": []})}
             for case, count in sorted(people.items(), key=lambda pair: -pair[1])
         ],
+        "groups": _by_group(member, asked, people),
         "hits": listed,
         "more": max(0, total - MOST),
     }
+
+
+def _by_group(member: Membership, asked: Asked, people: dict[int | None, int]) -> list[dict[str, Any]]:
+    """Of each group, how many hits and by how many of its cases; nothing where no variable is asked for."""
+    if asked.variable is None:
+        return []
+    names, place = groups_by(member, asked.variable)
+    hits, saying, size = Counter[int](), Counter[int](), Counter(place.values())
+    for case, count in people.items():
+        if case in place:
+            hits[place[case]] += count
+            saying[place[case]] += 1
+    return [{"name": name, "hits": hits[at], "people": saying[at], "size": size[at]} for at, name in enumerate(names)]
 
 
 def _found(member: Membership, asked: Asked, wanted: Query) -> Iterator[tuple[Document, Said, int, int]]:

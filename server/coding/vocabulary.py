@@ -10,14 +10,11 @@ from core.coding.find import LANGUAGES
 from core.coding.likeness import likest, vectors
 from core.coding.vocabulary import counted, most, vocabulary
 from server.coding import finding, queries
+from server.coding.grouping import groups_by
 from server.coding.models import TEXT, Passage
 from server.common.errors import Refusal
-from server.compare.asking import groups_of
-from server.compare.snapshots import snapshot
 from server.gather import queries as gather
 from server.gather.models import SpeakerRole, Turn
-from server.people import queries as people
-from server.people.models import VariableKind
 from server.projects.models import Membership
 
 SHOWN = 120
@@ -83,14 +80,7 @@ def _turns(member: Membership, documents: tuple[int, ...] | None) -> Any:
 def _groups(member: Membership, asked: Asked, cases: list[int]) -> tuple[list[str], dict[int, int]]:
     if asked.variable is None:
         return [f"all {member.project.case_many}"], dict.fromkeys(cases, 0)
-    variable = people.variable(member, asked.variable)
-    if variable.kind in (VariableKind.TEXT, VariableKind.DATE):
-        raise Refusal(f"“{variable.name}” doesn’t make groups. Choose another variable.")
-    held = snapshot(member.project_id)
-    groups, _ = groups_of(held, variable)
-    return list(groups.names), {
-        int(case): int(label) for case, label in zip(held.case_ids, groups.labels, strict=True) if label >= 0
-    }
+    return groups_by(member, asked.variable)
 
 
 def like(member: Membership, passage_id: int, language: str = "english") -> list[dict[str, Any]]:

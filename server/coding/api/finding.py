@@ -21,6 +21,7 @@ class FindIn(serializers.Serializer[Any]):
     language = serializers.ChoiceField(choices=LANGUAGES, required=False)
     within = serializers.IntegerField(min_value=1, max_value=100, required=False)
     everyone = serializers.BooleanField(required=False)
+    variable = serializers.IntegerField(required=False)
     documents = serializers.ListField(child=serializers.IntegerField(), required=False)
     cases = serializers.ListField(child=serializers.IntegerField(), required=False)
 
@@ -45,10 +46,18 @@ class FoundPerson(serializers.Serializer[Any]):
     facts = Fact(many=True)
 
 
+class FoundGroup(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    hits = serializers.IntegerField()
+    people = serializers.IntegerField(help_text="Who says it.")
+    size = serializers.IntegerField(help_text="All in the group.")
+
+
 class FoundOut(serializers.Serializer[Any]):
     total = serializers.IntegerField()
     documents = serializers.IntegerField()
     people = FoundPerson(many=True)
+    groups = FoundGroup(many=True, help_text="By the variable asked for.")
     hits = HitOut(many=True)
     more = serializers.IntegerField()
 

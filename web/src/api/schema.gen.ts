@@ -2260,6 +2260,7 @@ export interface components {
             language?: components["schemas"]["LanguageEnum"];
             within?: number;
             everyone?: boolean;
+            variable?: number;
             documents?: number[];
             cases?: number[];
         };
@@ -2295,6 +2296,14 @@ export interface components {
             name: string;
             passages: number;
         };
+        FoundGroup: {
+            name: string;
+            hits: number;
+            /** @description Who says it. */
+            people: number;
+            /** @description All in the group. */
+            size: number;
+        };
         FoundNewCode: {
             name: string;
             beneath: string;
@@ -2303,6 +2312,8 @@ export interface components {
             total: number;
             documents: number;
             people: components["schemas"]["FoundPerson"][];
+            /** @description By the variable asked for. */
+            groups: components["schemas"]["FoundGroup"][];
             hits: components["schemas"]["HitOut"][];
             more: number;
         };

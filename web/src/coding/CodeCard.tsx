@@ -7,7 +7,7 @@ import { CODE_COLOURS } from "../ui/palette";
 import { counted } from "../ui/words";
 import { type Code, useCodingWrites } from "./data";
 import { MemosOn } from "./MemosOn";
-import { branches, flat } from "./tree";
+import { branches, flat, stepped } from "./tree";
 
 const FIELDS = [
 	["definition", "What it means"],
@@ -108,6 +108,21 @@ export function CodeCard({
 								options={places}
 								onChange={(parent) => changeCode.mutate({ id: code.id, parent: parent || null })}
 							/>
+						</div>
+						<div className="mt-1 flex gap-1.5 font-normal">
+							{([-1, 1] as const).map((by) => {
+								const before = stepped(codes, code.id, by);
+								return (
+									<Button
+										key={by}
+										disabled={before === undefined || changeCode.isPending}
+										title="Among the codes beneath the same one; dragging it onto the upper edge of another does it too"
+										onClick={() => changeCode.mutate({ id: code.id, parent: code.parent, ...(before && { before }) })}
+									>
+										{by < 0 ? "One place up" : "One place down"}
+									</Button>
+								);
+							})}
 						</div>
 					</div>
 					<div className="mt-2 font-semibold">

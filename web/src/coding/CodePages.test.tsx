@@ -260,6 +260,7 @@ describe("finding", () => {
 		total: 3,
 		documents: 1,
 		more: 1,
+		groups: [],
 		people: [
 			{ case: 21, count: 2, identifier: "P10", facts: [{ variable: "Island", text: "Holm" }] },
 			{ case: null, count: 1, identifier: "", facts: [] },

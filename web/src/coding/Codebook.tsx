@@ -18,7 +18,7 @@ interface Props {
 export const Codebook = memo(function Codebook({ codes, pins, onCode, selecting }: Props) {
 	const mayCode = useMayCode();
 	const { createCode, changeCode } = useCodingWrites();
-	const move = useStable((to: { id: number; parent: number | null }) => changeCode.mutate(to));
+	const move = useStable((to: Target) => changeCode.mutate(to));
 	const [words, setWords] = useState("");
 	const [closed, setClosed] = useState<ReadonlySet<number>>(new Set());
 	const [opened, setOpened] = useState<number | null>(null);
@@ -98,6 +98,13 @@ export const Codebook = memo(function Codebook({ codes, pins, onCode, selecting 
 	);
 });
 
+/** Where a dragged code goes: beneath which, and before which of its siblings there. */
+interface Target {
+	id: number;
+	parent: number | null;
+	before?: number;
+}
+
 interface RowProps {
 	branch: Branch;
 	wanted: string;
@@ -107,7 +114,7 @@ interface RowProps {
 	onClick: (id: number) => void;
 	onHold: (event: MouseEvent) => void;
 	pins: { key: number; code: number }[];
-	onMove: (to: { id: number; parent: number | null }) => void;
+	onMove: (to: Target) => void;
 }
 
 const Row = memo(function Row(props: RowProps) {
@@ -120,7 +127,11 @@ const Row = memo(function Row(props: RowProps) {
 	const key = pins.find((pin) => pin.code === code.id)?.key;
 	return (
 		<>
-			<DropPlace onDrop={(id) => ({ id, parent: code.id })} onMove={onMove}>
+			<DropPlace
+				onDrop={(id, above) => (above ? { id, parent: code.parent, before: code.id } : { id, parent: code.id })}
+				edged
+				onMove={onMove}
+			>
 				<div
 					className={`flex items-center gap-1.5 rounded-md py-[3px] pr-2 text-[13.4px] ${opened === code.id ? "bg-spruce-soft" : "hover:bg-paper2"}`}
 					style={{ paddingLeft: 4 + depth * 16 }}
@@ -165,33 +176,41 @@ const Row = memo(function Row(props: RowProps) {
 function DropPlace({
 	onDrop,
 	onMove,
+	edged = false,
 	className,
 	children,
 }: {
-	onDrop: (id: number) => { id: number; parent: number | null };
-	onMove: (to: { id: number; parent: number | null }) => void;
+	onDrop: (id: number, above: boolean) => Target;
+	onMove: (to: Target) => void;
+	/** Its upper edge takes what is dropped before it, the rest what is dropped beneath it. */
+	edged?: boolean;
 	className?: string;
 	children: React.ReactNode;
 }) {
-	const [over, setOver] = useState(false);
+	const [over, setOver] = useState<"above" | "onto" | null>(null);
+	const edge = (event: React.DragEvent) => {
+		const box = event.currentTarget.getBoundingClientRect();
+		return edged && box.height > 0 && event.clientY < box.top + box.height * 0.3 ? "above" : "onto";
+	};
+	const look = { above: "shadow-[0_-2px_0_var(--color-spruce)]", onto: "rounded-md outline-2 outline-spruce" };
 	return (
-		// biome-ignore lint/a11y/noStaticElementInteractions: the code's card nests by keyboard
+		// biome-ignore lint/a11y/noStaticElementInteractions: the code's card nests and orders by keyboard
 		<div
-			className={`${className ?? ""} ${over ? "rounded-md outline-2 outline-spruce" : ""}`}
+			className={`${className ?? ""} ${over ? look[over] : ""}`}
 			onDragOver={(event) => {
 				if (!event.dataTransfer.types.includes("application/x-code")) return;
 				event.preventDefault();
 				event.stopPropagation();
-				setOver(true);
+				setOver(edge(event));
 			}}
-			onDragLeave={() => setOver(false)}
+			onDragLeave={() => setOver(null)}
 			onDrop={(event) => {
 				event.preventDefault();
 				event.stopPropagation();
-				setOver(false);
+				setOver(null);
 				const id = Number(event.dataTransfer.getData("application/x-code"));
-				const target = onDrop(id);
-				if (id && target.parent !== id) onMove(target);
+				const target = onDrop(id, edge(event) === "above");
+				if (id && target.parent !== id && target.before !== id) onMove(target);
 			}}
 		>
 			{children}

@@ -1,4 +1,4 @@
-import { fireEvent, screen, waitFor, within } from "@testing-library/react";
+import { createEvent, fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, describe, expect, it } from "vitest";
 import { show, texts } from "../tests/harness";
 import { CODEBOOK, ROSTER, SESSION } from "../tests/samples";
@@ -53,6 +53,7 @@ beforeEach(() =>
 		"GET /themes": { questions: [], themes: [] },
 		"POST /codebook": {},
 		"PATCH /codes/2": {},
+		"PATCH /codes/3": {},
 		"PATCH /codes/4": {},
 		"DELETE /codes/4": {},
 		"PUT /pins/2": {},
@@ -211,6 +212,24 @@ describe("the codebook beside the text", () => {
 		const target = within(book()).getByRole("button", { name: /^Missed boats/ });
 		fireEvent.drop(target, { dataTransfer: data });
 		await waitFor(() => expect(calls("PATCH /codes/4")).toEqual([{ parent: 2 }]));
+	});
+
+	it("orders a code that is dragged onto another’s upper edge, and by key on its card", async () => {
+		const { user } = await desk();
+		const data = { types: ["application/x-code"], getData: () => "4", setData: () => undefined };
+		const target = within(book()).getByRole("button", { name: /^Waiting/ });
+		const row = target.parentElement?.parentElement as HTMLElement;
+		row.getBoundingClientRect = () => ({ top: 100, height: 20 }) as DOMRect;
+		const drop = createEvent.drop(target, { dataTransfer: data });
+		// The page’s own event has a place; the test’s has none.
+		Object.defineProperty(drop, "clientY", { value: 102 });
+		fireEvent(target, drop);
+		await waitFor(() => expect(calls("PATCH /codes/4")).toEqual([{ parent: 1, before: 3 }]));
+		await user.click(target);
+		const card = screen.getByRole("region", { name: "Code Waiting" });
+		expect(within(card).getByRole<HTMLButtonElement>("button", { name: "One place down" }).disabled).toBe(true);
+		await user.click(within(card).getByRole("button", { name: "One place up" }));
+		await waitFor(() => expect(calls("PATCH /codes/3")).toEqual([{ parent: 1, before: 2 }]));
 	});
 
 	it("saves a definition when it is left, pins, recolours and deletes", async () => {

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
+import { useRoster } from "../people/data";
 import { useMayCode, useProject } from "../shell/project";
 import { scopeRequest, useScope } from "../shell/scope";
 import { Button } from "../ui/Button";
@@ -55,6 +56,7 @@ export function FindPage() {
 	const language = (params.get("language") ?? "english") as NonNullable<FindRequest["language"]>;
 	const within = Number(params.get("within") ?? 10);
 	const everyone = params.get("who") === "everyone";
+	const variable = Number(params.get("groups")) || null;
 	const set = (part: Record<string, string | null>) => {
 		const next = new URLSearchParams(params);
 		for (const [name, value] of Object.entries(part)) value === null ? next.delete(name) : next.set(name, value);
@@ -69,6 +71,7 @@ export function FindPage() {
 					everyone,
 					...(how === "forms" && { language }),
 					...(how === "near" && { within }),
+					...(variable && { variable }),
 					...(cases && { cases }),
 					...(documents && { documents }),
 				}
@@ -150,7 +153,7 @@ export function FindPage() {
 			)}
 			{!text && (
 				<WordsUsed
-					variable={Number(params.get("groups")) || null}
+					variable={variable}
 					by={params.get("first") ?? ""}
 					everybodys={params.get("common") === "shown"}
 					onChange={set}
@@ -161,7 +164,14 @@ export function FindPage() {
 				/>
 			)}
 			{found.data && !found.error && (
-				<Hits key={`${text} ${how} ${everyone}`} found={found.data} person={params.get("person")} onPerson={(person) => set({ person })} />
+				<Hits
+					key={`${text} ${how} ${everyone}`}
+					found={found.data}
+					variable={variable}
+					onVariable={(id) => set({ groups: id ? String(id) : null, first: null })}
+					person={params.get("person")}
+					onPerson={(person) => set({ person })}
+				/>
 			)}
 		</div>
 	);
@@ -171,7 +181,20 @@ function keyOf(hit: Hit): string {
 	return `${hit.document} ${hit.start} ${hit.end}`;
 }
 
-function Hits({ found, person, onPerson }: { found: Found; person: string | null; onPerson: (person: string | null) => void }) {
+function Hits({
+	found,
+	variable,
+	onVariable,
+	person,
+	onPerson,
+}: {
+	found: Found;
+	variable: number | null;
+	onVariable: (variable: number | null) => void;
+	person: string | null;
+	onPerson: (person: string | null) => void;
+}) {
+	const variables = (useRoster().data?.variables ?? []).filter((one) => one.kind !== "text" && one.kind !== "date");
 	const project = useProject();
 	const mayCode = useMayCode();
 	const { tell } = useToasts();
@@ -195,6 +218,28 @@ function Hits({ found, person, onPerson }: { found: Found; person: string | null
 					{counted(found.total, "hit")} by {counted(linked.length, project.case_one, project.case_many)} in{" "}
 					{counted(found.documents, "document")}
 				</p>
+				<Choice
+					name="By group"
+					as="small"
+					value={variable}
+					options={[
+						{ value: null as number | null, label: "by group …" },
+						...variables.map((one) => ({ value: one.id as number | null, label: `by ${one.name}` })),
+					]}
+					onChange={onVariable}
+				/>
+				{found.groups.length > 0 && (
+					<ul aria-label="Hits by group" className="mb-2 border-b border-line2 pb-1.5">
+						{found.groups.map((group) => (
+							<li key={group.name} className="flex items-baseline gap-2 px-1.5">
+								<span className="min-w-0 truncate">{group.name}</span>
+								<span className="ml-auto text-xs whitespace-nowrap text-quiet">
+									{group.people} of {group.size}, {counted(group.hits, "hit")}
+								</span>
+							</li>
+						))}
+					</ul>
+				)}
 				<button
 					type="button"
 					aria-pressed={person === null}

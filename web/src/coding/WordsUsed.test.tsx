@@ -2,7 +2,7 @@ import { screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, expect, it } from "vitest";
 import { address, show, texts } from "../tests/harness";
 import { CODEBOOK, ROSTER, SESSION } from "../tests/samples";
-import { calls, serve } from "../tests/server";
+import { calls, nowServe, serve } from "../tests/server";
 import { FindPage } from "./FindPage";
 import { LikeDialog } from "./LikeDialog";
 
@@ -38,7 +38,7 @@ beforeEach(() =>
 		"GET /codebook": CODEBOOK,
 		"GET /roster": ROSTER,
 		"POST /words": WORDS,
-		"POST /find": { total: 0, documents: 0, people: [], hits: [], more: 0 },
+		"POST /find": { total: 0, documents: 0, people: [], groups: [], hits: [], more: 0 },
 		"GET /passages/91/like": [
 			{ ...HIT, likeness: 0.61, codes: [4] },
 			{ ...HIT, turn: 9, start: 90, end: 99, likeness: 0.3, codes: [] },
@@ -70,4 +70,14 @@ it("suggests turns like a passage, and codes only those that were ticked", async
 	await user.click(screen.getByRole("checkbox", { name: "Tick Garden, turn 9" }));
 	await user.click(screen.getByRole("button", { name: "Put Missed boats on 1 turn" }));
 	await waitFor(() => expect(calls("PUT /find")).toEqual([{ hits: [{ document: 6, start: 90, end: 99 }], extent: "hit", codes: [2] }]));
+});
+
+it("counts hits by group, with how many of each say it", async () => {
+	const people = [{ case: 22, count: 2, identifier: "P2", facts: [] }];
+	const groups = [{ name: "Holm", hits: 2, people: 1, size: 3 }];
+	nowServe("POST /find", { total: 2, documents: 1, people, groups, hits: [HIT], more: 1 });
+	show(<FindPage />, { at: "/projects/7/code/find?text=boat&groups=11" });
+	const list = await screen.findByRole("list", { name: "Hits by group" });
+	expect(texts(list.children)).toEqual(["Holm1 of 3, 2 hits"]);
+	expect(calls("POST /find")[0]).toMatchObject({ text: "boat", variable: 11 });
 });

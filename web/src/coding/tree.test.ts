@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import { list, readOpened, writeOpened } from "../compare/spec";
 import { percent, pValue } from "../ui/words";
 import type { Code } from "./data";
-import { branches, flat, matching, pathOf } from "./tree";
+import { branches, flat, matching, pathOf, stepped } from "./tree";
 
 const code = (id: number, parent: number | null, name: string, definition = ""): Code => ({
 	id,
@@ -64,4 +64,14 @@ describe("figures in words", () => {
 		expect([pValue(0.0002), pValue(0.041), pValue(0.3), pValue(0.999), pValue(null)]).toEqual(["<.001", ".041", ".30", "1", "–"]);
 		expect([percent(0.456), percent(null)]).toEqual(["46", "–"]);
 	});
+});
+
+it("steps a code up and down among its siblings, and not beyond them", () => {
+	const codes = [code(1, null, "A"), code(2, 1, "B"), code(3, 1, "C"), code(4, null, "D"), code(5, 1, "E")];
+	expect(stepped(codes, 3, -1)).toBe(2);
+	expect(stepped(codes, 2, 1)).toBe(5);
+	expect(stepped(codes, 3, 1)).toBeNull();
+	expect(stepped(codes, 2, -1)).toBeUndefined();
+	expect(stepped(codes, 5, 1)).toBeUndefined();
+	expect(stepped(codes, 4, -1)).toBe(1);
 });

@@ -27,6 +27,15 @@ export function flat(tree: Branch[]): Branch[] {
 	return tree.flatMap((branch) => [branch, ...flat(branch.children)]);
 }
 
+/** Where a code goes to stand one place higher or lower among its siblings: before which, null for the end; undefined where it can’t. */
+export function stepped(codes: Code[], id: number, by: 1 | -1): number | null | undefined {
+	const parent = codes.find((code) => code.id === id)?.parent;
+	const siblings = codes.filter((code) => code.parent === parent);
+	const at = siblings.findIndex((code) => code.id === id);
+	if (at + by < 0 || at + by >= siblings.length) return undefined;
+	return by < 0 ? siblings[at - 1]?.id : (siblings[at + 2]?.id ?? null);
+}
+
 /** Names of a code's ancestors, from the top. */
 export function pathOf(code: Code, byId: Map<number, Code>): string[] {
 	const path: string[] = [];

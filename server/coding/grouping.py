@@ -1,0 +1,19 @@
+"""Which group each case is in, by a variable: the same groups as in a comparison."""
+
+from server.common.errors import Refusal
+from server.compare.asking import groups_of
+from server.compare.snapshots import snapshot
+from server.people import queries as people
+from server.people.models import VariableKind
+from server.projects.models import Membership
+
+
+def groups_by(member: Membership, variable_id: int) -> tuple[list[str], dict[int, int]]:
+    """Names of the groups in order, and each case's place among them; a case without a value is in none."""
+    variable = people.variable(member, variable_id)
+    if variable.kind in (VariableKind.TEXT, VariableKind.DATE):
+        raise Refusal(f"“{variable.name}” doesn’t make groups. Choose another variable.")
+    held = snapshot(member.project_id)
+    groups, _ = groups_of(held, variable)
+    labels = zip(held.case_ids, groups.labels, strict=True)
+    return list(groups.names), {int(case): int(label) for case, label in labels if label >= 0}
