@@ -8,6 +8,7 @@ import numpy.typing as npt
 from rapidfuzz import fuzz, process, utils
 from scipy import sparse
 
+from core.compare.scope import Scope, entry_mask, passage_mask, rows_in
 from core.compare.snapshot import Snapshot
 
 ALIKE = 88.0
@@ -28,14 +29,20 @@ class Alike:
     likeness: float
 
 
-def uses(snapshot: Snapshot) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64], npt.NDArray[np.int64]]:
-    """Passages, people and documents of each code itself, each of shape (codes,)."""
-    rows = snapshot.own_rows
+def uses(
+    snapshot: Snapshot, scope: Scope | None = None
+) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+    """Passages, people and documents of each code itself, as far as they are in scope; each of shape (codes,)."""
+    scope = scope or Scope()
+    rows = rows_in(snapshot, scope, roll_up=False)
     codes = len(snapshot.code_ids)
-    passages = np.diff(rows.pair_first).astype(np.int64)
-    people = _distinct(rows.entry_row, rows.entry_case, codes, len(snapshot.case_ids))
-    place = np.repeat(np.arange(codes, dtype=np.int32), passages)
-    documents = _distinct(place, snapshot.passage_document[rows.pair_passage], codes, len(snapshot.document_ids))
+    kept = passage_mask(snapshot, scope)[rows.pair_passage]
+    place = np.repeat(np.arange(codes, dtype=np.int32), np.diff(rows.pair_first))[kept]
+    passages = np.bincount(place, minlength=codes).astype(np.int64)
+    said = entry_mask(snapshot, scope, rows)
+    entries = slice(None) if said is None else said
+    people = _distinct(rows.entry_row[entries], rows.entry_case[entries], codes, len(snapshot.case_ids))
+    documents = _distinct(place, snapshot.passage_document[rows.pair_passage[kept]], codes, len(snapshot.document_ids))
     return passages, people, documents
 
 

@@ -9,6 +9,7 @@ from core.compare.attribution import expand
 from server.coding import queries
 from server.coding.actions.merging import merged_scale, otherwise_rated
 from server.coding.models import Coding
+from server.compare.asking import scope_of
 from server.compare.queries import facts_of, passages_in_context
 from server.compare.snapshots import places, snapshot
 from server.projects.models import Membership
@@ -34,6 +35,14 @@ def codebook(member: Membership) -> list[dict[str, Any]]:
             }
         )
     return found
+
+
+def counts_in_scope(member: Membership, said: dict[str, Any]) -> list[dict[str, int]]:
+    """Passages, people and documents of each code, as far as they are in the scope given."""
+    held = snapshot(member.project_id)
+    columns = health.uses(held, scope_of(held, said))
+    rows = zip(held.code_ids.tolist(), *(column.tolist() for column in columns), strict=True)
+    return [dict(zip(("code", "passages", "people", "documents"), row, strict=True)) for row in rows]
 
 
 _SHOWN = ("id", "name", "colour", "definition", "covers", "excludes", "example", "scale_low", "scale_high", "parked")

@@ -78,7 +78,10 @@ def passages_of(document: Document) -> list[dict[str, Any]]:
     coders = {row.pk: row for row in Account.objects.filter(codings__passage__document=document).distinct()}
     codings = Coding.objects.filter(passage__document=document)
     for pk, passage, code, coder, rating in codings.values_list("id", "passage_id", "code_id", "coder_id", "rating"):
-        who = coders[coder]
+        who = coders.get(coder)
+        # Put by somebody between one question to the database and the next: the next reading brings it.
+        if passage not in rows or who is None:
+            continue
         rows[passage]["codings"].append(
             {
                 "id": pk,
@@ -91,6 +94,8 @@ def passages_of(document: Document) -> list[dict[str, Any]]:
         )
     for memo in Memo.objects.filter(passage__document=document).select_related("author"):
         shown = {name: getattr(memo, name) for name in ("id", "text", "kind", "source", "author_id")}
+        if memo.passage_id not in rows:
+            continue
         rows[memo.passage_id]["memos"].append({**shown, "author": memo.author.display_name})
     return list(rows.values())
 

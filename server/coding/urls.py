@@ -7,6 +7,7 @@ urlpatterns = [
     path(f"{PROJECT}/codebook", codes.CodebookView.as_view()),
     path(f"{PROJECT}/codebook/file", codes.CodebookInView.as_view()),
     path(f"{PROJECT}/codebook/file/<str:ending>", codes.CodebookFileView.as_view()),
+    path(f"{PROJECT}/codebook/counts", codes.CodeCountsView.as_view()),
     path(f"{PROJECT}/codebook/look", codes.WantsALookView.as_view()),
     path(f"{PROJECT}/codes/<int:code_id>", codes.CodeView.as_view()),
     path(f"{PROJECT}/codes/<int:code_id>/merge", codes.MergeView.as_view()),

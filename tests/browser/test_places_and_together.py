@@ -35,6 +35,8 @@ def test_a_region_is_drawn_moved_and_coded_by_key_on_a_turned_picture(page: Page
     page.keyboard.press("Enter")
     box = page.get_by_role("button", name="Region with Pride in the place")
     expect(box).to_be_visible()
+    # Shown at once; what the server hasn’t numbered yet has a number below nothing.
+    expect(page.locator('[data-region^="-"]')).to_have_count(0)
     fresh = [row for row in fetched(page, address)["passages"] if row["id"] not in before]
     # Turned once clockwise: right is up on the upright picture, and down is right.
     assert [row["region"] for row in fresh] == [{"page": 1, "left": 3500, "top": 3400, "right": 6600, "bottom": 6400}]

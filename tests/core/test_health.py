@@ -7,6 +7,7 @@ import pytest
 
 from core.coding import health
 from core.compare.attribution import PARTICIPANT
+from core.compare.scope import Scope
 from tests.core.worlds import random_snapshot
 
 
@@ -113,3 +114,23 @@ def test_what_a_merge_makes_one(seed):
     kept, *others = (passages_of(snapshot, code) for code in range(3))
     assert (said.kept, said.together) == (len(kept), len(kept | others[0] | others[1]))
     assert said.others == tuple((len(one), len(one & kept)) for one in others)
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_counts_in_scope_are_those_counted_passage_by_passage(seed):
+    snapshot = random_snapshot(seed)
+    generator = np.random.default_rng(seed)
+    documents = generator.random(len(snapshot.document_ids)) < 0.6
+    cases = generator.random(len(snapshot.case_ids)) < 0.6
+    counts = health.uses(snapshot, Scope(documents, cases))
+    for code in range(len(snapshot.code_ids)):
+        said = {passage: cases_of(snapshot, passage) for passage in passages_of(snapshot, code)}
+        kept = {
+            passage
+            for passage, who in said.items()
+            if documents[snapshot.passage_document[passage]] and (not who or any(cases[one] for one in who))
+        }
+        people = {one for passage in kept for one in said[passage] if cases[one]}
+        assert [int(column[code]) for column in counts] == [
+            len(kept), len(people), len({int(snapshot.passage_document[passage]) for passage in kept}),
+        ]  # fmt: skip

@@ -22,6 +22,7 @@ READ_BY_POST = {
     "find",
     "answers",
     "words",
+    "codebook/counts",
     "codes/<int:code_id>/merge",
 }
 OWNERS = {("members", "POST"), ("members/<int:membership_id>", "PATCH"), ("members/<int:membership_id>", "DELETE"),

@@ -16,6 +16,7 @@ from server.coding.actions import Move
 from server.coding.models import COLOURS
 from server.common.api import CountOut, ProjectView, read
 from server.common.errors import NotFound, Refusal
+from server.compare.api import ScopeIn
 from server.projects.api import AccountOut
 
 
@@ -253,6 +254,22 @@ def _found(said: dict[str, Any]) -> FoundCodebook:
     if said["file"].size > codebook_files.LARGEST:
         raise Refusal("The file is larger than 5 MB; a codebook has names and definitions only. Is it the right file?")
     return codebook_files.found_in(said["file"].name, said["file"].read())
+
+
+class CodeCount(serializers.Serializer[Any]):
+    code = serializers.IntegerField()
+    passages = serializers.IntegerField()
+    people = serializers.IntegerField()
+    documents = serializers.IntegerField()
+
+
+class CodeCountsView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=ScopeIn, responses=CodeCount(many=True))
+    def post(self, request: Request, project_id: int) -> Response:
+        """Each code’s counts as far as they are in scope."""
+        return Response(overview.counts_in_scope(self.member, read(ScopeIn, request)))
 
 
 class WantsALookView(ProjectView):

@@ -243,6 +243,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/codebook/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Each code’s counts as far as they are in scope. */
+        post: operations["projects_codebook_counts_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/codebook/file": {
         parameters: {
             query?: never;
@@ -1882,6 +1899,12 @@ export interface components {
             cases_without_material: components["schemas"]["NamedCase"][];
             cases_in_several: components["schemas"]["CaseInSeveral"][];
             silent_speakers: components["schemas"]["SpeakerOut"][];
+        };
+        CodeCount: {
+            code: number;
+            passages: number;
+            people: number;
+            documents: number;
         };
         CodeHitsInRequest: {
             hits: components["schemas"]["HitInRequest"][];
@@ -3822,6 +3845,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MadeCode"];
+                };
+            };
+        };
+    };
+    projects_codebook_counts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ScopeInRequest"];
+                "multipart/form-data": components["schemas"]["ScopeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodeCount"][];
                 };
             };
         };

@@ -48,7 +48,8 @@ export function Desk() {
 			</Empty>
 		);
 	const error = document.error ?? codebook.error ?? documents.error;
-	if (error) return <Problem error={error} />;
+	// What was read stays on the screen when reading it again fails: nobody loses their place by that.
+	if (error && !(document.data && codebook.data && documents.data)) return <Problem error={error} />;
 	if (!document.data || !codebook.data || !documents.data) return <Loading what="the document" />;
 	return (
 		<OpenDesk

@@ -59,7 +59,12 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 					<CodersChoice
 						document={whole}
 						value={coder}
-						onChange={(id) => setParams(id === null ? {} : { coder: String(id) }, { replace: true })}
+						onChange={(id) => {
+							const next = new URLSearchParams(params);
+							if (id === null) next.delete("coder");
+							else next.set("coder", String(id));
+							setParams(next, { replace: true });
+						}}
 					/>
 					<NotesChoice document={document} value={notes} onChange={onNotes} />
 				</span>

@@ -106,6 +106,16 @@ it("keeps them while signed out, and lets go of what the server refuses", async 
 	await waitFor(() => expect(tinted()).toEqual(["So?", "I waited."]));
 });
 
+it("stays on the screen when reading again fails", async () => {
+	const { user } = await desk();
+	nowServe("GET /documents/5", new Refused("The server has a problem.", 500));
+	nowServe("GET /codebook", LOST);
+	nowServe("DELETE /codings/1", {});
+	await user.click((await screen.findAllByRole("button", { name: "Take Missed boats off" }))[0] as HTMLElement);
+	await waitFor(() => expect(calls("GET /documents/5").length).toBeGreaterThan(1));
+	expect(tinted()).toEqual(["So?", "I waited."]);
+});
+
 it("shows others’ work as it arrives, and who did it", async () => {
 	await desk();
 	expect(tinted()).toEqual(["So?", "I waited."]);

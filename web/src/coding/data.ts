@@ -1,7 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { api, type Shape, take } from "../api/client";
 import { type Positions, positionsOf } from "../api/positions";
 import { useProject, useWrite } from "../shell/project";
+import { scopeRequest, useScope } from "../shell/scope";
 import { alike, type Region } from "./regions";
 
 export type Code = Shape<"CodeOut">;
@@ -24,12 +26,28 @@ export type Span = Shape<"SpanOut">;
 /** What codes are put on. */
 export type Place = Stretch | { region: Region } | { span: Span };
 
+/** The codebook; its counts are those in scope. */
 export function useCodebook() {
 	const { id } = useProject();
-	return useQuery({
+	const { scope } = useScope();
+	const asked = scopeRequest(scope);
+	const path = { params: { path: { project_id: id } } };
+	const whole = useQuery({
 		queryKey: ["project", id, "codebook"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/codebook", { params: { path: { project_id: id } } })),
+		queryFn: () => take(api.GET("/api/projects/{project_id}/codebook", path)),
 	});
+	const narrowed = Object.keys(asked).length > 0;
+	const counts = useQuery({
+		queryKey: ["project", id, "codebook counts", asked],
+		enabled: narrowed,
+		queryFn: () => take(api.POST("/api/projects/{project_id}/codebook/counts", { ...path, body: asked })),
+	}).data;
+	const data = useMemo(() => {
+		if (!whole.data || !narrowed || !counts) return whole.data;
+		const byCode = new Map(counts.map(({ code, ...figures }) => [code, figures]));
+		return { ...whole.data, codes: whole.data.codes.map((code) => ({ ...code, ...byCode.get(code.id) })) };
+	}, [whole.data, narrowed, counts]);
+	return { error: whole.error, data };
 }
 
 export function inUnits<T extends Stretch>(positions: Positions, rows: T[]): T[] {
