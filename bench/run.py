@@ -224,26 +224,23 @@ def _peak_of_children(pid: int) -> float:
 
 
 def main() -> None:
-    if "gather" in sys.argv[1:]:
+    parts: dict[str, Callable[[], object]] = {
+        "gather": lambda: gather.run(report),
+        "roster": scrolled,
+        "coding": lambda: coding.run(report),
+        "desk": read_and_coded,
+    }
+    part = next((one for one in sys.argv[1:] if one in parts), "compare")
+    if part in parts:
         call_command("migrate", interactive=False, verbosity=0)
-        gather.run(report)
-        keep("gather")
-        return
-    if "roster" in sys.argv[1:]:
-        call_command("migrate", interactive=False, verbosity=0)
-        scrolled()
-        keep("roster")
-        return
-    if "coding" in sys.argv[1:]:
-        call_command("migrate", interactive=False, verbosity=0)
-        coding.run(report)
-        keep("coding")
-        return
-    if "desk" in sys.argv[1:]:
-        call_command("migrate", interactive=False, verbosity=0)
-        read_and_coded()
-        keep("desk")
-        return
+        parts[part]()
+    else:
+        compared()
+    keep(part)
+
+
+def compared() -> None:
+    """Comparisons, in the core and over HTTP."""
     project = prepare()
     snapshot = cold_snapshot(project)
     groups, _ = asking.groups_of(snapshot, Variable.objects.get(project=project))
@@ -252,7 +249,6 @@ def main() -> None:
     report("peak memory of this process", resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, "MiB")
     del snapshot
     over_http(project)
-    keep("compare")
 
 
 def keep(part: str) -> None:

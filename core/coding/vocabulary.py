@@ -14,6 +14,8 @@ EVERYBODYS = 0.8
 """Share of people from which a word counts as everybody’s: it, and, the."""
 FEWEST = 5
 """People from which that share means anything."""
+OUTSTANDING = 2.0
+"""Standard errors from which a difference is pointed out."""
 TALK = 200
 """Words from which somebody has said enough to use the everyday ones: the share is of these people."""
 
@@ -25,6 +27,7 @@ class Vocabulary:
     people      (words,)  how many cases say it
     by_group    (words, groups)
     totals      (groups,) all words of each group, those left out too
+    rates       (words, groups) times in 1,000 words of the group
     apart       (words, groups) how far the group's use stands out, in standard errors (see ``set_apart``)
     left_out    how many different words were left out as everybody's
     """
@@ -36,6 +39,15 @@ class Vocabulary:
     totals: npt.NDArray[np.int64]
     apart: Floats
     left_out: int
+
+    @property
+    def rates(self) -> Floats:
+        return np.asarray(1000 * self.by_group / np.maximum(self.totals, 1), np.float64)
+
+    @property
+    def stands_out(self) -> npt.NDArray[np.int8]:
+        """1 where a group says a word more than the others, −1 where less, 0 where neither can be told."""
+        return (np.sign(self.apart) * (np.abs(self.apart) >= OUTSTANDING)).astype(np.int8)
 
 
 def counted(text: str) -> Counter[str]:

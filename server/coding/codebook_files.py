@@ -11,8 +11,7 @@ import xlsxwriter
 from lxml import etree
 
 from core.coding.exchange import FoundCode, FoundCodebook, FoundTheme, How
-from server.coding import overview
-from server.coding.actions.codebook_in import planned
+from server.coding import overview, queries
 from server.common.errors import Refusal
 from server.common.spreadsheets import safe
 from server.gather.readers.sandbox import read_files
@@ -142,7 +141,7 @@ def _hue(colour: str) -> int:
 
 def preview(member: Membership, found: FoundCodebook, how: How) -> dict[str, Any]:
     """What bringing it in would do, with the counts of what would go."""
-    todo = planned(member, found, how)
+    outcome = queries.codebook_plan(member, found, how)
     held = {code["id"]: code for code in overview.codebook(member)}
     words = {"definition": "what it means", "covers": "what it covers", "excludes": "what it doesn’t", "example": "an example",
              "scale_low": "rating from", "scale_high": "rating to"}  # fmt: skip
@@ -151,16 +150,16 @@ def preview(member: Membership, found: FoundCodebook, how: How) -> dict[str, Any
         "codes": len(found.codes),
         "new": [
             {"name": code.name, "beneath": found.codes[code.above].name if code.above >= 0 else ""}
-            for code, one in zip(found.codes, todo.matched, strict=True)
+            for code, one in zip(found.codes, outcome.matched, strict=True)
             if one is None
         ],
         "changed": [
             {"name": held[pk]["name"], "what": words[name], "before": held[pk][name], "after": after}
-            for pk, fields in todo.changes.items()
+            for pk, fields in outcome.changes.items()
             for name, after in fields.items()
         ],
-        "same": sum(one is not None and one not in todo.changes for one in todo.matched),
-        "gone": [{"name": held[pk]["name"], "passages": held[pk]["passages"]} for pk in todo.gone],
+        "same": sum(one is not None and one not in outcome.changes for one in outcome.matched),
+        "gone": [{"name": held[pk]["name"], "passages": held[pk]["passages"]} for pk in outcome.gone],
         "themes": [theme.name for theme in found.themes],
         "warnings": list(found.warnings),
     }

@@ -2,7 +2,6 @@
 
 import bisect
 import time
-from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import groupby
@@ -11,6 +10,7 @@ from typing import Any, NamedTuple
 import numpy as np
 
 from core.coding.find import SECONDS, BadQuery, Query, find, query
+from core.coding.tally import by_group
 from server.coding.grouping import groups_by
 from server.common.errors import Refusal
 from server.compare.columns import integer_columns
@@ -70,6 +70,7 @@ def hits(member: Membership, asked: Asked) -> dict[str, Any]:
     except BadQuery as bad:
         raise Refusal(str(bad)) from bad
     about = facts_of(member, [case for case in people if case])
+    names, groups_of = ([], {}) if asked.variable is None else groups_by(member, asked.variable)
     return {
         "total": total,
         "documents": len(documents),
@@ -77,23 +78,10 @@ def hits(member: Membership, asked: Asked) -> dict[str, Any]:
             {"case": case, "count": count, **about.get(case or 0, {"identifier": "", "facts": []})}
             for case, count in sorted(people.items(), key=lambda pair: -pair[1])
         ],
-        "groups": _by_group(member, asked, people),
+        "groups": [vars(one) for one in by_group(people, groups_of, names)],
         "hits": listed,
         "more": max(0, total - MOST),
     }
-
-
-def _by_group(member: Membership, asked: Asked, people: dict[int | None, int]) -> list[dict[str, Any]]:
-    """Of each group, how many hits and by how many of its cases; nothing where no variable is asked for."""
-    if asked.variable is None:
-        return []
-    names, place = groups_by(member, asked.variable)
-    hits, saying, size = Counter[int](), Counter[int](), Counter(place.values())
-    for case, count in people.items():
-        if case in place:
-            hits[place[case]] += count
-            saying[place[case]] += 1
-    return [{"name": name, "hits": hits[at], "people": saying[at], "size": size[at]} for at, name in enumerate(names)]
 
 
 def _found(member: Membership, asked: Asked, wanted: Query) -> Iterator[tuple[Document, Said, int, int]]:
@@ -128,8 +116,7 @@ def _candidates(member: Membership, asked: Asked, wanted: Query) -> list[Documen
     rows = gather.documents(member).only("id", "title", "text").order_by("title")
     if asked.documents is not None:
         rows = rows.filter(pk__in=asked.documents)
-    held = may_hold(wanted)
-    return list(rows if held is None else rows.filter(pk__in=held))
+    return list(rows.filter(pk__in=may_hold(wanted, list(rows.values_list("pk", flat=True)))))
 
 
 class Turns:

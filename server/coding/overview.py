@@ -7,7 +7,6 @@ import numpy as np
 from core.coding import health
 from core.compare.attribution import expand
 from server.coding import queries
-from server.coding.actions.merging import merged_scale, otherwise_rated
 from server.coding.models import Coding
 from server.compare.asking import scope_of
 from server.compare.queries import facts_of, passages_in_context
@@ -92,7 +91,7 @@ def merge_preview(member: Membership, into_id: int, from_ids: list[int]) -> dict
     codes = [queries.code(member, code_id) for code_id in dict.fromkeys(from_ids) if code_id != into_id]
     at = places(held.code_ids, np.array([into.pk, *(code.pk for code in codes)], np.int64)).tolist()
     counts = health.merging(held, at[0], at[1:])
-    scale = merged_scale(into, codes)
+    scale = queries.merged_scale(into, codes)
     return {
         "into": into.pk,
         "passages": counts.kept,
@@ -105,7 +104,7 @@ def merge_preview(member: Membership, into_id: int, from_ids: list[int]) -> dict
                 "passages": passages,
                 "both": both,
                 "beneath": code.children.count(),
-                "rated_otherwise": otherwise_rated(code, scale).count(),
+                "rated_otherwise": queries.otherwise_rated(code, scale).count(),
             }
             for code, (passages, both) in zip(codes, counts.others, strict=True)
         ],

@@ -1,15 +1,19 @@
 """Reads on the codebook, passages and codings, each filtered by membership."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from django.db.models import Q, QuerySet
 
+from core.coding.exchange import FIELDS, FoundCodebook, HeldCode, How, Plan, plan
 from server.coding.models import Code, Coding, Passage, Pin, ProposedCode, ResearchQuestion, Theme
+from server.common.database import one_state
 from server.common.errors import NotFound
 from server.gather.models import Document
 from server.projects.models import Account, Membership, Project
 from server.report.models import ATTACHED, Memo
 
+Scale = tuple[str, str]
 REGION, SPAN = ("page", "left", "top", "right", "bottom"), ("begin", "finish")
 
 
@@ -62,7 +66,22 @@ def question(member: Membership, question_id: int) -> ResearchQuestion:
 
 
 def passages_of(document: Document) -> list[dict[str, Any]]:
-    """A document's passages in reading order, each with its codings and memos; plain rows, since there may be hundreds."""
+    """A document's passages in reading order, each with its codings and memos; plain rows, since there may be
+    hundreds, and all of one moment, since others are coding."""
+    with one_state():
+        return _with_codings(Passage.objects.filter(document=document))
+
+
+def passage_shown(passage: Passage) -> dict[str, Any]:
+    """One passage, as :func:`passages_of` gives it."""
+    with one_state():
+        shown = _with_codings(Passage.objects.filter(pk=passage.pk))
+    if not shown:
+        raise NotFound("Somebody else has just taken this passage away.")
+    return shown[0]
+
+
+def _with_codings(passages: QuerySet[Passage]) -> list[dict[str, Any]]:
     rows: dict[int | None, dict[str, Any]] = {
         row["id"]: {
             "id": row["id"],
@@ -73,15 +92,12 @@ def passages_of(document: Document) -> list[dict[str, Any]]:
             "codings": [],
             "memos": [],
         }
-        for row in Passage.objects.filter(document=document).values("id", "start", "end", *REGION, *SPAN)
+        for row in passages.values("id", "start", "end", *REGION, *SPAN)
     }
-    coders = {row.pk: row for row in Account.objects.filter(codings__passage__document=document).distinct()}
-    codings = Coding.objects.filter(passage__document=document)
+    coders = {row.pk: row for row in Account.objects.filter(codings__passage__in=passages).distinct()}
+    codings = Coding.objects.filter(passage__in=passages)
     for pk, passage, code, coder, rating in codings.values_list("id", "passage_id", "code_id", "coder_id", "rating"):
-        who = coders.get(coder)
-        # Put by somebody between one question to the database and the next: the next reading brings it.
-        if passage not in rows or who is None:
-            continue
+        who = coders[coder]
         rows[passage]["codings"].append(
             {
                 "id": pk,
@@ -92,12 +108,31 @@ def passages_of(document: Document) -> list[dict[str, Any]]:
                 "rating": rating,
             }
         )
-    for memo in Memo.objects.filter(passage__document=document).select_related("author"):
+    for memo in Memo.objects.filter(passage__in=passages).select_related("author"):
         shown = {name: getattr(memo, name) for name in ("id", "text", "kind", "source", "author_id")}
-        if memo.passage_id not in rows:
-            continue
         rows[memo.passage_id]["memos"].append({**shown, "author": memo.author.display_name})
     return list(rows.values())
+
+
+def merged_scale(into: Code, others: Sequence[Code]) -> Scale:
+    """The low and high end that the merged code has: its own, or else the first that comes with another."""
+    return next(((code.scale_low, code.scale_high) for code in [into, *others] if code.scale_low), ("", ""))
+
+
+def otherwise_rated(code: Code, scale: Scale) -> QuerySet[Coding]:
+    """A code's codings whose ratings were given on another scale than this."""
+    if [end.casefold() for end in (code.scale_low, code.scale_high)] == [end.casefold() for end in scale]:
+        return Coding.objects.none()
+    return Coding.objects.filter(code=code, rating__isnull=False)
+
+
+def codebook_plan(member: Membership, found: FoundCodebook, how: How) -> Plan:
+    """What bringing in a codebook that a file holds would do."""
+    held = [
+        HeldCode(row.pk, row.name, row.parent_id, {name: getattr(row, name) for name in FIELDS})
+        for row in codes(member)
+    ]
+    return plan(held, found.codes, how)
 
 
 def proposed_in(document: Document) -> list[dict[str, int | None]]:

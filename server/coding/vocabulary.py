@@ -5,6 +5,8 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+import numpy.typing as npt
+from django.db.models import QuerySet
 
 from core.coding.find import LANGUAGES
 from core.coding.likeness import likest, vectors
@@ -14,7 +16,7 @@ from server.coding.grouping import groups_by
 from server.coding.models import TEXT, Passage
 from server.common.errors import Refusal
 from server.gather import queries as gather
-from server.gather.models import SpeakerRole, Turn
+from server.gather.models import Document, SpeakerRole, Turn
 from server.projects.models import Membership
 
 SHOWN = 120
@@ -40,6 +42,11 @@ def words(member: Membership, asked: Asked) -> dict[str, Any]:
     names, group_of = _groups(member, asked, list(spoken))
     held = vocabulary(spoken, group_of, len(names), not asked.everybodys)
     chosen = most(held, names.index(asked.by) if asked.by in names else None, SHOWN)
+    figures: dict[str, npt.NDArray[Any]] = {
+        "rates": held.rates.round(2),
+        "apart": held.apart.round(2),
+        "stands_out": held.stands_out,
+    }
     return {
         "groups": [{"name": name, "words": int(held.totals[at])} for at, name in enumerate(names)],
         "people": sum(case in group_of for case in spoken),
@@ -51,7 +58,7 @@ def words(member: Membership, asked: Asked) -> dict[str, Any]:
                 "count": int(held.count[at]),
                 "people": int(held.people[at]),
                 "by_group": held.by_group[at].tolist(),
-                "apart": [round(float(one), 2) for one in held.apart[at]],
+                **{name: column[at].tolist() for name, column in figures.items()},
             }
             for at in chosen
         ],
@@ -60,21 +67,25 @@ def words(member: Membership, asked: Asked) -> dict[str, Any]:
 
 def _spoken(member: Membership, asked: Asked) -> dict[int, Counter[str]]:
     """What each case says, in scope."""
-    turns = _turns(member, asked.documents).filter(speaker__case__isnull=False)
+    rows = _documents(member, asked.documents)
+    turns = _turns(rows).filter(speaker__case__isnull=False)
     if asked.cases is not None:
         turns = turns.filter(speaker__case__in=asked.cases)
-    texts = dict(gather.documents(member).values_list("id", "text"))
+    texts = dict(rows.values_list("id", "text"))
     found: dict[int, Counter[str]] = {}
     for document, case, start, end in turns.values_list("document_id", "speaker__case_id", "ink_start", "ink_end"):
         found.setdefault(case, Counter()).update(counted(texts[document][start:end]))
     return found
 
 
-def _turns(member: Membership, documents: tuple[int, ...] | None) -> Any:
+def _documents(member: Membership, among: tuple[int, ...] | None) -> QuerySet[Document]:
     rows = gather.documents(member)
-    if documents is not None:
-        rows = rows.filter(pk__in=documents)
-    return Turn.objects.filter(document__in=rows, speaker__role=SpeakerRole.PARTICIPANT).order_by("document", "number")
+    return rows if among is None else rows.filter(pk__in=among)
+
+
+def _turns(documents: QuerySet[Document]) -> QuerySet[Turn]:
+    own = Turn.objects.filter(document__in=documents, speaker__role=SpeakerRole.PARTICIPANT)
+    return own.order_by("document", "number")
 
 
 def _groups(member: Membership, asked: Asked, cases: list[int]) -> tuple[list[str], dict[int, int]]:
@@ -91,17 +102,19 @@ def like(member: Membership, passage_id: int, language: str = "english") -> list
         raise Refusal("What has no words can’t be likened to others.")
     if language not in LANGUAGES:
         raise Refusal(f"Likeness is known for: {', '.join(LANGUAGES)}.")
+    # Each document once: joined to its turns its text would come as often as somebody speaks.
+    documents = {row.pk: row for row in gather.documents(member).only("id", "title", "text")}
     turns = [
         turn
-        for turn in _turns(member, None).filter(words__gte=FEWEST_WORDS).select_related("speaker", "document")
+        for turn in _turns(gather.documents(member)).filter(words__gte=FEWEST_WORDS).select_related("speaker")
         if turn.document_id != passage.document_id or turn.end <= passage.start or turn.start >= passage.end
     ]
-    texts = [turn.document.text[turn.ink_start : turn.ink_end] for turn in turns]
+    texts = [documents[turn.document_id].text[turn.ink_start : turn.ink_end] for turn in turns]
     found = likest(vectors([passage.said, *texts], language), np.array([0]), LIKE)
     codes = _codes_on(member, [turns[row - 1] for row, _ in found])
     return [
         {
-            **_shown(turns[row - 1]),
+            **_shown(documents, turns[row - 1]),
             "likeness": round(cosine, 3),
             "codes": codes[turns[row - 1].pk],
         }
@@ -109,8 +122,10 @@ def like(member: Membership, passage_id: int, language: str = "english") -> list
     ]  # fmt: skip
 
 
-def _shown(turn: Turn) -> dict[str, Any]:
-    return finding.shown(turn.document, turn, turn.speaker.label, turn.speaker.case_id, turn.ink_start, turn.ink_end)
+def _shown(documents: dict[int, Document], turn: Turn) -> dict[str, Any]:
+    return finding.shown(
+        documents[turn.document_id], turn, turn.speaker.label, turn.speaker.case_id, turn.ink_start, turn.ink_end
+    )
 
 
 def _codes_on(member: Membership, turns: list[Turn]) -> dict[int, list[int]]:

@@ -52,3 +52,9 @@ def read(
     serializer = kind(data=request.data, partial=partial)  # type: ignore[union-attr]
     serializer.is_valid(raise_exception=True)
     return dict(serializer.validated_data)
+
+
+def read_frozen(kind: type[serializers.Serializer[Any]], request: Request) -> dict[str, Any]:
+    """The request's body, checked, its lists as tuples: what a frozen question is made of."""
+    said = read(kind, request)
+    return {name: tuple(value) if isinstance(value, list) else value for name, value in said.items()}

@@ -7,9 +7,9 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 from django.conf import settings
-from django.db import transaction
 
 from core.compare.snapshot import Snapshot
+from server.common.database import one_state
 from server.compare.columns import integer_columns
 from server.gather.models import SpeakerRole
 from server.projects.models import Project
@@ -68,11 +68,7 @@ def forget() -> None:
 
 def load(project_id: int) -> Snapshot:
     """Read a project into arrays, all from one state of the database."""
-    # Inside a caller's transaction (as in tests) that transaction is the one state.
-    with transaction.atomic():
-        if not transaction.get_connection().savepoint_ids:
-            with transaction.get_connection().cursor() as cursor:
-                cursor.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ")
+    with one_state():
         return _load(project_id)
 
 

@@ -55,10 +55,7 @@ class WordIndex(models.Model):
     words = SearchVectorField(null=True)
 
     class Meta:
-        indexes = [
-            GinIndex(fields=["words"], name="documents_by_word"),
-            models.Index(fields=["document"], condition=models.Q(words=None), name="documents_without_words"),
-        ]
+        indexes = [GinIndex(fields=["words"], name="documents_by_word")]
 
 
 class Speaker(models.Model):

@@ -1,13 +1,15 @@
 """The words of documents as the database's index takes them, and asking it."""
 
+from collections.abc import Sequence
+
 from django.db import connection
 
 from core.coding.find import Query, runs
 from server.gather.models import Document, WordIndex
 from server.projects.trail import Change
 
-_ASKED = """SELECT document_id FROM gather_wordindex WHERE words @@ %s::tsquery
-    UNION ALL SELECT document_id FROM gather_wordindex WHERE words IS NULL"""
+_ASKED = """SELECT document_id FROM gather_wordindex
+    WHERE document_id = ANY(%s) AND (words @@ %s::tsquery OR words IS NULL)"""
 LONGEST, LARGEST = 200, 900_000
 """Characters of a word that are kept; characters of all words that the database can hold."""
 
@@ -29,14 +31,14 @@ def indexed(text: str) -> str | None:
     return " ".join(f"'{word}'" for word in found)
 
 
-def may_hold(wanted: Query) -> list[int] | None:
-    """IDs of documents that may hold a hit, of any project; None where any document may."""
+def may_hold(wanted: Query, documents: Sequence[int]) -> Sequence[int]:
+    """Those of the documents (IDs) that may hold a hit."""
     ending = ":*" if wanted.how == "forms" else ""
     words = [" & ".join(f"'{piece[:LONGEST]}'{ending}" for piece in pieces if piece) for pieces in wanted.pieces]
     if not words or not all(words):
-        return None
+        return documents
     sign = " | " if wanted.how in ("words", "forms") else " & "
     # Asked by itself: within a larger question the database, right after an import, read every row for each document.
     with connection.cursor() as cursor:
-        cursor.execute(_ASKED, [sign.join(f"({word})" for word in words)])
+        cursor.execute(_ASKED, [list(documents), sign.join(f"({word})" for word in words)])
         return [pk for (pk,) in cursor.fetchall()]

@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from core.coding.tally import by_group
 from core.coding.vocabulary import counted, most, set_apart, vocabulary
 
 SPOKEN = {
@@ -26,6 +27,7 @@ def test_words_are_counted_as_a_plain_count_does():
     assert held.words[:3] == ("the", "boat", "waits")
     assert (held.count[0], held.people[0], held.by_group[0].tolist()) == (7, 5, [3, 4])
     assert held.totals.tolist() == [12, 7]
+    assert held.rates[0].tolist() == [1000 * 3 / 12, 1000 * 4 / 7]
     assert "it's" in held.words
     assert not {"unheard", "7", "3", "a"} & set(held.words)
 
@@ -69,3 +71,15 @@ def test_whose_words_are_everybodys_is_judged_by_those_who_say_enough():
     short = {case: Counter(ice=1) for case in range(5, 60)}
     held = vocabulary(talking | short, dict.fromkeys(range(60), 0), 1, without_everybodys=True)
     assert (set(held.words), held.left_out) == ({"lamp", "ice"}, 2)
+
+
+def test_what_stands_out_does_so_by_two_standard_errors():
+    held = vocabulary({1: Counter(boat=90, bus=10, ice=5), 2: Counter(boat=10, bus=90, ice=5)}, {1: 0, 2: 1}, 2, False)
+    assert held.stands_out.tolist() == [[1, -1], [-1, 1], [0, 0]]
+
+
+def test_hits_are_tallied_by_group_and_those_of_nobody_by_none():
+    said = by_group({1: 4, 2: 1, 9: 7, None: 3}, {1: 0, 2: 1, 3: 1}, ["Holm", "Ytter", "Norrby"])
+    assert [(one.name, one.hits, one.people, one.size) for one in said] == [
+        ("Holm", 4, 1, 1), ("Ytter", 1, 1, 2), ("Norrby", 0, 0, 0),
+    ]  # fmt: skip

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from core.coding.exchange import FIELDS, FoundCode, FoundCodebook, HeldCode, How, Plan, plan
+from core.coding.exchange import FoundCode, FoundCodebook, How, Plan
 from server.coding import queries
 from server.coding.actions.codes import new_code
 from server.coding.models import Code, Coding, Passage, Theme, ThemeCode
@@ -11,44 +11,35 @@ from server.projects.models import Membership, Project
 from server.projects.trail import Change, act
 
 
-def planned(member: Membership, found: FoundCodebook, how: How) -> Plan:
-    """What ``bring_in_codebook`` would do."""
-    held = [
-        HeldCode(row.pk, row.name, row.parent_id, {name: getattr(row, name) for name in FIELDS})
-        for row in queries.codes(member)
-    ]
-    return plan(held, found.codes, how)
-
-
 def bring_in_codebook(member: Membership, found: FoundCodebook, how: How, revision: int) -> Plan:
     """Merge a file's codebook into the project's, or put it in its place; all of it undone at once.
     ``revision``: the project's when the researcher saw what would happen."""
     with act(member, "coder", "code") as change:
         if Project.objects.values_list("revision", flat=True).get(pk=member.project_id) != revision:
             raise Conflict("Somebody changed the project since; look at what would happen once more.")
-        todo = planned(member, found, how)
+        outcome = queries.codebook_plan(member, found, how)
         rows = {row.pk: row for row in queries.codes(member)}
         if how == "replace":
             # Out of the way of codes that take their names; deleted once those they hold have moved.
-            for pk in todo.gone:
+            for pk in outcome.gone:
                 change.update(rows[pk], name=f"{rows[pk].name[:140]} ({pk})")
-        made = _put(change, found.codes, todo, rows, how)
+        made = _put(change, found.codes, outcome, rows, how)
         _draw_together(change, found, made, how)
-        if todo.gone:
-            _delete(change, todo.gone)
-        fresh = sum(one is None for one in todo.matched)
+        if outcome.gone:
+            _delete(change, outcome.gone)
+        fresh = sum(one is None for one in outcome.matched)
         change.summary = (
-            f"Brought in a codebook: {fresh} new, {len(todo.changes)} changed"
-            + (f", {len(todo.gone)} gone" if todo.gone else "")
+            f"Brought in a codebook: {fresh} new, {len(outcome.changes)} changed"
+            + (f", {len(outcome.gone)} gone" if outcome.gone else "")
         )  # fmt: skip
-    return todo
+    return outcome
 
 
-def _put(change: Change, codes: tuple[FoundCode, ...], todo: Plan, rows: dict[int, Code], how: How) -> list[int]:
+def _put(change: Change, codes: tuple[FoundCode, ...], outcome: Plan, rows: dict[int, Code], how: How) -> list[int]:
     """Make and change codes; the ID of each of the file's. Parents stand before those beneath them."""
     made: list[int] = []
     places: dict[int | None, int] = {}
-    for code, held in zip(codes, todo.matched, strict=True):
+    for code, held in zip(codes, outcome.matched, strict=True):
         above = made[code.above] if code.above >= 0 else None
         if held is None:
             fields: dict[str, Any] = dict(code.said)
@@ -57,7 +48,7 @@ def _put(change: Change, codes: tuple[FoundCode, ...], todo: Plan, rows: dict[in
             row = new_code(change, code.name, above, parked=bool(code.parked), **fields)
         else:
             row = rows[held]
-            change.update(row, **_fields(row, code, above, todo, how))
+            change.update(row, **_fields(row, code, above, outcome, how))
         if how == "replace":
             change.update(row, position=places.setdefault(above, 0))
             places[above] += 1
@@ -65,8 +56,8 @@ def _put(change: Change, codes: tuple[FoundCode, ...], todo: Plan, rows: dict[in
     return made
 
 
-def _fields(row: Code, code: FoundCode, above: int | None, todo: Plan, how: How) -> dict[str, Any]:
-    fields: dict[str, Any] = dict(todo.changes.get(row.pk, {}))
+def _fields(row: Code, code: FoundCode, above: int | None, outcome: Plan, how: How) -> dict[str, Any]:
+    fields: dict[str, Any] = dict(outcome.changes.get(row.pk, {}))
     if fields.get("scale_low") == "" and row.codings.exclude(rating=None).exists():
         fields = {name: text for name, text in fields.items() if not name.startswith("scale")}
     if code.parked is not None:

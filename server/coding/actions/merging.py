@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from django.db.models import Exists, OuterRef, QuerySet
+from django.db.models import Exists, OuterRef
 
 from server.coding import queries
 from server.coding.actions.codes import branch_of, new_code
@@ -22,22 +22,6 @@ class Move:
     to: tuple[int, ...]
 
 
-Scale = tuple[str, str]
-RATINGS = ("", "keep", "drop")
-
-
-def merged_scale(into: Code, others: Sequence[Code]) -> Scale:
-    """The low and high end that the merged code has: its own, or else the first that comes with another."""
-    return next(((code.scale_low, code.scale_high) for code in [into, *others] if code.scale_low), ("", ""))
-
-
-def otherwise_rated(code: Code, scale: Scale) -> QuerySet[Coding]:
-    """A code's codings whose ratings were given on another scale than this."""
-    if [end.casefold() for end in (code.scale_low, code.scale_high)] == [end.casefold() for end in scale]:
-        return Coding.objects.none()
-    return Coding.objects.filter(code=code, rating__isnull=False)
-
-
 def merge_codes(member: Membership, into_id: int, from_ids: Sequence[int], ratings: str = "") -> Code:
     """Make several codes one: codings, codes beneath, places in themes, memos and definitions go to ``into``.
     Where one coder had both on a passage, one coding is left. ``ratings`` given on another scale than the one
@@ -50,9 +34,9 @@ def merge_codes(member: Membership, into_id: int, from_ids: Sequence[int], ratin
         for other in others:
             if into_id in branch_of(member, other.pk):
                 raise Refusal(f"“{into.name}” lies beneath “{other.name}”; move it out first, or merge the other way.")
-        scale = merged_scale(into, others)
+        scale = queries.merged_scale(into, others)
         for code in (into, *others):
-            rated = otherwise_rated(code, scale)
+            rated = queries.otherwise_rated(code, scale)
             if not ratings and rated.exists():
                 raise Refusal(
                     f"“{code.name}” has ratings from “{code.scale_low}” to “{code.scale_high}”, the merged code goes from "

@@ -58,13 +58,8 @@ def _span(document: Document, place: Span) -> dict[str, Any]:
 def passage_at(change: Change, document: Document, place: Place) -> Passage:
     """The passage at this place; made where there is none."""
     columns = located(document, place)
-    there = Passage.objects.filter(document=document, **_whole(columns)).first()
+    there = Passage.objects.filter(document=document, **columns).first()
     return there or change.create(Passage(document=document, **columns), if_unused=True)
-
-
-def _whole(columns: dict[str, Any]) -> dict[str, Any]:
-    """With the columns of other kinds of places empty."""
-    return {"page": None, "begin": None} | columns
 
 
 def said(passage: Passage) -> str:

@@ -9,7 +9,7 @@ from rest_framework.response import Response
 
 from core.coding.find import LANGUAGES
 from server.coding import answers
-from server.common.api import ProjectView, read
+from server.common.api import ProjectView, read_frozen
 from server.people.models import MISSING_CHOICES
 
 
@@ -72,8 +72,4 @@ class AnswersView(ProjectView):
 
     @extend_schema(request=AnswersIn, responses=AnswersOut)
     def post(self, request: Request, project_id: int) -> Response:
-        said = read(AnswersIn, request)
-        for name in ("documents", "cases"):
-            if name in said:
-                said[name] = tuple(said[name])
-        return Response(answers.sheet(self.member, answers.Asked(**said)))
+        return Response(answers.sheet(self.member, answers.Asked(**read_frozen(AnswersIn, request))))

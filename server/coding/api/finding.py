@@ -11,7 +11,7 @@ from core.coding.find import LANGUAGES
 from server.coding import actions, finding, vocabulary
 from server.coding.actions import NewCode
 from server.coding.api.passages import NewCodeIn
-from server.common.api import CountOut, ProjectView, read
+from server.common.api import CountOut, ProjectView, read, read_frozen
 from server.compare.api import Fact
 
 
@@ -85,7 +85,9 @@ class WordOut(serializers.Serializer[Any]):
     count = serializers.IntegerField()
     people = serializers.IntegerField()
     by_group = serializers.ListField(child=serializers.IntegerField())
+    rates = serializers.ListField(child=serializers.FloatField(), help_text="Times in 1,000 words of the group.")
     apart = serializers.ListField(child=serializers.FloatField(), help_text="In standard errors.")
+    stands_out = serializers.ListField(child=serializers.IntegerField(), help_text="1 more than others, -1 less.")
 
 
 class WordsOut(serializers.Serializer[Any]):
@@ -116,11 +118,7 @@ class FindView(ProjectView):
 
     @extend_schema(request=FindIn, responses=FoundOut)
     def post(self, request: Request, project_id: int) -> Response:
-        said = read(FindIn, request)
-        for name in ("documents", "cases"):
-            if name in said:
-                said[name] = tuple(said[name])
-        return Response(finding.hits(self.member, finding.Asked(**said)))
+        return Response(finding.hits(self.member, finding.Asked(**read_frozen(FindIn, request))))
 
     @extend_schema(request=CodeHitsIn, responses=CountOut)
     def put(self, request: Request, project_id: int) -> Response:
@@ -136,11 +134,7 @@ class WordsView(ProjectView):
     @extend_schema(request=WordsIn, responses=WordsOut)
     def post(self, request: Request, project_id: int) -> Response:
         """The words used most, by group."""
-        said = read(WordsIn, request)
-        for name in ("documents", "cases"):
-            if name in said:
-                said[name] = tuple(said[name])
-        return Response(vocabulary.words(self.member, vocabulary.Asked(**said)))
+        return Response(vocabulary.words(self.member, vocabulary.Asked(**read_frozen(WordsIn, request))))
 
 
 class LikeView(ProjectView):

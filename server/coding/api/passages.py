@@ -57,13 +57,13 @@ class PassagesView(ProjectView):
     def get(self, request: Request, project_id: int, document_id: int) -> Response:
         return Response(queries.passages_of(gather.document(self.member, document_id)))
 
-    @extend_schema(request=CodingIn, responses=PassageOut(many=True))
+    @extend_schema(request=CodingIn, responses=PassageOut)
     def post(self, request: Request, project_id: int, document_id: int) -> Response:
-        """Put codes on a place; answers with the document's passages as they are then."""
+        """Put codes on a place; answers with the passage that is there then."""
         said = read(CodingIn, request)
         new = [NewCode(code["name"], code.get("parent")) for code in said.get("new_codes", [])]
         passage = actions.put_codes(self.member, document_id, place_of(said), said["codes"], new)
-        return Response(queries.passages_of(passage.document))
+        return Response(queries.passage_shown(passage))
 
 
 class ProposedIn(serializers.Serializer[Any]):
@@ -81,11 +81,11 @@ class ProposedView(ProjectView):
 
 
 class PassageView(ProjectView):
-    @extend_schema(request=PlaceIn, responses=PassageOut(many=True))
+    @extend_schema(request=PlaceIn, responses=PassageOut)
     def patch(self, request: Request, project_id: int, passage_id: int) -> Response:
-        """Move a passage's ends; answers with the document's passages as they are then."""
+        """Move a passage's ends; answers with the passage that is there then."""
         passage = actions.move_passage(self.member, passage_id, place_of(read(PlaceIn, request)))
-        return Response(queries.passages_of(passage.document))
+        return Response(queries.passage_shown(passage))
 
 
 class CodingView(ProjectView):

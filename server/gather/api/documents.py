@@ -12,6 +12,7 @@ from rest_framework.response import Response
 from core.coding.places import FULL
 from server.coding import queries as coding
 from server.common.api import CountOut, ProjectView, read
+from server.common.database import one_state
 from server.gather import actions, media, pages, queries
 from server.gather.models import Document, DocumentKind, Section, SpeakerRole
 from server.people import facts
@@ -185,7 +186,8 @@ class DeleteDocumentsView(ProjectView):
 class DocumentView(ProjectView):
     @extend_schema(responses=DocumentOut)
     def get(self, request: Request, project_id: int, document_id: int) -> Response:
-        return Response(_document_out(queries.document(self.member, document_id)))
+        with one_state():
+            return Response(_document_out(queries.document(self.member, document_id)))
 
     @extend_schema(request=DocumentTitle, responses=DocumentTitle)
     def patch(self, request: Request, project_id: int, document_id: int) -> Response:

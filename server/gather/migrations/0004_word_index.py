@@ -29,7 +29,7 @@ class Migration(migrations.Migration):
                 ('words', django.contrib.postgres.search.SearchVectorField(null=True)),
             ],
             options={
-                'indexes': [django.contrib.postgres.indexes.GinIndex(fields=['words'], name='documents_by_word'), models.Index(condition=models.Q(('words', None)), fields=['document'], name='documents_without_words')],
+                'indexes': [django.contrib.postgres.indexes.GinIndex(fields=['words'], name='documents_by_word')],
             },
         ),
         migrations.RunPython(fill, migrations.RunPython.noop),

@@ -695,7 +695,7 @@ export interface paths {
          */
         get: operations["projects_documents_passages_list"];
         put?: never;
-        /** @description Put codes on a place; answers with the document's passages as they are then. */
+        /** @description Put codes on a place; answers with the passage that is there then. */
         post: operations["projects_documents_passages_create"];
         delete?: never;
         options?: never;
@@ -1108,7 +1108,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** @description Move a passage's ends; answers with the document's passages as they are then. */
+        /** @description Move a passage's ends; answers with the passage that is there then. */
         patch: operations["projects_passages_partial_update"];
         trace?: never;
     };
@@ -3443,8 +3443,12 @@ export interface components {
             count: number;
             people: number;
             by_group: number[];
+            /** @description Times in 1,000 words of the group. */
+            rates: number[];
             /** @description In standard errors. */
             apart: number[];
+            /** @description 1 more than others, -1 less. */
+            stands_out: number[];
         };
         WordsInRequest: {
             variable?: number;
@@ -4551,7 +4555,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PassageOut"][];
+                    "application/json": components["schemas"]["PassageOut"];
                 };
             };
         };
@@ -5187,7 +5191,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PassageOut"][];
+                    "application/json": components["schemas"]["PassageOut"];
                 };
             };
         };

@@ -1,6 +1,7 @@
 import { type KeyboardEvent, useMemo, useRef, useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
 import { useRoster } from "../people/data";
+import { useAddress } from "../shell/address";
 import { useMayCode, useProject } from "../shell/project";
 import { scopeRequest, useScope } from "../shell/scope";
 import { Choice } from "../ui/Choice";
@@ -20,7 +21,7 @@ type Order = NonNullable<AnswersRequest["order"]>;
 export function AnswersPage() {
 	const project = useProject();
 	const { scope } = useScope();
-	const [params, setParams] = useSearchParams();
+	const [params, set] = useAddress();
 	const questions = useOpenQuestions();
 	const question = params.get("question") ?? questions.data?.[0]?.question ?? null;
 	const by = params.get("by") ?? "asked";
@@ -37,11 +38,6 @@ export function AnswersPage() {
 				},
 	);
 	const variables = (useRoster().data?.variables ?? []).filter((one) => one.kind !== "text");
-	const set = (part: Record<string, string | null>) => {
-		const next = new URLSearchParams(params);
-		for (const [name, value] of Object.entries(part)) value === null ? next.delete(name) : next.set(name, value);
-		setParams(next, { replace: true });
-	};
 	if (questions.error) return <Problem error={questions.error} />;
 	if (!questions.data) return <Loading what="the questions" />;
 	if (question === null)

@@ -1,14 +1,11 @@
 import { memo, useMemo, useState } from "react";
 import { useProject } from "../shell/project";
 import { useSession } from "../shell/session";
-import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
 import { codeColour } from "../ui/palette";
 import { useStable } from "../ui/stable";
 import { type Code, type Passage, useCodingWrites } from "./data";
 import { LikeDialog } from "./LikeDialog";
-import { MEMO_KINDS, type MemoKind } from "./memos";
-import { useOverviewWrites } from "./overview";
+import { NewMemo } from "./NewMemo";
 
 /** What a card does: the same in the margin, beneath a picture and beneath a player. */
 export function useCardWrites() {
@@ -204,7 +201,7 @@ export const Card = memo(function Card({
 				role !== "viewer" &&
 				passage.id > 0 &&
 				(writing ? (
-					<NewMemo passage={passage.id} onDone={() => onWriting(null)} />
+					<NewMemo small on={{ passage: passage.id }} kind="analytic" onDone={() => onWriting(null)} />
 				) : (
 					<div className="mt-0.5 flex flex-wrap gap-x-2.5 text-[12.2px] text-spruce">
 						<button type="button" className="hover:underline" onClick={() => onWriting(passage.id)}>
@@ -255,35 +252,6 @@ function Rating({
 			))}
 			{code.scale_high}
 		</fieldset>
-	);
-}
-
-function NewMemo({ passage, onDone }: { passage: number; onDone: () => void }) {
-	const { writeMemo } = useOverviewWrites();
-	const [text, setText] = useState("");
-	const [kind, setKind] = useState<MemoKind>("analytic");
-	const keep = () => text.trim() && writeMemo.mutate({ text, kind, passage }, { onSuccess: onDone });
-	return (
-		<div className="mt-1">
-			<textarea
-				autoFocus
-				aria-label="The memo"
-				rows={3}
-				className="field w-full text-[12.8px]"
-				value={text}
-				onChange={(event) => setText(event.target.value)}
-				onKeyDown={(event) => {
-					if (event.key === "Escape") onDone();
-					if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) keep();
-				}}
-			/>
-			<div className="flex flex-wrap items-center gap-1.5">
-				<Choice name="Kind of memo" as="small" value={kind} options={MEMO_KINDS} onChange={setKind} />
-				<Button look="main" className="ml-auto" disabled={!text.trim() || writeMemo.isPending} onClick={keep}>
-					Keep
-				</Button>
-			</div>
-		</div>
 	);
 }
 

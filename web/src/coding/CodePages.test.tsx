@@ -325,7 +325,7 @@ describe("memos", () => {
 		await user.type(screen.getByRole("textbox", { name: "The memo" }), " No.");
 		await user.click(screen.getByRole("button", { name: "Keep" }));
 		await waitFor(() => expect(calls("PATCH /memos/4")).toEqual([{ text: "Too wide? No." }]));
-		await user.type(screen.getByRole("textbox", { name: "New memo on the project" }), "Ask more.");
+		await user.type(screen.getByRole("textbox", { name: "New memo" }), "Ask more.");
 		await user.click(screen.getByRole("button", { name: "Keep the memo" }));
 		await waitFor(() => expect(calls("POST /memos")).toEqual([{ text: "Ask more.", kind: "reflexive" }]));
 	});

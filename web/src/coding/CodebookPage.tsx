@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import { useSearchParams } from "react-router";
+import { useAddress } from "../shell/address";
 import { useMayCode, useProject } from "../shell/project";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
@@ -21,7 +21,7 @@ export function CodebookPage() {
 	const mayCode = useMayCode();
 	const codebook = useCodebook();
 	const { changeCode } = useCodingWrites();
-	const [params, setParams] = useSearchParams();
+	const [params, set] = useAddress();
 	const [words, setWords] = useState("");
 	const [ticked, setTicked] = useState<number[]>([]);
 	const [asking, setAsking] = useState<"merge" | "split" | "file" | null>(null);
@@ -29,11 +29,6 @@ export function CodebookPage() {
 	const rows = useMemo(() => flat(branches(codes)), [codes]);
 	const open = codes.find((code) => code.id === Number(params.get("open")));
 	const showing = params.get("show") ?? "passages";
-	const set = (part: Record<string, string | null>) => {
-		const next = new URLSearchParams(params);
-		for (const [name, value] of Object.entries(part)) value === null ? next.delete(name) : next.set(name, value);
-		setParams(next, { replace: true });
-	};
 	if (codebook.error) return <Problem error={codebook.error} />;
 	if (!codebook.data) return <Loading what="the codebook" />;
 	const wanted = words.trim().toLowerCase();

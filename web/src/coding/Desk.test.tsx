@@ -45,7 +45,7 @@ beforeEach(() =>
 		"GET /documents/5": DOCUMENT,
 		"GET /codebook": CODEBOOK,
 		"GET /roster": ROSTER,
-		"POST /documents/5/passages": DOCUMENT.passages,
+		"POST /documents/5/passages": DOCUMENT.passages[0],
 		"DELETE /codings/301": {},
 		"PATCH /codings/301": {},
 		"PATCH /passages/91": DOCUMENT.passages,
@@ -280,7 +280,7 @@ describe("the passage in hand", () => {
 	it("takes a memo, whose letters don’t go into the coding line", async () => {
 		const { user } = await take();
 		await user.click(screen.getByRole("button", { name: "Write a memo" }));
-		await user.type(screen.getByRole("textbox", { name: "The memo" }), "Two boats?");
+		await user.type(screen.getByRole("textbox", { name: "New memo" }), "Two boats?");
 		expect(screen.getByRole<HTMLInputElement>("combobox", { name: "Coding line" }).value).toBe("");
 		await user.click(screen.getByRole("button", { name: "Keep" }));
 		await waitFor(() => expect(calls("POST /memos")).toEqual([{ text: "Two boats?", kind: "analytic", passage: 91 }]));

@@ -1,5 +1,6 @@
 import { ChevronLeft, ChevronRight, PanelRight } from "lucide-react";
-import { useNavigate, useSearchParams } from "react-router";
+import { useNavigate } from "react-router";
+import { useAddress } from "../shell/address";
 import { counted } from "../ui/words";
 import { CodePages } from "./CodePages";
 import type { Code, DeskDocument } from "./data";
@@ -25,7 +26,7 @@ interface Props {
 /** What is read, how much of it there is, and what of it is shown; the way to the next document. */
 export function DeskHeader({ document, whole, codes, order, notes, side, across, onNotes, onSide }: Props) {
 	const navigate = useNavigate();
-	const [params, setParams] = useSearchParams();
+	const [params, set] = useAddress();
 	const coder = Number(params.get("coder")) || null;
 	const at = order.indexOf(document.id);
 	const go = (by: number) => order[at + by] !== undefined && navigate(`../code/${order[at + by]}`);
@@ -56,16 +57,7 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 				<ProposedButton document={document} codes={codes} />
 				<MemosOn on="document" id={document.id} name={document.title} />
 				<span className="ml-auto shrink-0">
-					<CodersChoice
-						document={whole}
-						value={coder}
-						onChange={(id) => {
-							const next = new URLSearchParams(params);
-							if (id === null) next.delete("coder");
-							else next.set("coder", String(id));
-							setParams(next, { replace: true });
-						}}
-					/>
+					<CodersChoice document={whole} value={coder} onChange={(id) => set({ coder: id === null ? null : String(id) })} />
 					<NotesChoice document={document} value={notes} onChange={onNotes} />
 				</span>
 				<span className="shrink-0 quiet-line">

@@ -1,6 +1,7 @@
 import { useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { Link } from "react-router";
 import { useRoster } from "../people/data";
+import { useAddress } from "../shell/address";
 import { useMayCode, useProject } from "../shell/project";
 import { scopeRequest, useScope } from "../shell/scope";
 import { Button } from "../ui/Button";
@@ -49,7 +50,7 @@ const EXTENTS: { value: Extent; label: string }[] = [
 export function FindPage() {
 	const project = useProject();
 	const { scope } = useScope();
-	const [params, setParams] = useSearchParams();
+	const [params, set] = useAddress();
 	const text = params.get("text") ?? "";
 	const [typed, setTyped] = useState(text);
 	const how = (params.get("how") ?? "forms") as How;
@@ -57,11 +58,6 @@ export function FindPage() {
 	const within = Number(params.get("within") ?? 10);
 	const everyone = params.get("who") === "everyone";
 	const variable = Number(params.get("groups")) || null;
-	const set = (part: Record<string, string | null>) => {
-		const next = new URLSearchParams(params);
-		for (const [name, value] of Object.entries(part)) value === null ? next.delete(name) : next.set(name, value);
-		setParams(next, { replace: true });
-	};
 	const { cases, documents } = scopeRequest(scope);
 	const found = useFind(
 		text.trim()

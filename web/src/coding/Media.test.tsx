@@ -55,7 +55,7 @@ beforeEach(() => {
 		[`PUT ${TURN}/text`]: {},
 		"DELETE /memos/7": {},
 		"DELETE /codings/70": {},
-		"POST /documents/5/passages": [],
+		"POST /documents/5/passages": { id: 95, start: 0, end: 0, region: null, span: null, codings: [], memos: [] },
 		"PATCH /passages/95": [],
 	});
 });

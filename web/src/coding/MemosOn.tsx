@@ -1,11 +1,10 @@
 import { NotebookPen } from "lucide-react";
 import { useState } from "react";
 import { useMayCode } from "../shell/project";
-import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
 import { Modal } from "../ui/Modal";
 import { MEMO_KINDS, type MemoKind } from "./memos";
-import { useMemos, useOverviewWrites } from "./overview";
+import { NewMemo } from "./NewMemo";
+import { useMemos } from "./overview";
 
 type On = "code" | "theme" | "document" | "case";
 
@@ -58,37 +57,7 @@ export function MemosDialog({
 					<p className="font-serif leading-snug whitespace-pre-line">{memo.text}</p>
 				</article>
 			))}
-			{mayCode && <NewMemo on={on} id={id} kind={kind} />}
+			{mayCode && <NewMemo on={{ [on]: id }} kind={kind} />}
 		</Modal>
-	);
-}
-
-function NewMemo({ on, id, kind: usual }: { on: On; id: number; kind: MemoKind }) {
-	const { writeMemo } = useOverviewWrites();
-	const [text, setText] = useState("");
-	const [kind, setKind] = useState<MemoKind>(usual);
-	return (
-		<>
-			<textarea
-				autoFocus
-				aria-label="New memo"
-				rows={4}
-				className="field w-full font-serif"
-				value={text}
-				onChange={(event) => setText(event.target.value)}
-			/>
-			<div className="mt-1.5 flex items-center justify-end gap-2">
-				<span className="w-36">
-					<Choice name="Kind of memo" value={kind} options={MEMO_KINDS} onChange={setKind} />
-				</span>
-				<Button
-					look="main"
-					disabled={!text.trim() || writeMemo.isPending}
-					onClick={() => writeMemo.mutate({ text, kind, [on]: id }, { onSuccess: () => setText("") })}
-				>
-					Keep the memo
-				</Button>
-			</div>
-		</>
 	);
 }

@@ -1,5 +1,6 @@
 import { useState } from "react";
-import { Link, useNavigate, useSearchParams } from "react-router";
+import { Link, useNavigate } from "react-router";
+import { useAddress } from "../shell/address";
 import { useMayCode, useProject } from "../shell/project";
 import { useSession } from "../shell/session";
 import { Button } from "../ui/Button";
@@ -9,18 +10,16 @@ import { useToasts } from "../ui/toasts";
 import { counted } from "../ui/words";
 import { CodePages } from "./CodePages";
 import { useCodingWrites } from "./data";
-import { MEMO_KINDS, type MemoKind } from "./memos";
+import { MEMO_KINDS } from "./memos";
+import { NewMemo } from "./NewMemo";
 import { type Memo, useMemos, useOverviewWrites } from "./overview";
 
 /** All memos of the project, by kind; what each is on is one click away. */
 export function MemosPage() {
 	const mayCode = useMayCode();
 	const memos = useMemos();
-	const { writeMemo } = useOverviewWrites();
-	const [params, setParams] = useSearchParams();
+	const [params, set] = useAddress();
 	const [words, setWords] = useState("");
-	const [text, setText] = useState("");
-	const [kind, setKind] = useState<MemoKind>("reflexive");
 	const only = params.get("kind") ?? "all";
 	if (memos.error) return <Problem error={memos.error} />;
 	if (!memos.data) return <Loading what="the memos" />;
@@ -46,34 +45,19 @@ export function MemosPage() {
 						name="Kind"
 						value={only}
 						options={[{ value: "all", label: "All kinds" }, ...MEMO_KINDS.map((one) => ({ value: one.value as string, label: one.label }))]}
-						onChange={(value) => setParams(value === "all" ? {} : { kind: value }, { replace: true })}
+						onChange={(value) => set({ kind: value === "all" ? null : value })}
 					/>
 				</span>
 				<span className="quiet-line">{counted(shown.length, "memo")}</span>
 			</div>
 			<div className="min-h-0 max-w-3xl flex-1 overflow-auto pb-6">
 				{mayCode && (
-					<div className="mb-4 rounded-lg border border-line bg-white p-3">
-						<textarea
-							aria-label="New memo on the project"
+					<div className="mb-4">
+						<NewMemo
+							on={{}}
+							kind="reflexive"
 							placeholder="A memo on the project as a whole. One on a passage is written on its card at the desk."
-							rows={3}
-							className="w-full resize-y font-serif leading-snug outline-none"
-							value={text}
-							onChange={(event) => setText(event.target.value)}
 						/>
-						<div className="flex items-center justify-end gap-2">
-							<span className="w-36">
-								<Choice name="Kind of memo" value={kind} options={MEMO_KINDS} onChange={setKind} />
-							</span>
-							<Button
-								look="main"
-								disabled={!text.trim() || writeMemo.isPending}
-								onClick={() => writeMemo.mutate({ text, kind }, { onSuccess: () => setText("") })}
-							>
-								Keep the memo
-							</Button>
-						</div>
 					</div>
 				)}
 				{shown.map((memo) => (

@@ -1,11 +1,11 @@
 import { Link } from "react-router";
 import { useProject } from "../shell/project";
-import { Crop } from "../ui/Crop";
 import { Loading, Problem } from "../ui/Empty";
 import { codeColour } from "../ui/palette";
 import { counted } from "../ui/words";
 import { type Code, useCodebook } from "./data";
 import { type Reading, useReading } from "./overview";
+import { Quoted } from "./Quoted";
 
 /** All passages of a code or a theme, person by person: each placing held against the words. */
 export function ReadingPane({ of, which }: { of: "code" | "theme"; which: number }) {
@@ -43,15 +43,7 @@ function ReadPassages({ reading, codes, but }: { reading: Reading; codes: Code[]
 								title={`Open in ${passage.title}${passage.turn && !passage.region ? `, turn ${passage.turn}` : ""}`}
 								className="hover:underline"
 							>
-								{passage.region ? (
-									<Crop
-										source={`/api/projects/${project.id}/documents/${passage.document}/${passage.picture}`}
-										region={passage.region}
-										alt={`${passage.title}: ${passage.text}`}
-									/>
-								) : (
-									passage.text
-								)}
+								<Quoted passage={passage} />
 							</Link>
 							<span className="text-quiet">{passage.after}</span>
 							<span className="mt-0.5 flex flex-wrap gap-x-2.5 font-sans text-xs text-quiet">

@@ -1,11 +1,24 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import { codeColour } from "../ui/palette";
 import type { Code, Passage } from "./data";
-import { alike, between, byArrow, type Corner, FULL, largeEnough, type Region, resized, shifted, type Turns, unturned } from "./regions";
+import {
+	alike,
+	between,
+	byArrow,
+	type Corner,
+	FULL,
+	largeEnough,
+	type Point,
+	type Region,
+	resized,
+	shifted,
+	type Turns,
+	turned,
+	unturned,
+} from "./regions";
 
 const CORNERS: Corner[] = ["left top", "right top", "left bottom", "right bottom"];
 
-type Point = { x: number; y: number };
 type Grip = { kind: "draw" | "move"; from: Point } | { kind: "resize"; corner: Corner };
 
 interface Props {
@@ -180,14 +193,6 @@ function Grips({ turns, onDown }: { turns: Turns; onDown: (event: PointerEvent, 
 			/>
 		);
 	});
-}
-
-/** A point of the upright picture as it is seen. */
-function turned({ x, y }: Point, turns: Turns): Point {
-	if (turns === 1) return { x: FULL - y, y: x };
-	if (turns === 2) return { x: FULL - x, y: FULL - y };
-	if (turns === 3) return { x: y, y: FULL - x };
-	return { x, y };
 }
 
 /** Where a region stands in the picture as it is shown. */

@@ -1,17 +1,15 @@
 import { useState } from "react";
-import { useProject } from "../shell/project";
 import { Button } from "../ui/Button";
-import { Crop } from "../ui/Crop";
 import { Loading } from "../ui/Empty";
 import { Modal } from "../ui/Modal";
 import { useToasts } from "../ui/toasts";
 import { counted } from "../ui/words";
 import type { Code } from "./data";
 import { useOverviewWrites, useReading } from "./overview";
+import { Quoted } from "./Quoted";
 
 /** One code made several: read passage by passage, each put into one of the new codes, or more, or left. */
 export function SplitDialog({ code, onClose }: { code: Code; onClose: (done: boolean) => void }) {
-	const project = useProject();
 	const { tell } = useToasts();
 	const { split } = useOverviewWrites();
 	const reading = useReading("code", code.id).data;
@@ -70,16 +68,7 @@ export function SplitDialog({ code, onClose }: { code: Code; onClose: (done: boo
 				{passages.map((passage) => (
 					<li key={passage.id} className="grid grid-cols-[minmax(0,1fr)_auto] gap-3 border-b border-line2 py-2 last:border-b-0">
 						<p className="font-serif leading-snug">
-							<span className="text-quiet">{passage.before}</span>{" "}
-							{passage.region ? (
-								<Crop
-									source={`/api/projects/${project.id}/documents/${passage.document}/${passage.picture}`}
-									region={passage.region}
-									alt={`${passage.title}: ${passage.text}`}
-								/>
-							) : (
-								passage.text
-							)}{" "}
+							<span className="text-quiet">{passage.before}</span> <Quoted passage={passage} />{" "}
 							<span className="text-quiet">{passage.after}</span>
 							<span className="block font-sans text-xs text-quiet">{passage.who}</span>
 						</p>

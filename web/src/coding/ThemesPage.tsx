@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useSearchParams } from "react-router";
+import { useAddress } from "../shell/address";
 import { useMayCode, useProject } from "../shell/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
@@ -19,7 +19,7 @@ export function ThemesPage() {
 	const themes = useThemes();
 	const codebook = useCodebook();
 	const { createTheme, createQuestion } = useOverviewWrites();
-	const [params, setParams] = useSearchParams();
+	const [params, set] = useAddress();
 	const [name, setName] = useState("");
 	const [asked, setAsked] = useState("");
 	const error = themes.error ?? codebook.error;
@@ -87,7 +87,7 @@ export function ThemesPage() {
 											codes={codes}
 											questions={questions}
 											open={open?.id === theme.id}
-											onOpen={() => setParams(open?.id === theme.id ? {} : { open: String(theme.id) }, { replace: true })}
+											onOpen={() => set({ open: open?.id === theme.id ? null : String(theme.id) })}
 										/>
 									))}
 								</div>

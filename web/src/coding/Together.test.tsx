@@ -1,13 +1,15 @@
 import { act, fireEvent, screen, waitFor } from "@testing-library/react";
+import type { ReactNode } from "react";
 import { afterEach, beforeEach, expect, it } from "vitest";
 import { positionsOf } from "../api/positions";
+import { useUndo } from "../shell/project";
 import { show, texts } from "../tests/harness";
 import { ACCOUNT, CODEBOOK, ROSTER, SESSION } from "../tests/samples";
 import { calls, LOST, nowServe, Refused, serve } from "../tests/server";
 import { Desk } from "./Desk";
 import { type DeskDocument, withCodes } from "./data";
-import { readAgain } from "./outbox";
 import { Arrivals, NotSaved } from "./Together";
+import { readAgain } from "./waiting";
 
 const TEXT = "So?\nLate 🚢 again. I waited.";
 const coding = (id: number, coder: number, name: string) => ({ id, code: 2, coder, initials: name[0], coder_name: name, rating: null });
@@ -39,7 +41,8 @@ beforeEach(() =>
 		"GET /roster": ROSTER,
 		"GET /themes": { questions: [], themes: [] },
 		"GET /pulse": { turned: 0, others: 3, by: "Mika", summary: "Put Late on “So?”" },
-		[PUT]: DOCUMENT.passages,
+		[PUT]: DOCUMENT.passages[0],
+		"POST /undo": { summary: "Put Late on “So?”" },
 	}),
 );
 afterEach(() => {
@@ -47,12 +50,13 @@ afterEach(() => {
 	act(readAgain);
 });
 
-async function desk() {
+async function desk(more?: ReactNode) {
 	const shown = show(
 		<>
 			<NotSaved />
 			<Arrivals />
 			<Desk />
+			{more}
 		</>,
 		{ at: "/projects/7/code/5", path: "/projects/7/code/:documentId" },
 	);
@@ -74,7 +78,7 @@ it("keeps codings while the connection is lost, says so, and sends them in order
 	expect(tinted().join("|")).toBe("So?|Late 🚢 again.|I waited.");
 	expect(JSON.parse(window.localStorage.getItem("cohortia.waiting") ?? "")).toHaveLength(2);
 
-	nowServe(PUT, DOCUMENT.passages);
+	nowServe(PUT, DOCUMENT.passages[0]);
 	fireEvent(window, new Event("online"));
 	await waitFor(() => expect(screen.queryByText(/not saved yet/)).toBeNull());
 	const sent = calls(PUT).slice(-2);
@@ -83,6 +87,40 @@ it("keeps codings while the connection is lost, says so, and sends them in order
 		{ start: 0, end: [...TEXT].length, codes: [4], new_codes: [] },
 	]);
 	expect(window.localStorage.getItem("cohortia.waiting")).toBeNull();
+});
+
+function Back() {
+	const { undo } = useUndo();
+	return (
+		<button type="button" onClick={() => undo.mutate(undefined)}>
+			Take back
+		</button>
+	);
+}
+
+it("takes back what still waits first, and asks the server only when all is sent", async () => {
+	nowServe(PUT, LOST);
+	const { choose, user } = await desk(<Back />);
+	await choose("t1");
+	expect(await screen.findByText("1 coding not saved yet.")).toBeTruthy();
+	await user.click(screen.getByRole("button", { name: "Take back" }));
+	await waitFor(() => expect(screen.queryByText(/not saved yet/)).toBeNull());
+	expect(calls("POST /undo")).toHaveLength(0);
+	expect(tinted()).toEqual(["So?", "I waited."]);
+
+	let arrive = () => {};
+	const way = new Promise<void>((resolve) => {
+		arrive = resolve;
+	});
+	nowServe(PUT, async () => {
+		await way;
+		return DOCUMENT.passages[0];
+	});
+	await choose("t1");
+	await user.click(screen.getByRole("button", { name: "Take back" }));
+	expect(calls("POST /undo")).toHaveLength(0);
+	arrive();
+	await waitFor(() => expect(calls("POST /undo")).toHaveLength(1));
 });
 
 it("sends what a page that was closed had kept, and not what another member had", async () => {

@@ -15,8 +15,8 @@ const WORDS = {
 	different: 3,
 	left_out: 9,
 	words: [
-		{ word: "boat", count: 30, people: 4, by_group: [20, 10], apart: [-2.4, 2.4] },
-		{ word: "bus", count: 5, people: 1, by_group: [4, 1], apart: [0.2, -0.2] },
+		{ word: "boat", count: 30, people: 4, by_group: [20, 10], rates: [10, 20], apart: [-2.4, 2.4], stands_out: [-1, 1] },
+		{ word: "bus", count: 5, people: 1, by_group: [4, 1], rates: [2, 2], apart: [0.2, -0.2], stands_out: [0, 0] },
 	],
 };
 const HIT = {

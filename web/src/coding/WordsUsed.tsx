@@ -34,8 +34,7 @@ export function WordsUsed({
 	if (used.error) return <Problem error={used.error} />;
 	if (!used.data) return <Loading what="all the words" />;
 	const { groups, words } = used.data;
-	const rates = words.map((word) => word.by_group.map((count, at) => (1000 * count) / Math.max(1, groups[at]?.words ?? 1)));
-	const highest = Math.max(1e-9, ...rates.flat());
+	const longest = Math.max(1e-9, ...words.flatMap((word) => word.rates));
 	return (
 		<section aria-label="Words used most" className="flex min-h-80 flex-1 flex-col">
 			<div className="mb-2 flex flex-wrap items-center gap-2 text-[13.4px]">
@@ -93,7 +92,7 @@ export function WordsUsed({
 						</tr>
 					</thead>
 					<tbody>
-						{words.map((word, row) => (
+						{words.map((word) => (
 							<tr key={word.word} className="[&>td]:border-b [&>td]:border-line2 [&>td]:px-2.5 [&>td]:py-0.5">
 								<td>
 									<button
@@ -108,17 +107,17 @@ export function WordsUsed({
 								<td className="text-right tabular-nums">{word.count}</td>
 								<td className="text-right tabular-nums">{word.people}</td>
 								{groups.map((group, at) => {
-									const rate = rates[row]?.[at] ?? 0;
-									const apart = word.apart[at] ?? 0;
+									const rate = word.rates[at] ?? 0;
+									const stands = word.stands_out[at] ?? 0;
 									return (
 										<td
 											key={group.name}
-											title={`${word.by_group[at]} times; ${Math.abs(apart) < 2 ? "not set apart" : `${apart > 0 ? "more" : "less"} than the others, ${Math.abs(apart).toFixed(1)} standard errors`}`}
+											title={`${word.by_group[at]} times; ${stands ? `${stands > 0 ? "more" : "less"} than the others, ${Math.abs(word.apart[at] ?? 0).toFixed(1)} standard errors` : "not set apart"}`}
 										>
 											<span className="flex items-center gap-2">
 												<span className="w-9 text-right tabular-nums">{rate.toFixed(rate < 10 ? 1 : 0)}</span>
-												<span className="h-2 rounded-sm bg-spruce/60" style={{ width: `${(90 * rate) / highest}px` }} />
-												{variable && Math.abs(apart) >= 2 && <span className="text-xs text-quiet">{apart > 0 ? "▲ more" : "▼ less"}</span>}
+												<span className="h-2 rounded-sm bg-spruce/60" style={{ width: `${(90 * rate) / longest}px` }} />
+												{variable && stands !== 0 && <span className="text-xs text-quiet">{stands > 0 ? "▲ more" : "▼ less"}</span>}
 											</span>
 										</td>
 									);

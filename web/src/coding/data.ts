@@ -130,9 +130,13 @@ export function withCodes(
 			rating: null,
 		})),
 	];
-	const others = document.passages.filter((one) => one !== held);
-	const passages = [...others, { ...passage, codings }].sort((a, b) => a.start - b.start || a.end - b.end);
-	return { ...document, passages };
+	return withPassage(document, { ...passage, codings });
+}
+
+/** The document with one passage as it is now. */
+export function withPassage(document: DeskDocument, passage: Passage): DeskDocument {
+	const others = document.passages.filter((one) => one.id !== passage.id);
+	return { ...document, passages: [...others, passage].sort((a, b) => a.start - b.start || a.end - b.end) };
 }
 
 export function useCodingWrites() {

@@ -1,72 +1,20 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useSyncExternalStore } from "react";
-import { ApiError, api, type Shape, take } from "../api/client";
+import { useEffect, useMemo, useRef } from "react";
+import { ApiError, api, take } from "../api/client";
 import { useProject } from "../shell/project";
 import { useSession } from "../shell/session";
 import { useStable } from "../ui/stable";
 import { useToasts } from "../ui/toasts";
-import { type Application, type DeskDocument, fromWire, inUnits, onWire, withCodes } from "./data";
+import { type Application, type DeskDocument, fromWire, inUnits, onWire, type Passage, withCodes, withPassage } from "./data";
+import { become, nowWaiting, post, sendsNow, useStore, type Waiting } from "./waiting";
 
-/** Codes put on a place that the server hasn’t confirmed yet; kept in the browser, so that nothing is lost with the connection. */
-export interface Waiting {
-	key: string;
-	account: number;
-	project: number;
-	document: number;
-	/** As on the wire: positions are code points. */
-	body: Shape<"CodingInRequest">;
-	/** A few of the words, to say which. */
-	said: string;
-}
-
-const KEPT_AS = "cohortia.waiting";
 const AGAIN_AFTER = 3000;
-const listeners = new Set<() => void>();
-let waiting: Waiting[] = kept();
-let lost = false;
-
-function kept(): Waiting[] {
-	try {
-		const read: unknown = JSON.parse(window.localStorage.getItem(KEPT_AS) ?? "[]");
-		return Array.isArray(read) ? read : [];
-	} catch {
-		return [];
-	}
-}
-
-function become(next: Waiting[], cut = lost): void {
-	waiting = next;
-	lost = cut;
-	try {
-		if (next.length) window.localStorage.setItem(KEPT_AS, JSON.stringify(next));
-		else window.localStorage.removeItem(KEPT_AS);
-	} catch {
-		// A browser that keeps nothing still has them as long as the page is open.
-	}
-	for (const listen of listeners) listen();
-}
-
-/** Read again what is kept, as a page that opens does. */
-export function readAgain(): void {
-	waiting = kept();
-	for (const listen of listeners) listen();
-}
-
-export function post(entry: Omit<Waiting, "key">): void {
-	become([...waiting, { ...entry, key: crypto.randomUUID?.() ?? `${Date.now()} ${Math.random()}` }]);
-}
-
-const subscribe = (listen: () => void) => {
-	listeners.add(listen);
-	return () => void listeners.delete(listen);
-};
 
 /** What waits of this member in this project, in the order in which it was done, and whether the connection is lost. */
 export function useWaiting(): { waiting: Waiting[]; lost: boolean } {
 	const { id } = useProject();
 	const account = useSession().data?.account?.id;
-	const all = useSyncExternalStore(subscribe, () => waiting);
-	const cut = useSyncExternalStore(subscribe, () => lost);
+	const { waiting: all, lost: cut } = useStore();
 	const own = useMemo(() => all.filter((one) => one.project === id && one.account === account), [all, id, account]);
 	return { waiting: own, lost: cut && own.length > 0 };
 }
@@ -113,19 +61,22 @@ export function Sender() {
 	const busy = useRef(false);
 	const sendOne = async (next: Waiting) => {
 		const path = { project_id: id, document_id: next.document };
+		sendsNow(next.key);
 		try {
-			const passages = await take(
+			const passage = await take(
 				api.POST("/api/projects/{project_id}/documents/{document_id}/passages", { params: { path }, body: next.body }),
 			);
 			client.setQueryData<DeskDocument>(
 				["project", id, "document", next.document],
-				(shown) => shown && { ...shown, passages: inUnits(shown.positions, passages) },
+				(shown) => shown && withPassage(shown, inUnits(shown.positions, [passage])[0] as Passage),
 			);
 		} catch (error) {
 			if (worthAnotherTry(error)) return false;
 			warn(`${(error as Error).message} The codes on “${next.said}” were not put.`);
 		}
+		const { waiting, lost } = nowWaiting();
 		const left = waiting.filter((one) => one.key !== next.key);
+		sendsNow(null);
 		// It is all saved or it isn't: what was waiting is said until the last is sent.
 		become(left, lost && left.length > 0);
 		return true;
@@ -136,10 +87,11 @@ export function Sender() {
 		try {
 			const mine = new Set(own.map((one) => one.account));
 			for (;;) {
-				const next = waiting.find((one) => one.project === id && mine.has(one.account));
+				const next = nowWaiting().waiting.find((one) => one.project === id && mine.has(one.account));
 				if (!next) break;
 				if (!(await sendOne(next))) {
-					become(waiting, true);
+					sendsNow(null);
+					become(nowWaiting().waiting, true);
 					return;
 				}
 			}

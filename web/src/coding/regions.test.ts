@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { between, byArrow, FULL, largeEnough, type Region, resized, shifted, type Turns, unturned } from "./regions";
+import { between, byArrow, FULL, largeEnough, type Region, resized, shifted, type Turns, turned, unturned } from "./regions";
 
 const region: Region = { page: 1, left: 1000, top: 2000, right: 3000, bottom: 2500 };
 
@@ -14,6 +14,10 @@ it("finds the same point of the picture however it is turned", () => {
 	seen.forEach(([across, down], turns) => {
 		expect(unturned(across, down, turns as Turns)).toEqual({ x: 2000, y: 1000 });
 	});
+	for (const turns of [0, 1, 2, 3] as const) {
+		const there = turned({ x: 2000, y: 1000 }, turns);
+		expect(unturned(there.x / FULL, there.y / FULL, turns)).toEqual({ x: 2000, y: 1000 });
+	}
 	expect(unturned(-0.3, 1.4, 0)).toEqual({ x: 0, y: FULL });
 });
 

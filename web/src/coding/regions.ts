@@ -6,18 +6,28 @@ export type Region = Shape<"RegionOut">;
 export type Turns = 0 | 1 | 2 | 3;
 export type Corner = "left top" | "right top" | "left bottom" | "right bottom";
 
+export type Point = { x: number; y: number };
+
 export const FULL = 10_000;
 export const SMALLEST = 40;
 
 /** A point of the picture as it is shown (0 to 1 from its left and top) on the upright picture. */
-export function unturned(across: number, down: number, turns: Turns): { x: number; y: number } {
+export function unturned(across: number, down: number, turns: Turns): Point {
 	const [x, y] =
 		turns === 1 ? [down, 1 - across] : turns === 2 ? [1 - across, 1 - down] : turns === 3 ? [1 - down, across] : [across, down];
 	return { x: inside(Math.round(x * FULL)), y: inside(Math.round(y * FULL)) };
 }
 
+/** A point of the upright picture as it is seen. */
+export function turned({ x, y }: Point, turns: Turns): Point {
+	if (turns === 1) return { x: FULL - y, y: x };
+	if (turns === 2) return { x: FULL - x, y: FULL - y };
+	if (turns === 3) return { x: y, y: FULL - x };
+	return { x, y };
+}
+
 /** A step as it is seen, on the upright picture. */
-export function unturnedStep(across: number, down: number, turns: Turns): { x: number; y: number } {
+export function unturnedStep(across: number, down: number, turns: Turns): Point {
 	if (turns === 1) return { x: down, y: -across };
 	if (turns === 2) return { x: -across, y: -down };
 	if (turns === 3) return { x: -down, y: across };
@@ -29,7 +39,7 @@ function inside(edge: number): number {
 }
 
 /** The region between two points. */
-export function between(page: number, a: { x: number; y: number }, b: { x: number; y: number }): Region {
+export function between(page: number, a: Point, b: Point): Region {
 	return { page, left: Math.min(a.x, b.x), top: Math.min(a.y, b.y), right: Math.max(a.x, b.x), bottom: Math.max(a.y, b.y) };
 }
 
@@ -51,7 +61,7 @@ export function shifted(region: Region, x: number, y: number): Region {
 }
 
 /** One corner elsewhere; the region keeps a least size and stays within the picture. */
-export function resized(region: Region, corner: Corner, to: { x: number; y: number }): Region {
+export function resized(region: Region, corner: Corner, to: Point): Region {
 	const [side, end] = corner.split(" ");
 	const next = { ...region };
 	if (side === "left") next.left = inside(Math.min(to.x, region.right - SMALLEST));

@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Shape } from "../api/client";
+import { Quoted } from "../coding/Quoted";
 import { useProject } from "../shell/project";
 import { Button } from "../ui/Button";
-import { Crop } from "../ui/Crop";
 import { Loading, Problem } from "../ui/Empty";
 import { codeColour, groupMark } from "../ui/palette";
 import { counted } from "../ui/words";
@@ -137,15 +137,9 @@ function Person({ person }: { person: Shape<"EvidencePerson"> }) {
 			{person.passages.map((passage) => (
 				<blockquote key={passage.id} className="mx-4 mt-1 mb-2.5 font-serif text-[14.5px] leading-normal whitespace-pre-line" dir="auto">
 					<span className="text-quiet">{passage.before}</span>
-					{passage.region ? (
-						<Crop
-							source={`/api/projects/${id}/documents/${passage.document}/${passage.picture}`}
-							region={passage.region}
-							alt={`${passage.title}: ${passage.text}`}
-						/>
-					) : (
-						<mark>{passage.text}</mark>
-					)}
+					<mark className={passage.region ? "bg-transparent" : ""}>
+						<Quoted passage={passage} />
+					</mark>
 					<span className="text-quiet">{passage.after}</span>
 					<footer className="mt-1 flex gap-3 font-sans text-[12.2px] text-quiet" dir="ltr">
 						<span className="truncate">

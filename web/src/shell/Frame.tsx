@@ -12,10 +12,12 @@ import { Jobs } from "./Jobs";
 import { Mark } from "./Mark";
 import { ProjectContext, useProject, useStatus, useUndo } from "./project";
 import { ScopeLine } from "./ScopeLine";
+import { useKeptScope } from "./scope";
 
 /** What surrounds every page of a project: the top bar and the scope line. */
 export function Frame() {
 	const id = Number(useParams().projectId);
+	useKeptScope();
 	const project = useQuery({
 		queryKey: ["project", id],
 		queryFn: () => take(api.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } })),

@@ -1,5 +1,5 @@
-import { useMemo } from "react";
-import { useSearchParams } from "react-router";
+import { useLayoutEffect, useMemo, useRef } from "react";
+import { useLocation, useNavigate, useSearchParams } from "react-router";
 
 /** Which people, documents and coders are in play; null leaves all in. It lives in the address. */
 export interface Scope {
@@ -39,6 +39,27 @@ export function useScope() {
 			{ replace: true },
 		);
 	return { scope, change, narrowed: KEYS.some((key) => scope[key] !== null) };
+}
+
+/** Going to another page of the project leaves the scope as it is, whichever link one follows; only the scope line changes it. */
+export function useKeptScope(): void {
+	const { pathname, search, state } = useLocation();
+	const navigate = useNavigate();
+	const before = useRef({ pathname, scope: "" });
+	useLayoutEffect(() => {
+		const params = new URLSearchParams(search);
+		const own = new URLSearchParams(KEYS.flatMap((key) => (params.has(key) ? [[key, params.get(key) ?? ""]] : []))).toString();
+		const { pathname: from, scope } = before.current;
+		const carried = own === "" && scope !== "" && from !== pathname && projectIn(from) === projectIn(pathname);
+		before.current = { pathname, scope: carried ? scope : own };
+		if (!carried) return;
+		for (const [key, value] of new URLSearchParams(scope)) params.set(key, value);
+		navigate({ pathname, search: params.toString() }, { replace: true, state });
+	}, [pathname, search, state, navigate]);
+}
+
+function projectIn(pathname: string): string | undefined {
+	return /^\/projects\/(\d+)/.exec(pathname)?.[1];
 }
 
 /** What the API expects: absent lists leave everything in. */

@@ -45,7 +45,7 @@ export async function answer(request: Request): Promise<Response> {
 	asked.push({ route, body });
 	if (!(route in routes)) return json({ error: `No answer for ${route}` }, 404);
 	const known = routes[route];
-	const said = typeof known === "function" ? known(body, path) : known;
+	const said = await (typeof known === "function" ? known(body, path) : known);
 	if (said === LOST) throw new TypeError("Failed to fetch");
 	return said instanceof Refused ? json({ error: said.sentence }, said.status) : json(said ?? {}, 200);
 }

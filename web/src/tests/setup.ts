@@ -1,6 +1,9 @@
-import { cleanup } from "@testing-library/react";
+import { cleanup, configure } from "@testing-library/react";
 import { afterEach, vi } from "vitest";
 import { answer } from "./server";
+
+// Waiting is for what happens, not for the clock: a busy machine isn’t a failure.
+configure({ asyncUtilTimeout: 15_000 });
 
 // What jsdom lacks and the components use.
 class NoObserver {

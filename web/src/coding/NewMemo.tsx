@@ -1,0 +1,66 @@
+import { useState } from "react";
+import type { Shape } from "../api/client";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { MEMO_KINDS, type MemoKind } from "./memos";
+import { useOverviewWrites } from "./overview";
+
+/** What a memo is on: one thing, or (nothing said) the project as a whole. */
+type On = Pick<Shape<"NewMemoInRequest">, "passage" | "code" | "theme" | "document" | "case">;
+
+/** A memo being written; Ctrl Enter keeps it, Esc leaves it. */
+export function NewMemo({
+	on,
+	kind: usual,
+	placeholder,
+	small = false,
+	onDone,
+}: {
+	on: On;
+	kind: MemoKind;
+	placeholder?: string;
+	/** On a card in the margin. */
+	small?: boolean;
+	onDone?: () => void;
+}) {
+	const { writeMemo } = useOverviewWrites();
+	const [text, setText] = useState("");
+	const [kind, setKind] = useState<MemoKind>(usual);
+	const keep = () => {
+		if (!text.trim()) return;
+		writeMemo.mutate(
+			{ text, kind, ...on },
+			{
+				onSuccess: () => {
+					setText("");
+					onDone?.();
+				},
+			},
+		);
+	};
+	return (
+		<div className={small ? "mt-1" : ""}>
+			<textarea
+				autoFocus={onDone !== undefined}
+				aria-label="New memo"
+				placeholder={placeholder}
+				rows={small ? 3 : 4}
+				className={`field w-full ${small ? "text-[12.8px]" : "resize-y font-serif leading-snug"}`}
+				value={text}
+				onChange={(event) => setText(event.target.value)}
+				onKeyDown={(event) => {
+					if (event.key === "Escape") onDone?.();
+					if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) keep();
+				}}
+			/>
+			<div className="mt-1 flex flex-wrap items-center justify-end gap-2">
+				<span className={small ? "mr-auto" : "w-36"}>
+					<Choice name="Kind of memo" as={small ? "small" : "field"} value={kind} options={MEMO_KINDS} onChange={setKind} />
+				</span>
+				<Button look="main" disabled={!text.trim() || writeMemo.isPending} onClick={keep}>
+					{small ? "Keep" : "Keep the memo"}
+				</Button>
+			</div>
+		</div>
+	);
+}
