@@ -10,7 +10,7 @@ from server.coding.models import Code, Coding, Passage, Pin, ProposedCode, Resea
 from server.common.database import one_state
 from server.common.errors import NotFound
 from server.gather.models import Document
-from server.projects.models import Account, Membership, Project
+from server.projects.models import Account, Membership, Project, initials_of
 from server.report.models import ATTACHED, Memo
 
 Scale = tuple[str, str]
@@ -74,8 +74,7 @@ def passages_of(document: Document) -> list[dict[str, Any]]:
 
 def passage_shown(passage: Passage) -> dict[str, Any]:
     """One passage, as :func:`passages_of` gives it."""
-    with one_state():
-        shown = _with_codings(Passage.objects.filter(pk=passage.pk))
+    shown = _with_codings(Passage.objects.filter(pk=passage.pk))
     if not shown:
         raise NotFound("Somebody else has just taken this passage away.")
     return shown[0]
@@ -94,17 +93,16 @@ def _with_codings(passages: QuerySet[Passage]) -> list[dict[str, Any]]:
         }
         for row in passages.values("id", "start", "end", *REGION, *SPAN)
     }
-    coders = {row.pk: row for row in Account.objects.filter(codings__passage__in=passages).distinct()}
     codings = Coding.objects.filter(passage__in=passages)
-    for pk, passage, code, coder, rating in codings.values_list("id", "passage_id", "code_id", "coder_id", "rating"):
-        who = coders[coder]
+    columns = ("id", "passage_id", "code_id", "coder_id", "rating", "coder__display_name", "coder__username")
+    for pk, passage, code, coder, rating, name, username in codings.values_list(*columns):
         rows[passage]["codings"].append(
             {
                 "id": pk,
                 "code": code,
                 "coder": coder,
-                "initials": who.initials,
-                "coder_name": who.display_name,
+                "initials": initials_of(name, username),
+                "coder_name": name,
                 "rating": rating,
             }
         )

@@ -7,6 +7,11 @@ from django.db import models
 from django.db.models.functions import Now
 
 
+def initials_of(display_name: str, username: str) -> str:
+    words = display_name.split() or [username]
+    return "".join(word[0] for word in (words if len(words) < 3 else [words[0], words[-1]])).upper()[:2]
+
+
 class Account(AbstractUser):
     """Somebody who signs in. ``display_name`` is what others see."""
 
@@ -14,8 +19,7 @@ class Account(AbstractUser):
 
     @property
     def initials(self) -> str:
-        words = self.display_name.split() or [self.username]
-        return "".join(word[0] for word in (words if len(words) < 3 else [words[0], words[-1]])).upper()[:2]
+        return initials_of(self.display_name, self.username)
 
 
 class MemberRole(models.TextChoices):

@@ -58,6 +58,7 @@ export function Sender() {
 	const client = useQueryClient();
 	const { warn } = useToasts();
 	const { waiting: own, lost: cut } = useWaiting();
+	const account = useSession().data?.account?.id;
 	const busy = useRef(false);
 	const sendOne = async (next: Waiting) => {
 		const path = { project_id: id, document_id: next.document };
@@ -85,9 +86,8 @@ export function Sender() {
 		if (busy.current) return;
 		busy.current = true;
 		try {
-			const mine = new Set(own.map((one) => one.account));
 			for (;;) {
-				const next = nowWaiting().waiting.find((one) => one.project === id && mine.has(one.account));
+				const next = nowWaiting().waiting.find((one) => one.project === id && one.account === account);
 				if (!next) break;
 				if (!(await sendOne(next))) {
 					sendsNow(null);
