@@ -83,7 +83,12 @@ class LeftOut:
 
 
 def fates(snapshot: Snapshot, scope: Scope, groups: Groups) -> npt.NDArray[np.int8]:
-    """For each passage a position in ``REASONS_LEFT_OUT``, −1 out of scope, shape (passages,).
+    """For each passage a position in ``REASONS_LEFT_OUT``, −1 out of scope, shape (passages,)."""
+    return settled_fates(snapshot, scope, groups.labels[snapshot.attributions.case])
+
+
+def settled_fates(snapshot: Snapshot, scope: Scope, label: npt.NDArray[np.int32]) -> npt.NDArray[np.int8]:
+    """The same from the labels of attributions, (attributions,).
 
     A passage by several people is in the table if one of them is in a group; else it is
     outside the groups if one of them is; else missing, for the first reason in order.
@@ -93,7 +98,7 @@ def fates(snapshot: Snapshot, scope: Scope, groups: Groups) -> npt.NDArray[np.in
     fate[said.standing == INTERVIEWER_ONLY] = REASONS_LEFT_OUT.index("interviewer_only")
     fate[said.standing == NOT_LINKED] = REASONS_LEFT_OUT.index("not_linked")
     kept = attribution_mask(snapshot, scope)
-    passage, label = said.passage[kept], groups.labels[said.case[kept]]
+    passage, label = said.passage[kept], label[kept]
     fate[passage] = -1
     for position in reversed(range(len(REASONS))):
         fate[passage[label == -1 - position]] = REASONS_LEFT_OUT.index(REASONS[position])

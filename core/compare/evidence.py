@@ -5,10 +5,12 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.comparison import Comparison, in_base_of
-from core.compare.counts import REASONS_LEFT_OUT, fates
+from core.compare.comparison import Comparison
+from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.scope import attribution_mask, rows_in
+from core.compare.shared import by_talk
 from core.compare.snapshot import Snapshot
+from core.compare.tally import base_of, shared_fates
 
 Positions = npt.NDArray[np.int64]
 
@@ -38,20 +40,21 @@ def evidence(
     held = np.zeros(len(snapshot.passage_ids), bool)
     for code in chosen:
         held[rows.passages_of(code)] = True
-    said, labels = snapshot.attributions, asked.groups.labels
+    said, groups = snapshot.attributions, by_talk(asked.groups, snapshot.talks)
     if left_out is not None:
-        held &= fates(snapshot, asked.scope, asked.groups) == REASONS_LEFT_OUT.index(left_out)
+        held &= shared_fates(snapshot, asked.scope, groups) == REASONS_LEFT_OUT.index(left_out)
         kept = held[said.passage] & attribution_mask(snapshot, asked.scope)
         nobody = np.flatnonzero(held & (np.diff(said.first) == 0))
         passage = np.concatenate([said.passage[kept], nobody]).astype(np.int64)
         case = np.concatenate([said.case[kept], np.full(len(nobody), -1)]).astype(np.int64)
         return _ordered(passage, case, np.zeros(0, np.int64))
-    member = labels >= 0 if group is None else labels == group
-    kept = held[said.passage] & member[said.case] & attribution_mask(snapshot, asked.scope)
+    member = np.array(groups.member.any(axis=1) if group is None else groups.member[:, group])
+    kept = held[said.passage] & member[snapshot.talks.of_attribution] & attribution_mask(snapshot, asked.scope)
     passage, case = said.passage[kept].astype(np.int64), said.case[kept].astype(np.int64)
-    base = member & in_base_of(snapshot, asked)
-    base[case] = False
-    return _ordered(passage, case, np.flatnonzero(base))
+    base = base_of(snapshot, asked.groups, asked.scope, asked.base == "everyone")
+    silent = np.array(base.any(axis=1) if group is None else base[:, group])
+    silent[case] = False
+    return _ordered(passage, case, np.flatnonzero(silent))
 
 
 def _ordered(passage: Positions, case: Positions, silent: Positions) -> Evidence:

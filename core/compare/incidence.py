@@ -24,6 +24,7 @@ class Incidence:
     pair_passage   (pairs,)        the passages of each row
     pair_first     (codes + 1,)
     entry_*        (entries,)      the same pairs, one entry for each case that said the passage
+    entry_said     (entries,)      the attribution that it stands for
     entry_cell     (entries,)      row × cases + case: the entry's cell in a rows × cases table
     """
 
@@ -31,6 +32,7 @@ class Incidence:
     pair_first: npt.NDArray[np.int64]
     entry_passage: npt.NDArray[np.int32]
     entry_case: npt.NDArray[np.int32]
+    entry_said: npt.NDArray[np.int32]
     entry_row: npt.NDArray[np.int32]
     entry_cell: npt.NDArray[np.int64]
 
@@ -69,6 +71,7 @@ def incidence(snapshot: Snapshot, roll_up: bool, coders: npt.NDArray[np.bool_] |
         pair_first,
         pair_passage[pair],
         entry_case,
+        attribution.astype(np.int32),
         entry_row,
         entry_row * np.int64(len(snapshot.case_ids)) + entry_case,
     )

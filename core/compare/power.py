@@ -34,20 +34,20 @@ def exact_power(pooled: npt.ArrayLike, difference: npt.ArrayLike, first: int, se
     return np.einsum("sa,ab,sb->s", chance[0], rejected.astype(float), chance[1]).reshape(np.shape(one))
 
 
+@lru_cache(maxsize=4096)
 def smallest_difference(pooled: float, first: int, second: int, exact: bool) -> float:
     """The smallest difference of two shares that would be shown with 80 % power, two-sided at .05, both shares lying
     around the pooled one; NaN where none would. Shares between 0 and 1; ``first`` and ``second`` are people."""
     if first < 1 or second < 1 or not 0 < pooled < 1:
         return float("nan")
-    found = [_smallest(pooled, high, low, exact) for high, low in ((first, second), (second, first))]
-    return float(np.fmin(*found))
+    return float(np.fmin(_smallest(pooled, first, second, exact), _smallest(pooled, second, first, exact)))
 
 
 def _smallest(pooled: float, high: int, low: int, exact: bool) -> float:
     """The same where the group of ``high`` people has the higher share."""
     # Beyond this one of the two shares would leave 0 to 1.
     most = min((1 - pooled) * (high + low) / low, pooled * (high + low) / high)
-    steps = np.linspace(0, most, 401)
+    steps = np.linspace(0, most, 201)
     power = (exact_power if exact else chi_square_power)(pooled, steps, high, low)
     enough = np.flatnonzero(power >= POWER)
     return float(steps[enough[0]]) if len(enough) else float("nan")

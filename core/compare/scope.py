@@ -61,27 +61,17 @@ def entry_mask(snapshot: Snapshot, scope: Scope, rows: Incidence) -> Mask | None
 
 def case_words(snapshot: Snapshot, scope: Scope) -> npt.NDArray[np.int64]:
     """Words of each case's own turns in scope, shape (cases,)."""
-    spoken = _turns(snapshot, scope)
-    return np.bincount(
-        snapshot.turn_case[spoken], weights=snapshot.turn_words[spoken], minlength=len(snapshot.case_ids)
-    ).astype(np.int64)
+    talks = snapshot.talks
+    kept = talks.mask(scope)
+    return np.bincount(talks.case[kept], weights=talks.words[kept], minlength=len(snapshot.case_ids)).astype(np.int64)
 
 
 def has_material(snapshot: Snapshot, scope: Scope) -> Mask:
-    """Which cases speak a turn in scope, shape (cases,)."""
+    """Which cases have material in scope, shape (cases,)."""
+    talks = snapshot.talks
     material = np.zeros(len(snapshot.case_ids), bool)
-    material[snapshot.turn_case[_turns(snapshot, scope)]] = True
+    material[talks.case[talks.real & talks.mask(scope)]] = True
     return material
-
-
-def _turns(snapshot: Snapshot, scope: Scope) -> Mask:
-    """Turns in scope that some case speaks, shape (turns,)."""
-    spoken = (snapshot.turn_case >= 0) & (snapshot.turn_end > snapshot.turn_start)
-    if scope.documents is not None:
-        spoken &= scope.documents[snapshot.turn_document]
-    if scope.cases is not None and len(scope.cases):
-        spoken &= scope.cases[np.maximum(snapshot.turn_case, 0)]
-    return spoken
 
 
 def _entries(snapshot: Snapshot, scope: Scope, passage: npt.NDArray[np.int32], case: npt.NDArray[np.int32]) -> Mask:

@@ -9,6 +9,7 @@ import numpy.typing as npt
 
 from core.compare.attribution import PARTICIPANT, Attributions, attribute
 from core.compare.incidence import Incidence, incidence
+from core.compare.talks import Talks, talks
 
 Ints = npt.NDArray[np.int32]
 
@@ -64,6 +65,11 @@ class Snapshot:
         return attribute(self)
 
     @cached_property
+    def talks(self) -> Talks:
+        """Who speaks where."""
+        return talks(self)
+
+    @cached_property
     def own_rows(self) -> Incidence:
         """Each code's own passages, all coders."""
         return incidence(self, roll_up=False)
@@ -85,7 +91,7 @@ class Snapshot:
     def memory(self) -> int:
         """Bytes held by the arrays, with what has been derived so far."""
         held = list(vars(self).values())
-        for derived in ("attributions", "own_rows", "branch_rows"):
+        for derived in ("attributions", "talks", "own_rows", "branch_rows"):
             if derived in vars(self):
                 held.extend(vars(vars(self)[derived]).values())
         return sum(value.nbytes for value in held if isinstance(value, np.ndarray))

@@ -50,7 +50,9 @@ def histogram(values: Sequence[float], most: int = 24) -> Histogram:
     if not values:
         return Histogram([], [], [])
     numbers = np.sort(np.asarray(values, float))
-    span = float(numbers[-1] - numbers[0]) or 1.0
+    span = float(numbers[-1] - numbers[0])
+    # Too small to be parted, or nothing to part: one bin.
+    span = span if span > 1e-300 else 1.0
     raw = span / most
     scale = 10.0 ** np.floor(np.log10(raw))
     step = float(next(size * scale for size in (1, 2, 2.5, 5, 10) if size * scale >= raw * 0.999))

@@ -151,7 +151,7 @@ def test_a_number_is_summed_up():
     assert summary.deviation == pytest.approx(float(np.std([34, 71, 50], ddof=1)))
 
 
-@given(st.lists(st.floats(-1e4, 1e4, allow_nan=False), min_size=1, max_size=80))
+@given(st.lists(st.floats(-1e4, 1e4, allow_subnormal=False), min_size=1, max_size=80))
 def test_a_histogram_holds_every_value_once_in_bins_of_one_width(values):
     found = histogram(values)
     assert sum(found.counts) == len(values)
