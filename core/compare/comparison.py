@@ -76,7 +76,8 @@ class ComparisonResult:
     most, most_case   passages by, and position of, each cell's most talkative case
     total_*           (rows,) the same for everyone in the groups shown
     group_*           (groups,) people in the base, distinct passages, words
-    shared_people     how many people are in the base of two groups or more
+    everyone          how many people are in the base of any group
+    shared_people     how many are in the base of two groups or more
     """
 
     asked: Comparison
@@ -107,6 +108,7 @@ class ComparisonResult:
     within_layers: WithinLayers | None
     changes: Changes | None
     shared_people: int
+    everyone: int
 
     @property
     def small_groups(self) -> list[int]:
@@ -146,7 +148,7 @@ def compare(snapshot: Snapshot, asked: Comparison) -> ComparisonResult:
         median=_medians(counted) if measure == "per_person" else nothing,
         low=low * scale,
         high=high * scale,
-        residual=association.adjusted_residuals(counted.people, counted.group_people) if flat else nothing,
+        residual=_residuals(counted, asked.layers) if flat else nothing,
         most=counted.most,
         most_case=counted.most_case,
         total_people=total_people,
@@ -165,6 +167,16 @@ def compare(snapshot: Snapshot, asked: Comparison) -> ComparisonResult:
         within_layers=sureness.within_layers(counted, asked.layers) if of_people else None,
         changes=sureness.changes_of(counted, groups) if of_people else None,
         shared_people=int((counted.base.sum(axis=1) > 1).sum()),
+        everyone=int(in_base.sum()),
+    )
+
+
+def _residuals(counted: Tally, layers: int) -> Floats:
+    """Adjusted residuals of the people in each cell, expected from its own layer."""
+    wide = counted.people.shape[1] // layers
+    blocks = [slice(layer * wide, (layer + 1) * wide) for layer in range(layers)]
+    return np.concatenate(
+        [association.adjusted_residuals(counted.people[:, one], counted.group_people[one]) for one in blocks], axis=1
     )
 
 

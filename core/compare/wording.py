@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from core.compare.comparison import ComparisonResult, Measure
+from core.compare.comparison import Comparison, ComparisonResult, Measure
 from core.compare.counts import REASONS_LEFT_OUT
 from core.people.missing import IN_WORDS
 
@@ -10,13 +10,18 @@ from core.people.missing import IN_WORDS
 @dataclass(frozen=True)
 class Names:
     """The project's own words: what one case is called, and several; the column's variable;
-    the chosen rows in words (``8 codes under Getting across``)."""
+    the chosen rows in words (``8 codes under Getting across``). ``second`` is the variable nested in the groups or
+    making the layers; ``about`` whose fact the column's variable is, ``case`` or ``document``; ``not_shown`` how many
+    groups a table leaves out because there are too many."""
 
     one: str
     many: str
     variable: str
     rows: str
     filtered: str = ""
+    second: str = ""
+    about: str = "case"
+    not_shown: int = 0
 
 
 @dataclass(frozen=True)
@@ -31,6 +36,7 @@ def measure_words(measure: Measure, names: Names) -> str:
     return {
         "people": f"{names.many} who mention it",
         "passages": "passages",
+        "per_person": f"passages a {names.one}",
         "rate": "passages per 1,000 words",
     }[measure]
 
@@ -49,12 +55,13 @@ def base_words(base: str, names: Names) -> str:
 def sentence_parts(result: ComparisonResult, names: Names) -> list[Part]:
     """The sentence that builds the comparison and captions every form of it."""
     asked = result.asked
-    taken = ", out of " if asked.measure == "rate" else ", as a share of "
+    taken = {"rate": ", out of ", "per_person": ", over "}.get(asked.measure, ", as a share of ")
     parts = [
         Part("Compare "),
         Part(names.rows, "rows"),
         Part(" across "),
         Part(names.variable, "variable"),
+        *_second_parts(asked, names),
         Part(", counting "),
         Part(measure_words(asked.measure, names), "measure"),
         Part(taken),
@@ -67,19 +74,27 @@ def sentence_parts(result: ComparisonResult, names: Names) -> list[Part]:
     return [*parts, Part(".")]
 
 
+def _second_parts(asked: Comparison, names: Names) -> list[Part]:
+    if not names.second:
+        return []
+    return [Part(", held apart by " if asked.layers > 1 else " and, within each, "), Part(names.second, "second")]
+
+
 def sentence(result: ComparisonResult, names: Names) -> str:
     return "".join(part.text for part in sentence_parts(result, names))
 
 
 def left_out_parts(result: ComparisonResult, names: Names) -> list[tuple[str, int, str]]:
     """The sum that reconciles: (reason, passages, words), the table itself first."""
+    variable = f"{names.variable} or {names.second}" if names.second else names.variable
+    whose = f"in documents whose {variable}" if names.about == "document" else f"by {names.many} whose {variable}"
     said = {
         "in_table": "in this table",
         "interviewer_only": "interviewer only",
         "not_linked": f"not linked to a {names.one}",
         "other_only": "by neither a participant nor an interviewer",
-        "outside": f"by {names.many} of groups not shown",
-        **{reason: f"by {names.many} whose {names.variable} is {word}" for reason, word in IN_WORDS.items()},
+        "outside": "in groups not shown" if names.about == "document" else f"by {names.many} of groups not shown",
+        **{reason: f"{whose} is {word}" for reason, word in IN_WORDS.items()},
     }
     overall = result.left_out.overall
     return [
@@ -97,10 +112,9 @@ def left_out_line(result: ComparisonResult, names: Names) -> str:
 def cautions(result: ComparisonResult, names: Names) -> list[str]:
     """What a careful reader should know before believing a figure."""
     asked, said = result.asked, []
-    for group in result.small_groups:
-        size = int(result.group_people[group])
-        counted = f"only {size} {names.one if size == 1 else names.many}" if size else f"no {names.many}"
-        said.append(f"{asked.groups.names[group]} has {counted} in the base: read its figures as single voices.")
+    if names.not_shown:
+        said.append(f"{names.not_shown:,} more groups are not shown: choose which under “groups”.")
+    said += _of_small_groups(result, names)
     if asked.measure == "people" and len(asked.rows) > 1:
         said.append(f"Shares don’t add to 100: one {names.one} can mention several codes.")
     if asked.measure == "passages":
@@ -110,10 +124,55 @@ def cautions(result: ComparisonResult, names: Names) -> list[str]:
                 f"In {shared} row{'' if shared == 1 else 's'} a passage is by {names.many} of two groups: "
                 "it counts in both, and once under Everyone."
             )
-    if asked.measure != "people":
+    said += _of_shared_people(result, names)
+    if asked.layers > 1 and asked.measure == "people":
+        said.append(_of_layers(result, names))
+    if asked.measure != "people" and not result.shared_people:
         said.append(
             f"Passages are never tested as if each were a {names.one}: the test deals the groups out to {names.many} anew."
         )
     if result.tests.made > 1:
         said.append(f"{result.tests.made} tests, one a row; p is shown corrected for that.")
     return said
+
+
+def _of_small_groups(result: ComparisonResult, names: Names) -> list[str]:
+    """One sentence a group while there are few, else one for all."""
+    small = result.small_groups
+    if len(small) > 4:
+        every = result.asked.groups.count
+        return [f"{len(small)} of {every} groups have under five {names.many} in the base: read them as single voices."]
+    said = []
+    for group in small:
+        size = int(result.group_people[group])
+        counted = f"only {size} {names.one if size == 1 else names.many}" if size else f"no {names.many}"
+        said.append(f"{result.asked.groups.names[group]} has {counted} in the base: read its figures as single voices.")
+    return said
+
+
+def _of_shared_people(result: ComparisonResult, names: Names) -> list[str]:
+    shared = result.shared_people
+    if not shared:
+        return []
+    who = f"1 {names.one} is" if shared == 1 else f"{shared} {names.many} are"
+    kinds = set(result.tests.kind)
+    if kinds & {"changes", "occasions"}:
+        return [
+            f"{who} in more than one group, so the groups aren’t independent: the test compares those who are in all of "
+            "them with themselves. Shares are of everybody in a group."
+        ]
+    return [
+        f"{who} in more than one group: there is no test between groups that share {names.many}, and no interval of a "
+        "difference."
+    ]
+
+
+def _of_layers(result: ComparisonResult, names: Names) -> str:
+    text = f"The test looks for a difference within the groups of {names.second} (Cochran–Mantel–Haenszel)."
+    if result.within_layers is None:
+        return text
+    apart = int((result.within_layers.differ_p < 0.05).sum())
+    if not apart:
+        return text
+    rows = "1 row" if apart == 1 else f"{apart} rows"
+    return f"{text} In {rows} the difference isn’t alike in all of them (Breslow–Day): read each by itself."

@@ -1,7 +1,7 @@
 """Which group each case is in, by a variable: the same groups as in a comparison."""
 
 from server.common.errors import Refusal
-from server.compare.asking import groups_of
+from server.compare.axes import groups_of
 from server.compare.snapshots import snapshot
 from server.people import queries as people
 from server.people.models import VariableKind

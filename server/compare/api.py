@@ -16,7 +16,11 @@ from server.common.api import ProjectView, read
 from server.compare import exports, queries
 from server.gather.api.documents import RegionOut, SpanOut
 
-MEASURES = ["people", "passages", "rate"]
+MEASURES = ["people", "passages", "per_person", "rate"]
+COLUMNS = ["variable", "cohorts", "cases", "documents"]
+TESTS = [
+    "chi_square", "exact", "exact_simulated", "permutation", "layered", "changes", "occasions", "none",
+]  # fmt: skip
 BASES = ["with_material", "everyone", "row", "column", "table", "words"]
 
 
@@ -28,7 +32,20 @@ class ScopeIn(serializers.Serializer[Any]):
 
 class ComparisonIn(serializers.Serializer[Any]):
     codes = serializers.ListField(child=serializers.IntegerField(), max_length=2000)
-    variable = serializers.IntegerField()
+    columns = serializers.ChoiceField(choices=COLUMNS, default="variable", help_text="What makes the groups.")
+    variable = serializers.IntegerField(
+        required=False, allow_null=True, help_text="Of cases or of documents; with columns “variable”."
+    )
+    cohorts = serializers.ListField(
+        child=serializers.IntegerField(), required=False, allow_null=True, max_length=200, help_text="None: all."
+    )
+    second = serializers.IntegerField(
+        required=False, allow_null=True, help_text="A variable nested in the groups, or whose groups are layers."
+    )
+    second_as = serializers.ChoiceField(choices=["nested", "layers"], default="nested")
+    second_groups = serializers.ListField(
+        child=serializers.CharField(), required=False, allow_null=True, max_length=500
+    )
     roll_up = serializers.BooleanField(default=True)
     groups = serializers.ListField(child=serializers.CharField(), required=False, allow_null=True, max_length=500)
     cuts = serializers.ListField(child=serializers.FloatField(), required=False, allow_null=True, max_length=50)
@@ -72,6 +89,9 @@ class BaseOut(serializers.Serializer[Any]):
 
 class GroupOut(serializers.Serializer[Any]):
     name = serializers.CharField()
+    label = serializers.CharField(help_text="Within its outer group, or the name where there is none.")
+    outer = serializers.CharField(allow_blank=True)
+    mark = serializers.IntegerField(help_text="Which colour and shape: the same wherever this group stands.")
     people = serializers.IntegerField()
     passages = serializers.IntegerField()
     words = serializers.IntegerField()
@@ -88,13 +108,14 @@ class TotalOut(serializers.Serializer[Any]):
 
 class ComparedCell(TotalOut):
     count = serializers.IntegerField()
+    median = serializers.FloatField(allow_null=True)
     low = serializers.FloatField(allow_null=True)
     high = serializers.FloatField(allow_null=True)
     residual = serializers.FloatField(allow_null=True)
 
 
 class TestOut(serializers.Serializer[Any]):
-    kind = serializers.ChoiceField(choices=["chi_square", "exact", "exact_simulated", "permutation", "none"])
+    kind = serializers.ChoiceField(choices=TESTS)
     statistic = serializers.FloatField(allow_null=True)
     p = serializers.FloatField(allow_null=True)
     error = serializers.FloatField(allow_null=True)
@@ -109,6 +130,29 @@ class DifferenceOut(serializers.Serializer[Any]):
     high = serializers.FloatField(allow_null=True)
     odds_ratio = serializers.FloatField(allow_null=True)
     relative_risk = serializers.FloatField(allow_null=True)
+    seen = serializers.FloatField(
+        allow_null=True, help_text="The smallest difference that would be shown with 80 % power; null: none would."
+    )
+
+
+class TrendOut(serializers.Serializer[Any]):
+    z = serializers.FloatField(allow_null=True)
+    p = serializers.FloatField(allow_null=True)
+
+
+class WithinLayersOut(serializers.Serializer[Any]):
+    odds_ratio = serializers.FloatField(allow_null=True)
+    low = serializers.FloatField(allow_null=True)
+    high = serializers.FloatField(allow_null=True)
+    differ_p = serializers.FloatField(allow_null=True)
+
+
+class ChangesOut(serializers.Serializer[Any]):
+    both = serializers.IntegerField()
+    only_first = serializers.IntegerField()
+    only_second = serializers.IntegerField()
+    neither = serializers.IntegerField()
+    p = serializers.FloatField(allow_null=True)
 
 
 class ComparedRow(serializers.Serializer[Any]):
@@ -120,6 +164,9 @@ class ComparedRow(serializers.Serializer[Any]):
     left_out = serializers.DictField(child=serializers.IntegerField())
     test = TestOut()
     difference = DifferenceOut(allow_null=True)
+    trend = TrendOut(allow_null=True)
+    layers = WithinLayersOut(allow_null=True)
+    changes = ChangesOut(allow_null=True)
 
 
 class LeftOutPart(serializers.Serializer[Any]):
@@ -135,6 +182,8 @@ class ComparisonOut(serializers.Serializer[Any]):
     base = serializers.ChoiceField(choices=BASES)
     bases = BaseOut(many=True)
     all_groups = serializers.ListField(child=serializers.CharField())
+    outer = serializers.ListField(child=serializers.CharField(), help_text="The outer groups, or layers; may be none.")
+    layered = serializers.BooleanField()
     ordered = serializers.BooleanField()
     cuts = serializers.ListField(child=serializers.FloatField())
     groups = GroupOut(many=True)
@@ -145,6 +194,8 @@ class ComparisonOut(serializers.Serializer[Any]):
     left_out_line = serializers.CharField()
     cautions = serializers.ListField(child=serializers.CharField())
     tests_made = serializers.IntegerField()
+    everyone = serializers.IntegerField(help_text="People in the base of any group.")
+    shared_people = serializers.IntegerField(help_text="People in the base of two groups or more.")
 
 
 class Fact(serializers.Serializer[Any]):

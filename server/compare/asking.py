@@ -7,21 +7,18 @@ import numpy as np
 import numpy.typing as npt
 
 from core.compare.comparison import BASES, Comparison, ComparisonError
-from core.compare.groups import Groups, bands, missing_label, proposed_cuts
 from core.compare.scope import Scope
+from core.compare.shared import AnyGroups
 from core.compare.snapshot import Snapshot
 from core.compare.wording import Names
-from core.people.derived import in_words
 from server.coding import queries as coding
 from server.common.errors import NotFound, Refusal
+from server.compare.axes import Columns, columns_of
 from server.compare.snapshots import places, snapshot
-from server.people import facts
 from server.people import queries as people
-from server.people.models import Variable, VariableKind
 from server.projects.models import Membership
 
 PERMUTATIONS = 10_000
-_COMPARABLE = (VariableKind.CATEGORY, VariableKind.ORDERED, VariableKind.YES_NO, VariableKind.NUMBER)
 
 
 class CodeName(NamedTuple):
@@ -42,24 +39,14 @@ class Asked:
     names: Names
     code_ids: list[int]
     codes: dict[int, CodeName]
-    all_groups: tuple[str, ...]
-    variable: Variable
-    cuts: list[float]
+    columns: Columns
 
 
 def ask(member: Membership, said: dict[str, Any]) -> Asked:
     """Check a request against the project as it is."""
     held = snapshot(member.project_id)
-    variable = people.variable(member, said["variable"])
-    if variable.kind not in _COMPARABLE:
-        raise Refusal(
-            f"“{variable.name}” is {variable.get_kind_display()}: it doesn’t make groups. Choose another variable."
-        )
-    every, cuts = groups_of(held, variable, said.get("cuts"))
-    chosen = said.get("groups")
-    groups = (
-        every if chosen is None else every.choose([every.names.index(name) for name in chosen if name in every.names])
-    )
+    columns = columns_of(member, held, said)
+    groups = columns.groups
     rows = places(held.code_ids, np.asarray(said["codes"], np.int64))
     if (rows < 0).any():
         raise NotFound("A code of this comparison isn’t in the codebook any more; choose the rows again.")
@@ -75,7 +62,8 @@ def ask(member: Membership, said: dict[str, Any]) -> Asked:
             measure=measure,
             base=base if base in BASES[measure] else BASES[measure][0],
             scope=scope_of(held, said.get("scope") or {}),
-            difference=difference_of(groups, said.get("difference")),
+            difference=None if columns.layered else difference_of(groups, said.get("difference")),
+            layers=columns.layers,
             permutations=PERMUTATIONS if said.get("permutations", True) else 0,
         )
     except ComparisonError as error:
@@ -83,27 +71,14 @@ def ask(member: Membership, said: dict[str, Any]) -> Asked:
     names = Names(
         member.project.case_one,
         member.project.case_many,
-        variable.name,
+        columns.first.name,
         rows_in_words(codes, said["codes"]),
         scope_words(member, held, comparison.scope),
+        second="" if columns.outer is None else (columns.outer if columns.layered else columns.inner).name,
+        about="document" if columns.first.about == "document" else "case",
+        not_shown=columns.first.left if said.get("groups") is None else 0,
     )
-    return Asked(member, held, comparison, names, list(said["codes"]), codes, every.names, variable, cuts)
-
-
-def groups_of(held: Snapshot, variable: Variable, cuts: list[float] | None = None) -> tuple[Groups, list[float]]:
-    """All groups that a variable makes; a number is cut into bands (proposed where none are given)."""
-    known = facts.known([variable], held.case_ids.tolist())[variable.pk]
-    labels = np.array(
-        [0 if one.missing is None else missing_label(one.missing) for one in known.held], np.int32
-    ).reshape(len(known.held))
-    if variable.kind == VariableKind.NUMBER:
-        numbers = np.array([one.value if isinstance(one.value, float) else 0.0 for one in known.held])
-        cuts = proposed_cuts(numbers[labels >= 0]) if cuts is None else sorted(set(cuts))
-        return bands(numbers, labels, cuts), cuts
-    place = {label: position for position, label in enumerate(known.categories)}
-    own = [0 if one.value is None else place.get(in_words(one.value), 0) for one in known.held]
-    labels = np.where(labels < 0, labels, np.array(own, np.int32).reshape(len(own))).astype(np.int32)
-    return Groups(tuple(known.categories), labels, variable.kind == VariableKind.ORDERED), []
+    return Asked(member, held, comparison, names, list(said["codes"]), codes, columns)
 
 
 def scope_of(held: Snapshot, said: dict[str, Any]) -> Scope:
@@ -132,7 +107,7 @@ def scope_words(member: Membership, held: Snapshot, scope: Scope) -> str:
     return f"only {' and '.join(said)}" if said else ""
 
 
-def difference_of(groups: Groups, said: list[str] | None) -> tuple[int, int] | None:
+def difference_of(groups: AnyGroups, said: list[str] | None) -> tuple[int, int] | None:
     """The pair asked for; else, with two groups or an order, the last minus the first."""
     if said and len(said) == 2 and all(name in groups.names for name in said) and said[0] != said[1]:
         return groups.names.index(said[0]), groups.names.index(said[1])

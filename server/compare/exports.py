@@ -14,6 +14,9 @@ _TEST_NAMES = {
     "exact": "Fisher–Freeman–Halton, exact",
     "exact_simulated": "Fisher–Freeman–Halton, simulated",
     "permutation": "permutation of group labels over cases",
+    "layered": "Cochran–Mantel–Haenszel, layers held apart",
+    "changes": "McNemar, exact, on those in both",
+    "occasions": "Cochran’s Q, on those in all",
     "none": "no test",
 }
 Cell = str | float | int | None
@@ -25,8 +28,7 @@ def sentence_of(result: dict[str, Any]) -> str:
 
 def table_of(result: dict[str, Any], many: str) -> list[list[Cell]]:
     """Header and rows, numbers as numbers; a share is a number from 0 to 1."""
-    rate = result["measure"] == "rate"
-    figure = "per 1,000 words" if rate else "share"
+    figure = {"rate": "per 1,000 words", "per_person": "mean"}.get(result["measure"], "share")
     counted = many if result["measure"] == "people" else "passages"
     header: list[Cell] = ["Code"]
     for group in result["groups"]:
@@ -53,6 +55,7 @@ def table_of(result: dict[str, Any], many: str) -> list[list[Cell]]:
             "Difference: high",
             "Odds ratio",
             "Relative risk",
+            "Smallest difference that would show",
         ]
     header += ["Cramér’s V, corrected", "Test", "p", "p, Holm", "p, Benjamini–Hochberg"]
     rows: list[list[Cell]] = [header]
@@ -64,7 +67,7 @@ def table_of(result: dict[str, Any], many: str) -> list[list[Cell]]:
         line += [total["figure"], total["people"], total["passages"], total["base"], total["most"], total["most_by"]]
         if result["difference"]:
             gap = row["difference"]
-            line += [gap["difference"], gap["low"], gap["high"], gap["odds_ratio"], gap["relative_risk"]]
+            line += [gap["difference"], gap["low"], gap["high"], gap["odds_ratio"], gap["relative_risk"], gap["seen"]]
         test = row["test"]
         line += [test["effect"], _TEST_NAMES[test["kind"]], test["p"], test["holm"], test["benjamini_hochberg"]]
         rows.append(line)
@@ -133,8 +136,8 @@ def as_xlsx(result: dict[str, Any], project: str, many: str) -> bytes:
 def _format(name: str, measure: str) -> str:
     if name == "p" or name.startswith("p,"):
         return "p"
-    ends_of_a_rate = measure == "rate" and name.endswith((": low", ": high"))
-    is_share = name.endswith((": share", ": low", ": high")) or name.startswith("Difference")
+    ends_of_a_rate = measure in ("rate", "per_person") and name.endswith((": low", ": high"))
+    is_share = name.endswith((": share", ": low", ": high")) or name.startswith(("Difference", "Smallest"))
     if ends_of_a_rate:
         return "number"
     return "share" if is_share else "number"

@@ -36,17 +36,19 @@ def result_out(asked: Asked, result: ComparisonResult) -> dict[str, Any]:
         "measure": asked.comparison.measure,
         "base": asked.comparison.base,
         "bases": [{"id": base, "words": wording.base_words(base, names)} for base in BASES[asked.comparison.measure]],
-        "all_groups": list(asked.all_groups),
+        "all_groups": list(asked.columns.first.every),
+        "outer": [] if asked.columns.outer is None else list(asked.columns.outer.groups.names),
+        "layered": asked.columns.layered,
         "ordered": groups.ordered,
-        "cuts": asked.cuts,
+        "cuts": asked.columns.first.cuts,
         "groups": [
             {
-                "name": name,
+                **asked.columns.about(i),
                 "people": int(result.group_people[i]),
                 "passages": int(result.group_passages[i]),
                 "words": int(result.group_words[i]),
             }
-            for i, name in enumerate(groups.names)
+            for i in range(groups.count)
         ],
         "rows": _rows(asked, result, case_names(asked.member)),
         "difference": list(asked.comparison.difference) if result.difference and asked.comparison.difference else None,
@@ -58,6 +60,8 @@ def result_out(asked: Asked, result: ComparisonResult) -> dict[str, Any]:
         "left_out_line": wording.left_out_line(result, names),
         "cautions": wording.cautions(result, names),
         "tests_made": result.tests.made,
+        "shared_people": result.shared_people,
+        "everyone": result.everyone,
     }
 
 
@@ -70,6 +74,7 @@ def _rows(asked: Asked, result: ComparisonResult, talkative: dict[int, str]) -> 
         figure=result.figure,
         count=result.count,
         base=result.base,
+        median=result.median,
         low=result.low,
         high=result.high,
         residual=result.residual,
@@ -93,7 +98,15 @@ def _rows(asked: Asked, result: ComparisonResult, talkative: dict[int, str]) -> 
         benjamini_hochberg=tests.benjamini_hochberg,
         effect=tests.effect,
     )
-    gaps = None if gap is None else _columns(**vars(gap))
+    more = {
+        name: None if found is None else _columns(**found)
+        for name, found in (
+            ("difference", None if gap is None else vars(gap)),
+            ("trend", None if result.trend is None else vars(result.trend)),
+            ("layers", None if result.within_layers is None else vars(result.within_layers)),
+            ("changes", None if result.changes is None else vars(result.changes)),
+        )
+    }
     left = result.left_out.by_row.tolist()
     return [
         {
@@ -107,7 +120,10 @@ def _rows(asked: Asked, result: ComparisonResult, talkative: dict[int, str]) -> 
             "total": {name: column[i] for name, column in totals.items()},
             "left_out": dict(zip(REASONS_LEFT_OUT, left[i], strict=True)),
             "test": {name: column[i] for name, column in tested.items()},
-            "difference": None if gaps is None else {name: column[i] for name, column in gaps.items()},
+            **{
+                name: None if found is None else {field: column[i] for field, column in found.items()}
+                for name, found in more.items()
+            },
         }
         for i, pk in enumerate(asked.code_ids)
     ]

@@ -5,6 +5,7 @@ import pytest
 from scipy import stats
 from statsmodels.stats.contingency_tables import StratifiedTable
 
+from core.compare import association
 from core.compare.comparison import Comparison, compare
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.evidence import evidence
@@ -164,6 +165,8 @@ def test_layers_are_held_apart():
     assert found.tests.kind == ("layered",)
     assert found.tests.p[0] == pytest.approx(theirs.test_null_odds(correction=False).pvalue, abs=1e-9)
     assert found.within_layers is not None
+    alone = association.adjusted_residuals(says[None, 1], base[1])
+    assert found.residual[:, 2:4] == pytest.approx(alone, nan_ok=True)
     assert found.within_layers.odds_ratio[0] == pytest.approx(theirs.oddsratio_pooled, abs=1e-9)
     assert found.within_layers.differ_p[0] == pytest.approx(theirs.test_equal_odds(adjust=True).pvalue, abs=1e-7)
 

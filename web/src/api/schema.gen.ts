@@ -1894,6 +1894,14 @@ export interface components {
          * @enum {string}
          */
         Certainty: "sure" | "likely" | "possible";
+        ChangesOut: {
+            both: number;
+            only_first: number;
+            only_second: number;
+            neither: number;
+            /** Format: double */
+            p: number | null;
+        };
         CheckOut: {
             documents_without_case: components["schemas"]["NamedDocument"][];
             cases_without_material: components["schemas"]["NamedCase"][];
@@ -2037,6 +2045,14 @@ export interface components {
             codes: number[];
         };
         /**
+         * @description * `variable` - variable
+         *     * `cohorts` - cohorts
+         *     * `cases` - cases
+         *     * `documents` - documents
+         * @enum {string}
+         */
+        ColumnsEnum: "variable" | "cohorts" | "cases" | "documents";
+        /**
          * @description * `memos` - memos
          *     * `codes` - codes
          *     * `leave_out` - leave_out
@@ -2052,6 +2068,8 @@ export interface components {
             most: number;
             most_by: string | null;
             count: number;
+            /** Format: double */
+            median: number | null;
             /** Format: double */
             low: number | null;
             /** Format: double */
@@ -2070,10 +2088,31 @@ export interface components {
             };
             test: components["schemas"]["TestOut"];
             difference: components["schemas"]["DifferenceOut"] | null;
+            trend: components["schemas"]["TrendOut"] | null;
+            layers: components["schemas"]["WithinLayersOut"] | null;
+            changes: components["schemas"]["ChangesOut"] | null;
         };
         ComparisonInRequest: {
             codes: number[];
-            variable: number;
+            /**
+             * @description What makes the groups.
+             *
+             *     * `variable` - variable
+             *     * `cohorts` - cohorts
+             *     * `cases` - cases
+             *     * `documents` - documents
+             * @default variable
+             */
+            columns: components["schemas"]["ColumnsEnum"];
+            /** @description Of cases or of documents; with columns “variable”. */
+            variable?: number | null;
+            /** @description None: all. */
+            cohorts?: number[] | null;
+            /** @description A variable nested in the groups, or whose groups are layers. */
+            second?: number | null;
+            /** @default nested */
+            second_as: components["schemas"]["SecondAsEnum"];
+            second_groups?: string[] | null;
             /** @default true */
             roll_up: boolean;
             groups?: string[] | null;
@@ -2093,6 +2132,9 @@ export interface components {
             base: components["schemas"]["BaseOfShare"];
             bases: components["schemas"]["BaseOut"][];
             all_groups: string[];
+            /** @description The outer groups, or layers; may be none. */
+            outer: string[];
+            layered: boolean;
             ordered: boolean;
             cuts: number[];
             groups: components["schemas"]["GroupOut"][];
@@ -2103,6 +2145,10 @@ export interface components {
             left_out_line: string;
             cautions: string[];
             tests_made: number;
+            /** @description People in the base of any group. */
+            everyone: number;
+            /** @description People in the base of two groups or more. */
+            shared_people: number;
         };
         ConditionInRequest: {
             condition: unknown;
@@ -2152,6 +2198,11 @@ export interface components {
             odds_ratio: number | null;
             /** Format: double */
             relative_risk: number | null;
+            /**
+             * Format: double
+             * @description The smallest difference that would be shown with 80 % power; null: none would.
+             */
+            seen: number | null;
         };
         /** @description A variable by groups, the first of which is everyone: ``shares`` has a row a value. */
         DistributionOut: {
@@ -2210,7 +2261,25 @@ export interface components {
         };
         EvidenceInRequest: {
             codes: number[];
-            variable: number;
+            /**
+             * @description What makes the groups.
+             *
+             *     * `variable` - variable
+             *     * `cohorts` - cohorts
+             *     * `cases` - cases
+             *     * `documents` - documents
+             * @default variable
+             */
+            columns: components["schemas"]["ColumnsEnum"];
+            /** @description Of cases or of documents; with columns “variable”. */
+            variable?: number | null;
+            /** @description None: all. */
+            cohorts?: number[] | null;
+            /** @description A variable nested in the groups, or whose groups are layers. */
+            second?: number | null;
+            /** @default nested */
+            second_as: components["schemas"]["SecondAsEnum"];
+            second_groups?: string[] | null;
             /** @default true */
             roll_up: boolean;
             groups?: string[] | null;
@@ -2243,7 +2312,25 @@ export interface components {
         };
         ExportInRequest: {
             codes: number[];
-            variable: number;
+            /**
+             * @description What makes the groups.
+             *
+             *     * `variable` - variable
+             *     * `cohorts` - cohorts
+             *     * `cases` - cases
+             *     * `documents` - documents
+             * @default variable
+             */
+            columns: components["schemas"]["ColumnsEnum"];
+            /** @description Of cases or of documents; with columns “variable”. */
+            variable?: number | null;
+            /** @description None: all. */
+            cohorts?: number[] | null;
+            /** @description A variable nested in the groups, or whose groups are layers. */
+            second?: number | null;
+            /** @default nested */
+            second_as: components["schemas"]["SecondAsEnum"];
+            second_groups?: string[] | null;
             /** @default true */
             roll_up: boolean;
             groups?: string[] | null;
@@ -2406,6 +2493,11 @@ export interface components {
         };
         GroupOut: {
             name: string;
+            /** @description Within its outer group, or the name where there is none. */
+            label: string;
+            outer: string;
+            /** @description Which colour and shape: the same wherever this group stands. */
+            mark: number;
             people: number;
             passages: number;
             words: number;
@@ -2611,10 +2703,11 @@ export interface components {
         /**
          * @description * `people` - people
          *     * `passages` - passages
+         *     * `per_person` - per_person
          *     * `rate` - rate
          * @enum {string}
          */
-        MeasureEnum: "people" | "passages" | "rate";
+        MeasureEnum: "people" | "passages" | "per_person" | "rate";
         MediumOut: {
             role: string;
             number: number;
@@ -3095,6 +3188,12 @@ export interface components {
             case: boolean;
             documents?: number[] | null;
         };
+        /**
+         * @description * `nested` - nested
+         *     * `layers` - layers
+         * @enum {string}
+         */
+        SecondAsEnum: "nested" | "layers";
         SectionOut: {
             kind: components["schemas"]["KindOfSection"];
             title: string;
@@ -3321,10 +3420,13 @@ export interface components {
          *     * `exact` - exact
          *     * `exact_simulated` - exact_simulated
          *     * `permutation` - permutation
+         *     * `layered` - layered
+         *     * `changes` - changes
+         *     * `occasions` - occasions
          *     * `none` - none
          * @enum {string}
          */
-        TestOutKindEnum: "chi_square" | "exact" | "exact_simulated" | "permutation" | "none";
+        TestOutKindEnum: "chi_square" | "exact" | "exact_simulated" | "permutation" | "layered" | "changes" | "occasions" | "none";
         ThemeInRequest: {
             name: string;
             statement?: string;
@@ -3361,6 +3463,12 @@ export interface components {
             readonly undone: boolean;
             /** Format: date-time */
             at: string;
+        };
+        TrendOut: {
+            /** Format: double */
+            z: number | null;
+            /** Format: double */
+            p: number | null;
         };
         TurnOut: {
             number: number;
@@ -3428,6 +3536,16 @@ export interface components {
          * @enum {string}
          */
         WhatEnum: "documents" | "words" | "passages";
+        WithinLayersOut: {
+            /** Format: double */
+            odds_ratio: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /** Format: double */
+            differ_p: number | null;
+        };
         /**
          * @description * `keep` - keep
          *     * `leave_out` - leave_out

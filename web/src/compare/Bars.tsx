@@ -1,30 +1,28 @@
+import { useProject } from "../shell/project";
 import { codeColour, groupMark } from "../ui/palette";
-import { percent } from "../ui/words";
 import type { Comparison } from "./data";
+import { inWords, largest, madeOf, short, unitOf } from "./figures";
 import type { Opened } from "./spec";
-import { fixed } from "./Table";
 
 /** The same figures as bars, a group a bar, with the interval drawn over each; every bar opens. */
 export function Bars({ result, onOpen }: { result: Comparison; onOpen: (number: Opened) => void }) {
-	const rate = result.measure === "rate";
-	const top = rate ? Math.max(0.01, ...result.rows.flatMap((row) => row.cells.map((cell) => cell.high ?? cell.figure ?? 0))) : 1;
+	const { case_one } = useProject();
+	const { measure } = result;
+	const top = largest(result);
 	const at = (value: number) => `${Math.min(100, (100 * value) / top)}%`;
 	const ticks = [0, 0.25, 0.5, 0.75, 1].map((part) => part * top);
 	return (
 		<div className="max-h-[calc(100vh-310px)] min-h-60 overflow-auto rounded-b-lg border border-t-0 border-line bg-white p-4">
 			<div className="mb-2 flex flex-wrap gap-4 text-[13px]">
 				{result.groups.map((group) => {
-					const mark = groupMark(result.all_groups.indexOf(group.name));
+					const mark = groupMark(group.mark);
 					return (
 						<span key={group.name} style={{ color: mark.colour }} className="font-semibold">
 							{mark.shape} {group.name}
 						</span>
 					);
 				})}
-				<span className="ml-auto text-quiet">
-					{rate ? "passages per 1,000 words" : `% of ${result.bases.find((base) => base.id === result.base)?.words ?? ""}`}, line: 95 %
-					interval
-				</span>
+				<span className="ml-auto text-quiet">{unitOf(result, case_one)}, line: 95 % interval</span>
 			</div>
 			<div className="grid grid-cols-[200px_minmax(0,1fr)_110px] gap-x-3">
 				{result.rows.map((row, place) => (
@@ -38,8 +36,8 @@ export function Bars({ result, onOpen }: { result: Comparison; onOpen: (number: 
 							))}
 							{row.cells.map((cell, group) => {
 								const name = result.groups[group]?.name ?? "";
-								const mark = groupMark(result.all_groups.indexOf(name));
-								const words = `${row.name}, ${name}: ${rate ? `${fixed(cell.figure)} per 1,000 words` : `${percent(cell.figure)} %, ${cell.count} of ${cell.base}`}`;
+								const mark = groupMark(result.groups[group]?.mark ?? 0);
+								const words = `${row.name}, ${name}: ${inWords(measure, cell.figure)}, ${madeOf(measure, cell.count, cell.base)}`;
 								return (
 									<button
 										key={name}
@@ -71,13 +69,10 @@ export function Bars({ result, onOpen }: { result: Comparison; onOpen: (number: 
 								const name = result.groups[group]?.name ?? "";
 								return (
 									<div key={name} className="h-4 leading-4">
-										<span style={{ color: groupMark(result.all_groups.indexOf(name)).colour }} aria-hidden="true">
-											{groupMark(result.all_groups.indexOf(name)).shape}
+										<span style={{ color: groupMark(result.groups[group]?.mark ?? 0).colour }} aria-hidden="true">
+											{groupMark(result.groups[group]?.mark ?? 0).shape}
 										</span>{" "}
-										<b>{rate ? fixed(cell.figure) : percent(cell.figure)}</b>{" "}
-										<span className="text-quiet">
-											{cell.count} of {rate ? `${cell.base} w.` : cell.base}
-										</span>
+										<b>{short(measure, cell.figure)}</b> <span className="text-quiet">{madeOf(measure, cell.count, cell.base)}</span>
 									</div>
 								);
 							})}
@@ -88,7 +83,7 @@ export function Bars({ result, onOpen }: { result: Comparison; onOpen: (number: 
 				<div className="relative h-5 text-[11.5px] text-quiet" aria-hidden="true">
 					{ticks.map((tick) => (
 						<span key={tick} className="absolute -translate-x-1/2" style={{ left: at(tick) }}>
-							{rate ? fixed(tick) : percent(tick)}
+							{short(measure, tick)}
 						</span>
 					))}
 				</div>

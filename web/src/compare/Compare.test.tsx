@@ -8,6 +8,7 @@ import { Compare } from "./Compare";
 import { LeftOut } from "./LeftOut";
 import { Table } from "./Table";
 
+const WAVE = { ...ROSTER.variables[0], id: 31, name: "Wave", of: "document", kind: "ordered" };
 const EVIDENCE = {
 	people: 1,
 	passages: 2,
@@ -30,6 +31,12 @@ function open(at = "/projects/7/compare") {
 	serve({
 		"GET /codebook": CODEBOOK,
 		"GET /roster": ROSTER,
+		"GET /variables": [WAVE],
+		"GET /cohorts": {
+			cohorts: [{ id: 3, name: "Early", description: "", condition: null, cases: [21], problem: "" }],
+			in_none: [],
+			in_several: [],
+		},
 		"POST /compare": COMPARISON,
 		"POST /compare/evidence": EVIDENCE,
 	});
@@ -64,7 +71,7 @@ describe("the table", () => {
 	it("says the difference and its interval in words, and a row without one says nothing", () => {
 		table();
 		expect(screen.getByRole("img").getAttribute("aria-label")).toBe(
-			"60 points (95 % interval 18 to 80); odds ratio 16.00; relative risk 4.00",
+			"60 points (95 % interval 18 to 80); odds ratio 16.00; relative risk 4.00; from 62 points on a difference would show in 4 of 5 such studies",
 		);
 	});
 
@@ -91,6 +98,44 @@ describe("the table", () => {
 		}));
 		table({ measure: "passages", base: "column", rows });
 		expect(screen.getAllByText("▴8 by P10").length).toBe(4);
+	});
+
+	it("puts layers over their groups, with the common odds ratio and where layers differ", () => {
+		const groups = ["North", "South"].flatMap((outer) =>
+			COMPARISON.groups.map((group) => ({ ...group, name: `${outer} · ${group.label}`, outer })),
+		);
+		const rows = COMPARISON.rows.map((row, place) => ({
+			...row,
+			cells: [...row.cells, ...row.cells],
+			difference: null,
+			test: { ...row.test, kind: "layered" as const, effect: null },
+			layers: place === 0 ? { odds_ratio: 2.5, low: 1.1, high: 5.75, differ_p: 0.01 } : null,
+		}));
+		table({ groups, rows, outer: ["North", "South"], layered: true, difference: null });
+		const heads = screen.getAllByRole("columnheader", { name: /^(North|South)$/ });
+		expect(heads.map((head) => head.getAttribute("colspan"))).toEqual(["2", "2"]);
+		expect(screen.getByText(/Common odds ratio 2.50 .*interval 1.10 to 5.75; whether layers differ: p .010/)).toBeTruthy();
+		expect(screen.getByText("layers differ")).toBeTruthy();
+		expect(screen.queryByRole("button", { name: /Difference between/ })).toBeNull();
+	});
+
+	it("says who changed where the same people stand in both groups", () => {
+		const changes = { both: 3, only_first: 1, only_second: 6, neither: 2, p: 0.125 };
+		const rows = COMPARISON.rows.map((row) => ({ ...row, difference: null, changes }));
+		table({ rows, shared_people: 12, difference: null });
+		expect(screen.getAllByText("Of those in both: 3 in both, 6 only in the second, 1 only in the first, 2 in neither")).toHaveLength(2);
+		expect(screen.getByRole("columnheader", { name: /Who changed/ }).textContent).toContain("+ only in Strand, − only in Holm");
+	});
+
+	it("gives the mean passages a person with how many by how many", () => {
+		const rows = COMPARISON.rows.map((row) => ({
+			...row,
+			cells: row.cells.map((cell) => ({ ...cell, figure: 1.25, count: 10, base: 8, median: 0.5 })),
+		}));
+		table({ measure: "per_person", rows });
+		const cell = screen.getByRole("button", { name: /Waiting, Strand: 1.25 passages a person/ });
+		expect(cell.textContent).toBe("1.2510 by 8");
+		expect(cell.getAttribute("title")).toContain("median 0.5");
 	});
 
 	it("writes a rate as a number per thousand words, not as a share", () => {
@@ -205,7 +250,11 @@ describe("the page", () => {
 	});
 
 	it("says what is missing when there is nothing to compare yet, with the way there", async () => {
-		serve({ "GET /codebook": { codes: [], pins: [], coders: [] }, "GET /roster": { variables: [], cases: [], columns: [] } });
+		serve({
+			"GET /codebook": { codes: [], pins: [], coders: [] },
+			"GET /roster": { variables: [], cases: [], columns: [] },
+			"GET /variables": [],
+		});
 		show(<Compare />, { at: "/projects/7/compare" });
 		expect((await screen.findByRole("link", { name: "Read and code" })).getAttribute("href")).toBe("/projects/7/code");
 		expect(screen.getByRole("link", { name: "Bring in the sheet of people" })).toBeTruthy();
@@ -220,4 +269,29 @@ describe("the page", () => {
 		await user.type(cuts, "60; 40 60{Enter}");
 		await waitFor(() => expect(question()).toMatchObject({ cuts: [40, 60] }));
 	});
+});
+
+it("compares across facts of documents, cohorts, people and documents, and holds a second fact apart", async () => {
+	const { user } = open();
+	await user.click(await screen.findByRole("button", { name: "Variable: Island" }));
+	expect(texts(await screen.findAllByRole("option")).map((text) => text.split(/of documents|groups of|a column/)[0])).toEqual([
+		expect.stringMatching(/^Island/),
+		expect.stringMatching(/^Age/),
+		"Wave",
+		"cohorts",
+		"each person",
+		"each document",
+	]);
+	await user.click(screen.getByRole("option", { name: /^Wave/ }));
+	await waitFor(() => expect(question()).toMatchObject({ columns: "variable", variable: 31, second: null }));
+	await user.click(screen.getByRole("button", { name: "Second variable: nothing else" }));
+	await user.click(await screen.findByRole("option", { name: /^Island/ }));
+	await waitFor(() => expect(question()).toMatchObject({ variable: 31, second: 11, second_as: "nested" }));
+	await user.click(screen.getByRole("button", { name: "How the two go together: and, within each," }));
+	await user.click(await screen.findByRole("option", { name: /^held apart by/ }));
+	await waitFor(() => expect(question()).toMatchObject({ second: 11, second_as: "layers" }));
+	await user.click(screen.getByRole("button", { name: "Variable: Wave" }));
+	await user.click(await screen.findByRole("option", { name: /^cohorts/ }));
+	await waitFor(() => expect(question()).toMatchObject({ columns: "cohorts", variable: null }));
+	expect(address()).toContain("variable=cohorts");
 });

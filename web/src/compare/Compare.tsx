@@ -1,7 +1,7 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { Link } from "react-router";
 import { useCodebook } from "../coding/data";
-import { useRoster } from "../people/data";
+import { useCohorts, useDocumentVariables, useRoster } from "../people/data";
 import { useProject } from "../shell/project";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
@@ -13,6 +13,8 @@ import { Sentence } from "./Sentence";
 import { type Opened, type Question, useQuestion, writeOpened } from "./spec";
 import { Table } from "./Table";
 
+const NONE: never[] = [];
+
 /** The sentence, the result in one of its forms, what it leaves out, and the evidence drawer. */
 export function Compare() {
 	const project = useProject();
@@ -20,11 +22,13 @@ export function Compare() {
 	const roster = useRoster();
 	const codes = codebook.data?.codes ?? [];
 	const variables = roster.data?.variables ?? [];
-	const { question, set, form, opened } = useQuestion(codes, variables);
+	const ofDocuments = useDocumentVariables();
+	const cohorts = useCohorts().data?.cohorts.length ?? 0;
+	const { question, set, form, opened } = useQuestion(codes, variables, ofDocuments.data ?? NONE);
 	const result = useComparison(question);
-	const error = codebook.error ?? roster.error;
+	const error = codebook.error ?? roster.error ?? ofDocuments.error;
 	if (error) return <Problem error={error} />;
-	if (!codebook.data || !roster.data) return <Loading what="the comparison" />;
+	if (!codebook.data || !roster.data || !ofDocuments.data) return <Loading what="the comparison" />;
 	const home = `/projects/${project.id}`;
 	if (!question || codes.length === 0)
 		return (
@@ -53,7 +57,13 @@ export function Compare() {
 			className={`grid h-full ${opened && result.data ? "grid-cols-[minmax(0,1fr)_372px] max-[900px]:grid-cols-[0_minmax(0,1fr)]" : "grid-cols-1"}`}
 		>
 			<div className="min-h-0 min-w-0 overflow-auto px-4.5 py-3.5">
-				<Sentence question={question} result={result.data} codes={codes} variables={variables} onChange={set} />
+				<Sentence
+					question={question}
+					result={result.data}
+					codes={codes}
+					axes={{ variables, ofDocuments: ofDocuments.data, cohorts }}
+					onChange={set}
+				/>
 				{result.error && <Problem error={result.error} />}
 				{question.codes.length === 0 && (
 					<p className="my-6 text-quiet">Choose one or more codes in the sentence above: each becomes a row.</p>

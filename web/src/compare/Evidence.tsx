@@ -30,7 +30,7 @@ export function Evidence({
 	const evidence = useEvidence(question, opened, limit);
 	const row = opened.row === null ? undefined : result.rows[opened.row];
 	const group = opened.group === null ? undefined : result.groups[opened.group];
-	const mark = group && groupMark(result.all_groups.indexOf(group.name));
+	const mark = group && groupMark(group.mark);
 	const reason = opened.left_out && result.left_out.find((part) => part.reason === opened.left_out)?.words;
 	const cell = row && (opened.group === null ? row.total : row.cells[opened.group]);
 	const data = evidence.data;

@@ -26,8 +26,9 @@ export function LeftOut({ result, onOpen }: { result: Comparison; onOpen: (numbe
 				<p key={caution}>{caution}</p>
 			))}
 			<p>
-				{result.measure === "people" &&
-					"Tint: plum below, moss above what would be expected if the groups didn’t differ. Thin line: 95 % interval (Wilson). "}
+				{result.rows.some((row) => row.cells.some((cell) => cell.residual !== null)) &&
+					`Tint: plum below, moss above what would be expected if the groups${result.layered ? " of a layer" : ""} didn’t differ. `}
+				{result.measure === "people" && "Thin line: 95 % interval (Wilson). "}
 				Every number opens onto its passages.
 			</p>
 		</div>

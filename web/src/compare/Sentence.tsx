@@ -2,25 +2,25 @@ import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useMemo, useState } from "react";
 import type { Code } from "../coding/data";
 import { branches, flat } from "../coding/tree";
-import type { Variable } from "../people/data";
 import { useProject } from "../shell/project";
 import { Choice } from "../ui/Choice";
 import { codeColour, groupMark } from "../ui/palette";
+import { Across, type Axes, Second } from "./Across";
 import type { Comparison } from "./data";
-import { COMPARABLE, type Measure, type Question } from "./spec";
+import type { Measure, Question } from "./spec";
 
 interface Props {
 	question: Question;
 	result: Comparison | undefined;
 	codes: Code[];
-	variables: Variable[];
+	axes: Axes;
 	onChange: (changes: Record<string, string | null>) => void;
 }
 
 /** The comparison in plain words; each bold part is a menu that changes it. */
-export function Sentence({ question, result, codes, variables, onChange }: Props) {
+export function Sentence({ question, result, codes, axes, onChange }: Props) {
 	const project = useProject();
-	const variable = variables.find((one) => one.id === question.variable);
+	const variable = [...axes.variables, ...axes.ofDocuments].find((one) => one.id === question.variable);
 	const said = (slot: string, otherwise: string) => result?.sentence.find((part) => part.slot === slot)?.text ?? otherwise;
 	const filtered =
 		result?.sentence.at(-2)?.slot === "" && result.sentence.at(-2)?.text.startsWith("only ") ? result.sentence.at(-2)?.text : undefined;
@@ -35,27 +35,7 @@ export function Sentence({ question, result, codes, variables, onChange }: Props
 					label={question.codes.length === 0 ? "no codes yet" : said("rows", `${question.codes.length} codes`)}
 					onChange={(ids) => onChange({ codes: ids.join(".") })}
 				/>{" "}
-				across{" "}
-				<Choice
-					as="token"
-					name="Variable"
-					value={question.variable}
-					options={variables
-						.filter((one) => COMPARABLE.has(one.kind))
-						.map((one) => ({
-							value: one.id,
-							label: one.name,
-							hint:
-								one.kind === "number"
-									? "in bands"
-									: one.bars
-											.map((bar) => bar.label)
-											.slice(0, 6)
-											.join(" · "),
-						}))}
-					onChange={(id) => onChange({ variable: String(id), groups: null, cuts: null, difference: null })}
-				/>
-				, counting{" "}
+				across <Across question={question} axes={axes} onChange={onChange} />, counting{" "}
 				<Choice
 					as="token"
 					name="Measure"
@@ -73,6 +53,11 @@ export function Sentence({ question, result, codes, variables, onChange }: Props
 							hint: "each passage once a row, whatever codes or coders it carries",
 						},
 						{
+							value: "per_person" as Measure,
+							label: `passages a ${project.case_one}`,
+							hint: `the mean over the ${project.case_many} of a group; median and most beside it`,
+						},
+						{
 							value: "rate" as Measure,
 							label: "passages per 1,000 words",
 							hint: "allows for how much each group said",
@@ -80,7 +65,7 @@ export function Sentence({ question, result, codes, variables, onChange }: Props
 					]}
 					onChange={(measure) => onChange({ measure: measure === "people" ? null : (measure ?? null), base: null })}
 				/>
-				{question.measure === "rate" ? ", out of " : ", as a share of "}
+				{TAKEN[question.measure ?? "people"] ?? ", as a share of "}
 				<Choice
 					as="token"
 					name="Base"
@@ -117,6 +102,12 @@ export function Sentence({ question, result, codes, variables, onChange }: Props
 					}
 					onChange={(names) => onChange({ groups: names && JSON.stringify(names), difference: null })}
 				/>
+				{!question.second && (
+					<>
+						{" "}
+						· within each group <Second question={question} axes={axes} onChange={onChange} />
+					</>
+				)}
 				{variable?.kind === "number" && result && (
 					<>
 						{" "}
@@ -124,13 +115,29 @@ export function Sentence({ question, result, codes, variables, onChange }: Props
 						<Cuts cuts={result.cuts} onChange={(cuts) => onChange({ cuts: cuts.join("~"), groups: null, difference: null })} />
 					</>
 				)}{" "}
-				· tests{" "}
-				{question.measure === "people"
-					? "exact where small, else chi-square; Holm over the rows"
-					: `10,000 permutations of ${project.case_many}; Holm over the rows`}
+				· tests {testsInWords(result, project.case_many)}
 			</p>
 		</>
 	);
+}
+
+const TAKEN: Partial<Record<Measure, string>> = { rate: ", out of ", per_person: ", over " };
+
+/** Which tests the result has, as its rows say. */
+function testsInWords(result: Comparison | undefined, many: string): string {
+	const kinds = new Set(result?.rows.map((row) => row.test.kind));
+	const said = kinds.has("layered")
+		? "within layers (Cochran–Mantel–Haenszel)"
+		: kinds.has("changes")
+			? `who changed (McNemar, exact), on ${many} in both groups`
+			: kinds.has("occasions")
+				? `Cochran’s Q, on ${many} in all groups`
+				: kinds.has("permutation")
+					? `10,000 permutations of ${many}`
+					: kinds.has("chi_square") || kinds.has("exact") || kinds.has("exact_simulated")
+						? "exact where small, else chi-square"
+						: "";
+	return said ? `${said}; Holm over the rows` : "none";
 }
 
 /** Any codes, in the order of the codebook; a branch's name takes what lies beneath it. */

@@ -20,10 +20,10 @@ export interface Opened {
 export const COMPARABLE = new Set(["category", "ordered", "yes_no", "number"]);
 
 /** The whole view lives in the address: it can be linked, reloaded and gone back from. */
-export function useQuestion(codes: Code[], variables: Variable[]) {
+export function useQuestion(codes: Code[], variables: Variable[], ofDocuments: Variable[]) {
 	const [params, setParams] = useSearchParams();
 	const { scope } = useScope();
-	const question = useMemo(() => read(params, codes, variables, scope), [params, codes, variables, scope]);
+	const question = useMemo(() => read(params, codes, variables, ofDocuments, scope), [params, codes, variables, ofDocuments, scope]);
 	const set = (changes: Record<string, string | null>, keep = false) =>
 		setParams(
 			(before) => {
@@ -46,7 +46,7 @@ export function useQuestion(codes: Code[], variables: Variable[]) {
 	};
 }
 
-function read(params: URLSearchParams, codes: Code[], variables: Variable[], scope: Scope): Question | null {
+function read(params: URLSearchParams, codes: Code[], variables: Variable[], ofDocuments: Variable[], scope: Scope): Question | null {
 	const known = new Set(codes.map((code) => code.id));
 	const asked = params.get("codes");
 	const rows =
@@ -57,15 +57,22 @@ function read(params: URLSearchParams, codes: Code[], variables: Variable[], sco
 					.map(Number)
 					.filter((id) => known.has(id));
 	const comparable = variables.filter((variable) => COMPARABLE.has(variable.kind));
+	const documentVariables = ofDocuments.filter((variable) => COMPARABLE.has(variable.kind));
 	const variable =
-		comparable.find((one) => one.id === Number(params.get("variable"))) ??
+		[...comparable, ...documentVariables].find((one) => one.id === Number(params.get("variable"))) ??
 		comparable.find((one) => one.kind === "ordered") ??
 		comparable[0];
 	if (!variable) return null;
 	const measure = (params.get("measure") as Measure) || "people";
+	const across = params.get("variable") ?? "";
+	const columns = (["cohorts", "cases", "documents"] as const).find((one) => one === across) ?? "variable";
+	const second = [...comparable, ...documentVariables].find((one) => one.id === Number(params.get("second")));
 	return {
 		codes: rows,
-		variable: variable.id,
+		columns,
+		variable: columns === "variable" ? variable.id : null,
+		second: second?.id ?? null,
+		second_as: params.get("as") === "layers" ? "layers" : "nested",
 		roll_up: params.get("rollup") !== "0",
 		groups: list(params.get("groups")),
 		cuts: params.get("cuts")?.split("~").map(Number).filter(Number.isFinite) ?? null,

@@ -85,6 +85,7 @@ const cell = (people: number, figure: number, more: Partial<Shape<"ComparedCell"
 	figure,
 	count: people,
 	base: 10,
+	median: null,
 	low: figure / 2,
 	high: Math.min(1, figure * 1.5),
 	residual: 0,
@@ -92,6 +93,8 @@ const cell = (people: number, figure: number, more: Partial<Shape<"ComparedCell"
 	most_by: "P10",
 	...more,
 });
+
+const NO_MORE = { trend: null, layers: null, changes: null };
 
 export const COMPARISON: Shape<"ComparisonOut"> = {
 	revision: 5,
@@ -113,11 +116,13 @@ export const COMPARISON: Shape<"ComparisonOut"> = {
 		{ id: "everyone", words: "all people of each group" },
 	],
 	all_groups: ["Holm", "Strand"],
+	outer: [],
+	layered: false,
 	ordered: false,
 	cuts: [],
 	groups: [
-		{ name: "Holm", people: 10, passages: 14, words: 900 },
-		{ name: "Strand", people: 10, passages: 5, words: 1100 },
+		{ name: "Holm", label: "Holm", outer: "", mark: 0, people: 10, passages: 14, words: 900 },
+		{ name: "Strand", label: "Strand", outer: "", mark: 1, people: 10, passages: 5, words: 1100 },
 	],
 	rows: [
 		{
@@ -128,7 +133,8 @@ export const COMPARISON: Shape<"ComparisonOut"> = {
 			total: { people: 10, passages: 12, figure: 0.5, base: 20, most: 2, most_by: "P10" },
 			left_out: {},
 			test: { kind: "exact", statistic: null, p: 0.023, error: 0, holm: 0.046, benjamini_hochberg: 0.046, effect: 0.55 },
-			difference: { difference: 0.6, low: 0.18, high: 0.8, odds_ratio: 16, relative_risk: 4 },
+			difference: { difference: 0.6, low: 0.18, high: 0.8, odds_ratio: 16, relative_risk: 4, seen: 0.62 },
+			...NO_MORE,
 		},
 		{
 			code: 3,
@@ -139,6 +145,7 @@ export const COMPARISON: Shape<"ComparisonOut"> = {
 			left_out: {},
 			test: { kind: "none", statistic: null, p: null, error: null, holm: null, benjamini_hochberg: null, effect: null },
 			difference: null,
+			...NO_MORE,
 		},
 	],
 	difference: [0, 1],
@@ -150,4 +157,6 @@ export const COMPARISON: Shape<"ComparisonOut"> = {
 	left_out_line: "Adds up: 22 passages in scope = 19 in this table + 3 not linked.",
 	cautions: ["Strand has fewer than five people."],
 	tests_made: 1,
+	everyone: 20,
+	shared_people: 0,
 };

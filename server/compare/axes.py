@@ -1,0 +1,169 @@
+"""The columns of a comparison: what makes the groups, alone or one within another."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from core.compare.groups import OUTSIDE, Groups, bands, missing_label, proposed_cuts
+from core.compare.shared import AnyGroups, by_cohorts, by_documents, crossed
+from core.compare.snapshot import Snapshot
+from core.people.derived import in_words
+from server.common.errors import NotFound, Refusal
+from server.gather.models import Document
+from server.people import facts
+from server.people import queries as people
+from server.people.models import Subject, Variable, VariableKind
+from server.projects.models import Membership
+
+_COMPARABLE = (VariableKind.CATEGORY, VariableKind.ORDERED, VariableKind.YES_NO, VariableKind.NUMBER)
+MOST_GROUPS = 60
+"""How many groups a table shows unless they are chosen one by one."""
+MOST_CROSSED = 240
+
+
+@dataclass(frozen=True)
+class Axis:
+    """One thing that makes groups. ``every`` names all of them, ``groups`` are those shown, each at its ``places``
+    among all; ``about`` says whose fact it is."""
+
+    name: str
+    groups: AnyGroups
+    every: tuple[str, ...]
+    cuts: list[float]
+    about: str = "case"
+
+    @property
+    def places(self) -> list[int]:
+        at = {name: place for place, name in enumerate(self.every)}
+        return [at[name] for name in self.groups.names]
+
+    @property
+    def left(self) -> int:
+        """How many groups are not shown."""
+        return len(self.every) - self.groups.count
+
+
+@dataclass(frozen=True)
+class Columns:
+    """The groups of a comparison: of one axis, or of ``inner`` within each group of ``outer``; with ``layered`` the
+    outer ones are layers, held apart by the tests."""
+
+    groups: AnyGroups
+    first: Axis
+    inner: Axis
+    outer: Axis | None = None
+    layered: bool = False
+
+    @property
+    def layers(self) -> int:
+        return self.outer.groups.count if self.outer and self.layered else 1
+
+    def about(self, place: int) -> dict[str, Any]:
+        """The names of one group, and which mark it has."""
+        inner = self.inner.groups.count
+        return {
+            "name": self.groups.names[place],
+            "label": self.inner.groups.names[place % inner],
+            "outer": self.outer.groups.names[place // inner] if self.outer else "",
+            "mark": self.inner.places[place % inner],
+        }
+
+
+def columns_of(member: Membership, held: Snapshot, said: dict[str, Any]) -> Columns:
+    """Read what makes the groups from a request."""
+    first = _shown(_first(member, held, said), said.get("groups"))
+    if not said.get("second"):
+        return Columns(first.groups, first, first)
+    second = _shown(_by_variable(member, held, said["second"], None), said.get("second_groups"))
+    if second.name == first.name and second.about == first.about:
+        raise Refusal(f"{first.name} can’t be nested in itself: choose another variable.")
+    layered = said.get("second_as") == "layers"
+    outer, inner = (second, first) if layered else (first, second)
+    if outer.groups.count * inner.groups.count > MOST_CROSSED:
+        raise Refusal(
+            f"{outer.name} and {inner.name} make {outer.groups.count * inner.groups.count:,} groups together, more than "
+            f"a table can show ({MOST_CROSSED}). Choose fewer groups, or merge some."
+        )
+    return Columns(crossed(outer.groups, inner.groups, held.talks), first, inner, outer, layered)
+
+
+def _first(member: Membership, held: Snapshot, said: dict[str, Any]) -> Axis:
+    kind = said.get("columns", "variable")
+    if kind == "cohorts":
+        return _by_cohorts(member, held, said.get("cohorts"))
+    if kind == "cases":
+        names = dict(people.cases(member).values_list("id", "identifier"))
+        every = tuple(names.get(pk, "?") for pk in held.case_ids.tolist())
+        return Axis(f"each {member.project.case_one}", Groups(every, np.arange(len(every), dtype=np.int32)), every, [])
+    if kind == "documents":
+        titles = dict(Document.objects.filter(project=member.project_id).values_list("id", "title"))
+        every = _told_apart([titles.get(pk, "?") for pk in held.document_ids.tolist()])
+        labels = np.arange(len(every), dtype=np.int32)
+        return Axis("each document", by_documents(Groups(every, labels), held.talks), every, [], "document")
+    if said.get("variable") is None:
+        raise Refusal("Choose what makes the groups: a variable, cohorts, people or documents.")
+    return _by_variable(member, held, said["variable"], said.get("cuts"))
+
+
+def _told_apart(names: list[str]) -> tuple[str, ...]:
+    """Two documents may have one title: the second is told apart by a number."""
+    seen: dict[str, int] = {}
+    told = []
+    for name in names:
+        seen[name] = seen.get(name, 0) + 1
+        told.append(name if seen[name] == 1 else f"{name} ({seen[name]})")
+    return tuple(told)
+
+
+def _shown(axis: Axis, chosen: list[str] | None) -> Axis:
+    """Only the chosen groups; where none are chosen, the first of them as far as a table shows them."""
+    if chosen is None and axis.groups.count <= MOST_GROUPS:
+        return axis
+    at = {name: place for place, name in enumerate(axis.every)}
+    places = list(range(MOST_GROUPS)) if chosen is None else [at[name] for name in chosen if name in at]
+    return Axis(axis.name, axis.groups.choose(places), axis.every, axis.cuts, axis.about)
+
+
+def _by_variable(member: Membership, held: Snapshot, variable_id: int, cuts: list[float] | None) -> Axis:
+    variable = people.variable(member, variable_id, None)
+    if variable.kind not in _COMPARABLE:
+        raise Refusal(
+            f"“{variable.name}” is {variable.get_kind_display()}: it doesn’t make groups. Choose another variable."
+        )
+    groups, cut = groups_of(held, variable, cuts)
+    shown = by_documents(groups, held.talks) if variable.of == Subject.DOCUMENT else groups
+    return Axis(variable.name, shown, groups.names, cut, variable.of)
+
+
+def _by_cohorts(member: Membership, held: Snapshot, chosen: list[int] | None) -> Axis:
+    rows = {row.pk: row for row in people.cohorts(member)}
+    if chosen is not None and not set(chosen) <= rows.keys():
+        raise NotFound("A cohort of this comparison isn’t in the project any more; choose the columns again.")
+    wanted = list(rows.values()) if chosen is None else [rows[pk] for pk in chosen]
+    if not wanted:
+        raise Refusal("This project has no cohorts yet: make one under People, or compare across a variable.")
+    ids = held.case_ids.tolist()
+    member_of = np.stack([np.asarray(facts.members_of(row, ids), bool).reshape(len(ids)) for row in wanted], axis=1)
+    names = tuple(row.name for row in wanted)
+    return Axis("cohorts", by_cohorts(names, member_of, held.talks), names, [])
+
+
+def groups_of(held: Snapshot, variable: Variable, cuts: list[float] | None = None) -> tuple[Groups, list[float]]:
+    """All groups that a variable makes, with labels on its cases or documents; a number is cut into bands
+    (proposed where none are given)."""
+    if variable.of == Subject.DOCUMENT:
+        known = facts.of_documents([variable], held.document_ids.tolist())[variable.pk]
+    else:
+        known = facts.known([variable], held.case_ids.tolist())[variable.pk]
+    labels = np.array(
+        [0 if one.missing is None else missing_label(one.missing) for one in known.held], np.int32
+    ).reshape(len(known.held))
+    if variable.kind == VariableKind.NUMBER:
+        numbers = np.array([one.value if isinstance(one.value, float) else 0.0 for one in known.held])
+        cuts = proposed_cuts(numbers[labels >= 0]) if cuts is None else sorted(set(cuts))
+        return bands(numbers, labels, cuts), cuts
+    place = {label: position for position, label in enumerate(known.categories)}
+    own = [OUTSIDE if one.value is None else place.get(in_words(one.value), OUTSIDE) for one in known.held]
+    labels = np.where(labels < 0, labels, np.array(own, np.int32).reshape(len(own))).astype(np.int32)
+    return Groups(tuple(known.categories), labels, variable.kind == VariableKind.ORDERED), []

@@ -1,0 +1,40 @@
+import { counted, percent } from "../ui/words";
+import type { Comparison } from "./data";
+import type { Measure } from "./spec";
+
+/** A share is shown in per cent; a mean or a rate as it is. */
+export const isShare = (measure: Measure) => measure === "people" || measure === "passages";
+
+const UNITS: Partial<Record<Measure, string>> = { rate: "passages per 1,000 words", per_person: "passages a person" };
+
+export function unitOf(result: Comparison, one: string): string {
+	const unit = UNITS[result.measure]?.replace("person", one);
+	return unit ?? `% of ${result.bases.find((base) => base.id === result.base)?.words ?? ""}`;
+}
+
+export function fixed(figure: number | null): string {
+	return figure === null ? "–" : figure.toFixed(figure < 10 ? 2 : 1);
+}
+
+/** As in a cell. */
+export function short(measure: Measure, figure: number | null): string {
+	return isShare(measure) ? percent(figure) : fixed(figure);
+}
+
+/** As it is read out. */
+export function inWords(measure: Measure, figure: number | null): string {
+	if (figure === null) return "no base";
+	return isShare(measure) ? `${percent(figure)} %` : `${fixed(figure)} ${UNITS[measure]}`;
+}
+
+/** What the figure is made of: small beside it. */
+export function madeOf(measure: Measure, count: number, base: number): string {
+	if (measure === "rate") return counted(count, "passage");
+	return measure === "per_person" ? `${count} by ${base}` : `${count} of ${base}`;
+}
+
+/** The longest bar: 1 for shares, else the largest figure or end of an interval. */
+export function largest(result: Comparison): number {
+	if (isShare(result.measure)) return 1;
+	return Math.max(0.01, ...result.rows.flatMap((row) => row.cells.map((cell) => cell.high ?? cell.figure ?? 0)));
+}
