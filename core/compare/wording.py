@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from core.compare.comparison import Comparison, ComparisonResult, Measure
 from core.compare.counts import REASONS_LEFT_OUT
 from core.people.missing import IN_WORDS
@@ -131,9 +133,24 @@ def cautions(result: ComparisonResult, names: Names) -> list[str]:
         said.append(
             f"Passages are never tested as if each were a {names.one}: the test deals the groups out to {names.many} anew."
         )
+    said += _what_could_be_seen(result, names)
     if result.tests.made > 1:
         said.append(f"{result.tests.made} tests, one a row; p is shown corrected for that.")
     return said
+
+
+def _what_could_be_seen(result: ComparisonResult, names: Names) -> list[str]:
+    """So that “no difference” isn't read into groups too small to show one."""
+    if result.difference is None or result.asked.difference is None:
+        return []
+    sizes = " and ".join(f"{int(result.group_people[group]):,}" for group in result.asked.difference)
+    seen = result.difference.seen[np.isfinite(result.difference.seen)]
+    if not len(seen):
+        return [f"What could be seen: with {sizes} {names.many}, no difference would be sure to show."]
+    points = round(100 * float(np.median(seen)))
+    return [
+        f"What could be seen: with {sizes} {names.many}, differences under about {points} points would often be missed."
+    ]
 
 
 def _of_small_groups(result: ComparisonResult, names: Names) -> list[str]:

@@ -198,6 +198,21 @@ class ComparisonOut(serializers.Serializer[Any]):
     shared_people = serializers.IntegerField(help_text="People in the base of two groups or more.")
 
 
+class FindingOut(serializers.Serializer[Any]):
+    row = serializers.IntegerField()
+    name = serializers.CharField()
+    colour = serializers.IntegerField()
+    groups = serializers.ListField(child=serializers.IntegerField(), help_text="The higher one, the lower one.")
+    sure = serializers.BooleanField()
+    text = serializers.CharField()
+    cautions = serializers.ListField(child=serializers.CharField())
+
+
+class StandsOut(serializers.Serializer[Any]):
+    findings = FindingOut(many=True)
+    otherwise = serializers.CharField(allow_blank=True, help_text="What it means that there are none.")
+
+
 class Fact(serializers.Serializer[Any]):
     variable = serializers.CharField()
     text = serializers.CharField()
@@ -245,6 +260,14 @@ class CompareView(ProjectView):
     @extend_schema(request=ComparisonIn, responses=ComparisonOut)
     def post(self, request: Request, project_id: int) -> Response:
         return Response(queries.comparison(self.member, read(ComparisonIn, request)))
+
+
+class StandsOutView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=ComparisonIn, responses=StandsOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        return Response(queries.stands_out(self.member, read(ComparisonIn, request)))
 
 
 class EvidenceView(ProjectView):

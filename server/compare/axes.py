@@ -5,6 +5,7 @@ from typing import Any
 
 import numpy as np
 
+from core.compare.findings import Layering
 from core.compare.groups import OUTSIDE, Groups, bands, missing_label, proposed_cuts
 from core.compare.shared import AnyGroups, by_cohorts, by_documents, crossed
 from core.compare.snapshot import Snapshot
@@ -20,6 +21,8 @@ _COMPARABLE = (VariableKind.CATEGORY, VariableKind.ORDERED, VariableKind.YES_NO,
 MOST_GROUPS = 60
 """How many groups a table shows unless they are chosen one by one."""
 MOST_CROSSED = 240
+MOST_LAYERS, MOST_LAYERINGS = 8, 20
+"""Facts with more groups than this leave too few people in each to hold apart; and how many facts are tried."""
 
 
 @dataclass(frozen=True)
@@ -147,6 +150,18 @@ def _by_cohorts(member: Membership, held: Snapshot, chosen: list[int] | None) ->
     member_of = np.stack([np.asarray(facts.members_of(row, ids), bool).reshape(len(ids)) for row in wanted], axis=1)
     names = tuple(row.name for row in wanted)
     return Axis("cohorts", by_cohorts(names, member_of, held.talks), names, [])
+
+
+def layerings(member: Membership, held: Snapshot, columns: Columns) -> list[Layering]:
+    """Every other fact about people that a difference may come from, as groups."""
+    shown = {columns.inner.name, columns.first.name}
+    found = []
+    for variable in people.variables(member):
+        if variable.kind in _COMPARABLE and variable.name not in shown:
+            groups, _ = groups_of(held, variable)
+            if 2 <= groups.count <= MOST_LAYERS:
+                found.append(Layering(variable.name, groups))
+    return found[:MOST_LAYERINGS]
 
 
 def groups_of(held: Snapshot, variable: Variable, cuts: list[float] | None = None) -> tuple[Groups, list[float]]:

@@ -10,9 +10,11 @@ from core.compare import wording
 from core.compare.comparison import BASES, ComparisonResult, compare
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.evidence import evidence
+from core.compare.findings import findings, nothing_stands_out
 from core.people.derived import in_words
 from server.coding.models import Passage
 from server.compare.asking import Asked, ask, case_names
+from server.compare.axes import layerings
 from server.gather.models import DocumentKind, Turn
 from server.people import facts
 from server.people import queries as people
@@ -146,6 +148,33 @@ def _names(asked: Asked, places: npt.NDArray[np.int64], names: dict[int, str]) -
     ids = asked.snapshot.case_ids
     by_place = np.array([*(names.get(int(pk)) for pk in ids), None], object)
     return by_place[places]
+
+
+def stands_out(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
+    """The largest and surest differences in words."""
+    asked = ask(member, said)
+    result = compare(asked.snapshot, asked.comparison)
+    ids = asked.snapshot.case_ids.tolist()
+    cases = case_names(member)
+    found = findings(
+        asked.snapshot,
+        result,
+        [asked.codes[pk].name for pk in asked.code_ids],
+        [cases.get(pk, "?") for pk in ids],
+        asked.names,
+        layerings(member, asked.snapshot, asked.columns),
+    )
+    return {
+        "findings": [
+            {
+                **vars(one),
+                "name": asked.codes[asked.code_ids[one.row]].name,
+                "colour": asked.codes[asked.code_ids[one.row]].colour,
+            }
+            for one in found
+        ],
+        "otherwise": "" if found else nothing_stands_out(result, asked.names),
+    }
 
 
 def evidence_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:

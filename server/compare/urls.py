@@ -5,6 +5,7 @@ from server.compare import api
 PROJECT = "projects/<int:project_id>"
 urlpatterns = [
     path(f"{PROJECT}/compare", api.CompareView.as_view()),
+    path(f"{PROJECT}/compare/stands-out", api.StandsOutView.as_view()),
     path(f"{PROJECT}/compare/evidence", api.EvidenceView.as_view()),
     path(f"{PROJECT}/compare/export", api.ExportView.as_view()),
 ]

@@ -110,3 +110,16 @@ class SlowCount:
                     continue
                 held.add(int(p))
         return held
+
+
+def one_talk_each(passages: list[int], silent: int = 0, words: int = 40) -> Snapshot:
+    """One interview a person, with so many passages of the one code; then people without material."""
+    size, owner = len(passages), np.repeat(np.arange(len(passages)), passages)
+    start = np.concatenate([np.arange(count) * 3 for count in passages]) if len(owner) else np.zeros(0, np.int64)
+    each, made = np.arange(size), np.arange(len(owner))
+    none = np.zeros(len(owner), np.int32)
+    return Snapshot(
+        1, each, each, np.zeros(size, np.int32), np.full(size, 200), each, np.full(size, words), np.zeros(size, np.int8),
+        each, np.arange(size + silent), made, owner, start.astype(np.int32), start.astype(np.int32) + 2,
+        made, none, none, np.array([1]), np.array([-1]), np.array([7]),
+    )  # fmt: skip

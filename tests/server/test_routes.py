@@ -17,6 +17,7 @@ OPEN = {"api/session", "api/health", "api/password", "api/projects"}
 READ_BY_POST = {
     "compare",
     "compare/evidence",
+    "compare/stands-out",
     "compare/export",
     "cohorts/count",
     "find",

@@ -574,6 +574,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/compare/stands-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_compare_stands_out_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/delete": {
         parameters: {
             query?: never;
@@ -2374,6 +2396,16 @@ export interface components {
             documents?: number[];
             cases?: number[];
         };
+        FindingOut: {
+            row: number;
+            name: string;
+            colour: number;
+            /** @description The higher one, the lower one. */
+            groups: number[];
+            sure: boolean;
+            text: string;
+            cautions: string[];
+        };
         /**
          * @description * `xlsx` - xlsx
          *     * `csv` - csv
@@ -3359,6 +3391,11 @@ export interface components {
             choices: components["schemas"]["StagedChoices"];
             transcript: components["schemas"]["FoundTranscript"] | null;
             sheet: components["schemas"]["FoundSheet"] | null;
+        };
+        StandsOut: {
+            findings: components["schemas"]["FindingOut"][];
+            /** @description What it means that there are none. */
+            otherwise: string;
         };
         /**
          * @description * `waiting` - Waiting
@@ -4483,6 +4520,32 @@ export interface operations {
                 };
                 content: {
                     "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    projects_compare_stands_out_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComparisonInRequest"];
+                "multipart/form-data": components["schemas"]["ComparisonInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandsOut"];
                 };
             };
         };

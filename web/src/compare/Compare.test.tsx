@@ -9,6 +9,15 @@ import { LeftOut } from "./LeftOut";
 import { Table } from "./Table";
 
 const WAVE = { ...ROSTER.variables[0], id: 31, name: "Wave", of: "document", kind: "ordered" };
+const FINDINGS = ["Missed boats", "Waiting", "Other"].map((name, row) => ({
+	row: row % 2,
+	name,
+	colour: 1,
+	groups: [1, 0],
+	sure: row < 2,
+	text: `8 of 10 people of “Strand”, ${row} of 10 of “Holm”.`,
+	cautions: ["“Holm” has only 4 people."],
+}));
 const EVIDENCE = {
 	people: 1,
 	passages: 2,
@@ -39,6 +48,7 @@ function open(at = "/projects/7/compare") {
 		},
 		"POST /compare": COMPARISON,
 		"POST /compare/evidence": EVIDENCE,
+		"POST /compare/stands-out": { findings: FINDINGS, otherwise: "" },
 	});
 	return show(<Compare />, { at });
 }
@@ -294,4 +304,17 @@ it("compares across facts of documents, cohorts, people and documents, and holds
 	await user.click(await screen.findByRole("option", { name: /^cohorts/ }));
 	await waitFor(() => expect(question()).toMatchObject({ columns: "cohorts", variable: null }));
 	expect(address()).toContain("variable=cohorts");
+});
+
+it("says what stands out, two at first, and opens the cell that a sentence is about", async () => {
+	const { user } = open();
+	const region = await screen.findByRole("region", { name: "What stands out" });
+	await waitFor(() => expect(within(region).getAllByRole("listitem")).toHaveLength(2));
+	await user.click(within(region).getByRole("button", { name: "Show 1 more" }));
+	expect(within(region).getAllByRole("listitem")).toHaveLength(3);
+	await user.click(
+		within(region).getByRole("button", { name: /^Waiting.*1 of 10 of “Holm”.*only 4 people/ }),
+	);
+	await waitFor(() => expect(address()).toContain("open=1%7E1"));
+	expect(calls("POST /compare/stands-out")[0]).toMatchObject({ variable: 11 });
 });

@@ -10,6 +10,7 @@ import { type Comparison, download, useComparison } from "./data";
 import { Evidence } from "./Evidence";
 import { LeftOut } from "./LeftOut";
 import { Sentence } from "./Sentence";
+import { StandsOut } from "./StandsOut";
 import { type Opened, type Question, useQuestion, writeOpened } from "./spec";
 import { Table } from "./Table";
 
@@ -70,6 +71,7 @@ export function Compare() {
 				)}
 				{result.data && question.codes.length > 0 && (
 					<section aria-label="Result" aria-busy={result.isPlaceholderData} className={result.isPlaceholderData ? "opacity-60" : ""}>
+						<StandsOut question={question} onOpen={show} />
 						<FormBar form={form} onForm={(next) => set({ form: next === "table" ? null : next }, true)} question={question} />
 						{form === "table" ? (
 							<Table

@@ -24,6 +24,20 @@ export function useComparison(question: Question | null) {
 	});
 }
 
+export type Finding = Shape<"FindingOut">;
+
+/** The differences that stand out, in words; asked beside the table, since it tries other facts too. */
+export function useStandsOut(question: Question) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "stands out", question],
+		enabled: question.codes.length > 0,
+		placeholderData: keepPreviousData,
+		queryFn: () =>
+			take(api.POST("/api/projects/{project_id}/compare/stands-out", { params: { path: { project_id: id } }, body: question })),
+	});
+}
+
 export function useEvidence(question: Question, opened: Opened, limit: number) {
 	const { id } = useProject();
 	return useQuery({

@@ -1,0 +1,291 @@
+"""What stands out in a comparison: the largest and surest differences in careful words, each with its cautions.
+
+Never a claim of cause: only sizes, people, intervals, and what speaks against reading much into them.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from core.compare import association, intervals, layers
+from core.compare.comparison import PER_WORDS, SMALL_GROUP, Comparison, ComparisonResult
+from core.compare.groups import Groups
+from core.compare.scope import rows_in
+from core.compare.snapshot import Snapshot
+from core.compare.tally import Tally, base_of, tally
+from core.compare.wording import Names
+
+MOST = 5
+MOST_DOUBTFUL = 2
+SURE = 0.05
+LARGE = 2.0
+"""A rate so many times another looks large, sure or not."""
+Floats = npt.NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Layering:
+    """Another fact about people that a difference may come from: its name, and its groups."""
+
+    name: str
+    groups: Groups
+
+
+@dataclass(frozen=True)
+class Finding:
+    """``row`` and ``groups`` (the higher one first) are positions in the comparison; ``sure`` is False for a
+    difference that only looks large."""
+
+    row: int
+    groups: tuple[int, int]
+    sure: bool
+    text: str
+    cautions: tuple[str, ...]
+
+
+def findings(
+    snapshot: Snapshot,
+    result: ComparisonResult,
+    row_names: list[str],
+    case_names: list[str],
+    names: Names,
+    others: list[Layering],
+) -> list[Finding]:
+    """At most five, largest and surest first; then at most two that only look large. None where groups share people
+    or layers are held apart: there the table's own columns say it.
+
+    ``row_names`` (rows,) and ``case_names`` (cases,) in the comparison's and the snapshot's order.
+    """
+    asked = result.asked
+    if result.shared_people or asked.layers > 1 or asked.groups.count < 2 or not asked.rows:
+        return []
+    teller = _Teller(snapshot, result, row_names, case_names, names, others)
+    pairs = [(row, pair) for row in range(len(asked.rows)) if (pair := _ends(result, row))]
+    if asked.measure == "people":
+        return teller.of_people(pairs)
+    return teller.of_passages(pairs)
+
+
+def _ends(result: ComparisonResult, row: int) -> tuple[int, int] | None:
+    """The two groups asked for, or those with the highest and the lowest figure; the higher one first."""
+    figure = np.where(np.isfinite(result.figure[row]), result.figure[row], np.nan)
+    if result.asked.difference:
+        one, other = result.asked.difference
+        if np.isnan(figure[[one, other]]).any():
+            return None
+        return (one, other) if figure[one] >= figure[other] else (other, one)
+    if np.isfinite(figure).sum() < 2:
+        return None
+    return int(np.nanargmax(figure)), int(np.nanargmin(figure))
+
+
+@dataclass(frozen=True)
+class _Teller:
+    snapshot: Snapshot
+    result: ComparisonResult
+    row_names: list[str]
+    case_names: list[str]
+    names: Names
+    others: list[Layering]
+
+    def of_people(self, pairs: list[tuple[int, tuple[int, int]]]) -> list[Finding]:
+        result, found = self.result, []
+        counted = self._counted()
+        for row, (high, low) in pairs:
+            count, base = result.count[row], result.base[row]
+            gap, least, most = (
+                float(end) for end in intervals.newcombe_difference(count[high], base[high], count[low], base[low])
+            )
+            # With several groups the two farthest apart were picked: then the test over all of them must agree.
+            if not least > 0 or (result.asked.groups.count > 2 and not result.tests.p[row] <= SURE):
+                continue
+            text = (
+                f"{self._share(row, high)}, {self._share(row, low)}: {_points(gap)} apart "
+                f"(95 % interval {round(100 * least)} to {round(100 * most)})."
+            )
+            cautions = [
+                *self._corrected(row),
+                *self._small(high, low),
+                *self._other_base(counted, row, high, low),
+                *self._within_others(counted, row, high, low),
+            ]
+            found.append((least, Finding(row, (high, low), True, text, tuple(cautions))))
+        found.sort(key=lambda one: -one[0])
+        told = [one for _, one in found[:MOST]]
+        return told + self._only_in_passages({one.row for _, one in found})
+
+    def _only_in_passages(self, told: set[int]) -> list[Finding]:
+        """Rows that look like a group's theme by passages, most of which are one person's."""
+        result, by_person = self.result, self._rates()
+        found = []
+        for row in range(len(by_person)):
+            high, low = int(by_person[row].argmax()), int(by_person[row].argmin())
+            alone = self._talkative(row, high)
+            if row in told or not alone or by_person[row, high] < LARGE * by_person[row, low]:
+                continue
+            count, total = int(result.passages[row, high]), int(result.total_passages[row])
+            text = f"{count} of {total} passages are of {self._group(high)}."
+            found.append((-count, Finding(row, (high, low), False, text, tuple(alone))))
+        found.sort(key=lambda one: one[0])
+        return [one for _, one in found[:MOST_DOUBTFUL]]
+
+    def of_passages(self, pairs: list[tuple[int, tuple[int, int]]]) -> list[Finding]:
+        result = self.result
+        sure, doubtful = [], []
+        rate = self._rates()
+        for row, _ in pairs:
+            p = result.tests.p[row]
+            if np.isnan(p):
+                continue
+            # The test is over all groups: its two ends are the ones to tell of.
+            high, low = int(rate[row].argmax()), int(rate[row].argmin())
+            text = (
+                f"{self._figure(row, high)}, {self._figure(row, low)}; dealt out to {self.names.many} anew, "
+                f"so large a difference comes up in {_in_hundred(p)}."
+            )
+            cautions = [*self._talkative(row, high), *self._small(high, low)]
+            if p <= SURE:
+                finding = Finding(row, (high, low), True, text, (*self._corrected(row), *cautions))
+                sure.append((p, -rate[row, high], finding))
+            elif rate[row, high] >= LARGE * rate[row, low] and result.passages[row, high] >= SMALL_GROUP:
+                doubtful.append((-rate[row, high], Finding(row, (high, low), False, text, tuple(cautions))))
+        sure.sort(key=lambda one: one[:2])
+        doubtful.sort(key=lambda one: one[0])
+        return [one for _, _, one in sure[:MOST]] + [one for _, one in doubtful[:MOST_DOUBTFUL]]
+
+    def _counted(self) -> Tally:
+        asked = self.result.asked
+        rows = rows_in(self.snapshot, asked.scope, asked.roll_up)
+        return tally(
+            self.snapshot, rows, np.asarray(asked.rows, np.int64), asked.groups, asked.scope, asked.base == "everyone"
+        )
+
+    def _rates(self) -> Floats:
+        """What the permutation test compares: passages by people, or by words; (rows, groups)."""
+        result = self.result
+        if result.asked.measure == "rate":
+            return np.nan_to_num(result.figure)
+        with np.errstate(invalid="ignore", divide="ignore"):
+            return np.nan_to_num(result.passages / result.group_people[None, :])
+
+    def _share(self, row: int, group: int) -> str:
+        result = self.result
+        count, base = int(result.count[row, group]), int(result.base[row, group])
+        who = self.names.one if base == 1 else self.names.many
+        return f"{count} of {base} {who} of {self._group(group)}"
+
+    def _figure(self, row: int, group: int) -> str:
+        result = self.result
+        people = int(result.people[row, group])
+        by = f"{people} {self.names.one if people == 1 else self.names.many}"
+        figure, count = result.figure[row, group], int(result.passages[row, group])
+        passages = f"{count} passage{'' if count == 1 else 's'} by {by}"
+        if result.asked.measure == "rate":
+            return f"{figure:.2f} passages per {PER_WORDS:,} words in {self._group(group)} ({passages})"
+        if result.asked.measure == "per_person":
+            return f"{figure:.2f} passages a {self.names.one} in {self._group(group)} ({passages})"
+        size = int(result.group_people[group])
+        return f"{passages} in {self._group(group)}, which has {size}"
+
+    def _group(self, group: int) -> str:
+        return f"“{self.result.asked.groups.names[group]}”"
+
+    def _corrected(self, row: int) -> list[str]:
+        tests = self.result.tests
+        if tests.made < 2 or np.isnan(tests.holm[row]):
+            return []
+        over = "" if self.result.asked.groups.count == 2 else f" over all {self.result.asked.groups.count} groups"
+        p = f"p {_p(tests.holm[row])} by Holm"
+        if tests.holm[row] <= SURE:
+            return [f"The test{over} holds when corrected for {tests.made} tests ({p})."]
+        return [f"Corrected for {tests.made} tests, the test{over} isn’t sure ({p})."]
+
+    def _small(self, *groups: int) -> list[str]:
+        said = []
+        for group in groups:
+            size = int(self.result.group_people[group])
+            if size < SMALL_GROUP:
+                who = self.names.one if size == 1 else self.names.many
+                said.append(f"{self._group(group)} has only {size} {who}: one more or less would change much.")
+        return said
+
+    def _talkative(self, row: int, group: int) -> list[str]:
+        most, count = int(self.result.most[row, group]), int(self.result.passages[row, group])
+        if count < SMALL_GROUP or most <= count / 2:
+            return []
+        who = self.case_names[int(self.result.most_case[row, group])]
+        return [f"{most} of those {count} passages are by {who} alone: one talkative {self.names.one}, or a pattern?"]
+
+    def _other_base(self, counted: Tally, row: int, high: int, low: int) -> list[str]:
+        """Whether the difference stays clear when the other people are taken as the base."""
+        asked: Comparison = self.result.asked
+        everyone = asked.base != "everyone"
+        base = base_of(self.snapshot, asked.groups, asked.scope, everyone)[:, [high, low]].sum(axis=0)
+        count = counted.people[row, [high, low]]
+        if (count > base).any() or not base.all():
+            return []
+        _, least, _ = intervals.newcombe_difference(count[0], base[0], count[1], base[1])
+        if least > 0:
+            return []
+        other = f"all {self.names.many}" if everyone else f"{self.names.many} with material"
+        return [f"It depends on the base: out of {other} of each group the interval reaches 0."]
+
+    def _within_others(self, counted: Tally, row: int, high: int, low: int) -> list[str]:
+        """Whether hardly anything of it is left within the groups of another fact."""
+        says = counted.counts[row] > 0
+        pair = counted.base[:, [high, low]]
+        crude = association.odds_ratio((pair & says[:, None]).sum(axis=0)[None], pair.sum(axis=0))[0]
+        said = []
+        for other in self.others:
+            layer = other.groups.labels[:, None] == np.arange(other.groups.count)[None, :]
+            base = np.einsum("cl,cg->lg", layer.astype(np.int64), pair.astype(np.int64))
+            count = np.einsum("cl,cg->lg", (layer & says[:, None]).astype(np.int64), pair.astype(np.int64))
+            if ((base > 0).all(axis=1)).sum() < 2:
+                continue
+            odds = layers.common_odds_ratio(count[None], base)
+            test = layers.cochran_mantel_haenszel(count[None], base)
+            if np.isnan(odds.ratio[0]) or not test.p[0] > SURE or not _shrunk(crude, float(odds.ratio[0])):
+                continue
+            said.append(
+                f"Hardly anything of it is left within the groups of {other.name} (common odds ratio "
+                f"{odds.ratio[0]:.1f}, 95 % interval {odds.low[0]:.1f} to {odds.high[0]:.1f}): hold {other.name} apart to see."
+            )
+        return said
+
+
+def _shrunk(crude: float, held_apart: float) -> bool:
+    """Less than a third of the log odds ratio is left, and little in itself."""
+    with np.errstate(divide="ignore"):
+        left = abs(np.log(held_apart))
+        return bool(left < abs(np.log(crude)) / 3 and left < np.log(LARGE))
+
+
+def _percent(share: float) -> str:
+    return f"{round(100 * float(share))} %"
+
+
+def _points(gap: float) -> str:
+    points = round(100 * gap)
+    return f"{points} point{'' if points == 1 else 's'}"
+
+
+def _p(p: float) -> str:
+    return "under .001" if p < 0.001 else f"{p:.2g}".lstrip("0")
+
+
+def _in_hundred(p: float) -> str:
+    times = round(100 * p)
+    return "fewer than 1 of 100 times" if times < 1 else f"{times} of 100 times"
+
+
+def nothing_stands_out(result: ComparisonResult, names: Names) -> str:
+    """What an empty list means, so that it isn't read as “no difference”."""
+    if result.shared_people or result.asked.layers > 1:
+        return "Read the columns of the table: who changed, and what holds within layers, stands there row by row."
+    if result.asked.measure != "people":
+        return f"Nothing here is larger than dealing the groups out to {names.many} anew would often give."
+    if result.difference is None or not np.isfinite(result.difference.seen).any():
+        return "No interval of a difference leaves 0 out. That isn’t a proof of likeness: the groups may be too small."
+    seen = round(100 * float(np.nanmedian(result.difference.seen)))
+    return f"No interval of a difference leaves 0 out. With groups of these sizes, differences under about {seen} points would often not show."

@@ -1,0 +1,103 @@
+"""What stands out: what is said of which difference, and what speaks against reading much into it."""
+
+import numpy as np
+import pytest
+from statsmodels.stats.proportion import confint_proportions_2indep
+
+from core.compare.comparison import Comparison, compare
+from core.compare.findings import Finding, Layering, findings, nothing_stands_out
+from core.compare.groups import Groups
+from core.compare.wording import Names
+from tests.core.worlds import one_talk_each
+
+NAMES = Names("person", "people", "Boat", "1 code")
+
+
+def groups(*sizes: int) -> Groups:
+    labels = np.repeat(np.arange(len(sizes)), sizes).astype(np.int32)
+    return Groups(tuple("abcdef"[: len(sizes)]), labels)
+
+
+def told(snapshot, shown: Groups, others=(), **asked) -> tuple[list[Finding], str]:
+    pair = (1, 0) if asked.get("measure", "people") == "people" and shown.count == 2 else None
+    result = compare(snapshot, Comparison((0,), shown, difference=pair, **asked))
+    people = [f"P{number}" for number in range(len(snapshot.case_ids))]
+    return findings(snapshot, result, ["Late"], people, NAMES, list(others)), nothing_stands_out(result, NAMES)
+
+
+def test_a_clear_difference_is_told_in_people_with_its_interval():
+    found, _ = told(one_talk_each([1] * 2 + [0] * 10 + [1] * 11 + [0] * 1), groups(12, 12))
+    assert [(one.row, one.groups, one.sure) for one in found] == [(0, (1, 0), True)]
+    low, high = confint_proportions_2indep(11, 12, 2, 12, method="newcomb")
+    assert found[0].text == (
+        "11 of 12 people of “b”, 2 of 12 people of “a”: 75 points apart "
+        f"(95 % interval {100 * low:.0f} to {100 * high:.0f})."
+    )
+    assert found[0].cautions == ()
+
+
+def test_what_could_be_chance_is_not_told_and_its_absence_is_no_proof():
+    found, otherwise = told(one_talk_each([1] * 4 + [0] * 8 + [1] * 6 + [0] * 6), groups(12, 12))
+    assert found == []
+    assert "No interval of a difference leaves 0 out" in otherwise
+    assert "would often not show" in otherwise
+
+
+def test_a_small_group_is_a_caution():
+    found, _ = told(one_talk_each([0] * 20 + [1] * 4), groups(20, 4))
+    assert found[0].cautions == ("“b” has only 4 people: one more or less would change much.",)
+
+
+def test_what_goes_within_the_groups_of_another_fact_is_a_caution():
+    # On the first island most mention it and most have a boat; on the second few do either: within each, as many of
+    # those with a boat as of those without.
+    parts = [(18, 14, 1, 0), (4, 3, 0, 0), (4, 1, 1, 1), (18, 4, 0, 1)]
+    counts = [int(place < says) for size, says, _, _ in parts for place in range(size)]
+    boat, island = (np.repeat([part[at] for part in parts], [18, 4, 4, 18]).astype(np.int32) for at in (2, 3))
+    shown = Groups(("no", "yes"), boat)
+    held = Layering("Island", Groups(("north", "south"), island))
+    plain, _ = told(one_talk_each(counts), shown)
+    found, _ = told(one_talk_each(counts), shown, [held])
+    assert plain[0].cautions == ()
+    assert len(found[0].cautions) == 1
+    assert found[0].cautions[0].startswith("Hardly anything of it is left within the groups of Island")
+    # A fact that has nothing to do with it takes nothing away.
+    other = Layering("Even", Groups(("even", "odd"), (np.arange(44) % 2).astype(np.int32)))
+    assert told(one_talk_each(counts), shown, [other])[0][0].cautions == ()
+
+
+def test_a_difference_that_hangs_on_the_base_says_so():
+    # Ten of those without material are in the group that mentions it.
+    snapshot = one_talk_each([0] * 3 + [1] * 1 + [0] * 2 + [1] * 6, silent=12)
+    labels = np.array([0] * 6 + [1] * 6 + [1] * 12, np.int32)
+    found, _ = told(snapshot, Groups(("a", "b"), labels))
+    assert any("It depends on the base: out of all people of each group" in caution for caution in found[0].cautions)
+
+
+def test_one_talkative_person_is_told_beside_the_passages():
+    snapshot = one_talk_each([1] * 2 + [0] * 8 + [12] + [1] * 1 + [0] * 8)
+    found, _ = told(snapshot, groups(10, 10), measure="passages", base="row", permutations=500)
+    assert [(one.sure, one.groups) for one in found] == [(False, (1, 0))]
+    assert found[0].cautions == ("12 of those 13 passages are by P10 alone: one talkative person, or a pattern?",)
+    # By people there is no difference; the look of the passages is told all the same.
+    by_people, _ = told(snapshot, groups(10, 10))
+    assert [(one.sure, one.text) for one in by_people] == [(False, "13 of 15 passages are of “b”.")]
+
+
+@pytest.mark.parametrize("measure", ["rate", "per_person"])
+def test_rates_are_told_with_how_often_chance_would_give_as_much(measure):
+    snapshot = one_talk_each([0, 1] * 6 + [3, 4] * 6)
+    base = "words" if measure == "rate" else "with_material"
+    found, _ = told(snapshot, groups(12, 12), measure=measure, base=base, permutations=500)
+    assert found[0].sure
+    assert "comes up in fewer than 1 of 100 times" in found[0].text
+    assert "42 passages by 12 people" in found[0].text
+
+
+def test_several_groups_need_the_test_over_all_of_them():
+    # The two farthest apart look clear, but were picked from six.
+    counts = [0] * 7 + [1, 1, 0, 0, 0, 0, 0] * 4 + [1, 1, 1, 1, 0, 0, 0]
+    found, _ = told(one_talk_each(counts), groups(7, 7, 7, 7, 7, 7))
+    assert found == []
+    clear, _ = told(one_talk_each([0] * 9 + [1] * 5 + [0] * 4 + [1] * 9), groups(9, 9, 9))
+    assert clear[0].groups == (2, 0)
