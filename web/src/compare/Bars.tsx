@@ -3,9 +3,10 @@ import { codeColour, groupMark } from "../ui/palette";
 import type { Comparison } from "./data";
 import { inWords, largest, madeOf, short, unitOf } from "./figures";
 import type { Opened } from "./spec";
+import { rowsAt } from "./Table";
 
 /** The same figures as bars, a group a bar, with the interval drawn over each; every bar opens. */
-export function Bars({ result, onOpen }: { result: Comparison; onOpen: (number: Opened) => void }) {
+export function Bars({ result, places, onOpen }: { result: Comparison; places: number[]; onOpen: (number: Opened) => void }) {
 	const { case_one } = useProject();
 	const { measure } = result;
 	const top = largest(result);
@@ -25,7 +26,7 @@ export function Bars({ result, onOpen }: { result: Comparison; onOpen: (number: 
 				<span className="ml-auto text-quiet">{unitOf(result, case_one)}, line: 95 % interval</span>
 			</div>
 			<div className="grid grid-cols-[200px_minmax(0,1fr)_110px] gap-x-3">
-				{result.rows.map((row, place) => (
+				{rowsAt(result, places).map(({ row, place }) => (
 					<div key={row.code} className="contents">
 						<div className="border-t border-line2 py-2 text-right font-medium">
 							{row.name} <span className="inline-block size-2.5 rounded-[3px]" style={{ background: codeColour(row.colour) }} />

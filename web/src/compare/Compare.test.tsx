@@ -5,8 +5,10 @@ import { CODEBOOK, COMPARISON, ROSTER } from "../tests/samples";
 import { asked, calls, nowServe, Refused, serve } from "../tests/server";
 import { Bars } from "./Bars";
 import { Compare } from "./Compare";
+import { Gaps } from "./Gaps";
 import { LeftOut } from "./LeftOut";
 import { Table } from "./Table";
+import { placesShown, readView, type Tint } from "./view";
 
 const WAVE = { ...ROSTER.variables[0], id: 31, name: "Wave", of: "document", kind: "ordered" };
 const FINDINGS = ["Missed boats", "Waiting", "Other"].map((name, row) => ({
@@ -58,9 +60,9 @@ const question = () => calls("POST /compare").at(-1) as Record<string, unknown>;
 
 describe("the table", () => {
 	const onOpen = vi.fn();
-	const table = (more = {}) => {
+	const table = (more = {}, tint: Tint = "expected") => {
 		serve({});
-		return show(<Table result={{ ...COMPARISON, ...more }} opened={null} onOpen={onOpen} onPair={vi.fn()} />);
+		return show(<Table result={{ ...COMPARISON, ...more }} places={[0, 1]} tint={tint} opened={null} onOpen={onOpen} onPair={vi.fn()} />);
 	};
 
 	it("gives every share with its count, base, interval and residual", () => {
@@ -144,7 +146,7 @@ describe("the table", () => {
 		}));
 		table({ measure: "per_person", rows });
 		const cell = screen.getByRole("button", { name: /Waiting, Strand: 1.25 passages a person/ });
-		expect(cell.textContent).toBe("1.2510 by 8");
+		expect(cell.textContent).toBe("1.2510 over 8");
 		expect(cell.getAttribute("title")).toContain("median 0.5");
 	});
 
@@ -159,7 +161,7 @@ describe("bars", () => {
 	it("draws a bar a group with its figure in words, and opens it", async () => {
 		const onOpen = vi.fn();
 		serve({});
-		const { user } = show(<Bars result={COMPARISON} onOpen={onOpen} />);
+		const { user } = show(<Bars result={COMPARISON} places={[0, 1]} onOpen={onOpen} />);
 		const bar = screen.getByRole("button", { name: "Missed boats, Strand: 20 %, 2 of 10. Open the passages" });
 		expect(bar.querySelector("i")?.style.width).toBe("20%");
 		await user.click(bar);
@@ -168,7 +170,7 @@ describe("bars", () => {
 
 	it("draws the interval only where there is one", () => {
 		serve({});
-		show(<Bars result={COMPARISON} onOpen={vi.fn()} />);
+		show(<Bars result={COMPARISON} places={[0, 1]} onOpen={vi.fn()} />);
 		expect(screen.getByRole("button", { name: /Waiting, Holm/ }).querySelector("u")).toBeTruthy();
 		expect(screen.getByRole("button", { name: /Waiting, Strand/ }).querySelector("u")).toBeNull();
 	});
@@ -312,9 +314,62 @@ it("says what stands out, two at first, and opens the cell that a sentence is ab
 	await waitFor(() => expect(within(region).getAllByRole("listitem")).toHaveLength(2));
 	await user.click(within(region).getByRole("button", { name: "Show 1 more" }));
 	expect(within(region).getAllByRole("listitem")).toHaveLength(3);
-	await user.click(
-		within(region).getByRole("button", { name: /^Waiting.*1 of 10 of “Holm”.*only 4 people/ }),
-	);
+	await user.click(within(region).getByRole("button", { name: /^Waiting.*1 of 10 of “Holm”.*only 4 people/ }));
 	await waitFor(() => expect(address()).toContain("open=1%7E1"));
 	expect(calls("POST /compare/stands-out")[0]).toMatchObject({ variable: 11 });
+});
+
+describe("how a result is shown", () => {
+	const view = (query: string) => readView(new URLSearchParams(query));
+
+	it("orders rows by size or difference and hides small ones, keeping their places", () => {
+		expect(placesShown(COMPARISON, view(""))).toEqual([0, 1]);
+		const small = {
+			...COMPARISON,
+			rows: COMPARISON.rows.map((row, at) => ({ ...row, total: { ...row.total, figure: at, people: 9 + at } })),
+		};
+		expect(placesShown(small, view("order=size"))).toEqual([1, 0]);
+		expect(placesShown(small, view("order=difference"))).toEqual([0, 1]);
+		expect(placesShown(small, view("least=10"))).toEqual([1]);
+		expect(view("order=nonsense&form=cake&tint=&least=-4")).toEqual({ form: "table", order: "codebook", tint: "expected", least: 0 });
+	});
+
+	it("tints by size in one hue, or not at all", () => {
+		serve({});
+		const shown = (tint: Tint) =>
+			show(<Table result={COMPARISON} places={[1, 0]} tint={tint} opened={null} onOpen={vi.fn()} onPair={vi.fn()} />);
+		const { container, unmount } = shown("share");
+		const tints = [...container.querySelectorAll("td.relative")].map((td) => td.className.match(/bg-\[#\w+\]/)?.[0]);
+		expect(tints).toEqual(["bg-[#D3E3E2]", "bg-[#D3E3E2]", "bg-[#9DBFBE]", "bg-[#E8F0EF]"]);
+		unmount();
+		expect(shown("none").container.querySelector("td.relative")?.className).not.toContain("bg-[");
+	});
+
+	it("draws a gap a row with its interval, and opens the higher group", async () => {
+		serve({});
+		const onOpen = vi.fn();
+		const { user } = show(<Gaps result={COMPARISON} places={[1, 0]} onOpen={onOpen} />);
+		expect(texts(screen.getAllByRole("rowheader"))).toEqual(["Waiting", "Missed boats"]);
+		expect(screen.getByRole("row", { name: /Missed boats/ }).textContent).toContain("60 18 to 80");
+		expect(screen.getByRole("row", { name: /Waiting/ }).textContent).toContain("no base");
+		await user.click(screen.getByRole("button", { name: /^Missed boats: 60 points/ }));
+		expect(onOpen).toHaveBeenCalledWith({ row: 0, group: 0, left_out: null });
+	});
+
+	it("says how to get a gap where there is none", () => {
+		serve({});
+		show(<Gaps result={{ ...COMPARISON, difference: null }} places={[0]} onOpen={vi.fn()} />);
+		expect(screen.getByText(/choose a difference at the head of the table/)).toBeTruthy();
+	});
+
+	it("is kept in the address", async () => {
+		const { user } = open();
+		await user.click(await screen.findByRole("button", { name: "Order of rows: as in the codebook" }));
+		await user.click(await screen.findByRole("option", { name: "largest difference first" }));
+		await user.click(screen.getByRole("button", { name: "Small rows: all" }));
+		await user.click(await screen.findByRole("option", { name: "of 10 people or more" }));
+		await user.click(screen.getByRole("button", { name: "gaps" }));
+		expect(address()).toMatch(/order=difference&least=10&form=gaps/);
+		expect(await screen.findByRole("button", { name: "Small rows: 1 small hidden" })).toBeTruthy();
+	});
 });

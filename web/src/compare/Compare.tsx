@@ -1,18 +1,19 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { Link } from "react-router";
 import { useCodebook } from "../coding/data";
 import { useCohorts, useDocumentVariables, useRoster } from "../people/data";
 import { useProject } from "../shell/project";
 import { Empty, Loading, Problem } from "../ui/Empty";
-import { useToasts } from "../ui/toasts";
 import { Bars } from "./Bars";
-import { type Comparison, download, useComparison } from "./data";
+import { type Comparison, useComparison } from "./data";
 import { Evidence } from "./Evidence";
+import { FormBar } from "./FormBar";
+import { Gaps } from "./Gaps";
 import { LeftOut } from "./LeftOut";
 import { Sentence } from "./Sentence";
 import { StandsOut } from "./StandsOut";
-import { type Opened, type Question, useQuestion, writeOpened } from "./spec";
+import { type Opened, useQuestion, writeOpened } from "./spec";
 import { Table } from "./Table";
+import { placesShown } from "./view";
 
 const NONE: never[] = [];
 
@@ -25,7 +26,7 @@ export function Compare() {
 	const variables = roster.data?.variables ?? [];
 	const ofDocuments = useDocumentVariables();
 	const cohorts = useCohorts().data?.cohorts.length ?? 0;
-	const { question, set, form, opened } = useQuestion(codes, variables, ofDocuments.data ?? NONE);
+	const { question, set, view, opened } = useQuestion(codes, variables, ofDocuments.data ?? NONE);
 	const result = useComparison(question);
 	const error = codebook.error ?? roster.error ?? ofDocuments.error;
 	if (error) return <Problem error={error} />;
@@ -52,6 +53,7 @@ export function Compare() {
 				)}
 			</Empty>
 		);
+	const places = result.data ? placesShown(result.data, view) : [];
 	const show = (number: Opened | null) => set({ open: number && writeOpened(number) }, true);
 	return (
 		<div
@@ -72,18 +74,30 @@ export function Compare() {
 				{result.data && question.codes.length > 0 && (
 					<section aria-label="Result" aria-busy={result.isPlaceholderData} className={result.isPlaceholderData ? "opacity-60" : ""}>
 						<StandsOut question={question} onOpen={show} />
-						<FormBar form={form} onForm={(next) => set({ form: next === "table" ? null : next }, true)} question={question} />
-						{form === "table" ? (
+						<FormBar
+							view={view}
+							onView={(changes) => set(changes, true)}
+							question={question}
+							hidden={result.data.rows.length - places.length}
+						/>
+						{view.form === "table" && (
 							<Table
 								result={result.data}
+								places={places}
+								tint={view.tint}
 								opened={opened}
 								onOpen={show}
 								onPair={(pair) => set({ difference: JSON.stringify(pair) }, true)}
 							/>
-						) : (
-							<Bars result={result.data} onOpen={show} />
 						)}
-						<LeftOut result={result.data} onOpen={show} />
+						{view.form === "bars" && <Bars result={result.data} places={places} onOpen={show} />}
+						{view.form === "gaps" && <Gaps result={result.data} places={places} onOpen={show} />}
+						<LeftOut
+							result={result.data}
+							tinted={view.form === "table" && view.tint === "expected"}
+							gaps={view.form === "gaps"}
+							onOpen={show}
+						/>
 					</section>
 				)}
 			</div>
@@ -97,57 +111,4 @@ export function Compare() {
 /** An address may name a number that this comparison doesn't have. */
 function valid(opened: Opened, result: Comparison): boolean {
 	return (opened.row === null || opened.row < result.rows.length) && (opened.group === null || opened.group < result.groups.length);
-}
-
-function FormBar({ form, onForm, question }: { form: string; onForm: (form: "table" | "bars") => void; question: Question }) {
-	const project = useProject();
-	const { warn, tell } = useToasts();
-	const save = (format: "xlsx" | "csv") =>
-		download(project.id, question, format).then(
-			() => tell("Exported: the table, the sentence and what is left out."),
-			(error: Error) => warn(error.message),
-		);
-	return (
-		<div className="mb-0 flex items-center border-b border-line">
-			{(["table", "bars"] as const).map((name) => (
-				<button
-					key={name}
-					type="button"
-					aria-pressed={form === name}
-					onClick={() => onForm(name)}
-					className={`px-3 py-1 font-semibold capitalize ${form === name ? "shadow-[inset_0_-2px_var(--color-ink)]" : "text-quiet hover:text-ink"}`}
-				>
-					{name}
-				</button>
-			))}
-			<Menu>
-				<MenuButton className="mb-1 ml-auto rounded-md border border-line bg-white px-2.5 py-1 text-[13px] font-semibold hover:border-quiet">
-					Export ▾
-				</MenuButton>
-				<MenuItems
-					anchor={{ to: "bottom end", gap: 4 }}
-					className="z-40 rounded-lg border border-line bg-white p-1 shadow-lg focus:outline-none"
-				>
-					<MenuItem>
-						<button
-							type="button"
-							className="block w-full rounded-md px-3 py-1 text-left data-focus:bg-spruce-soft"
-							onClick={() => save("xlsx")}
-						>
-							Spreadsheet (.xlsx)
-						</button>
-					</MenuItem>
-					<MenuItem>
-						<button
-							type="button"
-							className="block w-full rounded-md px-3 py-1 text-left data-focus:bg-spruce-soft"
-							onClick={() => save("csv")}
-						>
-							Plain table (.csv)
-						</button>
-					</MenuItem>
-				</MenuItems>
-			</Menu>
-		</div>
-	);
 }

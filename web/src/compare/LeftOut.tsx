@@ -2,7 +2,17 @@ import type { Comparison } from "./data";
 import type { Opened } from "./spec";
 
 /** What is in the table and what is left out, adding up; every number opens onto its passages. */
-export function LeftOut({ result, onOpen }: { result: Comparison; onOpen: (number: Opened) => void }) {
+export function LeftOut({
+	result,
+	tinted = true,
+	gaps = false,
+	onOpen,
+}: {
+	result: Comparison;
+	tinted?: boolean;
+	gaps?: boolean;
+	onOpen: (number: Opened) => void;
+}) {
 	return (
 		<div className="px-0.5 py-2 text-[12.6px] leading-normal text-quiet">
 			<p>
@@ -26,9 +36,10 @@ export function LeftOut({ result, onOpen }: { result: Comparison; onOpen: (numbe
 				<p key={caution}>{caution}</p>
 			))}
 			<p>
-				{result.rows.some((row) => row.cells.some((cell) => cell.residual !== null)) &&
+				{tinted &&
+					result.rows.some((row) => row.cells.some((cell) => cell.residual !== null)) &&
 					`Tint: plum below, moss above what would be expected if the groups${result.layered ? " of a layer" : ""} didn’t differ. `}
-				{result.measure === "people" && "Thin line: 95 % interval (Wilson). "}
+				{result.measure === "people" && `Thin line: 95 % interval (${gaps ? "Newcombe" : "Wilson"}). `}
 				Every number opens onto its passages.
 			</p>
 		</div>

@@ -27,11 +27,8 @@ export function GapScale() {
 	);
 }
 
-/** The difference with its interval; filled where the interval leaves zero out. */
-export function Gap({ row }: { row: Row }) {
-	const gap = row.difference;
-	if (!gap || gap.difference === null || gap.low === null || gap.high === null) return <span className="quiet-line">–</span>;
-	const clear = gap.low > 0 || gap.high < 0;
+/** A difference in points with its interval, the ratios, and what these groups could have shown. */
+export function gapInWords(gap: NonNullable<Row["difference"]>): string {
 	const points = (value: number) => Math.round(value * 100);
 	const ratio = gap.odds_ratio === null ? "" : `; odds ratio ${gap.odds_ratio.toFixed(2)}`;
 	const risk = gap.relative_risk === null ? "" : `; relative risk ${gap.relative_risk.toFixed(2)}`;
@@ -39,7 +36,15 @@ export function Gap({ row }: { row: Row }) {
 		gap.seen === null
 			? "; with these groups no difference would be sure to show"
 			: `; from ${points(gap.seen)} points on a difference would show in 4 of 5 such studies`;
-	const words = `${points(gap.difference)} points (95 % interval ${points(gap.low)} to ${points(gap.high)})${ratio}${risk}${seen}`;
+	return `${points(gap.difference ?? 0)} points (95 % interval ${points(gap.low ?? 0)} to ${points(gap.high ?? 0)})${ratio}${risk}${seen}`;
+}
+
+/** The difference with its interval; filled where the interval leaves zero out. */
+export function Gap({ row }: { row: Row }) {
+	const gap = row.difference;
+	if (!gap || gap.difference === null || gap.low === null || gap.high === null) return <span className="quiet-line">–</span>;
+	const clear = gap.low > 0 || gap.high < 0;
+	const words = gapInWords(gap);
 	return (
 		<svg width="160" height="22" role="img" aria-label={words}>
 			<title>{words}</title>

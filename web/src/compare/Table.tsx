@@ -6,16 +6,19 @@ import type { Cell, Comparison, Row } from "./data";
 import { fixed, inWords, isShare, largest, madeOf, short } from "./figures";
 import { Changes, Gap, GapScale, Test, WithinLayers } from "./Sure";
 import type { Opened } from "./spec";
+import type { Tint } from "./view";
 
 interface Props {
 	result: Comparison;
+	places: number[];
+	tint: Tint;
 	opened: Opened | null;
 	onOpen: (number: Opened) => void;
 	onPair: (pair: [string, string]) => void;
 }
 
 /** Rows × groups: the share large, its count and base small, an interval beneath, and a tint for above or below expected. */
-export function Table({ result, opened, onOpen, onPair }: Props) {
+export function Table({ result, places, tint, opened, onOpen, onPair }: Props) {
 	const project = useProject();
 	const testing = result.rows.some((row) => row.test.kind !== "none");
 	const scale = largest(result);
@@ -57,7 +60,7 @@ export function Table({ result, opened, onOpen, onPair }: Props) {
 					</tr>
 				</thead>
 				<tbody>
-					{result.rows.map((row, place) => (
+					{rowsAt(result, places).map(({ row, place }) => (
 						<tr key={row.code} className="h-[39px] [&>td]:border-b [&>td]:border-line2 [&>th]:border-b [&>th]:border-line2">
 							<th scope="row" className="sticky left-0 z-10 bg-white px-2 text-left font-medium">
 								<span className="mr-1.5 inline-block size-2.5 rounded-[3px]" style={{ background: codeColour(row.colour) }} />
@@ -70,7 +73,7 @@ export function Table({ result, opened, onOpen, onPair }: Props) {
 									row={row}
 									group={result.groups[group]?.name ?? ""}
 									colour={groupMark(result.groups[group]?.mark ?? 0).colour}
-									edge={begins(result, group)}
+									look={`${begins(result, group)} ${tintOf(cell, tint, scale)}`}
 									scale={scale}
 									measure={result.measure}
 									on={opened?.row === place && opened.group === group}
@@ -112,7 +115,7 @@ function Figure({
 	row,
 	group,
 	colour,
-	edge,
+	look,
 	scale,
 	measure,
 	on,
@@ -122,7 +125,7 @@ function Figure({
 	row: Row;
 	group: string;
 	colour: string;
-	edge: string;
+	look: string;
 	scale: number;
 	measure: Comparison["measure"];
 	on: boolean;
@@ -143,7 +146,7 @@ function Figure({
 	].filter(Boolean);
 	const talkative = measure !== "people" && cell.passages >= 5 && cell.most > cell.passages / 2;
 	return (
-		<td className={`relative p-0 ${edge} ${tint(cell.residual)} ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
+		<td className={`relative p-0 ${look} ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
 			<button
 				type="button"
 				className="block h-[38px] w-full px-2 pb-1.5 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]"
@@ -172,13 +175,25 @@ function Figure({
 	);
 }
 
-/** Plum below what would be expected, moss above; the residual itself stands in the title. */
-function tint(residual: number | null): string {
+const AMOUNTS = ["", "bg-[#E8F0EF]", "bg-[#D3E3E2]", "bg-[#B9D2D1]", "bg-[#9DBFBE]"];
+
+/** Plum below what would be expected, moss above (the residual itself stands in the title); or one hue by size. */
+function tintOf(cell: Cell, tint: Tint, scale: number): string {
+	if (tint === "none") return "";
+	if (tint === "share") return AMOUNTS[Math.min(4, Math.floor((5 * (cell.figure ?? 0)) / scale))] ?? "";
+	const { residual } = cell;
 	if (residual === null) return "";
 	if (residual <= -2) return "bg-[#EBD6E6]";
 	if (residual <= -1) return "bg-[#F6ECF3]";
 	if (residual >= 2) return "bg-[#D9E8C8]";
 	return residual >= 1 ? "bg-[#EDF3E4]" : "";
+}
+
+export function rowsAt(result: Comparison, places: number[]): { row: Row; place: number }[] {
+	return places.flatMap((place) => {
+		const row = result.rows[place];
+		return row ? [{ row, place }] : [];
+	});
 }
 
 /** What the column of differences holds: a difference of shares, an odds ratio over layers, or who changed. */

@@ -30,7 +30,7 @@ export function inWords(measure: Measure, figure: number | null): string {
 /** What the figure is made of: small beside it. */
 export function madeOf(measure: Measure, count: number, base: number): string {
 	if (measure === "rate") return counted(count, "passage");
-	return measure === "per_person" ? `${count} by ${base}` : `${count} of ${base}`;
+	return measure === "per_person" ? `${count} over ${base}` : `${count} of ${base}`;
 }
 
 /** The longest bar: 1 for shares, else the largest figure or end of an interval. */

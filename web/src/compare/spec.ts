@@ -4,11 +4,11 @@ import type { Shape } from "../api/client";
 import type { Code } from "../coding/data";
 import type { Variable } from "../people/data";
 import { type Scope, scopeRequest, useScope } from "../shell/scope";
+import { readView } from "./view";
 
 export type Question = Shape<"ComparisonInRequest">;
 export type Measure = Question["measure"];
 export type Base = Shape<"BaseOfShare">;
-export type Form = "table" | "bars";
 
 /** Which number is open in the drawer. */
 export interface Opened {
@@ -41,7 +41,7 @@ export function useQuestion(codes: Code[], variables: Variable[], ofDocuments: V
 	return {
 		question,
 		set,
-		form: (params.get("form") === "bars" ? "bars" : "table") as Form,
+		view: readView(params),
 		opened: readOpened(params.get("open")),
 	};
 }
