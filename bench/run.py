@@ -30,8 +30,9 @@ from bench.world import Size, fill  # noqa: E402
 from core.compare import counts  # noqa: E402
 from core.compare.comparison import Comparison, compare  # noqa: E402
 from core.compare.groups import Groups  # noqa: E402
+from core.compare.shared import by_documents, crossed  # noqa: E402
 from core.compare.snapshot import Snapshot  # noqa: E402
-from server.compare import asking, snapshots  # noqa: E402
+from server.compare import axes, snapshots  # noqa: E402
 from server.people.models import Variable  # noqa: E402
 from server.projects.models import Account, Project  # noqa: E402
 
@@ -124,6 +125,29 @@ def core_comparisons(snapshot: Snapshot, groups: Groups) -> None:
             f"{measure}: all tests, intervals, 10,000 permutations",
             statistics.median(timed(lambda asked=asked: compare(snapshot, asked), 3)),
         )  # type: ignore[misc]
+
+
+def core_columns(snapshot: Snapshot, groups: Groups) -> None:
+    """Two facts at once: nested in a fact about documents, and held apart in layers, beside pandas on the same arrays."""
+    every, talks = tuple(range(len(snapshot.code_ids))), snapshot.talks
+    wave = np.arange(len(snapshot.document_ids), dtype=np.int32) % 2
+    nested = crossed(groups, by_documents(Groups(("winter", "spring"), wave), talks), talks)
+    site = Groups(("a", "b", "c"), (np.arange(len(snapshot.case_ids)) % 3).astype(np.int32))
+    layered = crossed(site, groups, talks)
+    rows = snapshot.branch_rows
+    document = snapshot.passage_document[rows.entry_passage]
+    label = groups.labels[rows.entry_case] * 2 + wave[document]
+    frame = pd.DataFrame({"code": rows.entry_row, "case": rows.entry_case, "group": label})
+    beside = statistics.median(timed(lambda: frame.groupby(["code", "group"])["case"].nunique(), 3))
+    for name, asked, peers in (
+        (
+            "people by a fact about documents in 6 groups, nested, tests",
+            Comparison(every, nested),
+            {"pandas_nunique": beside},
+        ),
+        ("people in 6 groups within 3 layers, tests", Comparison(every, layered, layers=3), {}),
+    ):
+        report(name, statistics.median(timed(lambda asked=asked: compare(snapshot, asked), 5)), **peers)  # type: ignore[misc]
 
 
 def cold_snapshot(project: int) -> Snapshot:
@@ -243,9 +267,10 @@ def compared() -> None:
     """Comparisons, in the core and over HTTP."""
     project = prepare()
     snapshot = cold_snapshot(project)
-    groups, _ = asking.groups_of(snapshot, Variable.objects.get(project=project))
+    groups, _ = axes.groups_of(snapshot, Variable.objects.get(project=project))
     core_counts(snapshot, groups)
     core_comparisons(snapshot, groups)
+    core_columns(snapshot, groups)
     report("peak memory of this process", resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, "MiB")
     del snapshot
     over_http(project)

@@ -41,7 +41,7 @@ class ComparisonError(ValueError):
 @dataclass(frozen=True)
 class Comparison:
     """What is asked. ``rows`` are codes by position, ``difference`` two groups (first minus
-    second) by position; ``permutations`` 0 leaves the tests of passages and rates out. With ``layers`` above 1 the
+    second) by position, within each layer where there are layers; ``permutations`` 0 leaves the tests of passages and rates out. With ``layers`` above 1 the
     groups stand layer after layer, as many in each: tests then hold the layers apart."""
 
     rows: tuple[int, ...]
@@ -58,7 +58,7 @@ class Comparison:
     def __post_init__(self) -> None:
         if self.base not in BASES[self.measure]:
             raise ComparisonError(f"{self.measure} can't be taken as a share of {self.base}.")
-        if self.difference and max(self.difference) >= self.groups.count:
+        if self.difference and max(self.difference) >= self.groups.count // self.layers:
             raise ComparisonError("The difference asked for is between groups that aren't shown.")
 
 
@@ -162,9 +162,11 @@ def compare(snapshot: Snapshot, asked: Comparison) -> ComparisonResult:
         group_words=counted.group_words,
         left_out=lost,
         tests=tests,
-        difference=sureness.difference_of_people(counted, asked.difference) if of_people and asked.difference else None,
+        difference=sureness.difference_of_people(counted, asked.difference)
+        if of_people and asked.difference and asked.layers == 1
+        else None,
         trend=sureness.trend_of(counted, groups, asked.layers) if of_people else None,
-        within_layers=sureness.within_layers(counted, asked.layers) if of_people else None,
+        within_layers=sureness.within_layers(counted, asked.layers, asked.difference) if of_people else None,
         changes=sureness.changes_of(counted, groups) if of_people else None,
         shared_people=int((counted.base.sum(axis=1) > 1).sum()),
         everyone=int(in_base.sum()),

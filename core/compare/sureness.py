@@ -157,7 +157,7 @@ def _could_be_seen(count: Counts, base: Counts) -> Floats:
 
 @dataclass(frozen=True)
 class WithinLayers:
-    """Over all layers, of two groups (first over second): the common odds ratio with its interval, and whether the
+    """Over all layers, of two groups: the common odds ratio with its interval, and whether the
     odds ratios differ from layer to layer (``differ_p``); (rows,) each."""
 
     odds_ratio: Floats
@@ -166,12 +166,13 @@ class WithinLayers:
     differ_p: Floats
 
 
-def within_layers(counted: Tally, layer_count: int) -> WithinLayers | None:
-    """None unless two groups of different people are compared in several layers."""
+def within_layers(counted: Tally, layer_count: int, pair: tuple[int, int] | None = None) -> WithinLayers | None:
+    """The first of ``pair`` over its second (the last group over the first). None unless two groups of different people are compared in several layers."""
     if layer_count < 2 or counted.people.shape[1] != 2 * layer_count or counted.case_group is None:
         return None
     says, base = _by_layer(counted, layer_count)
-    odds = layers.common_odds_ratio(says[:, :, ::-1], base[:, ::-1])
+    order = list(pair or (1, 0))
+    odds = layers.common_odds_ratio(says[:, :, order], base[:, order])
     return WithinLayers(odds.ratio, odds.low, odds.high, layers.breslow_day(says, base).p)
 
 

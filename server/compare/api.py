@@ -189,6 +189,9 @@ class ComparisonOut(serializers.Serializer[Any]):
     groups = GroupOut(many=True)
     rows = ComparedRow(many=True)
     difference = serializers.ListField(child=serializers.IntegerField(), allow_null=True)
+    layer_pair = serializers.ListField(
+        child=serializers.IntegerField(), allow_null=True, help_text="Of a layer: whose odds over whose."
+    )
     left_out = LeftOutPart(many=True)
     in_scope = serializers.IntegerField()
     left_out_line = serializers.CharField()

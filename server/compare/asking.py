@@ -62,7 +62,7 @@ def ask(member: Membership, said: dict[str, Any]) -> Asked:
             measure=measure,
             base=base if base in BASES[measure] else BASES[measure][0],
             scope=scope_of(held, said.get("scope") or {}),
-            difference=None if columns.layered else difference_of(groups, said.get("difference")),
+            difference=difference_of(columns.inner.groups if columns.layered else groups, said.get("difference")),
             layers=columns.layers,
             permutations=PERMUTATIONS if said.get("permutations", True) else 0,
         )
@@ -108,9 +108,11 @@ def scope_words(member: Membership, held: Snapshot, scope: Scope) -> str:
 
 
 def difference_of(groups: AnyGroups, said: list[str] | None) -> tuple[int, int] | None:
-    """The pair asked for; else, with two groups or an order, the last minus the first."""
+    """The pair asked for; else, with two groups or an order, the last minus the first, and yes minus no."""
     if said and len(said) == 2 and all(name in groups.names for name in said) and said[0] != said[1]:
         return groups.names.index(said[0]), groups.names.index(said[1])
+    if groups.names == ("yes", "no"):
+        return 0, 1
     if groups.count == 2 or (groups.ordered and groups.count > 1):
         return groups.count - 1, 0
     return None

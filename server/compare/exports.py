@@ -47,16 +47,8 @@ def table_of(result: dict[str, Any], many: str) -> list[list[Cell]]:
         "Most passages by one",
         "Who",
     ]
-    if result["difference"]:
-        first, second = (result["groups"][place]["name"] for place in result["difference"])
-        header += [
-            f"Difference {first} − {second}",
-            "Difference: low",
-            "Difference: high",
-            "Odds ratio",
-            "Relative risk",
-            "Smallest difference that would show",
-        ]
+    sizes = _sizes_of(result)
+    header += sizes
     header += ["Cramér’s V, corrected", "Test", "p", "p, Holm", "p, Benjamini–Hochberg"]
     rows: list[list[Cell]] = [header]
     for row in result["rows"]:
@@ -65,13 +57,38 @@ def table_of(result: dict[str, Any], many: str) -> list[list[Cell]]:
             line += [cell["figure"], cell["count"], cell["base"], cell["low"], cell["high"]]
         total = row["total"]
         line += [total["figure"], total["people"], total["passages"], total["base"], total["most"], total["most_by"]]
-        if result["difference"]:
-            gap = row["difference"]
-            line += [gap["difference"], gap["low"], gap["high"], gap["odds_ratio"], gap["relative_risk"], gap["seen"]]
+        line += _sizes_in(row) or [None] * len(sizes)
         test = row["test"]
         line += [test["effect"], _TEST_NAMES[test["kind"]], test["p"], test["holm"], test["benjamini_hochberg"]]
         rows.append(line)
     return rows
+
+
+def _sizes_of(result: dict[str, Any]) -> list[Cell]:
+    """Heads of what tells the size of a difference: of two groups, over layers, or of who changed."""
+    groups = result["groups"]
+    if result["difference"]:
+        first, second = (groups[place]["name"] for place in result["difference"])
+        head = f"Difference {first} − {second}"
+        return [head, "Difference: low", "Difference: high", "Odds ratio", "Relative risk", "Smallest difference that would show"]  # fmt: skip
+    if result["layer_pair"]:
+        first, second = (groups[place]["label"] for place in result["layer_pair"])
+        head = f"Common odds ratio {first} over {second}"
+        return [head, "Odds ratio: lower end", "Odds ratio: upper end", "p, layers differ (Breslow–Day)"]
+    if any(row["changes"] for row in result["rows"]):
+        first, second = (group["name"] for group in groups)
+        return ["In both", f"Only in {first}", f"Only in {second}", "In neither"]
+    return []
+
+
+def _sizes_in(row: dict[str, Any]) -> list[Cell]:
+    if gap := row["difference"]:
+        return [gap[name] for name in ("difference", "low", "high", "odds_ratio", "relative_risk", "seen")]
+    if held := row["layers"]:
+        return [held[name] for name in ("odds_ratio", "low", "high", "differ_p")]
+    if changes := row["changes"]:
+        return [changes[name] for name in ("both", "only_first", "only_second", "neither")]
+    return []
 
 
 def notes_of(result: dict[str, Any], project: str) -> list[str]:

@@ -32,6 +32,7 @@ def comparison(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
 
 def result_out(asked: Asked, result: ComparisonResult) -> dict[str, Any]:
     groups, names = asked.comparison.groups, asked.names
+    pair = list(asked.comparison.difference or (1, 0))
     return {
         "revision": asked.snapshot.revision,
         "sentence": [{"text": part.text, "slot": part.slot} for part in wording.sentence_parts(result, names)],
@@ -53,7 +54,8 @@ def result_out(asked: Asked, result: ComparisonResult) -> dict[str, Any]:
             for i in range(groups.count)
         ],
         "rows": _rows(asked, result, case_names(asked.member)),
-        "difference": list(asked.comparison.difference) if result.difference and asked.comparison.difference else None,
+        "difference": pair if result.difference else None,
+        "layer_pair": pair if result.within_layers else None,
         "left_out": [
             {"reason": reason, "passages": count, "words": words}
             for reason, count, words in wording.left_out_parts(result, names)

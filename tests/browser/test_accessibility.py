@@ -17,6 +17,8 @@ VIEWS = {
     "code/find?text=wait": "hits by",
     "code/memos": "I grew up with a ferry",
     "compare": "Adds up:",
+    "compare?form=gaps&order=difference": "95 % interval",
+    "compare?form=bars": "line: 95 % interval",
     "gather/bring-in": "Nothing waits to be brought in",
     "people?tab=check": "Man by the window",
     "members": "Nobody else sees this project",

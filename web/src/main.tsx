@@ -15,7 +15,8 @@ const client = new QueryClient({
 createRoot(document.getElementById("root") as HTMLElement).render(
 	<StrictMode>
 		<QueryClientProvider client={client}>
-			<BrowserRouter>
+			{/* The next key must find the address as the last one left it: as a transition it could still be the one before. */}
+			<BrowserRouter useTransitions={false}>
 				<Toasts>
 					<App />
 				</Toasts>

@@ -2162,6 +2162,8 @@ export interface components {
             groups: components["schemas"]["GroupOut"][];
             rows: components["schemas"]["ComparedRow"][];
             difference: number[] | null;
+            /** @description Of a layer: whose odds over whose. */
+            layer_pair: number[] | null;
             left_out: components["schemas"]["LeftOutPart"][];
             in_scope: number;
             left_out_line: string;

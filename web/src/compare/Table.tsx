@@ -215,7 +215,7 @@ const SIZES = {
 		<>
 			Common odds ratio
 			<small className="block text-[11.8px] font-normal text-quiet">
-				{result.groups[1]?.label} over {result.groups[0]?.label}, within layers
+				{result.groups[result.layer_pair?.[0] ?? 1]?.label} over {result.groups[result.layer_pair?.[1] ?? 0]?.label}, within layers
 			</small>
 		</>
 	),

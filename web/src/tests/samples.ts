@@ -118,6 +118,7 @@ export const COMPARISON: Shape<"ComparisonOut"> = {
 	all_groups: ["Holm", "Strand"],
 	outer: [],
 	layered: false,
+	layer_pair: null,
 	ordered: false,
 	cuts: [],
 	groups: [

@@ -1,0 +1,98 @@
+"""Comparing on the demo: what its data are made to teach, and every way to make columns, by the real interface."""
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import open_demo
+
+FIGURE = re.compile(r"(\d+) of (\d+)")
+
+
+def ask(page: Page, rows: list[str], **view: str) -> None:
+    """Open a comparison of these codes; variables by their name."""
+    base = page.url.split("/compare")[0]
+    api = base.replace("/projects/", "/api/projects/")
+    codes = {one["name"]: one["id"] for one in page.request.get(f"{api}/codebook").json()["codes"]}
+    facts = page.request.get(f"{api}/roster").json()["variables"] + page.request.get(f"{api}/variables").json()
+    ids = {one["name"]: str(one["id"]) for one in facts}
+    chosen = {"codes": ".".join(str(codes[name]) for name in rows), **view}
+    for key in ("variable", "second"):
+        if key in chosen:
+            chosen[key] = ids.get(chosen[key], chosen[key])
+    page.goto(f"{base}/compare?" + "&".join(f"{key}={value}" for key, value in chosen.items()))
+    expect(page.get_by_text("Adds up:")).to_be_visible()
+
+
+def stands_out(page: Page, name: str):
+    return page.get_by_role("region", name="What stands out").get_by_role("button", name=re.compile(f"^{name}"))
+
+
+def test_the_four_lessons_of_the_demo_are_told_in_words(page: Page, home: str):
+    open_demo(page, home, "compare")
+    # One strong difference.
+    ask(page, ["Missed connections", "Own boat"], variable="Crosses for work")
+    expect(stands_out(page, "Missed connections")).to_contain_text(
+        "10 of 11 people of “daily”, 2 of 9 people of “never”"
+    )
+    expect(stands_out(page, "Missed connections")).to_contain_text("holds when corrected")
+    # One that looks strong in passages but comes from one talkative person.
+    ask(page, ["Freight delays"], variable="Crosses for work", measure="passages")
+    talkative = stands_out(page, "Freight delays")
+    expect(talkative).to_contain_text("looks large, but isn’t sure")
+    expect(talkative).to_contain_text("19 of those 23 passages are by P14 alone")
+    # One that goes when islands are held apart.
+    ask(page, ["Freight delays"], variable="Vehicle")
+    expect(stands_out(page, "Freight delays")).to_contain_text("7 of 11 people of “yes”, 3 of 15 people of “no”")
+    expect(stands_out(page, "Freight delays")).to_contain_text(
+        "Hardly anything of it is left within the groups of Island"
+    )
+    ask(page, ["Freight delays"], variable="Vehicle", second="Island", **{"as": "layers"})
+    expect(page.get_by_text(re.compile(r"^Common odds ratio 1\.\d+ "))).to_be_attached()
+    # One on the edge of a small group.
+    ask(page, ["Trouble at work", "Shame at being late"], variable="Island", second="Household")
+    expect(page.get_by_text("groups have under five people in the base")).to_be_visible()
+
+
+def test_columns_of_every_kind_are_chosen_in_the_sentence_and_every_number_opens(page: Page, home: str):
+    open_demo(page, home, "compare")
+    expect(page.get_by_text("Adds up:")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Variable: ")).click()
+    page.get_by_role("option", name=re.compile("^Wave")).click()
+    expect(page.get_by_role("columnheader", name=re.compile("Who changed"))).to_be_visible()
+    expect(page.get_by_text("the test compares those who are in all of them with themselves")).to_be_visible()
+    page.get_by_role("button", name="Second variable: nothing else").click()
+    page.get_by_role("option", name=re.compile("^Island")).click()
+    expect(page.get_by_role("columnheader", name="winter", exact=True)).to_be_visible()
+    cell = page.get_by_role("button", name=re.compile("^Missed connections, winter · Holm")).first
+    said = FIGURE.search(cell.locator("span").nth(1).inner_text())
+    assert said is not None
+    cell.click()
+    drawer = page.get_by_role("complementary")
+    expect(drawer.get_by_text(f"Said it · {said[1]}")).to_be_visible()
+    expect(drawer.get_by_text(f"Didn’t · {int(said[2]) - int(said[1])}")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Variable: ")).click()
+    page.get_by_role("option", name=re.compile("^each person")).click()
+    page.get_by_role("button", name=re.compile("^Second variable")).click()
+    page.get_by_role("option", name="nothing else").click()
+    expect(page.get_by_text(re.compile(r"\d+ more groups are not shown"))).to_be_visible()
+
+
+def test_gaps_are_sorted_and_the_way_there_is_by_keyboard(page: Page, home: str):
+    open_demo(page, home, "compare")
+    expect(page.get_by_text("Adds up:")).to_be_visible()
+    page.get_by_role("button", name="gaps").focus()
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name=re.compile("^Order of rows")).focus()
+    page.keyboard.press("Space")
+    expect(page.get_by_role("option", name="largest difference first")).to_be_visible()
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Order of rows: largest difference first")).to_be_visible()
+    points = page.evaluate(
+        "[...document.querySelectorAll('tbody tr td:last-child b')].map((b) => Math.abs(Number(b.textContent.replace('−', '-'))))"
+    )
+    assert len(points) > 3
+    assert points == sorted(points, reverse=True)
+    assert points[0] > 50
