@@ -48,12 +48,12 @@ def fill(connection: psycopg.Connection, size: Size, seed: int = 8321) -> int:
     )
     _people(connection, project, size, generator)
     codes = [
-        (i + 1, project, None if i < 20 else i % 20 + 1, f"Code {i + 1}", i % 16, "", "", "", "", i)
+        (i + 1, project, None if i < 20 else i % 20 + 1, f"Code {i + 1}", i % 16, "", "", "", "", "", "", False, i)
         for i in range(size.codes)
     ]
     _copy(
         connection,
-        "coding_code (id, project_id, parent_id, name, colour, definition, covers, excludes, example, position)",
+        "coding_code (id, project_id, parent_id, name, colour, definition, covers, excludes, example, scale_low, scale_high, parked, position)",
         codes,
     )
     _documents(connection, project, account, size, generator)
@@ -81,7 +81,7 @@ def _people(connection: psycopg.Connection, project: int, size: Size, generator:
         [(i + 1, project, f"P{i:04}") for i in range(size.cases)],
     )
     connection.execute(
-        "INSERT INTO people_variable (id, project_id, name, kind, description, when_empty, position) VALUES (1, %s, 'Region', 'category', '', 'not_answered', 0)",
+        "INSERT INTO people_variable (id, project_id, name, kind, description, when_empty, position, of) VALUES (1, %s, 'Region', 'category', '', 'not_answered', 0, 'case')",
         [project],
     )
     _copy(
@@ -108,7 +108,7 @@ def _documents(
         lines = [" ".join(words[w] for w in row) for row in picked]
         ends = np.cumsum([len(line) + 1 for line in lines])
         text = "\n".join(lines) + "\n"
-        documents.append((d + 1, project, f"Talk {d:04}", "", "", text, len(text), size.words))
+        documents.append((d + 1, project, f"Talk {d:04}", "transcript", "", "", text, len(text), size.words))
         speakers += [
             (2 * d + 1, d + 1, "Interviewer", "interviewer", None),
             (2 * d + 2, d + 1, "P", "participant", d % size.cases + 1),
@@ -128,7 +128,7 @@ def _documents(
         codings += [(first + int(p) // size.codes, int(p) % size.codes + 1, account) for p in pairs]
     _copy(
         connection,
-        "gather_document (id, project_id, title, source_name, source_digest, text, length, words)",
+        "gather_document (id, project_id, title, kind, source_name, source_digest, text, length, words)",
         documents,
     )
     _copy(connection, "gather_speaker (id, document_id, label, role, case_id)", speakers)

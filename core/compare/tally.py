@@ -139,71 +139,111 @@ def _passages_by_group(snapshot: Snapshot, rows: Incidence, chosen: Counts, grou
 def _by_talk(
     snapshot: Snapshot, rows: Incidence, chosen: Counts, groups: SharedGroups, scope: Scope, everyone: bool
 ) -> Tally:
-    cases, wide = max(len(snapshot.case_ids), 1), max(groups.count, 1)
-    row, entry, group = _in_groups(snapshot, rows, chosen, groups, scope)
-    case = rows.entry_case[entry].astype(np.int64)
-    # A passage that one person said may lie in several groups, but stands once in each.
-    cells, times = np.unique((row * wide + group) * cases + case, return_counts=True)
-    cell, who = cells // cases, cells % cases
-    shape = (len(chosen), groups.count)
-    once = np.unique(row * len(rows.entry_case) + entry) if len(entry) else np.zeros(0, np.int64)
-    counts = np.bincount(
-        once // max(len(rows.entry_case), 1) * cases + rows.entry_case[once % max(len(rows.entry_case), 1)],
-        minlength=len(chosen) * cases,
-    ).reshape(len(chosen), cases)[:, : len(snapshot.case_ids)]
-    passage = rows.entry_passage[entry].astype(np.int64)
-    among = max(len(snapshot.passage_ids), 1)
-    most, most_case = _most(cell, who, times, shape)
-    total_most, total_most_case = most_by_one(counts, np.ones(len(snapshot.case_ids), bool))
     base = base_of(snapshot, groups, scope, everyone)
+    single = bool((base.sum(axis=1) < 2).all())
+    row, entry, group = _in_groups(snapshot, rows, chosen, groups, scope)
+    by_person = _by_person(snapshot, rows, (len(chosen), groups.count), (row, entry, group), keep=not single)
+    counts = _once_each(snapshot, rows, chosen, groups, scope)
+    total_most, total_most_case = most_by_one(counts, np.ones(len(snapshot.case_ids), bool))
     talks = snapshot.talks
-    words = (groups.member * (talks.words * talks.mask(scope))[:, None]).sum(axis=0)
-    single = (base.sum(axis=1) < 2).all()
-    said = None
-    if not single:
-        said = np.zeros((*shape, cases), np.int64)
-        said.reshape(-1)[cells] = times
+    seen = np.zeros((groups.count, len(snapshot.passage_ids)), bool)
+    seen[group, rows.entry_passage[entry]] = True
     return Tally(
         counts=counts,
-        people=np.bincount(cell, minlength=shape[0] * wide).reshape(shape[0], wide)[:, : groups.count],
-        passages=np.bincount(
-            distinct((row * wide + group) * among + passage) // among, minlength=shape[0] * wide
-        ).reshape(shape[0], wide)[:, : groups.count],
-        most=most,
-        most_case=most_case,
+        people=by_person.people,
+        passages=_distinct_passages(snapshot, rows, (len(chosen), groups.count), (row, entry, group)),
+        most=by_person.most,
+        most_case=by_person.most_case,
         total_most=total_most,
         total_most_case=total_most_case,
         base=base,
-        group_words=words.astype(np.int64),
-        group_passages=np.bincount(distinct(group * among + passage) // among, minlength=wide)[: groups.count],
+        group_words=(groups.member * (talks.words * talks.mask(scope))[:, None]).sum(axis=0).astype(np.int64),
+        group_passages=seen.sum(axis=1),
         fate=shared_fates(snapshot, scope, groups),
-        case_group=np.where(base.any(axis=1), base.argmax(axis=1), -1).astype(np.int32) if single and wide else None,
-        said=said,
+        case_group=_only_group(base) if single else None,
+        said=by_person.said,
     )
 
 
-def _in_groups(
-    snapshot: Snapshot, rows: Incidence, chosen: Counts, groups: SharedGroups, scope: Scope
-) -> tuple[Counts, Counts, Counts]:
-    """Place among the chosen rows, entry and group of everything counted: one for each group an entry lies in."""
+def _only_group(base: Bools) -> npt.NDArray[np.int32]:
+    """The group of each case, −1 for none, (cases,)."""
+    if not base.shape[1]:
+        return np.full(len(base), -1, np.int32)
+    return np.where(base.any(axis=1), base.argmax(axis=1), -1).astype(np.int32)
+
+
+_AT_ONCE = 2_000_000
+"""Cells of row, group and case that are counted at once: bounds memory."""
+
+Placed = tuple[Counts, Counts, Counts]
+"""Row, entry and group of everything counted, by row."""
+
+
+@dataclass(frozen=True)
+class _ByPerson:
+    people: Counts
+    most: Counts
+    most_case: Counts
+    said: Counts | None
+
+
+def _by_person(snapshot: Snapshot, rows: Incidence, shape: tuple[int, int], placed: Placed, keep: bool) -> _ByPerson:
+    """Passages of each case in each cell, and what follows from them; a block of rows at a time."""
+    row, entry, group = placed
+    cases, (high, wide) = len(snapshot.case_ids), shape
+    case = rows.entry_case[entry]
+    people, most, most_case = (np.zeros(shape, np.int64) for _ in range(3))
+    said = np.zeros((*shape, cases), np.int64) if keep else None
+    size = max(1, _AT_ONCE // max(wide * cases, 1))
+    for first in range(0, high if wide and cases else 0, size):
+        block = slice(first, min(first + size, high))
+        at = slice(*np.searchsorted(row, [block.start, block.stop]))
+        cells = ((row[at] - first) * wide + group[at]) * cases + case[at]
+        tall = block.stop - block.start
+        here = np.bincount(cells, minlength=tall * wide * cases).reshape(tall, wide, cases)
+        people[block], most[block], most_case[block] = (here > 0).sum(axis=2), here.max(axis=2), here.argmax(axis=2)
+        if said is not None:
+            said[block] = here
+    return _ByPerson(people, most, np.where(most > 0, most_case, -1), said)
+
+
+def _distinct_passages(snapshot: Snapshot, rows: Incidence, shape: tuple[int, int], placed: Placed) -> Counts:
+    """Distinct passages of each cell: one by two people of a group stands once in it."""
+    row, entry, group = placed
+    cell, size = row * shape[1] + group, shape[0] * shape[1]
+    table = np.bincount(cell, minlength=size)
+    repeated = snapshot.attributions.shared[rows.entry_passage[entry]]
+    if repeated.any():
+        among = len(snapshot.passage_ids)
+        keys, times = np.unique(cell[repeated] * among + rows.entry_passage[entry[repeated]], return_counts=True)
+        table = table - np.bincount(keys // among, weights=times - 1, minlength=size).astype(np.int64)
+    return table.reshape(shape)
+
+
+def _once_each(snapshot: Snapshot, rows: Incidence, chosen: Counts, groups: SharedGroups, scope: Scope) -> Counts:
+    """Passages of each case in any of the groups, each once, (rows, cases)."""
+    row, entry = _entries_of(snapshot, rows, chosen, scope)
+    kept = (groups.member.sum(axis=1) > 0)[snapshot.talks.of_attribution[rows.entry_said[entry]]]
+    cases = len(snapshot.case_ids)
+    cell = row[kept] * cases + rows.entry_case[entry[kept]]
+    return np.bincount(cell, minlength=len(chosen) * cases).reshape(len(chosen), cases)
+
+
+def _entries_of(snapshot: Snapshot, rows: Incidence, chosen: Counts, scope: Scope) -> tuple[Counts, Counts]:
+    """Place among the chosen rows, and entry, of all that is in scope."""
     first = np.searchsorted(rows.entry_row, np.arange(len(rows.pair_first)))
     row, entry = expand(first[chosen], first[chosen + 1])
     mask = entry_mask(snapshot, scope, rows)
-    if mask is not None:
-        row, entry = row[mask[entry]], entry[mask[entry]]
+    return (row, entry) if mask is None else (row[mask[entry]], entry[mask[entry]])
+
+
+def _in_groups(snapshot: Snapshot, rows: Incidence, chosen: Counts, groups: SharedGroups, scope: Scope) -> Placed:
+    """Place among the chosen rows, entry and group of everything counted: one for each group an entry lies in."""
+    row, entry = _entries_of(snapshot, rows, chosen, scope)
     offsets, of_talk = groups.pairs
     talk = snapshot.talks.of_attribution[rows.entry_said[entry]]
     place, pair = expand(offsets[talk], offsets[talk + 1])
     return row[place], entry[place], of_talk[pair]
-
-
-def _most(cell: Counts, who: Counts, times: Counts, shape: tuple[int, int]) -> tuple[Counts, Counts]:
-    """The most talkative case of each cell, the first where several are."""
-    most, most_case = np.zeros(shape, np.int64), np.full(shape, -1)
-    order = np.lexsort((who, -times, cell))
-    cells, at = np.unique(cell[order], return_index=True)
-    most.reshape(-1)[cells], most_case.reshape(-1)[cells] = times[order][at], who[order][at]
-    return most, most_case
 
 
 def shared_fates(snapshot: Snapshot, scope: Scope, groups: SharedGroups) -> npt.NDArray[np.int8]:
