@@ -156,7 +156,7 @@ def coders(member: Membership) -> QuerySet[Account]:
 def memos(member: Membership) -> list[dict[str, Any]]:
     """All memos, newest first, each with what it is on."""
     rows = Memo.objects.filter(project__in=Project.objects.visible_to(member.account), project=member.project_id)
-    related = ("author", "passage__document", "code", "theme", "document", "case")
+    related = ("author", "passage__document", "code", "theme", "document", "case", "comparison")
     found = []
     for memo in rows.select_related(*related).order_by("-made_at", "-id"):
         on = next((name for name in ATTACHED if getattr(memo, f"{name}_id")), "project")
@@ -179,5 +179,5 @@ def _name_of(memo: Memo) -> str:
         return text if len(text) <= 120 else f"{text[:118]}…"
     if memo.document:
         return memo.document.title
-    named = memo.code or memo.theme
+    named = memo.code or memo.theme or memo.comparison
     return named.name if named else memo.case.identifier if memo.case else "the project"

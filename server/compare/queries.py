@@ -4,6 +4,7 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
+from django.db.models import QuerySet
 
 from core.coding.places import Place, Region, Span, Stretch
 from core.compare import wording
@@ -13,15 +14,29 @@ from core.compare.evidence import evidence
 from core.compare.findings import findings, nothing_stands_out
 from core.people.derived import in_words
 from server.coding.models import Passage
+from server.common.errors import NotFound
 from server.compare.asking import Asked, ask, case_names
 from server.compare.axes import layerings
+from server.compare.models import KeptComparison
 from server.gather.models import DocumentKind, Turn
 from server.people import facts
 from server.people import queries as people
-from server.projects.models import Membership
+from server.projects.models import Membership, Project
 
 CONTEXT = 130
 """Code points of a turn shown on each side of a passage."""
+
+
+def kept_comparisons(member: Membership) -> QuerySet[KeptComparison]:
+    visible = Project.objects.visible_to(member.account)
+    return KeptComparison.objects.filter(project__in=visible, project=member.project_id).select_related("author")
+
+
+def kept_comparison(member: Membership, kept_id: int) -> KeptComparison:
+    found = kept_comparisons(member).filter(pk=kept_id).first()
+    if found is None:
+        raise NotFound("This comparison isn’t kept any more; somebody has let go of it.")
+    return found
 
 
 def comparison(member: Membership, said: dict[str, Any]) -> dict[str, Any]:

@@ -5,6 +5,7 @@ from django.db.models import Q
 from django.db.models.functions import Now
 
 from server.coding.models import Code, Passage, Theme
+from server.compare.models import KeptComparison
 from server.gather.models import Document
 from server.people.models import Case
 from server.projects.models import Account, Project
@@ -18,7 +19,7 @@ class MemoKind(models.TextChoices):
     METHOD = "method"
 
 
-ATTACHED = ("passage", "code", "theme", "document", "case")
+ATTACHED = ("passage", "code", "theme", "document", "case", "comparison")
 
 
 class Memo(models.Model):
@@ -35,6 +36,7 @@ class Memo(models.Model):
     theme = models.ForeignKey(Theme, models.CASCADE, null=True, blank=True, related_name="memos")
     document = models.ForeignKey(Document, models.CASCADE, null=True, blank=True, related_name="memos")
     case = models.ForeignKey(Case, models.CASCADE, null=True, blank=True, related_name="memos")
+    comparison = models.ForeignKey(KeptComparison, models.CASCADE, null=True, blank=True, related_name="memos")
     made_at = models.DateTimeField(db_default=Now())
 
     class Meta:

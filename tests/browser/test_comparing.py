@@ -96,3 +96,35 @@ def test_gaps_are_sorted_and_the_way_there_is_by_keyboard(page: Page, home: str)
     assert len(points) > 3
     assert points == sorted(points, reverse=True)
     assert points[0] > 50
+
+
+def test_a_comparison_is_kept_changed_found_from_its_memo_and_taken_back(page: Page, home: str):
+    open_demo(page, home, "compare")
+    page.get_by_role("button", name=re.compile("^Measure")).click()
+    page.get_by_role("option", name=re.compile("^passages a person")).click()
+    page.get_by_role("button", name="Keep", exact=True).click()
+    page.get_by_label("Name", exact=True).fill("How much each says")
+    page.get_by_role("dialog").get_by_role("button", name="Keep", exact=True).click()
+    expect(page.get_by_role("heading", name="How much each says")).to_be_visible()
+    expect(page.get_by_text("Kept · live")).to_be_visible()
+    page.get_by_role("button", name="bars").click()
+    expect(page.get_by_text("Kept · changed here")).to_be_visible()
+    page.get_by_role("button", name="Keep these changes").click()
+    expect(page.get_by_text("Kept · live")).to_be_visible()
+    # From the memo on another one, the whole comparison opens.
+    base = page.url.split("/compare")[0]
+    page.goto(f"{base}/code/memos")
+    page.get_by_role("link", name="Freight and the car").click()
+    expect(page.get_by_role("heading", name="Freight and the car")).to_be_visible()
+    expect(page.get_by_text("How do households get by with two boats fewer?").first).to_be_visible()
+    expect(page.get_by_role("columnheader", name="Ytter", exact=True)).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Kept 4")).click()
+    page.get_by_role("menuitem", name=re.compile("^How much each says")).click()
+    expect(page.get_by_role("button", name="bars")).to_have_attribute("aria-pressed", "true")
+    page.get_by_role("button", name=re.compile("^Kept 4")).click()
+    page.get_by_role("menuitem", name="Let go of “How much each says”").click()
+    expect(page.get_by_role("button", name=re.compile("^Kept 3"))).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("button", name=re.compile("^Kept 4"))).to_be_visible()
+    page.keyboard.press("Control+Shift+z")
+    expect(page.get_by_role("button", name=re.compile("^Kept 3"))).to_be_visible()

@@ -5,6 +5,7 @@ from django.urls import get_resolver
 
 from server.coding import actions as themes
 from server.coding.models import Code, Coding, Passage
+from server.compare.models import KeptComparison
 from server.gather.models import Document, Speaker, StagedFile
 from server.people import actions as people
 from server.people.models import Case
@@ -82,6 +83,8 @@ def filled(world):
         "variable_id": p.variables.first().pk, "code_id": Code.objects.filter(project=p).first().pk,
         "coding_id": Coding.objects.first().pk, "membership_id": Membership.objects.get(project=p, role="viewer").pk, "key": 3,
         "number": 1, "by": p.variables.first().pk, "cohort_id": cohort.pk, "memo_id": memo.pk, "passage_id": passage.pk,
+        "kept_id": KeptComparison.objects.create(
+            project=p, name="Who waits", asked={"codes": []}, author=world.owner.account).pk,
         "theme_id": themes.create_theme(world.owner, "Tied to the clock").pk,
         "question_id": themes.create_question(world.owner, "Who carries the cost?").pk,
     }  # fmt: skip

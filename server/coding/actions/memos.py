@@ -7,6 +7,7 @@ from server.coding import queries
 from server.coding.actions.places import passage_at, short
 from server.coding.models import Passage
 from server.common.errors import NotFound, Refusal
+from server.compare import queries as compare
 from server.gather import queries as gather
 from server.gather.actions import add_document
 from server.gather.models import Document
@@ -27,6 +28,7 @@ def write_memo(
     theme: int | None = None,
     document: int | None = None,
     case: int | None = None,
+    comparison: int | None = None,
 ) -> Memo:
     """Write a memo on one thing, or on the project as a whole. ``stretch``: (document, start, end) of words that
     aren't a passage yet."""
@@ -39,6 +41,7 @@ def write_memo(
             "theme": queries.theme(member, theme) if theme else None,
             "document": gather.document(member, document) if document else None,
             "case": people.case(member, case) if case else None,
+            "comparison": compare.kept_comparison(member, comparison) if comparison else None,
         }
         if sum(one is not None for one in on.values()) > 1:
             raise Refusal("A memo is on one thing; write another for the second.")

@@ -14,7 +14,7 @@ from server.coding.models import HIGHEST
 from server.common.api import CountOut, ProjectView, read
 from server.gather import queries as gather
 from server.gather.api.documents import PassageOut, RegionOut, SpanOut
-from server.report.models import MemoKind
+from server.report.models import ATTACHED, MemoKind
 
 
 class NewCodeIn(serializers.Serializer[Any]):
@@ -111,6 +111,7 @@ class NewMemoIn(MemoIn):
     theme = serializers.IntegerField(required=False)
     document = serializers.IntegerField(required=False)
     case = serializers.IntegerField(required=False)
+    comparison = serializers.IntegerField(required=False)
     start = serializers.IntegerField(
         required=False, min_value=0, help_text="With an end: on these words of the document."
     )
@@ -125,7 +126,7 @@ class MemoOut(serializers.Serializer[Any]):
     author_id = serializers.IntegerField()
     source = serializers.CharField()
     made_at = serializers.DateTimeField()
-    on = serializers.ChoiceField(choices=["passage", "code", "theme", "document", "case", "project"])
+    on = serializers.ChoiceField(choices=[*ATTACHED, "project"])
     on_id = serializers.IntegerField(allow_null=True)
     name = serializers.CharField(help_text="What it is on, in words.")
     document = serializers.IntegerField(allow_null=True)

@@ -574,6 +574,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/compare/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_compare_kept_list"];
+        put?: never;
+        /** @description Keep a comparison; answers with its ID. */
+        post: operations["projects_compare_kept_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/kept/{kept_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        delete: operations["projects_compare_kept_destroy"];
+        options?: never;
+        head?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        patch: operations["projects_compare_kept_partial_update"];
+        trace?: never;
+    };
     "/api/projects/{project_id}/compare/stands-out": {
         parameters: {
             query?: never;
@@ -1842,9 +1893,18 @@ export interface components {
             /** @description Codes that the same answers have and this one hasn’t. */
             offered: number[];
         };
+        /**
+         * @description * `asked` - asked
+         *     * `longest` - longest
+         *     * `shortest` - shortest
+         *     * `likeness` - likeness
+         *     * `variable` - variable
+         * @enum {string}
+         */
+        AnswersInOrderEnum: "asked" | "longest" | "shortest" | "likeness" | "variable";
         AnswersInRequest: {
             question: string;
-            order?: components["schemas"]["OrderEnum"];
+            order?: components["schemas"]["AnswersInOrderEnum"];
             variable?: number;
             language?: components["schemas"]["LanguageEnum"];
             documents?: number[];
@@ -2113,6 +2173,39 @@ export interface components {
             trend: components["schemas"]["TrendOut"] | null;
             layers: components["schemas"]["WithinLayersOut"] | null;
             changes: components["schemas"]["ChangesOut"] | null;
+        };
+        ComparisonIn: {
+            codes: number[];
+            /**
+             * @description What makes the groups.
+             *
+             *     * `variable` - variable
+             *     * `cohorts` - cohorts
+             *     * `cases` - cases
+             *     * `documents` - documents
+             * @default variable
+             */
+            columns: components["schemas"]["ColumnsEnum"];
+            /** @description Of cases or of documents; with columns “variable”. */
+            variable?: number | null;
+            /** @description None: all. */
+            cohorts?: number[] | null;
+            /** @description A variable nested in the groups, or whose groups are layers. */
+            second?: number | null;
+            /** @default nested */
+            second_as: components["schemas"]["SecondAsEnum"];
+            second_groups?: string[] | null;
+            /** @default true */
+            roll_up: boolean;
+            groups?: string[] | null;
+            cuts?: number[] | null;
+            /** @default people */
+            measure: components["schemas"]["MeasureEnum"];
+            base?: components["schemas"]["BaseOfShare"];
+            difference?: string[] | null;
+            /** @default true */
+            permutations: boolean;
+            scope?: components["schemas"]["ScopeIn"];
         };
         ComparisonInRequest: {
             codes: number[];
@@ -2409,6 +2502,13 @@ export interface components {
             cautions: string[];
         };
         /**
+         * @description * `table` - table
+         *     * `bars` - bars
+         *     * `gaps` - gaps
+         * @enum {string}
+         */
+        FormEnum: "table" | "bars" | "gaps";
+        /**
          * @description * `xlsx` - xlsx
          *     * `csv` - csv
          * @enum {string}
@@ -2572,6 +2672,22 @@ export interface components {
             done: number;
             total: number;
             message: string;
+        };
+        KeptComparisonInRequest: {
+            name: string;
+            question?: number | null;
+            asked: components["schemas"]["ComparisonInRequest"];
+            shown: components["schemas"]["ShownInRequest"];
+        };
+        KeptComparisonOut: {
+            id: number;
+            name: string;
+            question: number | null;
+            asked: components["schemas"]["ComparisonIn"];
+            shown: components["schemas"]["ShownIn"];
+            author: string;
+            /** Format: date-time */
+            made_at: string;
         };
         /** @description How many cases a condition keeps, and the same for its parts, in order. */
         KeptOut: {
@@ -2858,6 +2974,7 @@ export interface components {
             theme?: number;
             document?: number;
             case?: number;
+            comparison?: number;
             /** @description With an end: on these words of the document. */
             start?: number;
             end?: number;
@@ -2883,25 +3000,17 @@ export interface components {
          *     * `theme` - theme
          *     * `document` - document
          *     * `case` - case
+         *     * `comparison` - comparison
          *     * `project` - project
          * @enum {string}
          */
-        OnEnum: "passage" | "code" | "theme" | "document" | "case" | "project";
+        OnEnum: "passage" | "code" | "theme" | "document" | "case" | "comparison" | "project";
         OpenQuestionOut: {
             question: string;
             answers: number;
             /** @description Answers that carry a code. */
             coded: number;
         };
-        /**
-         * @description * `asked` - asked
-         *     * `longest` - longest
-         *     * `shortest` - shortest
-         *     * `likeness` - likeness
-         *     * `variable` - variable
-         * @enum {string}
-         */
-        OrderEnum: "asked" | "longest" | "shortest" | "likeness" | "variable";
         Part: {
             text: string;
             slot: string;
@@ -2967,6 +3076,12 @@ export interface components {
         };
         PatchedDocumentTitleRequest: {
             title?: string;
+        };
+        PatchedKeptComparisonInRequest: {
+            name?: string;
+            question?: number | null;
+            asked?: components["schemas"]["ComparisonInRequest"];
+            shown?: components["schemas"]["ShownInRequest"];
         };
         PatchedMemberRoleInRequest: {
             role?: components["schemas"]["RoleOfMember"];
@@ -3202,6 +3317,11 @@ export interface components {
             cases: components["schemas"]["CaseOut"][];
             columns: components["schemas"]["ColumnOut"][];
         };
+        ScopeIn: {
+            documents?: number[];
+            cases?: number[];
+            coders?: number[];
+        };
         ScopeInRequest: {
             documents?: number[];
             cases?: number[];
@@ -3274,6 +3394,35 @@ export interface components {
             role: components["schemas"]["RoleOfSpeaker"];
             case: number | null;
             case_name?: string | null;
+        };
+        /** @description How a kept comparison is drawn. */
+        ShownIn: {
+            /** @default table */
+            form: components["schemas"]["FormEnum"];
+            /** @default codebook */
+            order: components["schemas"]["ShownInOrderEnum"];
+            /** @default expected */
+            tint: components["schemas"]["TintEnum"];
+            /** @default 0 */
+            least: number;
+        };
+        /**
+         * @description * `codebook` - codebook
+         *     * `size` - size
+         *     * `difference` - difference
+         * @enum {string}
+         */
+        ShownInOrderEnum: "codebook" | "size" | "difference";
+        /** @description How a kept comparison is drawn. */
+        ShownInRequest: {
+            /** @default table */
+            form: components["schemas"]["FormEnum"];
+            /** @default codebook */
+            order: components["schemas"]["ShownInOrderEnum"];
+            /** @default expected */
+            tint: components["schemas"]["TintEnum"];
+            /** @default 0 */
+            least: number;
         };
         SignInRequest: {
             username: string;
@@ -3486,6 +3635,13 @@ export interface components {
             questions: components["schemas"]["QuestionOut"][];
             themes: components["schemas"]["ThemeOut"][];
         };
+        /**
+         * @description * `expected` - expected
+         *     * `share` - share
+         *     * `none` - none
+         * @enum {string}
+         */
+        TintEnum: "expected" | "share" | "none";
         TotalOut: {
             people: number;
             passages: number;
@@ -4523,6 +4679,100 @@ export interface operations {
                 content: {
                     "application/octet-stream": string;
                 };
+            };
+        };
+    };
+    projects_compare_kept_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptComparisonOut"][];
+                };
+            };
+        };
+    };
+    projects_compare_kept_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptComparisonInRequest"];
+                "multipart/form-data": components["schemas"]["KeptComparisonInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    projects_compare_kept_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_compare_kept_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedKeptComparisonInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedKeptComparisonInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -6,7 +6,7 @@ import { MEMO_KINDS, type MemoKind } from "./memos";
 import { NewMemo } from "./NewMemo";
 import { useMemos } from "./overview";
 
-type On = "code" | "theme" | "document" | "case";
+type On = "code" | "theme" | "document" | "case" | "comparison";
 
 /** The memos on one thing: how many there are, and all of them with a place for the next. */
 export function MemosOn({ on, id, name, kind = "analytic" }: { on: On; id: number; name: string; kind?: MemoKind }) {

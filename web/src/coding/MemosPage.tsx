@@ -90,6 +90,7 @@ function MemoEntry({ memo }: { memo: Memo }) {
 		document: `code/${memo.document}`,
 		code: `code/codebook?open=${memo.on_id}&show=card`,
 		theme: `code/themes?open=${memo.on_id}`,
+		comparison: `compare?kept=${memo.on_id}`,
 		case: "people",
 		project: null,
 	};

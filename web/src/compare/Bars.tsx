@@ -13,7 +13,7 @@ export function Bars({ result, places, onOpen }: { result: Comparison; places: n
 	const at = (value: number) => `${Math.min(100, (100 * value) / top)}%`;
 	const ticks = [0, 0.25, 0.5, 0.75, 1].map((part) => part * top);
 	return (
-		<div className="max-h-[calc(100vh-310px)] min-h-60 overflow-auto rounded-b-lg border border-t-0 border-line bg-white p-4">
+		<div className="max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white p-4">
 			<div className="mb-2 flex flex-wrap gap-4 text-[13px]">
 				{result.groups.map((group) => {
 					const mark = groupMark(group.mark);

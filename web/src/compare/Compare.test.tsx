@@ -48,6 +48,9 @@ function open(at = "/projects/7/compare") {
 			in_none: [],
 			in_several: [],
 		},
+		"GET /compare/kept": [],
+		"GET /themes": { questions: [{ id: 4, text: "Who waits?" }], themes: [] },
+		"GET /memos": [],
 		"POST /compare": COMPARISON,
 		"POST /compare/evidence": EVIDENCE,
 		"POST /compare/stands-out": { findings: FINDINGS, otherwise: "" },
@@ -371,5 +374,62 @@ describe("how a result is shown", () => {
 		await user.click(screen.getByRole("button", { name: "gaps" }));
 		expect(address()).toMatch(/order=difference&least=10&form=gaps/);
 		expect(await screen.findByRole("button", { name: "Small rows: 1 small hidden" })).toBeTruthy();
+	});
+});
+
+describe("a kept comparison", () => {
+	const KEPT = {
+		id: 6,
+		name: "Who carries it",
+		question: 4,
+		asked: {
+			codes: [2],
+			columns: "variable",
+			variable: 11,
+			second_as: "nested",
+			roll_up: true,
+			measure: "passages",
+			groups: null,
+			scope: {},
+		},
+		shown: { form: "bars", order: "codebook", tint: "expected", least: 0 },
+		author: "Rana",
+		made_at: "2026-11-24T00:00:00Z",
+	};
+
+	it("is kept under a name with its research question", async () => {
+		const { user } = open();
+		await user.click(await screen.findByRole("button", { name: "Keep" }));
+		const dialog = await screen.findByRole("dialog", { name: "Keep this comparison" });
+		nowServe("POST /compare/kept", { count: 6 });
+		await user.type(within(dialog).getByRole("textbox", { name: "Name" }), "Who carries it");
+		await user.click(within(dialog).getByRole("button", { name: "Research question: none" }));
+		await user.click(await screen.findByRole("option", { name: "Who waits?" }));
+		await user.click(within(dialog).getByRole("button", { name: "Keep" }));
+		await waitFor(() => expect(address()).toContain("kept=6"));
+		expect(calls("POST /compare/kept")[0]).toMatchObject({
+			name: "Who carries it",
+			question: 4,
+			asked: { variable: 11, measure: "people" },
+			shown: { form: "table", order: "codebook" },
+		});
+	});
+
+	it("opens as it was kept, says when it was changed, and takes the changes or leaves them", async () => {
+		const { user } = open("/projects/7/compare?kept=6");
+		nowServe("GET /compare/kept", [KEPT]);
+		expect(await screen.findByText("Kept · live")).toBeTruthy();
+		expect(address()).toContain("measure=passages");
+		expect(address()).toContain("form=bars");
+		expect(screen.getByText("Who waits?")).toBeTruthy();
+		await user.click(screen.getByRole("button", { name: "gaps" }));
+		expect(await screen.findByText("Kept · changed here")).toBeTruthy();
+		nowServe("PATCH /compare/kept/6", {});
+		await user.click(screen.getByRole("button", { name: "Keep these changes" }));
+		await waitFor(() => expect(calls("PATCH /compare/kept/6")[0]).toMatchObject({ shown: { form: "gaps" } }));
+		nowServe("DELETE /compare/kept/6", {});
+		await user.click(screen.getByRole("button", { name: /^Kept 1/ }));
+		await user.click(await screen.findByRole("menuitem", { name: "Let go of “Who carries it”" }));
+		await waitFor(() => expect(address()).not.toContain("kept="));
 	});
 });

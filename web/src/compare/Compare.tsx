@@ -8,6 +8,7 @@ import { type Comparison, useComparison } from "./data";
 import { Evidence } from "./Evidence";
 import { FormBar } from "./FormBar";
 import { Gaps } from "./Gaps";
+import { Keep } from "./Keep";
 import { LeftOut } from "./LeftOut";
 import { Sentence } from "./Sentence";
 import { StandsOut } from "./StandsOut";
@@ -26,7 +27,7 @@ export function Compare() {
 	const variables = roster.data?.variables ?? [];
 	const ofDocuments = useDocumentVariables();
 	const cohorts = useCohorts().data?.cohorts.length ?? 0;
-	const { question, set, view, opened } = useQuestion(codes, variables, ofDocuments.data ?? NONE);
+	const { question, set, view, opened, kept, bare, go } = useQuestion(codes, variables, ofDocuments.data ?? NONE);
 	const result = useComparison(question);
 	const error = codebook.error ?? roster.error ?? ofDocuments.error;
 	if (error) return <Problem error={error} />;
@@ -60,6 +61,14 @@ export function Compare() {
 			className={`grid h-full ${opened && result.data ? "grid-cols-[minmax(0,1fr)_372px] max-[900px]:grid-cols-[0_minmax(0,1fr)]" : "grid-cols-1"}`}
 		>
 			<div className="min-h-0 min-w-0 overflow-auto px-4.5 py-3.5">
+				<Keep
+					question={question}
+					view={view}
+					open={kept}
+					bare={bare}
+					onOpen={go}
+					onName={(id) => set({ kept: id === null ? null : String(id) }, true)}
+				/>
 				<Sentence
 					question={question}
 					result={result.data}

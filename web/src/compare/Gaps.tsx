@@ -20,7 +20,7 @@ export function Gaps({ result, places, onOpen }: { result: Comparison; places: n
 			</p>
 		);
 	return (
-		<div className="max-h-[calc(100vh-310px)] min-h-60 overflow-auto rounded-b-lg border border-t-0 border-line bg-white px-4 pb-3">
+		<div className="max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white px-4 pb-3">
 			<table className="w-full border-collapse">
 				<caption className="sr-only">
 					Share of {one} minus share of {other}, in points, with 95 % intervals

@@ -24,7 +24,7 @@ export function Table({ result, places, tint, opened, onOpen, onPair }: Props) {
 	const scale = largest(result);
 	const size = sizeOf(result);
 	return (
-		<div className="max-h-[calc(100vh-310px)] min-h-60 overflow-auto rounded-b-lg border border-t-0 border-line bg-white">
+		<div className="max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white">
 			<table className="w-full border-collapse">
 				<thead className="sticky top-0 z-20 bg-white">
 					{result.outer.length > 0 && <Outer result={result} more={1 + (size ? 1 : 0) + (testing ? 1 : 0)} />}

@@ -1,10 +1,10 @@
-import { useMemo } from "react";
+import { useCallback, useMemo } from "react";
 import { useSearchParams } from "react-router";
 import type { Shape } from "../api/client";
 import type { Code } from "../coding/data";
 import type { Variable } from "../people/data";
 import { type Scope, scopeRequest, useScope } from "../shell/scope";
-import { readView } from "./view";
+import { readView, type View } from "./view";
 
 export type Question = Shape<"ComparisonInRequest">;
 export type Measure = Question["measure"];
@@ -42,6 +42,10 @@ export function useQuestion(codes: Code[], variables: Variable[], ofDocuments: V
 		question,
 		set,
 		view: readView(params),
+		kept: Number(params.get("kept")) || null,
+		bare: !params.has("codes"),
+		/** Another address as a whole. */
+		go: useCallback((address: Record<string, string>) => setParams(address), [setParams]),
 		opened: readOpened(params.get("open")),
 	};
 }
@@ -82,6 +86,31 @@ function read(params: URLSearchParams, codes: Code[], variables: Variable[], ofD
 		scope: scopeRequest(scope),
 		permutations: true,
 	};
+}
+
+/** The address of a question and how it is shown; what is usual is left out. */
+export function addressOf(question: Question, view: View): Record<string, string> {
+	const { scope = {} } = question;
+	const said: [string, string | null | undefined | false][] = [
+		["codes", question.codes.join(".")],
+		["variable", question.columns && question.columns !== "variable" ? question.columns : String(question.variable)],
+		["second", question.second ? String(question.second) : null],
+		["as", question.second_as === "layers" && "layers"],
+		["rollup", question.roll_up === false && "0"],
+		["groups", question.groups && JSON.stringify(question.groups)],
+		["cuts", question.cuts?.join("~")],
+		["measure", question.measure !== "people" && question.measure],
+		["base", question.base],
+		["difference", question.difference && JSON.stringify(question.difference)],
+		["cases", scope.cases?.join(".")],
+		["documents", scope.documents?.join(".")],
+		["coders", scope.coders?.join(".")],
+		["form", view.form !== "table" && view.form],
+		["order", view.order !== "codebook" && view.order],
+		["tint", view.tint !== "expected" && view.tint],
+		["least", view.least > 0 && String(view.least)],
+	];
+	return Object.fromEntries(said.filter((part): part is [string, string] => typeof part[1] === "string" && part[1] !== ""));
 }
 
 /** To begin with: the codes of the first branch, or the top codes where nothing lies beneath. */

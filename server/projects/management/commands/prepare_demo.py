@@ -12,11 +12,13 @@ from django.core.management.base import BaseCommand, CommandError
 from core.coding.places import Region, Span
 from server.coding import actions as coding
 from server.coding.models import Code
+from server.compare.actions import keep_comparison
 from server.gather import actions as gather
 from server.gather import jobs as importing
 from server.gather.models import Document, Speaker
 from server.people import queries as people
 from server.people.actions import make_cohort, make_variable
+from server.people.models import Variable
 from server.projects import jobs
 from server.projects.actions import create_project
 from server.projects.models import Account, Job, JobState, MemberRole, Membership, Project
@@ -165,10 +167,33 @@ def _load_themes(members: dict[str, Membership]) -> None:
         made = coding.create_theme(owner, row["theme"], row["statement"], questions[row["question"]], drawn)
         themes[row["theme"]] = made.pk
     documents = dict(Document.objects.filter(project=owner.project).values_list("title", "id"))
-    named = {"code": codes, "theme": themes, "document": documents}
+    kept = _keep_comparisons(owner, codes, questions)
+    named = {"code": codes, "theme": themes, "document": documents, "comparison": kept}
     for row in _table("memos.csv"):
         on: dict[str, Any] = {} if row["on"] == "project" else {row["on"]: named[row["on"]][row["name"]]}
         coding.write_memo(members[row["coder"]], row["text"], row["kind"], **on)
+
+
+def _keep_comparisons(owner: Membership, codes: dict[str, int], questions: dict[str, int]) -> dict[str, int]:
+    """Comparisons kept by name, as a researcher would keep them; their IDs."""
+    facts = dict(Variable.objects.filter(project=owner.project).values_list("name", "id"))
+    kept = {}
+    for row in _table("comparisons.csv"):
+        beneath = Code.objects.filter(project=owner.project, parent__name=row["beneath"]).order_by("position", "id")
+        asked = {
+            "codes": [codes[row["codes"]]] if row["codes"] else list(beneath.values_list("id", flat=True)),
+            "columns": "variable",
+            "variable": facts[row["across"]],
+            "second": facts.get(row["second"]),
+            "second_as": row["as"] or "nested",
+            "measure": row["measure"],
+            "permutations": True,
+            "roll_up": True,
+        }
+        shown = {"form": row["form"], "order": row["order"], "tint": "expected", "least": 0}
+        question = questions[row["question"]] if row["question"] else None
+        kept[row["name"]] = keep_comparison(owner, row["name"], asked, shown, question).pk
+    return kept
 
 
 def _table(name: str) -> list[dict[str, str]]:

@@ -1,0 +1,66 @@
+"""Writes on kept comparisons."""
+
+from typing import Any
+
+from server.coding import queries as coding
+from server.common.errors import Conflict, Refusal
+from server.compare import queries
+from server.compare.asking import ask
+from server.compare.models import KeptComparison
+from server.projects.models import Membership
+from server.projects.trail import act
+
+Json = dict[str, Any]
+
+
+def keep_comparison(
+    member: Membership, name: str, asked: Json, shown: Json, question_id: int | None = None
+) -> KeptComparison:
+    """Keep what is asked under a name; it has to make sense now."""
+    with act(member, "coder", "comparison") as change:
+        name = _free_name(member, name)
+        ask(member, asked)
+        change.summary = f"Kept the comparison “{name}”"
+        return change.create(
+            KeptComparison(
+                project_id=member.project_id,
+                name=name,
+                question=None if question_id is None else coding.question(member, question_id),
+                asked=asked,
+                shown=shown,
+                author=member.account,
+            )
+        )
+
+
+def change_kept(member: Membership, kept_id: int, **fields: Any) -> KeptComparison:
+    """Another name or research question, or what is asked now in place of what was."""
+    with act(member, "coder", "comparison") as change:
+        kept = queries.kept_comparison(member, kept_id)
+        if "name" in fields:
+            fields["name"] = _free_name(member, fields["name"], kept.pk)
+        if "question" in fields:
+            chosen = fields["question"]
+            fields["question"] = None if chosen is None else coding.question(member, chosen)
+        if "asked" in fields:
+            ask(member, fields["asked"])
+        change.update(kept, **fields)
+        change.summary = f"Changed the kept comparison “{kept.name}”"
+    return kept
+
+
+def delete_kept(member: Membership, kept_id: int) -> None:
+    """Let go of a kept comparison, with the memos on it."""
+    with act(member, "coder", "comparison") as change:
+        kept = queries.kept_comparison(member, kept_id)
+        change.summary = f"Let go of the kept comparison “{kept.name}”"
+        change.delete(KeptComparison.objects.filter(pk=kept.pk))
+
+
+def _free_name(member: Membership, name: str, but: int = 0) -> str:
+    name = " ".join(name.split())
+    if not name:
+        raise Refusal("Give the comparison a name first.")
+    if queries.kept_comparisons(member).filter(name__iexact=name).exclude(pk=but).exists():
+        raise Conflict(f"There is a kept comparison “{name}” already; choose another name.")
+    return name
