@@ -377,6 +377,20 @@ describe("how a result is shown", () => {
 	});
 });
 
+it("ticks the groups of the first fact, whatever is nested in them", async () => {
+	const { user } = open("/projects/7/compare?second=31");
+	const groups = COMPARISON.all_groups.flatMap((outer) =>
+		["winter", "spring"].map((label, mark) => ({ ...COMPARISON.groups[0], name: `${outer} · ${label}`, label, outer, mark })),
+	);
+	const rows = COMPARISON.rows.map((row) => ({ ...row, cells: [...row.cells, ...row.cells] }));
+	nowServe("POST /compare", { ...COMPARISON, outer: COMPARISON.all_groups, groups, rows });
+	await user.click(await screen.findByRole("button", { name: "all 2" }));
+	const boxes = (await screen.findAllByRole("checkbox")) as HTMLInputElement[];
+	expect(boxes.map((box) => box.checked)).toEqual([true, true]);
+	await user.click(boxes[0] as HTMLElement);
+	await waitFor(() => expect(question()).toMatchObject({ groups: ["Strand"], second: 31 }));
+});
+
 describe("a kept comparison", () => {
 	const KEPT = {
 		id: 6,

@@ -221,7 +221,8 @@ function Groups({
 	onChange: (names: string[] | null) => void;
 }) {
 	const every = result?.all_groups ?? [];
-	const on = new Set(result?.groups.map((group) => group.name));
+	// With a second fact the groups shown are pairs: what is ticked is the part that the first fact makes.
+	const on = new Set(result?.groups.map((group) => (result.outer.length === 0 ? group.name : result.layered ? group.label : group.outer)));
 	return (
 		<Popover className="inline">
 			<PopoverButton className="token inline">{label}</PopoverButton>
