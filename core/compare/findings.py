@@ -281,6 +281,8 @@ def _in_hundred(p: float) -> str:
 
 def nothing_stands_out(result: ComparisonResult, names: Names) -> str:
     """What an empty list means, so that it isn't read as “no difference”."""
+    if result.asked.groups.count < 2 or not result.asked.rows:
+        return "Choose a code and two groups or more: then there is something to compare."
     if result.shared_people or result.asked.layers > 1:
         return "Read the columns of the table: who changed, and what holds within layers, stands there row by row."
     if result.asked.measure != "people":

@@ -43,6 +43,11 @@ def test_what_could_be_chance_is_not_told_and_its_absence_is_no_proof():
     assert "would often not show" in otherwise
 
 
+def test_one_group_alone_has_nothing_to_stand_out_from():
+    found, otherwise = told(one_talk_each([1, 0]), groups(2))
+    assert (found, otherwise) == ([], "Choose a code and two groups or more: then there is something to compare.")
+
+
 def test_a_small_group_is_a_caution():
     found, _ = told(one_talk_each([0] * 20 + [1] * 4), groups(20, 4))
     assert found[0].cautions == ("“b” has only 4 people: one more or less would change much.",)
