@@ -66,6 +66,7 @@ class Comparison:
 class ComparisonResult:
     """Arrays by row and group, (rows, groups) unless said otherwise.
 
+    counted           what all figures were made of
     people, passages  distinct people and passages in each cell
     figure            the share (0–1), the mean (passages a person) or the rate (passages per 1,000 words); NaN
                       without a base
@@ -81,6 +82,7 @@ class ComparisonResult:
     """
 
     asked: Comparison
+    counted: Tally
     people: Counts
     passages: Counts
     figure: Floats
@@ -140,6 +142,7 @@ def compare(snapshot: Snapshot, asked: Comparison) -> ComparisonResult:
     flat = of_people and counted.case_group is not None
     return ComparisonResult(
         asked=asked,
+        counted=counted,
         people=counted.people,
         passages=counted.passages,
         figure=_share(count, base) * scale,

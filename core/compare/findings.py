@@ -11,9 +11,8 @@ import numpy.typing as npt
 from core.compare import association, intervals, layers
 from core.compare.comparison import PER_WORDS, SMALL_GROUP, Comparison, ComparisonResult
 from core.compare.groups import Groups
-from core.compare.scope import rows_in
 from core.compare.snapshot import Snapshot
-from core.compare.tally import Tally, base_of, tally
+from core.compare.tally import Tally, base_of
 from core.compare.wording import Names
 
 MOST = 5
@@ -61,10 +60,7 @@ def findings(
     if result.shared_people or asked.layers > 1 or asked.groups.count < 2 or not asked.rows:
         return []
     teller = _Teller(snapshot, result, row_names, case_names, names, others)
-    pairs = [(row, pair) for row in range(len(asked.rows)) if (pair := _ends(result, row))]
-    if asked.measure == "people":
-        return teller.of_people(pairs)
-    return teller.of_passages(pairs)
+    return teller.of_people() if asked.measure == "people" else teller.of_passages()
 
 
 def _ends(result: ComparisonResult, row: int) -> tuple[int, int] | None:
@@ -75,6 +71,11 @@ def _ends(result: ComparisonResult, row: int) -> tuple[int, int] | None:
         if np.isnan(figure[[one, other]]).any():
             return None
         return (one, other) if figure[one] >= figure[other] else (other, one)
+    return _farthest(figure)
+
+
+def _farthest(figure: Floats) -> tuple[int, int] | None:
+    """The groups with the highest and the lowest figure; one without a base (NaN) is neither."""
     if np.isfinite(figure).sum() < 2:
         return None
     return int(np.nanargmax(figure)), int(np.nanargmin(figure))
@@ -89,10 +90,14 @@ class _Teller:
     names: Names
     others: list[Layering]
 
-    def of_people(self, pairs: list[tuple[int, tuple[int, int]]]) -> list[Finding]:
+    def of_people(self) -> list[Finding]:
         result, found = self.result, []
-        counted = self._counted()
-        for row, (high, low) in pairs:
+        counted = result.counted
+        for row in range(len(result.people)):
+            ends = _ends(result, row)
+            if ends is None:
+                continue
+            high, low = ends
             count, base = result.count[row], result.base[row]
             gap, least, most = (
                 float(end) for end in intervals.newcombe_difference(count[high], base[high], count[low], base[low])
@@ -120,7 +125,10 @@ class _Teller:
         result, by_person = self.result, self._rates()
         found = []
         for row in range(len(by_person)):
-            high, low = int(by_person[row].argmax()), int(by_person[row].argmin())
+            ends = _farthest(by_person[row])
+            if ends is None:
+                continue
+            high, low = ends
             alone = self._talkative(row, high)
             if row in told or not alone or by_person[row, high] < LARGE * by_person[row, low]:
                 continue
@@ -130,16 +138,16 @@ class _Teller:
         found.sort(key=lambda one: one[0])
         return [one for _, one in found[:MOST_DOUBTFUL]]
 
-    def of_passages(self, pairs: list[tuple[int, tuple[int, int]]]) -> list[Finding]:
+    def of_passages(self) -> list[Finding]:
         result = self.result
         sure, doubtful = [], []
         rate = self._rates()
-        for row, _ in pairs:
-            p = result.tests.p[row]
-            if np.isnan(p):
-                continue
+        for row in range(len(rate)):
             # The test is over all groups: its two ends are the ones to tell of.
-            high, low = int(rate[row].argmax()), int(rate[row].argmin())
+            p, ends = result.tests.p[row], _farthest(rate[row])
+            if np.isnan(p) or ends is None:
+                continue
+            high, low = ends
             text = (
                 f"{self._figure(row, high)}, {self._figure(row, low)}; dealt out to {self.names.many} anew, "
                 f"so large a difference comes up in {_in_hundred(p)}."
@@ -154,20 +162,13 @@ class _Teller:
         doubtful.sort(key=lambda one: one[0])
         return [one for _, _, one in sure[:MOST]] + [one for _, one in doubtful[:MOST_DOUBTFUL]]
 
-    def _counted(self) -> Tally:
-        asked = self.result.asked
-        rows = rows_in(self.snapshot, asked.scope, asked.roll_up)
-        return tally(
-            self.snapshot, rows, np.asarray(asked.rows, np.int64), asked.groups, asked.scope, asked.base == "everyone"
-        )
-
     def _rates(self) -> Floats:
         """What the permutation test compares: passages by people, or by words; (rows, groups)."""
         result = self.result
         if result.asked.measure == "rate":
-            return np.nan_to_num(result.figure)
-        with np.errstate(invalid="ignore", divide="ignore"):
-            return np.nan_to_num(result.passages / result.group_people[None, :])
+            return result.figure
+        people = result.group_people[None, :]
+        return np.where(people > 0, result.passages / np.maximum(people, 1), np.nan)
 
     def _share(self, row: int, group: int) -> str:
         result = self.result

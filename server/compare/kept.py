@@ -30,6 +30,15 @@ class KeptComparisonIn(serializers.Serializer[Any]):
     shown = ShownIn()
 
 
+class KeptChangeIn(serializers.Serializer[Any]):
+    """Any of these; what is sent is the whole of it, since a part of a question asks nothing."""
+
+    name = serializers.CharField(max_length=160, required=False)
+    question = serializers.IntegerField(allow_null=True, required=False)
+    asked = ComparisonIn(required=False)
+    shown = ShownIn(required=False)
+
+
 class KeptComparisonOut(serializers.Serializer[Any]):
     id = serializers.IntegerField()
     name = serializers.CharField()
@@ -54,16 +63,9 @@ class KeptView(ProjectView):
 
 
 class OneKeptView(ProjectView):
-    @extend_schema(request=KeptComparisonIn, responses={204: None})
+    @extend_schema(request=KeptChangeIn, responses={204: None})
     def patch(self, request: Request, project_id: int, kept_id: int) -> Response:
-        said = read(KeptComparisonIn, request, partial=True)
-        # What is sent of these is the whole of it: a part of a question asks nothing.
-        for name, kind in (("asked", ComparisonIn), ("shown", ShownIn)):
-            if name in said:
-                whole = kind(data=dict(request.data)[name])
-                whole.is_valid(raise_exception=True)
-                said[name] = dict(whole.validated_data)
-        actions.change_kept(self.member, kept_id, **said)
+        actions.change_kept(self.member, kept_id, **read(KeptChangeIn, request))
         return Response(status=204)
 
     @extend_schema(responses={204: None})

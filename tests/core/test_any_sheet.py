@@ -37,7 +37,7 @@ cells = st.one_of(
 sheets = st.lists(st.lists(cells, min_size=1, max_size=5), min_size=2, max_size=8)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(sheets)
 def test_any_rows_give_a_reading(rows):
     sheet = read_participants(rows, [], SheetChoices())
@@ -50,7 +50,7 @@ def test_any_rows_give_a_reading(rows):
             assert len(set(named)) == len(named)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(sheets)
 def test_no_filled_cell_is_lost_between_sheet_and_table(rows):
     shape = make_out(rows)
@@ -62,7 +62,7 @@ def test_no_filled_cell_is_lost_between_sheet_and_table(rows):
     assert sorted(kept) == sorted(below)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(sheets, st.sampled_from(["category", "ordered", "number", "yes_no", "date", "text"]))
 def test_every_cell_is_a_value_a_reason_or_a_problem(rows, kind):
     names = {f"c{i}": ColumnChoice(kind=kind) for i in range(5)}
@@ -73,7 +73,7 @@ def test_every_cell_is_a_value_a_reason_or_a_problem(rows, kind):
             assert (cell.value is not None) + (cell.missing is not None) + cell.problem == 1
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=200)
 @given(st.lists(cells, min_size=1, max_size=12))
 def test_a_proposed_kind_fits_every_cell(column):
     filled = [cell for cell in column if cell.strip() and reason_written(cell) is None]
@@ -83,7 +83,7 @@ def test_a_proposed_kind_fits_every_cell(column):
         assert sorted(category_order(filled, kind)) == sorted({cell.strip() for cell in filled})
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=200)
 @given(st.floats(allow_nan=False, allow_infinity=False, min_value=-1e6, max_value=1e6))
 def test_numbers_survive_being_written_and_read(number):
     shown = written(round(number, 4))
@@ -107,7 +107,7 @@ def test_truth_is_written_in_words():
     assert (written(True), written(False), written(None), written(3.0), written("x")) == ("yes", "no", "", "3", "x")
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=200)
 @given(st.lists(cells, min_size=1, max_size=30), st.data())
 def test_a_column_taken_apart_holds_the_same_cells(texts, data):
     column = Column.of(texts)

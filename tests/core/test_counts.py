@@ -15,7 +15,7 @@ from tests.core.worlds import SlowCount, random_groups, random_scope, random_sna
 seeds = st.integers(0, 10_000)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(seeds, st.booleans(), st.booleans())
 def test_people_and_passages_agree_with_slow_counting(seed, roll_up, scoped):
     snapshot, groups = random_snapshot(seed), random_groups(seed)
@@ -32,7 +32,7 @@ def test_people_and_passages_agree_with_slow_counting(seed, roll_up, scoped):
             assert result.people[row, group] == len(set().union(*said.values()))
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=80)
 @given(seeds, st.booleans(), st.booleans())
 def test_every_row_and_the_table_reconcile(seed, roll_up, scoped):
     snapshot, groups = random_snapshot(seed), random_groups(seed)
@@ -50,7 +50,7 @@ def test_every_row_and_the_table_reconcile(seed, roll_up, scoped):
     assert lost.in_scope == len(everything)
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=40)
 @given(seeds)
 def test_each_cell_opens_onto_just_the_passages_counted(seed):
     snapshot, groups = random_snapshot(seed), random_groups(seed)
@@ -69,7 +69,7 @@ def test_each_cell_opens_onto_just_the_passages_counted(seed):
     assert len(np.unique(everyone.passage)) == result.left_out.overall[0]
 
 
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=30)
 @given(seeds)
 def test_shares_and_rates_are_count_over_base(seed):
     snapshot, groups = random_snapshot(seed), random_groups(seed)

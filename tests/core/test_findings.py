@@ -99,6 +99,16 @@ def test_rates_are_told_with_how_often_chance_would_give_as_much(measure):
     assert "42 passages by 12 people" in found[0].text
 
 
+@pytest.mark.parametrize("measure", ["people", "passages", "rate"])
+def test_a_group_of_nobody_is_never_the_lower_one(measure):
+    snapshot = one_talk_each([0] * 3 + [1] * 9 + [3] * 12, silent=5)
+    labels = np.array([0] * 12 + [1] * 12 + [2] * 5, np.int32)
+    base = {"people": "with_material", "passages": "row", "rate": "words"}[measure]
+    found, _ = told(snapshot, Groups(("a", "b", "nobody"), labels), measure=measure, base=base, permutations=500)
+    assert all(2 not in one.groups for one in found)
+    assert found or measure == "people"
+
+
 def test_several_groups_need_the_test_over_all_of_them():
     # The two farthest apart look clear, but were picked from six.
     counts = [0] * 7 + [1, 1, 0, 0, 0, 0, 0] * 4 + [1, 1, 1, 1, 0, 0, 0]

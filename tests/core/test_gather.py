@@ -105,7 +105,7 @@ def test_others_are_participants(label):
     assert likely_role(label) == "participant"
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(st.text(max_size=400))
 def test_turns_cover_any_text_whole_and_in_order(text):
     found = read_transcript(text_lines(text))
@@ -118,7 +118,7 @@ def test_turns_cover_any_text_whole_and_in_order(text):
     assert normalise(found.text) == found.text
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=200)
 @given(st.binary(max_size=300))
 def test_any_bytes_are_text_or_said_not_to_be(data):
     try:

@@ -41,14 +41,14 @@ def answer(name: str, data: bytes):
 
 
 @pytest.mark.parametrize("name", sorted(HEADS))
-@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=40, suppress_health_check=[HealthCheck.too_slow])
 @given(st.binary(max_size=400))
 def test_any_bytes_after_a_true_beginning(name, data):
     answer(name, HEADS[name] + data)
 
 
 @pytest.mark.parametrize("name", WHOLE)
-@settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.too_slow])
+@settings(max_examples=12, suppress_health_check=[HealthCheck.too_slow])
 @given(st.integers(0, 10**6), st.binary(min_size=1, max_size=30))
 def test_a_good_file_with_a_piece_overwritten(name, place, data):
     good = (SAMPLES / name).read_bytes()
@@ -56,7 +56,7 @@ def test_a_good_file_with_a_piece_overwritten(name, place, data):
     answer(name, good[:at] + data + good[at + len(data) :])
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(
     st.lists(
         st.sampled_from(

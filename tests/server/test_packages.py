@@ -36,7 +36,7 @@ def columns_of(path):
 
 
 @pytest.mark.parametrize("ending", ["sav", "dta"])
-@settings(max_examples=20, deadline=None)
+@settings(max_examples=20)
 @given(rows=ROWS)
 def test_words_labels_and_numbers_come_back(written, ending, rows):
     frame = pd.DataFrame(rows, columns=["ID", "island", "age"]).astype({"island": float, "age": float})

@@ -3077,7 +3077,8 @@ export interface components {
         PatchedDocumentTitleRequest: {
             title?: string;
         };
-        PatchedKeptComparisonInRequest: {
+        /** @description Any of these; what is sent is the whole of it, since a part of a question asks nothing. */
+        PatchedKeptChangeInRequest: {
             name?: string;
             question?: number | null;
             asked?: components["schemas"]["ComparisonInRequest"];
@@ -4762,8 +4763,8 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["PatchedKeptComparisonInRequest"];
-                "multipart/form-data": components["schemas"]["PatchedKeptComparisonInRequest"];
+                "application/json": components["schemas"]["PatchedKeptChangeInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedKeptChangeInRequest"];
             };
         };
         responses: {

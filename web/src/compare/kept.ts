@@ -20,7 +20,7 @@ export function useKeptWrites() {
 		keep: useWrite((body: Shape<"KeptComparisonInRequest">) =>
 			take(api.POST("/api/projects/{project_id}/compare/kept", { params: { path }, body })),
 		),
-		change: useWrite(({ id: kept_id, ...body }: { id: number } & Shape<"PatchedKeptComparisonInRequest">) =>
+		change: useWrite(({ id: kept_id, ...body }: { id: number } & Shape<"PatchedKeptChangeInRequest">) =>
 			take(api.PATCH(one, { params: { path: { ...path, kept_id } }, body })),
 		),
 		remove: useWrite((kept_id: number) => take(api.DELETE(one, { params: { path: { ...path, kept_id } } }))),
