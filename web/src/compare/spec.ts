@@ -3,6 +3,7 @@ import { useSearchParams } from "react-router";
 import type { Shape } from "../api/client";
 import type { Code } from "../coding/data";
 import type { Variable } from "../people/data";
+import { useAddress } from "../shell/address";
 import { type Scope, scopeRequest, useScope } from "../shell/scope";
 import { readView, type View } from "./view";
 
@@ -21,23 +22,12 @@ export const COMPARABLE = new Set(["category", "ordered", "yes_no", "number"]);
 
 /** The whole view lives in the address: it can be linked, reloaded and gone back from. */
 export function useQuestion(codes: Code[], variables: Variable[], ofDocuments: Variable[]) {
-	const [params, setParams] = useSearchParams();
+	const [params, change] = useAddress();
+	const [, setParams] = useSearchParams();
 	const { scope } = useScope();
 	const question = useMemo(() => read(params, codes, variables, ofDocuments, scope), [params, codes, variables, ofDocuments, scope]);
-	const set = (changes: Record<string, string | null>, keep = false) =>
-		setParams(
-			(before) => {
-				const next = new URLSearchParams(before);
-				// Another question closes the drawer: its number may not exist any more.
-				if (!keep) next.delete("open");
-				for (const [key, value] of Object.entries(changes)) {
-					if (value === null) next.delete(key);
-					else next.set(key, value);
-				}
-				return next;
-			},
-			{ replace: keep },
-		);
+	// Another question closes the drawer: its number may not exist any more.
+	const set = (changes: Record<string, string | null>, keep = false) => change(keep ? changes : { open: null, ...changes }, keep);
 	return {
 		question,
 		set,

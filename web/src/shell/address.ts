@@ -5,14 +5,14 @@ import { useSearchParams } from "react-router";
 export function useAddress() {
 	const [params, setParams] = useSearchParams();
 	const set = useCallback(
-		(part: Record<string, string | null>) =>
+		(part: Record<string, string | null>, replace = true) =>
 			setParams(
 				(before) => {
 					const next = new URLSearchParams(before);
 					for (const [name, value] of Object.entries(part)) value === null ? next.delete(name) : next.set(name, value);
 					return next;
 				},
-				{ replace: true },
+				{ replace },
 			),
 		[setParams],
 	);
