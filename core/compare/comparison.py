@@ -1,7 +1,6 @@
-"""A comparison: codes × groups, with a measure, a base, intervals and tests."""
+"""A comparison: rows × groups, with a measure, a base, intervals and tests."""
 
-from dataclasses import dataclass, field
-from typing import Literal
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -9,24 +8,20 @@ import numpy.typing as npt
 from core.compare import association, intervals, permutation, sureness
 from core.compare.counts import LeftOut, left_out
 from core.compare.groups import Groups
+from core.compare.measured import rated, ratings_of, words_of
+from core.compare.measures import BASES, PER_WORDS, Base, Measure, Measured, measured, totals
 from core.compare.ordered import Trend
 from core.compare.paired import Changes
-from core.compare.scope import Scope, case_words, rows_in
+from core.compare.rows import Row, rows_of
+from core.compare.scope import Scope
 from core.compare.shared import AnyGroups
 from core.compare.snapshot import Snapshot
 from core.compare.sureness import Difference, Tests, WithinLayers
 from core.compare.tally import Tally, tally
+from core.compare.texture import Texture
+from core.compare.whole import Whole, whole_of
 
-Measure = Literal["people", "passages", "per_person", "rate"]
-Base = Literal["with_material", "everyone", "row", "column", "table", "words"]
-BASES: dict[Measure, tuple[Base, ...]] = {
-    "people": ("with_material", "everyone"),
-    "passages": ("column", "row", "table"),
-    "per_person": ("with_material", "everyone"),
-    "rate": ("words",),
-}
-"""Every base that fits a measure; the first is the usual one."""
-PER_WORDS = 1000
+__all__ = ["BASES", "PER_WORDS", "Base", "Comparison", "ComparisonError", "ComparisonResult", "Measure", "compare"]
 SMALL_GROUP = 5
 RESAMPLES = 1000
 
@@ -40,11 +35,12 @@ class ComparisonError(ValueError):
 
 @dataclass(frozen=True)
 class Comparison:
-    """What is asked. ``rows`` are codes by position, ``difference`` two groups (first minus
-    second) by position, within each layer where there are layers; ``permutations`` 0 leaves the tests of passages and rates out. With ``layers`` above 1 the
-    groups stand layer after layer, as many in each: tests then hold the layers apart."""
+    """What is asked. ``rows`` are codes by position or other sets of passages, ``difference`` two groups (first minus
+    second) by position, within each layer where there are layers; ``permutations`` 0 leaves the tests of all but people
+    out. With ``layers`` above 1 the groups stand layer after layer, as many in each: tests then hold the layers apart.
+    ``woven`` is needed to count words."""
 
-    rows: tuple[int, ...]
+    rows: tuple[Row, ...]
     groups: AnyGroups
     roll_up: bool = True
     measure: Measure = "people"
@@ -54,12 +50,21 @@ class Comparison:
     layers: int = 1
     permutations: int = 0
     seed: int = 1
+    woven: Texture | None = None
 
     def __post_init__(self) -> None:
         if self.base not in BASES[self.measure]:
             raise ComparisonError(f"{self.measure} can't be taken as a share of {self.base}.")
         if self.difference and max(self.difference) >= self.groups.count // self.layers:
             raise ComparisonError("The difference asked for is between groups that aren't shown.")
+        if self.measure == "words" and self.woven is None:
+            raise ComparisonError("Words can't be counted without the texts.")
+
+    def counted_in(self, snapshot: Snapshot) -> Scope:
+        """What is counted: of ratings, only codings that carry one."""
+        if self.measure != "rating":
+            return self.scope
+        return replace(self.scope, coders=None, codings=rated(snapshot, self.scope))
 
 
 @dataclass(frozen=True)
@@ -68,13 +73,16 @@ class ComparisonResult:
 
     counted           what all figures were made of
     people, passages  distinct people and passages in each cell
-    figure            the share (0–1), the mean (passages a person) or the rate (passages per 1,000 words); NaN
-                      without a base
+    figure            the share (0–1), the mean (passages a person; ratings) or the rate (passages per 1,000 words);
+                      NaN without a base
     count, base       what the figure is made of
     median            of passages a person, over the base; else NaN
+    deviation         standard deviation of ratings; else NaN
     low, high         95 % interval of the figure, NaN where none is given
     residual          adjusted residual (people only), else NaN
     most, most_case   passages by, and position of, each cell's most talkative case
+    by_case           (rows, cases) what each person brings to the figures
+    whole             the whole table as one, where each person mentions one row and no other; else None
     total_*           (rows,) the same for everyone in the groups shown
     group_*           (groups,) people in the base, distinct passages, words
     everyone          how many people are in the base of any group
@@ -89,6 +97,7 @@ class ComparisonResult:
     count: Counts
     base: Counts
     median: Floats
+    deviation: Floats
     low: Floats
     high: Floats
     residual: Floats
@@ -97,6 +106,7 @@ class ComparisonResult:
     total_people: Counts
     total_passages: Counts
     total_figure: Floats
+    total_count: Counts
     total_base: Counts
     total_most: Counts
     total_most_case: Counts
@@ -111,6 +121,8 @@ class ComparisonResult:
     changes: Changes | None
     shared_people: int
     everyone: int
+    by_case: Counts
+    whole: Whole | None
 
     @property
     def small_groups(self) -> list[int]:
@@ -120,44 +132,42 @@ class ComparisonResult:
 
 def compare(snapshot: Snapshot, asked: Comparison) -> ComparisonResult:
     """Answer a comparison from the snapshot. Source of each figure: ``docs/methods.md``."""
-    scope, groups, measure = asked.scope, asked.groups, asked.measure
-    chosen = np.asarray(asked.rows, np.int64)
-    rows = rows_in(snapshot, scope, asked.roll_up)
-    counted = tally(snapshot, rows, chosen, groups, scope, asked.base == "everyone")
-    lost = left_out(snapshot, rows, chosen, counted.fate)
-    total_people, total_passages = _totals(counted, lost)
-    count, total = _counts_of(asked, counted, total_people, total_passages)
-    base, total_base = _bases(asked, counted, total_passages, int(lost.overall[0]))
-    scale = PER_WORDS if measure == "rate" else 1
-    in_base = counted.in_base
-    exposure = case_words(snapshot, scope).astype(float) if measure == "rate" else in_base.astype(float)
-    low, high = _intervals(asked, counted, base, exposure)
+    scope, groups, measure = asked.counted_in(snapshot), asked.groups, asked.measure
+    rows = rows_of(snapshot, asked.rows, scope, asked.roll_up)
+    counted = tally(snapshot, rows.incidence, rows.chosen, groups, scope, asked.base == "everyone")
+    lost = left_out(snapshot, rows.incidence, rows.chosen, counted.fate)
+    words = words_of(snapshot, asked.woven, rows, groups, scope) if asked.woven and measure == "words" else None
+    ratings = ratings_of(snapshot, asked.rows, groups, scope, asked.roll_up) if measure == "rating" else None
+    made = measured(snapshot, asked, counted, lost, words, ratings)
+    total_people, total_passages = totals(counted, lost)
+    low, high = _intervals(asked, counted, made)
     of_people = measure == "people"
     tests = (
         sureness.tests_of_people(counted, groups, asked.layers, asked.seed)
         if of_people
-        else sureness.tests_by_shuffling(counted, groups, exposure, asked.permutations, asked.seed)
+        else sureness.tests_by_shuffling(counted, groups, made.by_case, made.exposure, asked.permutations, asked.seed)
     )
-    nothing = np.full(count.shape, np.nan)
     flat = of_people and counted.case_group is not None
     return ComparisonResult(
         asked=asked,
         counted=counted,
         people=counted.people,
         passages=counted.passages,
-        figure=_share(count, base) * scale,
-        count=count,
-        base=base,
-        median=_medians(counted) if measure == "per_person" else nothing,
-        low=low * scale,
-        high=high * scale,
-        residual=_residuals(counted, asked.layers) if flat else nothing,
+        figure=made.figure,
+        count=made.count,
+        base=made.base,
+        median=made.median,
+        deviation=made.deviation,
+        low=low,
+        high=high,
+        residual=_residuals(counted, asked.layers) if flat else np.full(made.count.shape, np.nan),
         most=counted.most,
         most_case=counted.most_case,
         total_people=total_people,
         total_passages=total_passages,
-        total_figure=_share(total, total_base) * scale,
-        total_base=total_base,
+        total_figure=made.total_figure,
+        total_count=made.total_count,
+        total_base=made.total_base,
         total_most=counted.total_most,
         total_most_case=counted.total_most_case,
         group_people=counted.group_people,
@@ -172,7 +182,9 @@ def compare(snapshot: Snapshot, asked: Comparison) -> ComparisonResult:
         within_layers=sureness.within_layers(counted, asked.layers, asked.difference) if of_people else None,
         changes=sureness.changes_of(counted, groups) if of_people else None,
         shared_people=int((counted.base.sum(axis=1) > 1).sum()),
-        everyone=int(in_base.sum()),
+        everyone=int(counted.in_base.sum()),
+        by_case=made.by_case,
+        whole=whole_of(counted, asked.seed) if flat and asked.layers == 1 else None,
     )
 
 
@@ -185,65 +197,13 @@ def _residuals(counted: Tally, layers: int) -> Floats:
     )
 
 
-def _totals(counted: Tally, lost: LeftOut) -> tuple[Counts, Counts]:
-    """Distinct people and passages of each row in the groups shown."""
-    if counted.said is None:
-        return counted.people.sum(axis=1), lost.by_row[:, 0]
-    return (counted.said.sum(axis=1) > 0).sum(axis=1), lost.by_row[:, 0]
-
-
-def _counts_of(asked: Comparison, counted: Tally, people: Counts, passages: Counts) -> tuple[Counts, Counts]:
-    """What is counted in each cell, and in all groups."""
+def _intervals(asked: Comparison, counted: Tally, made: Measured) -> tuple[Floats, Floats]:
     if asked.measure == "people":
-        return counted.people, people
-    if asked.measure == "per_person":
-        return _summed(counted), counted.counts[:, counted.in_base].sum(axis=1)
-    return counted.passages, passages
-
-
-def _summed(counted: Tally) -> Counts:
-    """Passages of each person of the base, added up by group: one that two people said counts for each."""
-    if counted.said is None:
-        return np.rint(counted.counts.astype(float) @ counted.base.astype(float)).astype(np.int64)
-    return np.einsum("rgc,cg->rg", counted.said, counted.base.astype(np.int64))
-
-
-def _medians(counted: Tally) -> Floats:
-    """Median passages of a person of the base, (rows, groups)."""
-    found = np.full(counted.people.shape, np.nan)
-    for group in range(counted.base.shape[-1]):
-        members = counted.base[:, group]
-        said = counted.counts if counted.said is None else counted.said[:, group]
-        if members.any():
-            found[:, group] = np.median(said[:, members], axis=1)
-    return found
-
-
-def _share(count: Counts, base: Counts) -> Floats:
-    with np.errstate(invalid="ignore", divide="ignore"):
-        return np.where(base > 0, count / base, np.nan)
-
-
-def _bases(asked: Comparison, counted: Tally, row_passages: Counts, table_passages: int) -> tuple[Counts, Counts]:
-    """What each cell, and each row's total, is a share of."""
-    shape: tuple[int, int] = (len(counted.counts), asked.groups.count)
-    if asked.measure in ("people", "per_person"):
-        return np.broadcast_to(counted.group_people, shape), np.full(shape[0], counted.in_base.sum())
-    if asked.measure == "rate":
-        return np.broadcast_to(counted.group_words, shape), np.full(shape[0], counted.group_words.sum())
-    if asked.base == "row":
-        return np.broadcast_to(row_passages[:, None], shape), row_passages
-    whole = np.full(shape[0], table_passages)
-    if asked.base == "column":
-        return np.broadcast_to(counted.group_passages, shape), whole
-    return np.full(shape, table_passages), whole
-
-
-def _intervals(asked: Comparison, counted: Tally, base: Counts, exposure: Floats) -> tuple[Floats, Floats]:
-    if asked.measure == "people":
-        return intervals.wilson(counted.people, base)
-    if asked.measure in ("rate", "per_person") and asked.permutations and counted.case_group is not None:
-        drawn = Groups(asked.groups.names, counted.case_group)
-        return permutation.bootstrap_rates(counted.counts, drawn, exposure, RESAMPLES, asked.seed)
+        return intervals.wilson(counted.people, made.base)
+    drawn = asked.measure in ("rate", "per_person", "rating") or asked.base == "talk"
+    if drawn and asked.permutations and counted.case_group is not None:
+        groups = Groups(asked.groups.names, counted.case_group)
+        low, high = permutation.bootstrap_rates(made.by_case, groups, made.exposure, RESAMPLES, asked.seed)
+        return low * made.scale, high * made.scale
     none = np.full(counted.people.shape, np.nan)
     return none, none

@@ -20,7 +20,7 @@ def case_counts(snapshot: Snapshot, rows: Incidence, scope: Scope | None = None)
 
     The one table from which people, passages, rates and permutations all follow.
     """
-    codes, cases = len(snapshot.code_ids), len(snapshot.case_ids)
+    codes, cases = rows.rows, len(snapshot.case_ids)
     mask = entry_mask(snapshot, scope, rows) if scope is not None else None
     cell = rows.entry_cell if mask is None else rows.entry_cell[mask]
     return np.bincount(cell, minlength=codes * cases).reshape(codes, cases)
@@ -45,8 +45,8 @@ def passages(
 
     A passage by two people of one group counts once in it; by people of two groups, once in each.
     """
-    if not groups.count or not len(snapshot.code_ids):
-        return np.zeros((len(snapshot.code_ids), groups.count), np.int64)
+    if not groups.count or not rows.rows:
+        return np.zeros((rows.rows, groups.count), np.int64)
     table = np.rint(counts.astype(np.float32) @ groups.indicator()).astype(np.int64)
     shared = snapshot.attributions.shared
     if not shared.any():

@@ -7,7 +7,8 @@ import numpy.typing as npt
 
 from core.compare.comparison import Comparison
 from core.compare.counts import REASONS_LEFT_OUT
-from core.compare.scope import attribution_mask, rows_in
+from core.compare.rows import rows_of
+from core.compare.scope import attribution_mask
 from core.compare.shared import by_talk
 from core.compare.snapshot import Snapshot
 from core.compare.tally import base_of, shared_fates
@@ -35,23 +36,24 @@ def evidence(
     group     position of the group; None for everyone in the groups shown
     left_out  instead of a group, one of ``REASONS_LEFT_OUT[1:]``
     """
-    rows = rows_in(snapshot, asked.scope, asked.roll_up)
-    chosen = asked.rows if row is None else (asked.rows[row],)
+    scope = asked.counted_in(snapshot)
+    rows = rows_of(snapshot, asked.rows, scope, asked.roll_up)
+    places = range(len(asked.rows)) if row is None else (row,)
     held = np.zeros(len(snapshot.passage_ids), bool)
-    for code in chosen:
-        held[rows.passages_of(code)] = True
+    for place in places:
+        held[rows.incidence.passages_of(int(rows.chosen[place]))] = True
     said, groups = snapshot.attributions, by_talk(asked.groups, snapshot.talks)
     if left_out is not None:
-        held &= shared_fates(snapshot, asked.scope, groups) == REASONS_LEFT_OUT.index(left_out)
-        kept = held[said.passage] & attribution_mask(snapshot, asked.scope)
+        held &= shared_fates(snapshot, scope, groups) == REASONS_LEFT_OUT.index(left_out)
+        kept = held[said.passage] & attribution_mask(snapshot, scope)
         nobody = np.flatnonzero(held & (np.diff(said.first) == 0))
         passage = np.concatenate([said.passage[kept], nobody]).astype(np.int64)
         case = np.concatenate([said.case[kept], np.full(len(nobody), -1)]).astype(np.int64)
         return _ordered(passage, case, np.zeros(0, np.int64))
     member = np.array(groups.member.any(axis=1) if group is None else groups.member[:, group])
-    kept = held[said.passage] & member[snapshot.talks.of_attribution] & attribution_mask(snapshot, asked.scope)
+    kept = held[said.passage] & member[snapshot.talks.of_attribution] & attribution_mask(snapshot, scope)
     passage, case = said.passage[kept].astype(np.int64), said.case[kept].astype(np.int64)
-    base = base_of(snapshot, asked.groups, asked.scope, asked.base == "everyone")
+    base = base_of(snapshot, asked.groups, scope, asked.base == "everyone")
     silent = np.array(base.any(axis=1) if group is None else base[:, group])
     silent[case] = False
     return _ordered(passage, case, np.flatnonzero(silent))

@@ -36,6 +36,10 @@ class Incidence:
     entry_row: npt.NDArray[np.int32]
     entry_cell: npt.NDArray[np.int64]
 
+    @property
+    def rows(self) -> int:
+        return len(self.pair_first) - 1
+
     def pairs_of(self, chosen: npt.NDArray[np.int64]) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int32]]:
         """All (place among ``chosen``, passage) pairs of the chosen rows."""
         if np.array_equal(chosen, np.arange(len(self.pair_first) - 1)):
@@ -48,19 +52,24 @@ class Incidence:
         return self.pair_passage[self.pair_first[row] : self.pair_first[row + 1]]
 
 
-def incidence(snapshot: Snapshot, roll_up: bool, coders: npt.NDArray[np.bool_] | None = None) -> Incidence:
-    """Build the rows of all codes; ``coders`` (coders,) keeps only those coders' codings."""
+def incidence(snapshot: Snapshot, roll_up: bool, codings: npt.NDArray[np.bool_] | None = None) -> Incidence:
+    """Build the rows of all codes; ``codings`` (codings,) keeps only those."""
     passage, code = snapshot.coding_passage, snapshot.coding_code
-    if coders is not None:
-        kept = coders[snapshot.coding_coder]
-        passage, code = passage[kept], code[kept]
-    codes = len(snapshot.code_ids)
+    if codings is not None:
+        passage, code = passage[codings], code[codings]
     if roll_up:
         passage, code = _to_ancestors(snapshot, passage, code)
+    return of_pairs(snapshot, code, passage, len(snapshot.code_ids))
+
+
+def of_pairs(
+    snapshot: Snapshot, rows: npt.NDArray[np.integer], of_row: npt.NDArray[np.integer], count: int
+) -> Incidence:
+    """Any rows, ``count`` of them, from (row, passage) pairs in any order, repeated or not."""
     passages = max(len(snapshot.passage_ids), 1)
-    keys = distinct(code.astype(np.int64) * passages + passage)
+    keys = distinct(rows.astype(np.int64) * passages + of_row)
     row, pair_passage = keys // passages, (keys % passages).astype(np.int32)
-    pair_first = np.searchsorted(row, np.arange(codes + 1)).astype(np.int64)
+    pair_first = np.searchsorted(row, np.arange(count + 1)).astype(np.int64)
 
     said = snapshot.attributions
     pair, attribution = expand(said.first[pair_passage], said.first[pair_passage.astype(np.int64) + 1])

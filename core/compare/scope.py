@@ -1,4 +1,4 @@
-"""What is in play: a mask over documents, cases and coders."""
+"""What is in play: a mask over documents, cases, coders and codings."""
 
 from dataclasses import dataclass
 
@@ -13,23 +13,33 @@ Mask = npt.NDArray[np.bool_]
 
 @dataclass(frozen=True)
 class Scope:
-    """``None`` means everything; otherwise one truth value a document, case or coder."""
+    """``None`` means everything; otherwise one truth value a document, case, coder or coding (those of certain
+    codes, or made on certain days)."""
 
     documents: Mask | None = None
     cases: Mask | None = None
     coders: Mask | None = None
+    codings: Mask | None = None
 
     @property
     def whole(self) -> bool:
         """Whether nothing is left out."""
-        return self.documents is None and self.cases is None and self.coders is None
+        return self.documents is None and self.cases is None and self.coders is None and self.codings is None
+
+    def coding_mask(self, snapshot: Snapshot) -> Mask | None:
+        """Which codings are in play, (codings,); None where all are."""
+        if self.coders is None:
+            return self.codings
+        by_coder = self.coders[snapshot.coding_coder]
+        return by_coder if self.codings is None else by_coder & self.codings
 
 
 def rows_in(snapshot: Snapshot, scope: Scope, roll_up: bool) -> Incidence:
-    """The rows of all codes as far as the scope's coders made them."""
-    if scope.coders is None:
+    """The rows of all codes as far as their codings are in scope."""
+    kept = scope.coding_mask(snapshot)
+    if kept is None:
         return snapshot.branch_rows if roll_up else snapshot.own_rows
-    return incidence(snapshot, roll_up, scope.coders)
+    return incidence(snapshot, roll_up, kept)
 
 
 def attribution_mask(snapshot: Snapshot, scope: Scope) -> Mask:

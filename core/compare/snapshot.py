@@ -25,7 +25,8 @@ class Snapshot:
     speaker_role is PARTICIPANT, INTERVIEWER or OTHER (core.compare.attribution)
     turn_*      (turns,)     sorted by document and start; bounds drawn in to non-space characters
     passage_*   (passages,)  sorted by document and start; bounds drawn in, code points
-    coding_*    (codings,)   one code on one passage by one coder
+    coding_*    (codings,)   one code on one passage by one coder; its rating (0: none) and the day it was made (days
+                             since 1970-01-01), empty where neither was asked for
 
     Passages that are no text have their bounds at 0 and are told apart by ``passage_kind`` (TEXT, REGION, SPAN of
     core.compare.attribution); a span has seconds in ``passage_begin`` and ``passage_finish``, as turns of recordings
@@ -58,6 +59,8 @@ class Snapshot:
     passage_finish: npt.NDArray[np.float64] = field(default_factory=_none)
     turn_begin: npt.NDArray[np.float64] = field(default_factory=_none)
     turn_finish: npt.NDArray[np.float64] = field(default_factory=_none)
+    coding_rating: npt.NDArray[np.int8] = field(default_factory=_none)
+    coding_day: Ints = field(default_factory=_none)
 
     @cached_property
     def attributions(self) -> Attributions:

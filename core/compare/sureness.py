@@ -54,12 +54,14 @@ def tests_of_people(counted: Tally, groups: AnyGroups, layer_count: int, seed: i
     return _of_independent(counted.people, counted.group_people, seed)
 
 
-def tests_by_shuffling(counted: Tally, groups: AnyGroups, exposure: Floats, permutations: int, seed: int) -> Tests:
-    """Whether passages by exposure differ more than by dealing the groups out to people anew."""
+def tests_by_shuffling(
+    counted: Tally, groups: AnyGroups, counts: Counts, exposure: Floats, permutations: int, seed: int
+) -> Tests:
+    """Whether ``counts`` (rows, cases) by exposure differ more than by dealing the groups out to people anew."""
     if counted.case_group is None or not permutations or groups.count < 2:
         return untested(len(counted.counts))
     dealt = Groups(groups.names, counted.case_group)
-    found = permutation.permute_cases(counted.counts, dealt, exposure, permutations, seed)
+    found = permutation.permute_cases(counts, dealt, exposure, permutations, seed)
     kind = tuple("none" if np.isnan(p) else "permutation" for p in found.p)
     none = np.full(len(kind), np.nan)
     return _corrected(Tests(kind, none, found.p, found.error, none, none, none))

@@ -75,7 +75,8 @@ def test_shares_and_rates_are_count_over_base(seed):
     snapshot, groups = random_snapshot(seed), random_groups(seed)
     rows = tuple(range(len(snapshot.code_ids)))
     words = case_words(snapshot, Scope())
-    for measure, bases in BASES.items():
+    of_passages = {measure: bases for measure, bases in BASES.items() if measure not in ("words", "rating")}
+    for measure, bases in of_passages.items():
         for base in bases:
             result = compare(snapshot, Comparison(rows, groups, measure=measure, base=base))
             scale = 1000 if measure == "rate" else 1

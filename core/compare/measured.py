@@ -1,0 +1,144 @@
+"""Words and ratings by row and group: what is added up where a row is measured by more than passages."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from core.compare.attribution import distinct, expand
+from core.compare.rows import Row, Rows, codings_of
+from core.compare.scope import Scope, attribution_mask, passage_mask
+from core.compare.shared import AnyGroups, by_talk
+from core.compare.snapshot import Snapshot
+from core.compare.texture import Texture, words_by_turn
+
+Counts = npt.NDArray[np.int64]
+Floats = npt.NDArray[np.float64]
+Bools = npt.NDArray[np.bool_]
+
+
+@dataclass(frozen=True)
+class Words:
+    """Words of the union of a row's passages inside the groups' own turns.
+
+    by_group (rows, groups), by_case (rows, cases) of cases in any group, total (rows,): each word once in a row;
+    of_group (groups,) and of_all: words under any of the rows, each once.
+    """
+
+    by_group: Counts
+    by_case: Counts
+    total: Counts
+    of_group: Counts
+    of_all: int
+
+
+def words_of(snapshot: Snapshot, woven: Texture, rows: Rows, groups: AnyGroups, scope: Scope) -> Words:
+    """Count the words of each row. Source: docs/methods.md, *Measures*."""
+    row, passage = rows.incidence.pairs_of(rows.chosen)
+    kept = passage_mask(snapshot, scope)[passage]
+    row = row[kept].astype(np.int64)
+    passage = np.asarray(passage[kept], np.int64)
+    found = words_by_turn(snapshot, woven, row, passage)
+    once = words_by_turn(snapshot, woven, np.zeros(len(row), np.int64), passage)
+    by_group, by_case, total = _placed(snapshot, groups, scope, found, len(rows.chosen))
+    of_group, _, of_all = _placed(snapshot, groups, scope, once, 1)
+    return Words(by_group, by_case, total, of_group[0], int(of_all[0]))
+
+
+def _placed(
+    snapshot: Snapshot, groups: AnyGroups, scope: Scope, found: tuple[Counts, Counts, Counts], rows: int
+) -> tuple[Counts, Counts, Counts]:
+    row, turn, words = found
+    case = snapshot.turn_case[turn].astype(np.int64)
+    spoken = case >= 0
+    row, turn, words, case = row[spoken], turn[spoken], words[spoken], case[spoken]
+    talk = _talk_of(snapshot, case, snapshot.turn_document[turn])
+    kept = snapshot.talks.mask(scope)[talk]
+    shared = by_talk(groups, snapshot.talks)
+    offsets, of_talk = shared.pairs
+    kept &= np.diff(offsets)[talk] > 0
+    row, words, case, talk = row[kept], words[kept], case[kept], talk[kept]
+    place, pair = expand(offsets[talk], offsets[talk + 1])
+    cases = len(snapshot.case_ids)
+    by_group = _added(row[place] * groups.count + of_talk[pair], words[place], rows, groups.count)
+    return by_group, _added(row * cases + case, words, rows, cases), _added(row, words, rows, 1)[:, 0]
+
+
+def _talk_of(snapshot: Snapshot, case: Counts, document: npt.NDArray[np.int32]) -> Counts:
+    """The talk of each (case, document); whoever speaks a turn with words has one."""
+    wide = len(snapshot.document_ids) + 1
+    keys = snapshot.talks.case * wide + snapshot.talks.document + 1
+    return np.searchsorted(keys, case * wide + document + 1)
+
+
+def _added(cell: Counts, words: Counts, rows: int, wide: int) -> Counts:
+    return np.rint(np.bincount(cell, weights=words, minlength=rows * wide)).astype(np.int64).reshape(rows, wide)
+
+
+@dataclass(frozen=True)
+class Ratings:
+    """Ratings on each row's codings, by group: each coding once in a group, whoever of it said the passage.
+
+    mean, deviation (sample standard deviation, NaN under two), count (rows, groups); total_* (rows,) in any group;
+    sums, times (rows, cases) by case, for dealing the groups out anew.
+    """
+
+    mean: Floats
+    deviation: Floats
+    count: Counts
+    total_mean: Floats
+    total_count: Counts
+    sums: Counts
+    times: Counts
+
+
+def ratings_of(snapshot: Snapshot, asked: tuple[Row, ...], groups: AnyGroups, scope: Scope, roll_up: bool) -> Ratings:
+    """Means of ratings; ``scope`` keeps rated codings only. Several codes in a row: their ratings are put together."""
+    parts = [codings_of(snapshot, row, scope, roll_up) for row in asked]
+    row = np.repeat(np.arange(len(parts)), [len(part) for part in parts])
+    coding = np.concatenate([*parts, np.zeros(0, np.int64)])
+    said = snapshot.attributions
+    passage = snapshot.coding_passage[coding].astype(np.int64)
+    at, attribution = expand(said.first[passage], said.first[passage + 1])
+    kept = attribution_mask(snapshot, scope)[attribution]
+    at, attribution = at[kept], attribution[kept]
+    shared = by_talk(groups, snapshot.talks)
+    offsets, of_talk = shared.pairs
+    talk = snapshot.talks.of_attribution[attribution]
+    at, attribution, talk = (part[np.diff(offsets)[talk] > 0] for part in (at, attribution, talk))
+    place, pair = expand(offsets[talk], offsets[talk + 1])
+    many = max(len(coding), 1)
+    keys = distinct((row[at[place]] * groups.count + of_talk[pair]) * many + at[place])
+    rating = snapshot.coding_rating[coding].astype(float) if len(coding) else np.zeros(0)
+    shape, cases = (len(asked), groups.count), len(snapshot.case_ids)
+    mean, deviation, count = _summed_up(keys // many, rating[keys % many], shape)
+    once = distinct(row[at] * many + at)
+    total_mean, _, total_count = _summed_up(once // many, rating[once % many], (len(asked), 1))
+    cell = row[at] * cases + said.case[attribution]
+    sums = np.bincount(cell, weights=rating[at], minlength=len(asked) * cases)
+    times = np.bincount(cell, minlength=len(asked) * cases)
+    return Ratings(
+        mean, deviation, count, total_mean[:, 0], total_count[:, 0],
+        np.rint(sums).astype(np.int64).reshape(len(asked), cases), times.reshape(len(asked), cases),
+    )  # fmt: skip
+
+
+def _summed_up(cell: Counts, rating: Floats, shape: tuple[int, int]) -> tuple[Floats, Floats, Counts]:
+    size = shape[0] * shape[1]
+    count = np.bincount(cell, minlength=size)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        mean = np.bincount(cell, weights=rating, minlength=size) / count
+        squares = np.bincount(cell, weights=(rating - mean[cell]) ** 2, minlength=size)
+        deviation = np.where(count > 1, np.sqrt(squares / (count - 1)), np.nan)
+    return mean.reshape(shape), deviation.reshape(shape), count.astype(np.int64).reshape(shape)
+
+
+def rated(snapshot: Snapshot, scope: Scope) -> Bools:
+    """Which codings in scope carry a rating, (codings,)."""
+    has = (
+        snapshot.coding_rating > 0
+        if len(snapshot.coding_rating) == len(snapshot.coding_code)
+        else np.zeros(len(snapshot.coding_code), bool)
+    )
+    kept = scope.coding_mask(snapshot)
+    return has if kept is None else has & kept

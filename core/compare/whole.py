@@ -1,0 +1,64 @@
+"""The whole table as one: only where every person of the groups mentions one row and no other."""
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+from scipy.special import chdtrc
+
+from core.compare import association
+from core.compare.tally import Tally
+
+
+@dataclass(frozen=True)
+class Whole:
+    """``statistic`` is Pearson's chi-square of rows × groups with ``degrees``; ``p`` by it, or exact (simulated, with
+    its standard ``error``) where Cochran's rule doesn't allow it; ``v`` Cramér's V as it stands, ``effect`` corrected
+    as by Bergsma."""
+
+    statistic: float
+    degrees: int
+    p: float
+    error: float
+    exact: bool
+    v: float
+    effect: float
+
+
+def whole_of(counted: Tally, seed: int) -> Whole | None:
+    """Pearson 1900; Cochran 1954; Cramér 1946; Bergsma 2013."""
+    mentions = (counted.counts[:, counted.in_base] > 0).sum(axis=0)
+    if len(counted.counts) < 2 or not len(mentions) or (mentions != 1).any():
+        return None
+    table = counted.people[counted.people.sum(axis=1) > 0][:, counted.people.sum(axis=0) > 0]
+    if min(table.shape) < 2:
+        return None
+    return of_table(table, seed)
+
+
+def of_table(table: npt.NDArray[np.int64], seed: int = 1) -> Whole:
+    """``table`` (rows, groups) of people, each counted once, no row or column empty."""
+    count = table.astype(float)
+    total = count.sum()
+    expected = np.outer(count.sum(axis=1), count.sum(axis=0)) / total
+    statistic = float(((count - expected) ** 2 / expected).sum())
+    degrees = (count.shape[0] - 1) * (count.shape[1] - 1)
+    allowed = bool(expected.min() >= 1 and (expected < 5).mean() <= 0.2)
+    p, error, exact = float(chdtrc(degrees, statistic)), 0.0, False
+    if not allowed:
+        found = association.exact_test_simulated(table.tolist(), seed=seed)
+        p, error, exact = found.p, found.error, True
+    return Whole(
+        statistic, degrees, p, error, exact, _v(statistic, total, table.shape), _bergsma(statistic, total, table.shape)
+    )
+
+
+def _v(statistic: float, total: float, shape: tuple[int, ...]) -> float:
+    return float(np.sqrt(statistic / total / (min(shape) - 1)))
+
+
+def _bergsma(statistic: float, total: float, shape: tuple[int, ...]) -> float:
+    rows, groups = shape
+    phi = max(0.0, statistic / total - (rows - 1) * (groups - 1) / (total - 1))
+    tall, wide = rows - (rows - 1) ** 2 / (total - 1), groups - (groups - 1) ** 2 / (total - 1)
+    return float(np.sqrt(phi / (min(tall, wide) - 1)))
