@@ -11,7 +11,7 @@ from core.compare.rows import rows_of
 from core.compare.scope import attribution_mask
 from core.compare.shared import by_talk
 from core.compare.snapshot import Snapshot
-from core.compare.tally import base_of, shared_fates
+from core.compare.tally import base_of, in_groups, shared_fates
 
 Positions = npt.NDArray[np.int64]
 
@@ -63,3 +63,31 @@ def _ordered(passage: Positions, case: Positions, silent: Positions) -> Evidence
     times = np.bincount(case + 1, minlength=1)
     order = np.lexsort((passage, case, -times[case + 1]))
     return Evidence(passage[order], case[order], silent)
+
+
+@dataclass(frozen=True)
+class Held:
+    """Everything a table counts: one entry for each passage, person, row and group, (entries,) each, no two alike.
+    ``base`` (cases, groups) is who each group is made of."""
+
+    row: Positions
+    group: Positions
+    passage: Positions
+    case: Positions
+    base: npt.NDArray[np.bool_]
+
+
+def every_cell(snapshot: Snapshot, asked: Comparison) -> Held:
+    """What every cell would open, at once."""
+    scope = asked.counted_in(snapshot)
+    rows = rows_of(snapshot, asked.rows, scope, asked.roll_up)
+    shared = by_talk(asked.groups, snapshot.talks)
+    row, entry, group = in_groups(snapshot, rows.incidence, rows.chosen, shared, scope)
+    held = rows.incidence
+    return Held(
+        row,
+        group,
+        held.entry_passage[entry].astype(np.int64),
+        held.entry_case[entry].astype(np.int64),
+        base_of(snapshot, asked.groups, scope, asked.base == "everyone"),
+    )

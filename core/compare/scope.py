@@ -13,18 +13,19 @@ Mask = npt.NDArray[np.bool_]
 
 @dataclass(frozen=True)
 class Scope:
-    """``None`` means everything; otherwise one truth value a document, case, coder or coding (those of certain
-    codes, or made on certain days)."""
+    """``None`` means everything; otherwise one truth value a document, case, coder, coding (those of certain codes, or
+    made on certain days) or passage (those that a query finds)."""
 
     documents: Mask | None = None
     cases: Mask | None = None
     coders: Mask | None = None
     codings: Mask | None = None
+    passages: Mask | None = None
 
     @property
     def whole(self) -> bool:
         """Whether nothing is left out."""
-        return self.documents is None and self.cases is None and self.coders is None and self.codings is None
+        return all(part is None for part in (self.documents, self.cases, self.coders, self.codings, self.passages))
 
     def coding_mask(self, snapshot: Snapshot) -> Mask | None:
         """Which codings are in play, (codings,); None where all are."""
@@ -51,7 +52,7 @@ def attribution_mask(snapshot: Snapshot, scope: Scope) -> Mask:
 def passage_mask(snapshot: Snapshot, scope: Scope) -> Mask:
     """Which passages are in scope, shape (passages,): in its documents, and said by one of
     its cases or by no case at all."""
-    mask = np.ones(len(snapshot.passage_ids), bool)
+    mask = np.ones(len(snapshot.passage_ids), bool) if scope.passages is None else scope.passages.copy()
     if scope.documents is not None:
         mask &= scope.documents[snapshot.passage_document]
     if scope.cases is not None:
@@ -64,7 +65,7 @@ def passage_mask(snapshot: Snapshot, scope: Scope) -> Mask:
 
 def entry_mask(snapshot: Snapshot, scope: Scope, rows: Incidence) -> Mask | None:
     """Which entries of ``rows`` are in scope; ``None`` where all are."""
-    if scope.documents is None and scope.cases is None:
+    if scope.documents is None and scope.cases is None and scope.passages is None:
         return None
     return _entries(snapshot, scope, rows.entry_passage, rows.entry_case)
 
@@ -85,7 +86,7 @@ def has_material(snapshot: Snapshot, scope: Scope) -> Mask:
 
 
 def _entries(snapshot: Snapshot, scope: Scope, passage: npt.NDArray[np.int32], case: npt.NDArray[np.int32]) -> Mask:
-    mask = np.ones(len(passage), bool)
+    mask = np.ones(len(passage), bool) if scope.passages is None else scope.passages[passage]
     if scope.documents is not None:
         mask &= scope.documents[snapshot.passage_document[passage]]
     if scope.cases is not None:

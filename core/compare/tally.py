@@ -141,7 +141,7 @@ def _by_talk(
 ) -> Tally:
     base = base_of(snapshot, groups, scope, everyone)
     single = bool((base.sum(axis=1) < 2).all())
-    row, entry, group = _in_groups(snapshot, rows, chosen, groups, scope)
+    row, entry, group = in_groups(snapshot, rows, chosen, groups, scope)
     by_person = _by_person(snapshot, rows, (len(chosen), groups.count), (row, entry, group), keep=not single)
     counts = _once_each(snapshot, rows, chosen, groups, scope)
     total_most, total_most_case = most_by_one(counts, np.ones(len(snapshot.case_ids), bool))
@@ -237,7 +237,7 @@ def _entries_of(snapshot: Snapshot, rows: Incidence, chosen: Counts, scope: Scop
     return (row, entry) if mask is None else (row[mask[entry]], entry[mask[entry]])
 
 
-def _in_groups(snapshot: Snapshot, rows: Incidence, chosen: Counts, groups: SharedGroups, scope: Scope) -> Placed:
+def in_groups(snapshot: Snapshot, rows: Incidence, chosen: Counts, groups: SharedGroups, scope: Scope) -> Placed:
     """Place among the chosen rows, entry and group of everything counted: one for each group an entry lies in."""
     row, entry = _entries_of(snapshot, rows, chosen, scope)
     offsets, of_talk = groups.pairs

@@ -6,6 +6,7 @@ import numpy as np
 
 from core.compare.comparison import Comparison, ComparisonResult, Measure
 from core.compare.counts import REASONS_LEFT_OUT
+from core.compare.whole import Whole
 from core.people.missing import IN_WORDS
 
 
@@ -39,25 +40,30 @@ def measure_words(measure: Measure, names: Names) -> str:
         "people": f"{names.many} who mention it",
         "passages": "passages",
         "per_person": f"passages a {names.one}",
+        "words": "words about it",
         "rate": "passages per 1,000 words",
+        "rating": "mean rating",
     }[measure]
 
 
-def base_words(base: str, names: Names) -> str:
+def base_words(base: str, names: Names, measure: Measure = "people") -> str:
+    unit = "words" if measure == "words" else "passages"
     return {
         "with_material": f"each group’s {names.many} with material",
         "everyone": f"all of each group’s {names.many}",
-        "row": "each row’s passages",
-        "column": "each group’s passages",
+        "row": f"each row’s {unit}",
+        "column": f"each group’s {unit}" + (" about any row" if measure == "words" else ""),
         "table": "all passages in the table",
+        "talk": "all words of each group",
         "words": "each group’s own words",
+        "ratings": "each group’s rated codings",
     }[base]
 
 
 def sentence_parts(result: ComparisonResult, names: Names) -> list[Part]:
     """The sentence that builds the comparison and captions every form of it."""
     asked = result.asked
-    taken = {"rate": ", out of ", "per_person": ", over "}.get(asked.measure, ", as a share of ")
+    taken = {"rate": ", out of ", "per_person": ", over ", "rating": ", over "}.get(asked.measure, ", as a share of ")
     parts = [
         Part("Compare "),
         Part(names.rows, "rows"),
@@ -67,7 +73,7 @@ def sentence_parts(result: ComparisonResult, names: Names) -> list[Part]:
         Part(", counting "),
         Part(measure_words(asked.measure, names), "measure"),
         Part(taken),
-        Part(base_words(asked.base, names), "base"),
+        Part(base_words(asked.base, names, asked.measure), "base"),
         Part(". Branches "),
         Part("rolled up" if asked.roll_up else "not rolled up", "roll_up"),
     ]
@@ -108,7 +114,8 @@ def left_out_line(result: ComparisonResult, names: Names) -> str:
     """``Adds up: 263 passages in scope = 231 in this table + 17 interviewer only + …``"""
     parts = [f"{count:,} {words}" for _, count, words in left_out_parts(result, names)]
     total = result.left_out.in_scope
-    return f"Adds up: {total:,} passage{'' if total == 1 else 's'} in scope = {' + '.join(parts)}."
+    rated = "rated " if result.asked.measure == "rating" else ""
+    return f"Adds up: {total:,} {rated}passage{'' if total == 1 else 's'} in scope = {' + '.join(parts)}."
 
 
 def cautions(result: ComparisonResult, names: Names) -> list[str]:
@@ -130,9 +137,13 @@ def cautions(result: ComparisonResult, names: Names) -> list[str]:
     if asked.layers > 1 and asked.measure == "people":
         said.append(_of_layers(result, names))
     if asked.measure != "people" and not result.shared_people:
+        what = {"words": "Words", "rating": "Ratings"}.get(asked.measure, "Passages")
         said.append(
-            f"Passages are never tested as if each were a {names.one}: the test deals the groups out to {names.many} anew."
+            f"{what} are never tested as if each were a {names.one}: the test deals the groups out to {names.many} anew."
         )
+    said += _of_ratings(result)
+    if result.whole is not None:
+        said.append(_of_whole(result.whole, names))
     said += _what_could_be_seen(result, names)
     if result.tests.made > 1:
         said.append(f"{result.tests.made} tests, one a row; p is shown corrected for that.")
@@ -193,3 +204,32 @@ def _of_layers(result: ComparisonResult, names: Names) -> str:
         return text
     rows = "1 row" if apart == 1 else f"{apart} rows"
     return f"{text} In {rows} the difference isn’t alike in all of them (Breslow–Day): read each by itself."
+
+
+def _of_ratings(result: ComparisonResult) -> list[str]:
+    if result.asked.measure != "rating":
+        return []
+    if not result.total_count.any():
+        return ["None of these codes has rated codings: give a code a scale, and rate its codings."]
+    if result.asked.roll_up:
+        return [
+            "Rolled up, a code’s ratings and those of the codes beneath it are put together, whatever their scales."
+        ]
+    return []
+
+
+def _of_whole(whole: Whole, names: Names) -> str:
+    """Only where everyone mentions exactly one row: then the table is one table in the usual sense."""
+    test = (
+        f"exact p {whole.p:.4f} (simulated, ± {2 * whole.error:.4f})"
+        if whole.exact
+        else f"χ² {whole.statistic:.2f}, df {whole.degrees}, p {_p(whole.p)}"
+    )
+    return (
+        f"Each {names.one} mentions exactly one of these, so this is one table: {test}; Cramér’s V {whole.v:.3f}, "
+        f"corrected {whole.effect:.3f}."
+    )
+
+
+def _p(p: float) -> str:
+    return "< .0001" if p < 0.0001 else f"{p:.4f}".lstrip("0")

@@ -1,4 +1,4 @@
-"""Conditions on cases: what a cohort is made of, and how many each part of it keeps."""
+"""Conditions on cases: what a cohort or a scope is made of, and how many each part of it keeps."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -33,15 +33,23 @@ class Test:
 
 
 @dataclass(frozen=True)
+class Mentions:
+    """Has passages of any (``any``), all (``all``) or none (``none``) of these codes, those beneath included."""
+
+    codes: tuple[int, ...]
+    how: Literal["any", "all", "none"] = "any"
+
+
+@dataclass(frozen=True)
 class Group:
     """``all`` or ``any`` of its parts; ``negated``: those for whom that is not so."""
 
     join: Literal["all", "any"]
-    parts: tuple["Test | Group", ...]
+    parts: tuple["Test | Mentions | Group", ...]
     negated: bool = False
 
 
-Condition = Test | Group
+Condition = Test | Mentions | Group
 
 
 @dataclass(frozen=True)
@@ -56,18 +64,28 @@ Facts = Mapping[int, Sequence[Held]]
 """By variable: what is held of each case, in one order of cases."""
 
 
+Mentioned = Mapping[int, Mask]
+"""By code: which cases have passages of it."""
+
+
 class UnknownVariable(LookupError):
     """A condition names a variable that isn't there any more."""
 
 
-def matches(condition: Condition, facts: Facts, cases: int) -> Mask:
-    """Which cases fulfil the condition, shape (cases,). A missing value fulfils neither a test nor
+class UnknownCode(LookupError):
+    """A condition names a code that isn't there any more."""
+
+
+def matches(condition: Condition, facts: Facts, cases: int, mentioned: Mentioned | None = None) -> Mask:
+    """Which cases fulfil the condition, shape (cases,); ``mentioned`` holds every code that it names. A missing value fulfils neither a test nor
     its opposite: ``is not Holm`` is said of people whose island is known."""
     if isinstance(condition, Test):
         if condition.variable not in facts:
             raise UnknownVariable(condition.variable)
         return np.array([_fits(condition, held) for held in facts[condition.variable]], bool).reshape(cases)
-    parts = [matches(part, facts, cases) for part in condition.parts]
+    if isinstance(condition, Mentions):
+        return _mention(condition, mentioned or {}, cases)
+    parts = [matches(part, facts, cases, mentioned) for part in condition.parts]
     if not parts:
         found = np.ones(cases, bool)
     else:
@@ -75,18 +93,38 @@ def matches(condition: Condition, facts: Facts, cases: int) -> Mask:
     return ~found if condition.negated else found
 
 
-def kept(condition: Condition, facts: Facts, cases: int) -> Kept:
+def _mention(condition: Mentions, mentioned: Mentioned, cases: int) -> Mask:
+    unknown = [code for code in condition.codes if code not in mentioned]
+    if unknown:
+        raise UnknownCode(unknown[0])
+    each = [np.asarray(mentioned[code], bool) for code in condition.codes]
+    if condition.how == "all":
+        return np.logical_and.reduce(each)
+    any_of: Mask = np.logical_or.reduce(each)
+    return any_of if condition.how == "any" else ~any_of
+
+
+def kept(condition: Condition, facts: Facts, cases: int, mentioned: Mentioned | None = None) -> Kept:
     """The live count of every part, each by itself."""
-    count = int(matches(condition, facts, cases).sum())
-    if isinstance(condition, Test):
+    count = int(matches(condition, facts, cases, mentioned).sum())
+    if not isinstance(condition, Group):
         return Kept(count)
-    return Kept(count, tuple(kept(part, facts, cases) for part in condition.parts))
+    return Kept(count, tuple(kept(part, facts, cases, mentioned) for part in condition.parts))
+
+
+def codes_in(condition: Condition) -> set[int]:
+    """Every code that the condition asks about."""
+    if isinstance(condition, Group):
+        return set().union(*(codes_in(part) for part in condition.parts))
+    return set(condition.codes) if isinstance(condition, Mentions) else set()
 
 
 def variables_in(condition: Condition) -> set[int]:
     """Every variable that the condition asks about."""
     if isinstance(condition, Test):
         return {condition.variable}
+    if isinstance(condition, Mentions):
+        return set()
     return set().union(*(variables_in(part) for part in condition.parts))
 
 

@@ -39,7 +39,7 @@ def codebook(member: Membership) -> list[dict[str, Any]]:
 def counts_in_scope(member: Membership, said: dict[str, Any]) -> list[dict[str, int]]:
     """Passages, people and documents of each code, as far as they are in the scope given."""
     held = snapshot(member.project_id)
-    columns = health.uses(held, scope_of(held, said))
+    columns = health.uses(held, scope_of(member, held, said))
     rows = zip(held.code_ids.tolist(), *(column.tolist() for column in columns), strict=True)
     return [dict(zip(("code", "passages", "people", "documents"), row, strict=True)) for row in rows]
 

@@ -7,18 +7,23 @@ import numpy as np
 import numpy.typing as npt
 
 from core.compare.comparison import BASES, Comparison, ComparisonError
+from core.compare.rows import CodesRow, PassagesRow, Row
 from core.compare.scope import Scope
 from core.compare.shared import AnyGroups
 from core.compare.snapshot import Snapshot
 from core.compare.wording import Names
 from server.coding import queries as coding
 from server.common.errors import NotFound, Refusal
+from server.compare import searching
 from server.compare.axes import Columns, columns_of
 from server.compare.snapshots import places, snapshot
+from server.compare.texts import texture_of
+from server.people import facts
 from server.people import queries as people
 from server.projects.models import Membership
 
 PERMUTATIONS = 10_000
+Json = dict[str, Any]
 
 
 class CodeName(NamedTuple):
@@ -29,42 +34,51 @@ class CodeName(NamedTuple):
     colour: int
 
 
+class RowName(NamedTuple):
+    """What a row is: a ``code``, a ``theme`` or a saved ``query``; a colour only where it has one."""
+
+    kind: str
+    id: int
+    name: str
+    colour: int | None
+
+
 @dataclass(frozen=True)
 class Asked:
-    """A comparison with the names that its result is told in."""
+    """A comparison with the names that its result is told in; ``rows`` in the comparison's order."""
 
     member: Membership
     snapshot: Snapshot
     comparison: Comparison
     names: Names
-    code_ids: list[int]
-    codes: dict[int, CodeName]
+    rows: list[RowName]
     columns: Columns
 
 
-def ask(member: Membership, said: dict[str, Any]) -> Asked:
+def ask(member: Membership, said: Json) -> Asked:
     """Check a request against the project as it is."""
     held = snapshot(member.project_id)
     columns = columns_of(member, held, said)
     groups = columns.groups
-    rows = places(held.code_ids, np.asarray(said["codes"], np.int64))
-    if (rows < 0).any():
-        raise NotFound("A code of this comparison isn’t in the codebook any more; choose the rows again.")
-    rows_said = coding.codes(member).values_list("id", "name", "parent_id", "colour")
-    codes = {pk: CodeName(name, parent, colour) for pk, name, parent, colour in rows_said}
+    codes = codes_of(member)
+    rows = rows_asked(member, held, said)
+    named = rows_named(member, said, codes)
     measure = said.get("measure", "people")
     base = said.get("base") or BASES[measure][0]
+    if measure == "rating" and any(isinstance(row, PassagesRow) for row in rows):
+        raise Refusal("A saved query has no ratings of its own: take it out of the rows, or count something else.")
     try:
         comparison = Comparison(
-            rows=tuple(int(row) for row in rows),
+            rows=rows,
             groups=groups,
             roll_up=said.get("roll_up", True),
             measure=measure,
             base=base if base in BASES[measure] else BASES[measure][0],
-            scope=scope_of(held, said.get("scope") or {}),
+            scope=scope_of(member, held, said.get("scope") or {}),
             difference=difference_of(columns.inner.groups if columns.layered else groups, said.get("difference")),
             layers=columns.layers,
             permutations=PERMUTATIONS if said.get("permutations", True) else 0,
+            woven=texture_of(member.project_id, held) if measure == "words" else None,
         )
     except ComparisonError as error:
         raise Refusal(str(error)) from error
@@ -72,39 +86,101 @@ def ask(member: Membership, said: dict[str, Any]) -> Asked:
         member.project.case_one,
         member.project.case_many,
         columns.first.name,
-        rows_in_words(codes, said["codes"]),
-        scope_words(member, held, comparison.scope),
+        rows_in_words(codes, said["codes"], named),
+        scope_words(member, held, comparison.scope, said.get("scope") or {}),
         second="" if columns.outer is None else (columns.outer if columns.layered else columns.inner).name,
         about="document" if columns.first.about == "document" else "case",
         not_shown=columns.first.left if said.get("groups") is None else 0,
     )
-    return Asked(member, held, comparison, names, list(said["codes"]), codes, columns)
+    return Asked(member, held, comparison, names, named, columns)
 
 
-def scope_of(held: Snapshot, said: dict[str, Any]) -> Scope:
-    """Masks from lists of IDs; an absent list leaves everything in."""
+def codes_of(member: Membership) -> dict[int, CodeName]:
+    """All codes by ID."""
+    rows = coding.codes(member).values_list("id", "name", "parent_id", "colour")
+    return {pk: CodeName(name, parent, colour) for pk, name, parent, colour in rows}
+
+
+def rows_asked(member: Membership, held: Snapshot, said: Json) -> tuple[Row, ...]:
+    """Codes, then themes, then saved queries."""
+    codes = places(held.code_ids, np.asarray(said["codes"], np.int64))
+    if (codes < 0).any():
+        raise NotFound("A code of this comparison isn’t in the codebook any more; choose the rows again.")
+    rows: list[Row] = [int(place) for place in codes]
+    for pk in said.get("themes") or []:
+        theme = coding.theme(member, pk)
+        drawn = list(theme.placings.values_list("code_id", flat=True))
+        rows.append(CodesRow(tuple(places(held.code_ids, np.asarray(drawn, np.int64)).tolist())))
+    for pk in said.get("queries") or []:
+        saved = searching.saved_query(member, pk)
+        rows.append(PassagesRow(searching.passages_found(member, held, saved.blocks)))
+    return tuple(rows)
+
+
+def rows_named(member: Membership, said: Json, codes: dict[int, CodeName]) -> list[RowName]:
+    """The same rows by name."""
+    named = [RowName("code", pk, codes[pk].name, codes[pk].colour) for pk in said["codes"]]
+    for kind, rows, wanted in (
+        ("theme", coding.themes(member), said.get("themes") or []),
+        ("query", searching.saved_queries(member), said.get("queries") or []),
+    ):
+        names = dict(rows.values_list("id", "name")) if wanted else {}
+        named += [RowName(kind, pk, names[pk], None) for pk in wanted]
+    return named
+
+
+def scope_of(member: Membership, held: Snapshot, said: Json) -> Scope:
+    """Masks from lists of IDs and conditions; what is absent leaves everything in."""
 
     def mask(ids: npt.NDArray[np.int64], wanted: list[int] | None) -> npt.NDArray[np.bool_] | None:
         return None if wanted is None else np.isin(ids, np.asarray(wanted, np.int64))
 
-    return Scope(
-        mask(held.document_ids, said.get("documents")),
-        mask(held.case_ids, said.get("cases")),
-        mask(held.coder_ids, said.get("coders")),
-    )
+    cases = mask(held.case_ids, said.get("cases"))
+    if said.get("who"):
+        fulfilled = facts.fulfilling(member.project_id, facts.condition_of(said["who"]), held.case_ids.tolist())
+        cases = fulfilled if cases is None else cases & fulfilled
+    scope = Scope(mask(held.document_ids, said.get("documents")), cases, mask(held.coder_ids, said.get("coders")))
+    codings = _codings(held, said)
+    passages = None
+    if said.get("query") is not None:
+        saved = searching.saved_query(member, said["query"])
+        passages = searching.passages_found(member, held, saved.blocks)
+    return Scope(scope.documents, scope.cases, scope.coders, codings, passages)
 
 
-def scope_words(member: Membership, held: Snapshot, scope: Scope) -> str:
+def _codings(held: Snapshot, said: Json) -> npt.NDArray[np.bool_] | None:
+    """Codings of the codes in play, made between the days in play."""
+    if not any(said.get(name) is not None for name in ("codes", "since", "until")):
+        return None
+    kept = np.ones(len(held.coding_code), bool)
+    if said.get("codes") is not None:
+        kept &= np.isin(held.code_ids, np.asarray(said["codes"], np.int64))[held.coding_code]
+    since, until = searching.day_of(said.get("since")), searching.day_of(said.get("until"))
+    if since is not None:
+        kept &= held.coding_day >= since
+    if until is not None:
+        kept &= held.coding_day <= until
+    return kept
+
+
+def scope_words(member: Membership, held: Snapshot, scope: Scope, said: Json) -> str:
     """What the scope leaves in, for the sentence; "" where it leaves everything in."""
-    said = []
+    words = []
     for mask, noun in (
         (scope.cases, member.project.case_many),
         (scope.documents, "documents"),
         (scope.coders, "coders"),
     ):
         if mask is not None:
-            said.append(f"{int(mask.sum())} of {len(mask)} {noun}")
-    return f"only {' and '.join(said)}" if said else ""
+            words.append(f"{int(mask.sum())} of {len(mask)} {noun}")
+    if said.get("codes") is not None:
+        words.append(f"{len(said['codes'])} of {len(held.code_ids)} codes")
+    days = [f"{name} {said[name]}" for name in ("since", "until") if said.get(name)]
+    if days:
+        words.append(f"codings made {' '.join(days)}")
+    if scope.passages is not None:
+        words.append(f"passages of “{searching.saved_query(member, said['query']).name}”")
+    return f"only {' and '.join(words)}" if words else ""
 
 
 def difference_of(groups: AnyGroups, said: list[str] | None) -> tuple[int, int] | None:
@@ -118,8 +194,19 @@ def difference_of(groups: AnyGroups, said: list[str] | None) -> tuple[int, int] 
     return None
 
 
-def rows_in_words(codes: dict[int, CodeName], chosen: list[int]) -> str:
-    """``8 codes under Getting across``; one code by its name."""
+def rows_in_words(codes: dict[int, CodeName], chosen: list[int], named: list[RowName]) -> str:
+    """``8 codes under Getting across``; one row by its name; ``5 codes, 2 themes and 1 saved query``."""
+    if len(named) == 1:
+        return f"“{named[0].name}”"
+    parts = [_codes_in_words(codes, chosen)] if chosen or not named else []
+    for kind, one, many in (("theme", "theme", "themes"), ("query", "saved query", "saved queries")):
+        count = sum(row.kind == kind for row in named)
+        if count:
+            parts.append(f"{count} {one if count == 1 else many}")
+    return parts[0] if len(parts) == 1 else f"{', '.join(parts[:-1])} and {parts[-1]}"
+
+
+def _codes_in_words(codes: dict[int, CodeName], chosen: list[int]) -> str:
     if not chosen:
         return "no codes yet"
     if len(chosen) == 1:

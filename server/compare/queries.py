@@ -8,16 +8,21 @@ from django.db.models import QuerySet
 
 from core.coding.places import Place, Region, Span, Stretch
 from core.compare import wording
+from core.compare.attribution import expand
 from core.compare.comparison import BASES, ComparisonResult, compare
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.evidence import evidence
 from core.compare.findings import findings, nothing_stands_out
+from core.compare.methods import methods_paragraph
+from core.compare.scope import Scope, attribution_mask, passage_mask
+from core.compare.snapshot import Snapshot
 from core.people.derived import in_words
 from server.coding.models import Passage
 from server.common.errors import NotFound
-from server.compare.asking import Asked, ask, case_names
+from server.compare.asking import Asked, ask, case_names, scope_of
 from server.compare.axes import layerings
-from server.compare.models import KeptComparison
+from server.compare.models import KeptComparison, SavedScope
+from server.compare.snapshots import snapshot
 from server.gather.models import DocumentKind, Turn
 from server.people import facts
 from server.people import queries as people
@@ -39,6 +44,18 @@ def kept_comparison(member: Membership, kept_id: int) -> KeptComparison:
     return found
 
 
+def saved_scopes(member: Membership) -> QuerySet[SavedScope]:
+    visible = Project.objects.visible_to(member.account)
+    return SavedScope.objects.filter(project__in=visible, project=member.project_id).select_related("author")
+
+
+def saved_scope(member: Membership, scope_id: int) -> SavedScope:
+    found = saved_scopes(member).filter(pk=scope_id).first()
+    if found is None:
+        raise NotFound("This scope isn’t saved any more; somebody has let go of it.")
+    return found
+
+
 def comparison(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     """The whole result of a comparison, ready for JSON."""
     asked = ask(member, said)
@@ -47,13 +64,17 @@ def comparison(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
 
 def result_out(asked: Asked, result: ComparisonResult) -> dict[str, Any]:
     groups, names = asked.comparison.groups, asked.names
+    methods, sources = methods_paragraph(result, names)
     pair = list(asked.comparison.difference or (1, 0))
     return {
         "revision": asked.snapshot.revision,
         "sentence": [{"text": part.text, "slot": part.slot} for part in wording.sentence_parts(result, names)],
         "measure": asked.comparison.measure,
         "base": asked.comparison.base,
-        "bases": [{"id": base, "words": wording.base_words(base, names)} for base in BASES[asked.comparison.measure]],
+        "bases": [
+            {"id": base, "words": wording.base_words(base, names, asked.comparison.measure)}
+            for base in BASES[asked.comparison.measure]
+        ],
         "all_groups": list(asked.columns.first.every),
         "outer": [] if asked.columns.outer is None else list(asked.columns.outer.groups.names),
         "layered": asked.columns.layered,
@@ -78,9 +99,12 @@ def result_out(asked: Asked, result: ComparisonResult) -> dict[str, Any]:
         "in_scope": result.left_out.in_scope,
         "left_out_line": wording.left_out_line(result, names),
         "cautions": wording.cautions(result, names),
+        "methods": methods,
+        "sources": sources,
         "tests_made": result.tests.made,
         "shared_people": result.shared_people,
         "everyone": result.everyone,
+        "whole": None if result.whole is None else vars(result.whole),
     }
 
 
@@ -94,6 +118,7 @@ def _rows(asked: Asked, result: ComparisonResult, talkative: dict[int, str]) -> 
         count=result.count,
         base=result.base,
         median=result.median,
+        deviation=result.deviation,
         low=result.low,
         high=result.high,
         residual=result.residual,
@@ -104,6 +129,7 @@ def _rows(asked: Asked, result: ComparisonResult, talkative: dict[int, str]) -> 
         people=result.total_people,
         passages=result.total_passages,
         figure=result.total_figure,
+        count=result.total_count,
         base=result.total_base,
         most=result.total_most,
         most_by=_names(asked, result.total_most_case, talkative),
@@ -129,9 +155,7 @@ def _rows(asked: Asked, result: ComparisonResult, talkative: dict[int, str]) -> 
     left = result.left_out.by_row.tolist()
     return [
         {
-            "code": pk,
-            "name": asked.codes[pk].name,
-            "colour": asked.codes[pk].colour,
+            **row._asdict(),
             "cells": [
                 dict(zip(cells, values, strict=True))
                 for values in zip(*(column[i] for column in cells.values()), strict=True)
@@ -144,7 +168,7 @@ def _rows(asked: Asked, result: ComparisonResult, talkative: dict[int, str]) -> 
                 for name, found in more.items()
             },
         }
-        for i, pk in enumerate(asked.code_ids)
+        for i, row in enumerate(asked.rows)
     ]
 
 
@@ -176,19 +200,14 @@ def stands_out(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     found = findings(
         asked.snapshot,
         result,
-        [asked.codes[pk].name for pk in asked.code_ids],
+        [row.name for row in asked.rows],
         [cases.get(pk, "?") for pk in ids],
         asked.names,
         layerings(member, asked.snapshot, asked.columns),
     )
     return {
         "findings": [
-            {
-                **vars(one),
-                "name": asked.codes[asked.code_ids[one.row]].name,
-                "colour": asked.codes[asked.code_ids[one.row]].colour,
-            }
-            for one in found
+            {**vars(one), "name": asked.rows[one.row].name, "colour": asked.rows[one.row].colour} for one in found
         ],
         "otherwise": "" if found else nothing_stands_out(result, asked.names),
     }
@@ -236,6 +255,71 @@ def _chip(known: facts.Known, place: int) -> dict[str, str]:
     held = known.held[place]
     text = (held.missing or "").replace("_", " ") if held.value is None else in_words(held.value)
     return {"variable": known.variable.name, "text": text}
+
+
+def by_person(
+    member: Membership, held: Snapshot, passages: npt.NDArray[np.int64], scope: Scope, limit: int
+) -> dict[str, Any]:
+    """Passages by who in scope said them, most first; those of nobody at the end."""
+    said = held.attributions
+    pair, at = expand(said.first[passages], said.first[passages + 1])
+    kept = attribution_mask(held, scope)[at]
+    passage, case = passages[pair[kept]], said.case[at[kept]].astype(np.int64)
+    nobody = np.setdiff1d(passages, passage)
+    passage, case = np.concatenate([passage, nobody]), np.concatenate([case, np.full(len(nobody), -1)])
+    times = np.bincount(case + 1, minlength=1)
+    order = np.lexsort((passage, case, -times[case + 1], case < 0))[:limit]
+    shown = list(zip(passage[order].tolist(), case[order].tolist(), strict=True))
+    about = facts_of(member, list({int(held.case_ids[one]) for _, one in shown if one >= 0}))
+    words = passages_in_context(member, [int(held.passage_ids[one]) for one, _ in shown])
+    persons: list[dict[str, Any]] = []
+    for one, who in shown:
+        key = int(held.case_ids[who]) if who >= 0 else None
+        if not persons or persons[-1]["case"] != key:
+            known = about.get(key or 0, {"identifier": "Nobody linked", "facts": []})
+            persons.append({"case": key, **known, "total": int(times[who + 1]), "passages": []})
+        persons[-1]["passages"].append(words[int(held.passage_ids[one])])
+    return {
+        "people": len(np.unique(case[case >= 0])),
+        "passages": len(passages),
+        "persons": persons,
+        "more": max(0, len(passage) - limit),
+    }
+
+
+def scope_counts(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
+    """What a scope leaves in play; its parts are put together one after the other to tell which left nothing."""
+    held = snapshot(member.project_id)
+    scope = scope_of(member, held, said)
+
+    def coded(one: Scope) -> int:
+        kept = one.coding_mask(held)
+        passages = held.coding_passage if kept is None else held.coding_passage[kept]
+        return int(passage_mask(held, one)[np.unique(passages)].sum())
+
+    emptied = ""
+    if not coded(scope):
+        so_far: dict[str, Any] = {}
+        for name in [name for name in SCOPE_PARTS if said.get(name) is not None]:
+            so_far[name] = said[name]
+            if not coded(scope_of(member, held, so_far)):
+                emptied = name
+                break
+    kept = scope.coding_mask(held)
+    return {
+        "cases": len(held.case_ids) if scope.cases is None else int(scope.cases.sum()),
+        "documents": len(held.document_ids) if scope.documents is None else int(scope.documents.sum()),
+        "codings": len(held.coding_code) if kept is None else int(kept.sum()),
+        "passages": coded(scope),
+        "of_cases": len(held.case_ids),
+        "of_documents": len(held.document_ids),
+        "of_codings": len(held.coding_code),
+        "of_passages": coded(Scope()),
+        "emptied_by": emptied,
+    }
+
+
+SCOPE_PARTS = ("cases", "who", "documents", "coders", "codes", "since", "until", "query")
 
 
 def passages_in_context(member: Membership, passage_ids: list[int]) -> dict[int, dict[str, Any]]:

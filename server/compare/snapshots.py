@@ -31,7 +31,8 @@ _PASSAGES = """SELECT p.id::bigint, p.document_id::bigint AS document, p.start::
     coalesce((p.begin * 1000)::bigint, -1) AS begin, coalesce((p.finish * 1000)::bigint, -1) AS finish
     FROM coding_passage p JOIN gather_document d ON d.id = p.document_id WHERE d.project_id = %s
     ORDER BY p.document_id, p.start, p."end", p.id"""
-_CODINGS = """SELECT g.passage_id::bigint AS passage, g.code_id::bigint AS code, g.coder_id::bigint AS coder
+_CODINGS = """SELECT g.passage_id::bigint AS passage, g.code_id::bigint AS code, g.coder_id::bigint AS coder,
+    coalesce(g.rating, 0)::bigint AS rating, ((g.made_at AT TIME ZONE 'UTC')::date - DATE '1970-01-01')::bigint AS day
     FROM coding_coding g JOIN coding_code c ON c.id = g.code_id WHERE c.project_id = %s"""
 
 _cache: OrderedDict[int, Snapshot] = OrderedDict()
@@ -81,7 +82,7 @@ def _load(project_id: int) -> Snapshot:
     speakers = integer_columns(_SPEAKERS, one, ["id", "role", "in_case", "document"])
     turns = integer_columns(_TURNS, one, ["document", "first", "last", "speaker", "words", "begin", "finish"])
     passages = integer_columns(_PASSAGES, one, ["id", "document", "first", "last", "kind", "begin", "finish"])
-    codings = integer_columns(_CODINGS, one, ["passage", "code", "coder"])
+    codings = integer_columns(_CODINGS, one, ["passage", "code", "coder", "rating", "day"])
     coders = np.unique(codings["coder"])
     return Snapshot(
         revision=revision,
@@ -104,6 +105,8 @@ def _load(project_id: int) -> Snapshot:
         code_ids=codes["id"],
         code_parent=places(codes["id"], codes["parent"]),
         coder_ids=coders,
+        coding_rating=codings["rating"].astype(np.int8),
+        coding_day=codings["day"].astype(np.int32),
         **_beyond_text(documents, speakers, passages, turns),
     )
 

@@ -11,7 +11,21 @@ from django.db import connection
 from core.compare.counts import case_counts
 from core.compare.scope import Scope, case_words
 from core.people import derived
-from core.people.conditions import Condition, Facts, Group, Held, Mask, Test, matches, variables_in
+from core.people.conditions import (
+    Condition,
+    Facts,
+    Group,
+    Held,
+    Mask,
+    Mentioned,
+    Mentions,
+    Test,
+    UnknownCode,
+    UnknownVariable,
+    codes_in,
+    matches,
+    variables_in,
+)
 from server.common.errors import Refusal
 from server.compare.snapshots import places, snapshot
 from server.people.models import Case, Cohort, Variable, VariableKind
@@ -128,7 +142,36 @@ def members_of(cohort: Cohort, ids: Sequence[int], depth: int = 0) -> Mask:
         picked = set(cohort.picks.values_list("case_id", flat=True))
         return np.array([pk in picked for pk in ids], bool)
     condition = condition_of(cohort.condition)
-    return matches(condition, facts_for(cohort.project_id, condition, ids, depth), len(ids))
+    return fulfilling(cohort.project_id, condition, ids, depth)
+
+
+def fulfilling(project_id: int, condition: Condition, ids: Sequence[int], depth: int = 0) -> Mask:
+    """Which of these cases fulfil a condition, (cases,); a sentence where it asks about what is gone."""
+    mentioned = mentioned_in(project_id, condition, ids)
+    try:
+        return matches(condition, facts_for(project_id, condition, ids, depth), len(ids), mentioned)
+    except UnknownVariable as gone:
+        raise Refusal("A variable that this asks about isn’t in the project any more.") from gone
+    except UnknownCode as gone:
+        raise Refusal("A code that this asks about isn’t in the codebook any more.") from gone
+    except TypeError as error:
+        raise Refusal("A condition compares a number or date with a word; choose another value.") from error
+
+
+def mentioned_in(project_id: int, condition: Condition, ids: Sequence[int]) -> Mentioned:
+    """By code that the condition names: which of these cases have passages of it, or of one beneath it."""
+    wanted = sorted(codes_in(condition))
+    if not wanted:
+        return {}
+    held = snapshot(project_id)
+    counts = case_counts(held, held.branch_rows)
+    at = places(held.case_ids, np.asarray(ids, np.int64))
+    code_at = places(held.code_ids, np.asarray(wanted, np.int64)).tolist()
+    return {
+        code: np.where(at >= 0, counts[place, np.maximum(at, 0)] > 0, False)
+        for code, place in zip(wanted, code_at, strict=True)
+        if place >= 0
+    }
 
 
 def facts_for(project_id: int, condition: Condition, ids: Sequence[int], depth: int = 0) -> Facts:
@@ -143,6 +186,8 @@ def condition_of(said: dict[str, Any]) -> Condition:
     if "parts" in said:
         parts = tuple(condition_of(part) for part in said["parts"])
         return Group(said.get("join", "all"), parts, bool(said.get("negated")))
+    if "codes" in said:
+        return Mentions(tuple(said["codes"]), said.get("how", "any"))
     return Test(said["variable"], said["operator"], tuple(_operand(value) for value in said.get("values", [])))
 
 

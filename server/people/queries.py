@@ -6,7 +6,7 @@ from typing import Any
 
 from django.db.models import Count, Q, QuerySet
 
-from core.people.conditions import Condition, Held, Kept, UnknownVariable, kept
+from core.people.conditions import Condition, Held, Kept, UnknownCode, UnknownVariable, kept
 from core.people.derived import in_words
 from core.people.distribution import Crosstab, Histogram, distribution, histogram, spread
 from core.people.missing import IN_WORDS
@@ -161,7 +161,10 @@ def condition_counts(member: Membership, said: dict[str, Any]) -> Kept:
     ids = facts.case_ids(member.project_id)
     condition: Condition = facts.condition_of(said)
     try:
-        return kept(condition, facts.facts_for(member.project_id, condition, ids), len(ids))
+        mentioned = facts.mentioned_in(member.project_id, condition, ids)
+        return kept(condition, facts.facts_for(member.project_id, condition, ids), len(ids), mentioned)
+    except UnknownCode as gone:
+        raise Refusal("A code that this asks about isn’t in the codebook any more.") from gone
     except UnknownVariable as gone:
         raise Refusal("A variable that this cohort asks about isn’t in the project any more.") from gone
     except TypeError as error:

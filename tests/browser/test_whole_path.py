@@ -93,7 +93,7 @@ def test_own_files_to_an_exported_comparison(page: Page, home: str, tmp_path):
     sheet = openpyxl.load_workbook(io.BytesIO(got.value.path().read_bytes())).active
     header = [cell.value for cell in sheet[3]]
     row = dict(zip(header, [cell.value for cell in sheet[4]], strict=True))
-    assert (row["Code"], row["North: people"], row["North: base"], row["South: share"]) == ("Late bus", 2, 2, 1)
+    assert (row["Row"], row["North: people"], row["North: base"], row["South: share"]) == ("Late bus", 2, 2, 1)
     assert sheet["A1"].value.startswith("Compare “Late bus” across Town, counting people who mention it")
     page.get_by_role("button", name="Export").click()
     with page.expect_download() as got:

@@ -3,6 +3,7 @@
 import csv
 import io
 
+import docx
 import openpyxl
 import pytest
 
@@ -128,14 +129,17 @@ def test_export_to_xlsx_reads_back(ask, dangerous):
     table = [[cell.value for cell in row] for row in sheet.iter_rows(min_row=3, max_row=3 + len(shown["rows"]))]
     for line, row in zip(table[1:], shown["rows"], strict=True):
         held = dict(zip(table[0], line, strict=True))
-        assert held["Code"] == row["name"]
+        assert held["Row"] == row["name"]
         assert held["daily: people"] == row["cells"][1]["count"]
         assert held["daily: share"] == pytest.approx(row["cells"][1]["figure"])
-        assert (
-            held["p, Holm"] == pytest.approx(row["test"]["holm"])
-            if row["test"]["holm"] is not None
-            else held["p, Holm"] is None
-        )
+    tests = [[cell.value for cell in row] for row in book["Tests"].iter_rows(min_row=3)]
+    for line, row in zip(tests[1:], shown["rows"], strict=True):
+        held = dict(zip(tests[0], line, strict=True))
+        wanted = row["test"]["holm"]
+        assert held["p, Holm"] == (None if wanted is None else pytest.approx(wanted))
+    methods = [cell.value for cell in book["Methods"]["A"]]
+    assert shown["methods"] in methods
+    assert set(shown["sources"]) <= set(methods)
     assert all(cell.data_type != "f" for row in sheet.iter_rows() for cell in row)
     texts = [cell.value for row in sheet.iter_rows() for cell in row if isinstance(cell.value, str)]
     assert shown["left_out_line"] in texts
@@ -151,6 +155,43 @@ def test_export_to_csv_reads_back(ask, dangerous):
     assert "'=HYPERLINK(1)" in first
     assert not any(cell[:1] in ("=", "+", "@") for line in lines for cell in line)
     assert any(line and line[0].startswith("Adds up: ") for line in lines)
+
+
+def test_export_to_docx_reads_back(ask, dangerous):
+    shown = ask().json()
+    document = docx.Document(io.BytesIO(ask("/compare/export", format="docx").content))
+    texts = [paragraph.text for paragraph in document.paragraphs]
+    assert "".join(part["text"] for part in shown["sentence"]) in texts
+    assert shown["methods"] in texts
+    table = [[cell.text for cell in row.cells] for row in document.tables[0].rows]
+    assert [line[0] for line in table[1:]] == [row["name"] for row in shown["rows"]]
+    cell = shown["rows"][0]["cells"][1]
+    assert table[1][2] == f"{100 * cell['figure']:.0f} % ({cell['count']} of {cell['base']})"
+
+
+def test_small_cells_leave_neither_by_themselves_nor_by_a_total(ask):
+    book = openpyxl.load_workbook(io.BytesIO(ask("/compare/export", format="xlsx", least=3).content))
+    rows = [[cell.value for cell in row] for row in book.active.iter_rows(min_row=3)]
+    shares = [at for at, name in enumerate(rows[0]) if name and name.endswith(": share") and "Everyone" not in name]
+    hidden = [sum(line[at] == "hidden" for at in shares) for line in rows[1:4]]
+    assert any(hidden)
+    assert 1 not in hidden
+    texts = [value for line in rows for value in line if isinstance(value, str)]
+    assert any("of fewer than 3 people" in text for text in texts)
+    assert "P1" not in texts
+
+
+@pytest.mark.parametrize("kind", ["xlsx", "docx"])
+def test_all_passages_leave_by_row_group_and_person(ask, kind):
+    content = io.BytesIO(ask("/compare/export", format=kind, what="passages").content)
+    if kind == "xlsx":
+        lines = [[cell.value for cell in row] for row in openpyxl.load_workbook(content).active.iter_rows(min_row=4)]
+        assert ["Late", "daily", "P1", "P1_pier", 2, "The boat was late 🚢 again."] in lines
+    else:
+        texts = [paragraph.text for paragraph in docx.Document(content).paragraphs]
+        assert "P1: The boat was late 🚢 again.  (P1_pier, turn 2)" in texts
+        assert texts.index("Getting across") < texts.index("Late") < texts.index("P2: I stayed at home  (P2_garden, turn 4)")
+    assert ask("/compare/export", format="csv", what="passages").status_code == 400
 
 
 def test_nothing_at_all_is_answered_calmly(world, ask):

@@ -31,7 +31,8 @@ def test_a_comparison_is_kept_and_gives_todays_figures_when_opened(world, client
     assert keep(world, client, asked, question=question.pk).status_code == 200
     kept = client.get(world.url("/compare/kept")).json()[0]
     assert (kept["name"], kept["question"], kept["author"]) == ("Who waits", question.pk, "Owner")
-    assert kept["shown"] == {"form": "gaps", "order": "codebook", "tint": "expected", "least": 0}
+    shown = {"form": "gaps", "order": "codebook", "tint": "expected", "least": 0, "swap": False, "scaled": "all"}
+    assert shown.items() <= kept["shown"].items()
     opened = client.post(world.url("/compare"), kept["asked"], format="json").json()
     assert opened["measure"] == "passages"
     trail.undo(world.owner)

@@ -5,7 +5,8 @@ from django.urls import get_resolver
 
 from server.coding import actions as themes
 from server.coding.models import Code, Coding, Passage
-from server.compare.models import KeptComparison
+from server.compare.frozen import pack
+from server.compare.models import CellNote, FrozenResult, KeptComparison, SavedQuery, SavedScope
 from server.gather.models import Document, Speaker, StagedFile
 from server.people import actions as people
 from server.people.models import Case
@@ -20,6 +21,16 @@ READ_BY_POST = {
     "compare/evidence",
     "compare/stands-out",
     "compare/export",
+    "compare/map",
+    "compare/persons",
+    "compare/spread",
+    "compare/holdings",
+    "compare/progress",
+    "compare/together",
+    "compare/together/meetings",
+    "compare/frozen/<int:frozen_id>/cell",
+    "compare/search",
+    "compare/scopes/count",
     "cohorts/count",
     "find",
     "answers",
@@ -77,14 +88,22 @@ def filled(world):
     cohort = people.make_cohort(world.owner, "Everybody", None, [])
     passage = Passage.objects.filter(document__project=p).first()
     memo = Memo.objects.create(project=p, author=world.owner.account, text="Look again", passage=passage)
+    kept = KeptComparison.objects.create(project=p, name="Who waits", asked={"codes": []}, author=world.owner.account)
+    of_owner = {"project": p, "author": world.owner.account}
     ids = {
         "document_id": Document.objects.filter(project=p).first().pk, "speaker_id": Speaker.objects.filter(document__project=p).first().pk,
         "staged_id": staged.pk, "job_id": job.pk, "case_id": Case.objects.filter(project=p).first().pk,
         "variable_id": p.variables.first().pk, "code_id": Code.objects.filter(project=p).first().pk,
         "coding_id": Coding.objects.first().pk, "membership_id": Membership.objects.get(project=p, role="viewer").pk, "key": 3,
         "number": 1, "by": p.variables.first().pk, "cohort_id": cohort.pk, "memo_id": memo.pk, "passage_id": passage.pk,
-        "kept_id": KeptComparison.objects.create(
-            project=p, name="Who waits", asked={"codes": []}, author=world.owner.account).pk,
+        "kept_id": kept.pk,
+        "note_id": CellNote.objects.create(
+            comparison=kept, kind="code", row=1, group="", text="Look", author=world.owner.account).pk,
+        "frozen_id": FrozenResult.objects.create(
+            **of_owner, name="March", asked={"codes": []}, result={"rows": [], "groups": []},
+            held=pack({"cells": [], "bases": {}, "passages": {}})).pk,
+        "query_id": SavedQuery.objects.create(**of_owner, name="Late at home", blocks={"parts": []}).pk,
+        "scope_id": SavedScope.objects.create(**of_owner, name="Holm", scope={}).pk,
         "theme_id": themes.create_theme(world.owner, "Tied to the clock").pk,
         "question_id": themes.create_question(world.owner, "Who carries the cost?").pk,
     }  # fmt: skip
@@ -136,6 +155,8 @@ def test_things_of_another_project_are_not_found(filled, beneath, method):
         path = path.replace(f"<int:{name}>", str(value))
     path = path.replace("<str:role>", "picture")
     bodies = {
+        "notes": {"kind": "code", "row": 1, "group": "", "text": "x"},
+        "cell": {"kind": "code", "id": 1, "group": "x"},
         "codings": {"rating": None},
         "split": {"at": 5, "names": ["x"], "moves": []},
         "codes": {"codes": [ids["code_id"]]},

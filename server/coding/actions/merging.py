@@ -9,6 +9,7 @@ from server.coding import queries
 from server.coding.actions.codes import branch_of, new_code
 from server.coding.models import Code, Coding, ThemeCode
 from server.common.errors import Refusal
+from server.compare.models import Became
 from server.projects.models import Membership
 from server.projects.trail import Change, act
 from server.report.models import Memo
@@ -46,6 +47,7 @@ def merge_codes(member: Membership, into_id: int, from_ids: Sequence[int], ratin
                 change.update_all(rated, rating=None)
         for other in others:
             _merge_one(change, into, other)
+            change.create(Became(project_id=member.project_id, what="code", gone=str(other.pk), now=str(into.pk)))
         names = ", ".join(other.name for other in others)
         change.delete(Code.objects.filter(pk__in=[other.pk for other in others]))
         change.summary = f"Merged {names} into {into.name}"

@@ -6,6 +6,7 @@ from core.people.columns import read_cell
 from core.people.missing import IN_WORDS, REASONS
 from core.people.participants import written
 from server.common.errors import Conflict, NotFound, Refusal
+from server.compare.models import Became
 from server.people import facts, queries
 from server.people.actions.values import GROUPED, categories_for, cleared, held_as
 from server.people.models import Category, Subject, Value, Variable, VariableKind
@@ -179,8 +180,15 @@ def rename_category(member: Membership, variable_id: int, label: str, name: str)
         return merge_categories(member, variable_id, [label], name)
     with act(member, "coder", "variable") as change:
         change.update(_category(variable, label), label=name[:200])
+        _remember(change, variable, label, name[:200])
         change.summary = f"Renamed “{label}” of “{variable.name}” to “{name}”"
     return queries.variable(member, variable_id, None)
+
+
+def _remember(change: Change, variable: Variable, gone: str, now: str) -> None:
+    """What a category became: comparisons that name it offer that instead."""
+    if gone != now:
+        change.create(Became(project_id=variable.project_id, what="category", within=variable.pk, gone=gone, now=now))
 
 
 def merge_categories(member: Membership, variable_id: int, labels: list[str], into: str) -> Variable:
@@ -199,6 +207,8 @@ def merge_categories(member: Membership, variable_id: int, labels: list[str], in
         for value in Value.objects.filter(category__in=going):
             change.update(value, category_id=target.pk)
         change.delete(Category.objects.filter(pk__in=[row.pk for row in going]))
+        for row in going:
+            _remember(change, variable, row.label, target.label)
         change.summary = f"Merged {len(merged)} categories of “{variable.name}” into “{target.label}”"
     return queries.variable(member, variable_id, None)
 

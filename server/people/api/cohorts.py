@@ -21,7 +21,9 @@ DEEPEST = 5
 class CohortIn(serializers.Serializer[Any]):
     name = serializers.CharField(max_length=200)
     condition = serializers.JSONField(
-        required=False, allow_null=True, help_text="{join, negated, parts} or {variable, operator, values}."
+        required=False,
+        allow_null=True,
+        help_text="{join, negated, parts}, {variable, operator, values} or {codes, how}.",
     )
     cases = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=100_000)
     description = serializers.CharField(required=False, allow_blank=True, max_length=5000)
@@ -72,6 +74,13 @@ def check(said: Any, depth: int = 0) -> None:
         if fits:
             for part in said["parts"]:
                 check(part, depth + 1)
+    elif fits and "codes" in said:
+        fits = (
+            isinstance(said["codes"], list)
+            and 0 < len(said["codes"]) <= 500
+            and all(isinstance(one, int) for one in said["codes"])
+            and said.get("how", "any") in ("any", "all", "none")
+        )
     elif fits:
         values = said.get("values", [])
         fits = (

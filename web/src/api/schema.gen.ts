@@ -561,13 +561,93 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** @description The table, or all its passages, as a file. */
+        post: operations["projects_compare_export_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/frozen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
         /**
          * @description A view inside a project: strangers find nothing, and each method needs a role.
          *
          *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
          *     actions check again, since they are the ones that write.
          */
-        post: operations["projects_compare_export_create"];
+        get: operations["projects_compare_frozen_list"];
+        put?: never;
+        /** @description Freeze a result; answers with its ID. */
+        post: operations["projects_compare_frozen_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/frozen/{frozen_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A result as it was, and how it differs from today. */
+        get: operations["projects_compare_frozen_retrieve"];
+        put?: never;
+        post?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        delete: operations["projects_compare_frozen_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/frozen/{frozen_id}/cell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Which passages one cell has gained and lost since, and which coding did it. */
+        post: operations["projects_compare_frozen_cell_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/holdings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_compare_holdings_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -625,6 +705,274 @@ export interface paths {
         patch: operations["projects_compare_kept_partial_update"];
         trace?: never;
     };
+    "/api/projects/{project_id}/compare/kept/{kept_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_compare_kept_notes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/kept/{kept_id}/notes/{note_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        delete: operations["projects_compare_kept_notes_destroy"];
+        options?: never;
+        head?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        patch: operations["projects_compare_kept_notes_partial_update"];
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_compare_map_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/persons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_compare_persons_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_compare_progress_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/queries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_compare_queries_list"];
+        put?: never;
+        /** @description Save a query; answers with its ID. */
+        post: operations["projects_compare_queries_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/queries/{query_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        delete: operations["projects_compare_queries_destroy"];
+        options?: never;
+        head?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        patch: operations["projects_compare_queries_partial_update"];
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/scopes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_compare_scopes_list"];
+        put?: never;
+        /** @description Save a scope; answers with its ID. */
+        post: operations["projects_compare_scopes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/scopes/{scope_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        delete: operations["projects_compare_scopes_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/scopes/count": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a scope leaves in play, and which part of it left nothing. */
+        post: operations["projects_compare_scopes_count_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The passages that conditions keep, by person, with the live count of every block. */
+        post: operations["projects_compare_search_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/spread": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_compare_spread_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/compare/stands-out": {
         parameters: {
             query?: never;
@@ -641,6 +989,45 @@ export interface paths {
          *     actions check again, since they are the ones that write.
          */
         post: operations["projects_compare_stands_out_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_compare_together_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/together/meetings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The two passages of each meeting behind one number. */
+        post: operations["projects_compare_together_meetings_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1924,13 +2311,27 @@ export interface components {
          *     * `row` - row
          *     * `column` - column
          *     * `table` - table
+         *     * `talk` - talk
          *     * `words` - words
+         *     * `ratings` - ratings
          * @enum {string}
          */
-        BaseOfShare: "with_material" | "everyone" | "row" | "column" | "table" | "words";
+        BaseOfShare: "with_material" | "everyone" | "row" | "column" | "table" | "talk" | "words" | "ratings";
         BaseOut: {
             id: components["schemas"]["BaseOfShare"];
             words: string;
+        };
+        /** @description How many passages a part keeps by itself, with those before it, and the same for its parts. */
+        BlockCountOut: {
+            count: number;
+            so_far: number;
+            parts: unknown;
+        };
+        BlocksInRequest: {
+            /** @description {join, negated, parts}; parts may be such, or conditions by “what”. */
+            blocks: unknown;
+            scope?: components["schemas"]["ScopeInRequest"];
+            limit?: number;
         };
         /**
          * @description * `name` - name
@@ -1965,6 +2366,44 @@ export interface components {
             /** @default unknown */
             reason: components["schemas"]["MissingReason"];
         };
+        CellChange: {
+            kind: components["schemas"]["KindOfRow"];
+            id: number;
+            group: string;
+            before: components["schemas"]["FigureThen"] | null;
+            now: components["schemas"]["FigureThen"] | null;
+            /** @description Passages. */
+            gained: number;
+            lost: number;
+            /** @description People of the group. */
+            joined: number;
+            left: number;
+        };
+        CellChangeOut: {
+            gained: components["schemas"]["GainedPassage"][];
+            lost: components["schemas"]["LostPassage"][];
+        };
+        CellInRequest: {
+            kind: components["schemas"]["KindOfRow"];
+            id: number;
+            group: string;
+        };
+        CellNoteInRequest: {
+            kind: components["schemas"]["KindOfRow"];
+            row: number;
+            group: string;
+            text: string;
+        };
+        CellNoteOut: {
+            id: number;
+            kind: components["schemas"]["KindOfRow"];
+            row: number;
+            group: string;
+            text: string;
+            author: string;
+            /** Format: date-time */
+            made_at: string;
+        };
         CellOut: {
             text: string;
             missing: (components["schemas"]["MissingReason"] | components["schemas"]["NullEnum"]) | null;
@@ -1983,6 +2422,14 @@ export interface components {
             neither: number;
             /** Format: double */
             p: number | null;
+        };
+        ChangesSince: {
+            /** @description Why it can’t be asked again; else empty. */
+            problem: string;
+            /** @description Rows that aren’t in the project any more. */
+            gone: string[];
+            cells: components["schemas"]["CellChange"][];
+            now: components["schemas"]["ComparisonOut"] | null;
         };
         CheckOut: {
             documents_without_case: components["schemas"]["NamedDocument"][];
@@ -2060,6 +2507,11 @@ export interface components {
             /** @description To bring it in: the preview’s. */
             revision?: number;
         };
+        CoderProgress: {
+            coder: number;
+            name: string;
+            codings: number;
+        };
         /** @description Words from start to end, or a region, or a span. */
         CodingInRequest: {
             start?: number;
@@ -2080,7 +2532,7 @@ export interface components {
         };
         CohortInRequest: {
             name: string;
-            /** @description {join, negated, parts} or {variable, operator, values}. */
+            /** @description {join, negated, parts}, {variable, operator, values} or {codes, how}. */
             condition?: unknown;
             cases?: number[];
             description?: string;
@@ -2146,12 +2598,17 @@ export interface components {
             passages: number;
             /** Format: double */
             figure: number | null;
+            count: number;
             base: number;
             most: number;
             most_by: string | null;
-            count: number;
             /** Format: double */
             median: number | null;
+            /**
+             * Format: double
+             * @description Standard deviation of ratings.
+             */
+            deviation: number | null;
             /** Format: double */
             low: number | null;
             /** Format: double */
@@ -2160,9 +2617,10 @@ export interface components {
             residual: number | null;
         };
         ComparedRow: {
-            code: number;
+            kind: components["schemas"]["KindOfRow"];
+            id: number;
             name: string;
-            colour: number;
+            colour: number | null;
             cells: components["schemas"]["ComparedCell"][];
             total: components["schemas"]["TotalOut"];
             left_out: {
@@ -2176,6 +2634,8 @@ export interface components {
         };
         ComparisonIn: {
             codes: number[];
+            themes?: number[];
+            queries?: number[];
             /**
              * @description What makes the groups.
              *
@@ -2200,7 +2660,7 @@ export interface components {
             groups?: string[] | null;
             cuts?: number[] | null;
             /** @default people */
-            measure: components["schemas"]["MeasureEnum"];
+            measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
             difference?: string[] | null;
             /** @default true */
@@ -2209,6 +2669,8 @@ export interface components {
         };
         ComparisonInRequest: {
             codes: number[];
+            themes?: number[];
+            queries?: number[];
             /**
              * @description What makes the groups.
              *
@@ -2233,7 +2695,7 @@ export interface components {
             groups?: string[] | null;
             cuts?: number[] | null;
             /** @default people */
-            measure: components["schemas"]["MeasureEnum"];
+            measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
             difference?: string[] | null;
             /** @default true */
@@ -2243,7 +2705,7 @@ export interface components {
         ComparisonOut: {
             revision: number;
             sentence: components["schemas"]["Part"][];
-            measure: components["schemas"]["MeasureEnum"];
+            measure: components["schemas"]["Measure"];
             base: components["schemas"]["BaseOfShare"];
             bases: components["schemas"]["BaseOut"][];
             all_groups: string[];
@@ -2261,9 +2723,13 @@ export interface components {
             in_scope: number;
             left_out_line: string;
             cautions: string[];
+            /** @description What was done, in a paragraph ready to be cited. */
+            methods: string;
+            sources: string[];
             tests_made: number;
             /** @description People in the base of any group. */
             everyone: number;
+            whole: components["schemas"]["WholeOut"] | null;
             /** @description People in the base of two groups or more. */
             shared_people: number;
         };
@@ -2279,6 +2745,21 @@ export interface components {
         CountOut: {
             count: number;
         };
+        Curve: {
+            name: string;
+            titles: string[];
+            fresh: number[];
+            heard: number[];
+            ratio: (number | null)[];
+            base_codes: number;
+            reached: number | null;
+        };
+        DayProgress: {
+            /** Format: date */
+            day: string;
+            codings: number;
+            new_codes: number;
+        };
         DecisionsInRequest: {
             decisions?: {
                 [key: string]: "remove" | "keep";
@@ -2290,7 +2771,7 @@ export interface components {
             /** @description Bands: a variable. Crossing: two. */
             of?: unknown;
             cuts?: unknown[];
-            what?: components["schemas"]["WhatEnum"];
+            what?: components["schemas"]["DefinitionWhatEnum"];
             code?: number | null;
             cohort?: number;
         };
@@ -2300,10 +2781,17 @@ export interface components {
             /** @description Bands: a variable. Crossing: two. */
             of?: unknown;
             cuts?: unknown[];
-            what?: components["schemas"]["WhatEnum"];
+            what?: components["schemas"]["DefinitionWhatEnum"];
             code?: number | null;
             cohort?: number;
         };
+        /**
+         * @description * `documents` - documents
+         *     * `words` - words
+         *     * `passages` - passages
+         * @enum {string}
+         */
+        DefinitionWhatEnum: "documents" | "words" | "passages";
         DifferenceOut: {
             /** Format: double */
             difference: number | null;
@@ -2363,6 +2851,13 @@ export interface components {
             passages: components["schemas"]["PassageOut"][];
             proposed: components["schemas"]["ProposedOut"][];
         };
+        DocumentProgress: {
+            document: number;
+            title: string;
+            codings: number;
+            codes: number;
+            words: number;
+        };
         DocumentTitle: {
             title: string;
         };
@@ -2378,6 +2873,8 @@ export interface components {
         };
         EvidenceInRequest: {
             codes: number[];
+            themes?: number[];
+            queries?: number[];
             /**
              * @description What makes the groups.
              *
@@ -2402,7 +2899,7 @@ export interface components {
             groups?: string[] | null;
             cuts?: number[] | null;
             /** @default people */
-            measure: components["schemas"]["MeasureEnum"];
+            measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
             difference?: string[] | null;
             /** @default true */
@@ -2429,6 +2926,8 @@ export interface components {
         };
         ExportInRequest: {
             codes: number[];
+            themes?: number[];
+            queries?: number[];
             /**
              * @description What makes the groups.
              *
@@ -2453,14 +2952,27 @@ export interface components {
             groups?: string[] | null;
             cuts?: number[] | null;
             /** @default people */
-            measure: components["schemas"]["MeasureEnum"];
+            measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
             difference?: string[] | null;
             /** @default true */
             permutations: boolean;
             scope?: components["schemas"]["ScopeInRequest"];
             format: components["schemas"]["FormatEnum"];
+            /** @default table */
+            what: components["schemas"]["ExportInWhatEnum"];
+            /**
+             * @description Cells of fewer people are hidden; 0 and 1 hide none.
+             * @default 0
+             */
+            least: number;
         };
+        /**
+         * @description * `table` - table
+         *     * `passages` - passages
+         * @enum {string}
+         */
+        ExportInWhatEnum: "table" | "passages";
         /**
          * @description * `hit` - hit
          *     * `sentence` - sentence
@@ -2471,6 +2983,14 @@ export interface components {
         Fact: {
             variable: string;
             text: string;
+        };
+        FigureThen: {
+            /** Format: double */
+            figure: number | null;
+            count: number;
+            base: number;
+            people: number;
+            passages: number;
         };
         /**
          * @description * `words` - words
@@ -2494,7 +3014,7 @@ export interface components {
         FindingOut: {
             row: number;
             name: string;
-            colour: number;
+            colour: number | null;
             /** @description The higher one, the lower one. */
             groups: number[];
             sure: boolean;
@@ -2505,15 +3025,23 @@ export interface components {
          * @description * `table` - table
          *     * `bars` - bars
          *     * `gaps` - gaps
+         *     * `flow` - flow
+         *     * `tiles` - tiles
+         *     * `matrix` - matrix
+         *     * `map` - map
+         *     * `people` - people
+         *     * `spread` - spread
+         *     * `waves` - waves
          * @enum {string}
          */
-        FormEnum: "table" | "bars" | "gaps";
+        FormEnum: "table" | "bars" | "gaps" | "flow" | "tiles" | "matrix" | "map" | "people" | "spread" | "waves";
         /**
          * @description * `xlsx` - xlsx
          *     * `csv` - csv
+         *     * `docx` - docx
          * @enum {string}
          */
-        FormatEnum: "xlsx" | "csv";
+        FormatEnum: "xlsx" | "csv" | "docx";
         FoundChange: {
             name: string;
             what: string;
@@ -2620,10 +3148,78 @@ export interface components {
             text: string;
             time: string;
         };
+        FreezeInRequest: {
+            name: string;
+            asked: components["schemas"]["ComparisonInRequest"];
+            shown: components["schemas"]["ShownInRequest"];
+            comparison?: number | null;
+        };
+        FrozenListed: {
+            id: number;
+            name: string;
+            comparison: number | null;
+            author: string;
+            /** Format: date-time */
+            made_at: string;
+        };
+        FrozenOut: {
+            id: number;
+            name: string;
+            comparison: number | null;
+            author: string;
+            /** Format: date-time */
+            made_at: string;
+            asked: components["schemas"]["ComparisonIn"];
+            shown: components["schemas"]["ShownIn"];
+            result: components["schemas"]["ComparisonOut"];
+            changes: components["schemas"]["ChangesSince"];
+        };
+        GainedPassage: {
+            id: number;
+            document: number;
+            title: string;
+            turn: number;
+            speaker: string;
+            before: string;
+            text: string;
+            after: string;
+            region: components["schemas"]["RegionOut"] | null;
+            span: components["schemas"]["SpanOut"] | null;
+            /** @description Of a region: the picture, beneath the document’s address. */
+            picture: string;
+            people: string[];
+            why: string;
+        };
         GiveInRequest: {
             speaker: number | null;
             label?: string;
             role?: components["schemas"]["RoleOfSpeaker"];
+        };
+        /** @description What a kept comparison asks about that isn’t there as it was. */
+        GoneOut: {
+            what: components["schemas"]["GoneOutWhatEnum"];
+            id: number;
+            name: string;
+            /** @description The code that it was merged into. */
+            now: number | null;
+            /** @description What that is called; a category’s new label. */
+            became: string;
+        };
+        /**
+         * @description * `code` - code
+         *     * `theme` - theme
+         *     * `query` - query
+         *     * `cohort` - cohort
+         *     * `variable` - variable
+         *     * `category` - category
+         * @enum {string}
+         */
+        GoneOutWhatEnum: "code" | "theme" | "query" | "cohort" | "variable" | "category";
+        GroupName: {
+            name: string;
+            label: string;
+            outer: string;
+            mark: number;
         };
         GroupOut: {
             name: string;
@@ -2635,6 +3231,23 @@ export interface components {
             people: number;
             passages: number;
             words: number;
+        };
+        HeldByGroup: {
+            passages: number;
+            people: number;
+            own_passages: number;
+            own_people: number;
+        };
+        HeldCode: {
+            id: number;
+            name: string;
+            parent: number | null;
+            colour: number;
+            passages: number;
+            people: number;
+            branch_passages: number;
+            branch_people: number;
+            by_group: components["schemas"]["HeldByGroup"][];
         };
         HistogramOut: {
             edges: number[];
@@ -2665,6 +3278,11 @@ export interface components {
             text: string;
             after: string;
         };
+        HoldingsOut: {
+            groups: components["schemas"]["GroupName"][];
+            group_people: number[];
+            codes: components["schemas"]["HeldCode"][];
+        };
         JobOut: {
             id: number;
             title: string;
@@ -2688,6 +3306,8 @@ export interface components {
             author: string;
             /** Format: date-time */
             made_at: string;
+            notes: components["schemas"]["CellNoteOut"][];
+            gone: components["schemas"]["GoneOut"][];
         };
         /** @description How many cases a condition keeps, and the same for its parts, in order. */
         KeptOut: {
@@ -2712,6 +3332,13 @@ export interface components {
          * @enum {string}
          */
         KindOfMemo: "reflexive" | "analytic" | "codebook" | "team" | "method";
+        /**
+         * @description * `code` - code
+         *     * `theme` - theme
+         *     * `query` - query
+         * @enum {string}
+         */
+        KindOfRow: "code" | "theme" | "query";
         /**
          * @description * `heading` - heading
          *     * `page` - page
@@ -2835,6 +3462,14 @@ export interface components {
             text: string;
             codes: string[];
         };
+        LostPassage: {
+            id: number;
+            document: number;
+            title: string;
+            text: string;
+            people: string[];
+            why: string;
+        };
         MadeCode: {
             id: number;
             name: string;
@@ -2850,20 +3485,86 @@ export interface components {
         MadeOut: {
             id: number;
         };
+        MapOut: {
+            /** @description Rows so that like ones stand together. */
+            order: number[];
+            inertia: number[];
+            /** Format: double */
+            total: number;
+            rows: components["schemas"]["Point"][];
+            groups: components["schemas"]["Point"][];
+        };
         /**
          * @description * `people` - people
          *     * `passages` - passages
+         *     * `words` - words
          *     * `per_person` - per_person
          *     * `rate` - rate
+         *     * `rating` - rating
          * @enum {string}
          */
-        MeasureEnum: "people" | "passages" | "per_person" | "rate";
+        Measure: "people" | "passages" | "words" | "per_person" | "rate" | "rating";
+        /**
+         * @description * `people` - people
+         *     * `passages` - passages
+         *     * `documents` - documents
+         *     * `pairs` - pairs
+         * @enum {string}
+         */
+        MeasureOfMeeting: "people" | "passages" | "documents" | "pairs";
         MediumOut: {
             role: string;
             number: number;
             content_type: string;
             width: number;
             height: number;
+        };
+        MeetGroup: {
+            counts: number[][];
+            /** @description Jaccard’s coefficient. */
+            likeness: (number | null)[][];
+            name: string;
+            label: string;
+            outer: string;
+            mark: number;
+        };
+        MeetTable: {
+            counts: number[][];
+            /** @description Jaccard’s coefficient. */
+            likeness: (number | null)[][];
+        };
+        MeetingOut: {
+            first: components["schemas"]["QuotedBy"];
+            second: components["schemas"]["QuotedBy"];
+        };
+        MeetingsInRequest: {
+            codes: number[];
+            /** @default people */
+            measure: components["schemas"]["MeasureOfMeeting"];
+            /** @default overlap */
+            unit: components["schemas"]["UnitEnum"];
+            /**
+             * Format: double
+             * @default 0
+             */
+            within: number;
+            /** @default false */
+            roll_up: boolean;
+            /** @default variable */
+            columns: components["schemas"]["ColumnsEnum"];
+            variable?: number | null;
+            groups?: string[] | null;
+            cuts?: number[] | null;
+            scope?: components["schemas"]["ScopeInRequest"];
+            row: number;
+            column: number;
+            group?: number | null;
+            limit?: number;
+        };
+        MeetingsOut: {
+            total: number;
+            meetings: components["schemas"]["MeetingOut"][];
+            more: number;
         };
         MemberInRequest: {
             username: string;
@@ -2955,6 +3656,11 @@ export interface components {
             id: number;
             identifier: string;
         };
+        NamedCode: {
+            id: number;
+            name: string;
+            colour: number;
+        };
         NamedDocument: {
             id: number;
             title: string;
@@ -3011,6 +3717,14 @@ export interface components {
             /** @description Answers that carry a code. */
             coded: number;
         };
+        OverviewInRequest: {
+            /** @default variable */
+            columns: components["schemas"]["ColumnsEnum"];
+            variable?: number | null;
+            groups?: string[] | null;
+            cuts?: number[] | null;
+            scope?: components["schemas"]["ScopeInRequest"];
+        };
         Part: {
             text: string;
             slot: string;
@@ -3033,6 +3747,15 @@ export interface components {
             span: components["schemas"]["SpanOut"] | null;
             codings: components["schemas"]["CodingOut"][];
             memos: components["schemas"]["PassageMemo"][];
+        };
+        PassagesFound: {
+            counts: components["schemas"]["BlockCountOut"];
+            /** @description The way to the condition that left nothing. */
+            emptied_by: number[] | null;
+            people: number;
+            passages: number;
+            persons: components["schemas"]["EvidencePerson"][];
+            more: number;
         };
         PasswordChangeRequest: {
             current: string;
@@ -3069,7 +3792,7 @@ export interface components {
         };
         PatchedCohortInRequest: {
             name?: string;
-            /** @description {join, negated, parts} or {variable, operator, values}. */
+            /** @description {join, negated, parts}, {variable, operator, values} or {codes, how}. */
             condition?: unknown;
             cases?: number[];
             description?: string;
@@ -3091,6 +3814,9 @@ export interface components {
             text?: string;
             kind?: components["schemas"]["KindOfMemo"];
         };
+        PatchedNoteTextInRequest: {
+            text?: string;
+        };
         /** @description Words from start to end, or a region, or a span. */
         PatchedPlaceInRequest: {
             start?: number;
@@ -3108,6 +3834,10 @@ export interface components {
         };
         PatchedRatingInRequest: {
             rating?: number | null;
+        };
+        PatchedSavedQueryInRequest: {
+            name?: string;
+            blocks?: unknown;
         };
         PatchedSpeakerInRequest: {
             case?: number | null;
@@ -3132,6 +3862,16 @@ export interface components {
             order?: string[];
             definition?: components["schemas"]["DefinitionRequest"];
         };
+        PersonOut: {
+            case: number;
+            identifier: string;
+            groups: number[];
+            /** @description By row, then by the person’s groups. */
+            counts: number[][];
+        };
+        PersonsOut: {
+            persons: components["schemas"]["PersonOut"][];
+        };
         PinInRequest: {
             code: number | null;
         };
@@ -3148,11 +3888,44 @@ export interface components {
             after: string;
             replacement: string;
         };
+        Point: {
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
+            /** @description To each of the two axes. */
+            contributions: number[];
+            /**
+             * Format: double
+             * @description How much of its distance the two axes show.
+             */
+            quality: number;
+            /** Format: double */
+            mass: number;
+        };
         Preview: {
             places: components["schemas"]["Place"][];
             total: number;
             documents: number;
             lost: components["schemas"]["LostOut"][];
+        };
+        ProgressInRequest: {
+            /** @default variable */
+            columns: components["schemas"]["ColumnsEnum"];
+            variable?: number | null;
+            groups?: string[] | null;
+            cuts?: number[] | null;
+            scope?: components["schemas"]["ScopeInRequest"];
+            base?: number;
+            run?: number;
+            /** Format: double */
+            threshold?: number;
+        };
+        ProgressOut: {
+            documents: components["schemas"]["DocumentProgress"][];
+            days: components["schemas"]["DayProgress"][];
+            coders: components["schemas"]["CoderProgress"][];
+            saturation: components["schemas"]["Curve"][];
         };
         ProjectInRequest: {
             name: string;
@@ -3217,6 +3990,21 @@ export interface components {
             span: components["schemas"]["SpanOut"] | null;
             /** @description Of a region: the picture, beneath the document’s address. */
             picture: string;
+        };
+        QuotedBy: {
+            id: number;
+            document: number;
+            title: string;
+            turn: number;
+            speaker: string;
+            before: string;
+            text: string;
+            after: string;
+            region: components["schemas"]["RegionOut"] | null;
+            span: components["schemas"]["SpanOut"] | null;
+            /** @description Of a region: the picture, beneath the document’s address. */
+            picture: string;
+            people: string[];
         };
         /**
          * @description * `keep` - keep
@@ -3318,15 +4106,80 @@ export interface components {
             cases: components["schemas"]["CaseOut"][];
             columns: components["schemas"]["ColumnOut"][];
         };
+        SavedQueryInRequest: {
+            name: string;
+            blocks: unknown;
+        };
+        SavedQueryOut: {
+            id: number;
+            name: string;
+            blocks: unknown;
+            author: string;
+            /** Format: date-time */
+            made_at: string;
+        };
+        SavedScopeInRequest: {
+            name: string;
+            scope: components["schemas"]["ScopeInRequest"];
+        };
+        SavedScopeOut: {
+            id: number;
+            name: string;
+            scope: components["schemas"]["ScopeIn"];
+            author: string;
+        };
+        /**
+         * @description * `all` - all
+         *     * `row` - row
+         *     * `column` - column
+         * @enum {string}
+         */
+        ScaledEnum: "all" | "row" | "column";
+        ScopeCountOut: {
+            cases: number;
+            documents: number;
+            codings: number;
+            passages: number;
+            of_cases: number;
+            of_documents: number;
+            of_codings: number;
+            of_passages: number;
+            /** @description Which part of the scope left no passage; else empty. */
+            emptied_by: string;
+        };
         ScopeIn: {
             documents?: number[];
             cases?: number[];
             coders?: number[];
+            codes?: number[];
+            /** @description A condition on cases, as a cohort’s. */
+            who?: unknown;
+            /**
+             * Format: date
+             * @description Codings made on this day or later.
+             */
+            since?: string | null;
+            /** Format: date */
+            until?: string | null;
+            /** @description Passages of this saved query only. */
+            query?: number | null;
         };
         ScopeInRequest: {
             documents?: number[];
             cases?: number[];
             coders?: number[];
+            codes?: number[];
+            /** @description A condition on cases, as a cohort’s. */
+            who?: unknown;
+            /**
+             * Format: date
+             * @description Codings made on this day or later.
+             */
+            since?: string | null;
+            /** Format: date */
+            until?: string | null;
+            /** @description Passages of this saved query only. */
+            query?: number | null;
         };
         SearchInRequest: {
             find: string;
@@ -3406,14 +4259,22 @@ export interface components {
             tint: components["schemas"]["TintEnum"];
             /** @default 0 */
             least: number;
+            /** @default false */
+            stack: boolean;
+            /** @default false */
+            swap: boolean;
+            /** @default all */
+            scaled: components["schemas"]["ScaledEnum"];
+            number?: number | null;
         };
         /**
          * @description * `codebook` - codebook
          *     * `size` - size
          *     * `difference` - difference
+         *     * `likeness` - likeness
          * @enum {string}
          */
-        ShownInOrderEnum: "codebook" | "size" | "difference";
+        ShownInOrderEnum: "codebook" | "size" | "difference" | "likeness";
         /** @description How a kept comparison is drawn. */
         ShownInRequest: {
             /** @default table */
@@ -3424,6 +4285,13 @@ export interface components {
             tint: components["schemas"]["TintEnum"];
             /** @default 0 */
             least: number;
+            /** @default false */
+            stack: boolean;
+            /** @default false */
+            swap: boolean;
+            /** @default all */
+            scaled: components["schemas"]["ScaledEnum"];
+            number?: number | null;
         };
         SignInRequest: {
             username: string;
@@ -3474,6 +4342,68 @@ export interface components {
         SplitInRequest: {
             /** @description Code points, from the start of the text. */
             at: number;
+        };
+        SpreadInRequest: {
+            codes: number[];
+            themes?: number[];
+            queries?: number[];
+            /**
+             * @description What makes the groups.
+             *
+             *     * `variable` - variable
+             *     * `cohorts` - cohorts
+             *     * `cases` - cases
+             *     * `documents` - documents
+             * @default variable
+             */
+            columns: components["schemas"]["ColumnsEnum"];
+            /** @description Of cases or of documents; with columns “variable”. */
+            variable?: number | null;
+            /** @description None: all. */
+            cohorts?: number[] | null;
+            /** @description A variable nested in the groups, or whose groups are layers. */
+            second?: number | null;
+            /** @default nested */
+            second_as: components["schemas"]["SecondAsEnum"];
+            second_groups?: string[] | null;
+            /** @default true */
+            roll_up: boolean;
+            groups?: string[] | null;
+            cuts?: number[] | null;
+            /** @default people */
+            measure: components["schemas"]["Measure"];
+            base?: components["schemas"]["BaseOfShare"];
+            difference?: string[] | null;
+            /** @default true */
+            permutations: boolean;
+            scope?: components["schemas"]["ScopeInRequest"];
+            /** @description A number variable of cases. */
+            number: number;
+        };
+        SpreadOut: {
+            variable: string;
+            /** @description People without the number. */
+            unknown: number;
+            people: number;
+            exact: boolean;
+            rows: components["schemas"]["SpreadRow"][];
+        };
+        SpreadRow: {
+            kind: components["schemas"]["KindOfRow"];
+            id: number;
+            name: string;
+            colour: number | null;
+            mention: components["schemas"]["Values"];
+            silent: components["schemas"]["Values"];
+            /** Format: double */
+            p: number | null;
+            /** Format: double */
+            holm: number | null;
+            /**
+             * Format: double
+             * @description Rank-biserial correlation.
+             */
+            effect: number | null;
         };
         /** @description Corrections to the reading; what is absent stays as proposed. */
         StagedChoices: {
@@ -3643,11 +4573,44 @@ export interface components {
          * @enum {string}
          */
         TintEnum: "expected" | "share" | "none";
+        TogetherInRequest: {
+            codes: number[];
+            /** @default people */
+            measure: components["schemas"]["MeasureOfMeeting"];
+            /** @default overlap */
+            unit: components["schemas"]["UnitEnum"];
+            /**
+             * Format: double
+             * @default 0
+             */
+            within: number;
+            /** @default false */
+            roll_up: boolean;
+            /** @default variable */
+            columns: components["schemas"]["ColumnsEnum"];
+            variable?: number | null;
+            groups?: string[] | null;
+            cuts?: number[] | null;
+            scope?: components["schemas"]["ScopeInRequest"];
+        };
+        TogetherOut: {
+            revision: number;
+            sentence: string;
+            measure: components["schemas"]["MeasureOfMeeting"];
+            codes: components["schemas"]["NamedCode"][];
+            /** @description Pairs, one beneath the other. */
+            lineage: number[][];
+            whole: components["schemas"]["MeetTable"];
+            groups: components["schemas"]["MeetGroup"][];
+            variable: string;
+            passages_left_out: number;
+        };
         TotalOut: {
             people: number;
             passages: number;
             /** Format: double */
             figure: number | null;
+            count: number;
             base: number;
             most: number;
             most_by: string | null;
@@ -3684,6 +4647,14 @@ export interface components {
         TurnedOut: {
             summary: string | null;
         };
+        /**
+         * @description * `overlap` - overlap
+         *     * `turns` - turns
+         *     * `paragraphs` - paragraphs
+         *     * `seconds` - seconds
+         * @enum {string}
+         */
+        UnitEnum: "overlap" | "turns" | "paragraphs" | "seconds";
         UnlinkedOut: {
             speaker: number;
             label: string;
@@ -3702,6 +4673,18 @@ export interface components {
         ValueInRequest: {
             text: string;
             missing?: (components["schemas"]["MissingReason"] | components["schemas"]["NullEnum"]) | null;
+        };
+        Values: {
+            values: number[];
+            /** Format: double */
+            median: number | null;
+            /**
+             * Format: double
+             * @description Lower quartile.
+             */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
         };
         /**
          * @description * `category` - category
@@ -3725,13 +4708,21 @@ export interface components {
             missing: components["schemas"]["Bar"][];
             definition: components["schemas"]["Definition"] | null;
         };
-        /**
-         * @description * `documents` - documents
-         *     * `words` - words
-         *     * `passages` - passages
-         * @enum {string}
-         */
-        WhatEnum: "documents" | "words" | "passages";
+        /** @description The whole table as one, where everyone mentions exactly one row. */
+        WholeOut: {
+            /** Format: double */
+            statistic: number;
+            degrees: number;
+            /** Format: double */
+            p: number;
+            /** Format: double */
+            error: number;
+            exact: boolean;
+            /** Format: double */
+            v: number;
+            /** Format: double */
+            effect: number;
+        };
         WithinLayersOut: {
             /** Format: double */
             odds_ratio: number | null;
@@ -4683,6 +5674,149 @@ export interface operations {
             };
         };
     };
+    projects_compare_frozen_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrozenListed"][];
+                };
+            };
+        };
+    };
+    projects_compare_frozen_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FreezeInRequest"];
+                "multipart/form-data": components["schemas"]["FreezeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    projects_compare_frozen_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frozen_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrozenOut"];
+                };
+            };
+        };
+    };
+    projects_compare_frozen_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frozen_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_compare_frozen_cell_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frozen_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CellInRequest"];
+                "multipart/form-data": components["schemas"]["CellInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellChangeOut"];
+                };
+            };
+        };
+    };
+    projects_compare_holdings_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["OverviewInRequest"];
+                "multipart/form-data": components["schemas"]["OverviewInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HoldingsOut"];
+                };
+            };
+        };
+    };
     projects_compare_kept_list: {
         parameters: {
             query?: never;
@@ -4777,6 +5911,401 @@ export interface operations {
             };
         };
     };
+    projects_compare_kept_notes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CellNoteInRequest"];
+                "multipart/form-data": components["schemas"]["CellNoteInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellNoteOut"];
+                };
+            };
+        };
+    };
+    projects_compare_kept_notes_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: number;
+                note_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_compare_kept_notes_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kept_id: number;
+                note_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedNoteTextInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedNoteTextInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellNoteOut"];
+                };
+            };
+        };
+    };
+    projects_compare_map_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComparisonInRequest"];
+                "multipart/form-data": components["schemas"]["ComparisonInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapOut"];
+                };
+            };
+        };
+    };
+    projects_compare_persons_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComparisonInRequest"];
+                "multipart/form-data": components["schemas"]["ComparisonInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonsOut"];
+                };
+            };
+        };
+    };
+    projects_compare_progress_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ProgressInRequest"];
+                "multipart/form-data": components["schemas"]["ProgressInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressOut"];
+                };
+            };
+        };
+    };
+    projects_compare_queries_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedQueryOut"][];
+                };
+            };
+        };
+    };
+    projects_compare_queries_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavedQueryInRequest"];
+                "multipart/form-data": components["schemas"]["SavedQueryInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    projects_compare_queries_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                query_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_compare_queries_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                query_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedSavedQueryInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedSavedQueryInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_compare_scopes_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedScopeOut"][];
+                };
+            };
+        };
+    };
+    projects_compare_scopes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavedScopeInRequest"];
+                "multipart/form-data": components["schemas"]["SavedScopeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    projects_compare_scopes_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                scope_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_compare_scopes_count_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ScopeInRequest"];
+                "multipart/form-data": components["schemas"]["ScopeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScopeCountOut"];
+                };
+            };
+        };
+    };
+    projects_compare_search_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlocksInRequest"];
+                "multipart/form-data": components["schemas"]["BlocksInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassagesFound"];
+                };
+            };
+        };
+    };
+    projects_compare_spread_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpreadInRequest"];
+                "multipart/form-data": components["schemas"]["SpreadInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpreadOut"];
+                };
+            };
+        };
+    };
     projects_compare_stands_out_create: {
         parameters: {
             query?: never;
@@ -4799,6 +6328,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StandsOut"];
+                };
+            };
+        };
+    };
+    projects_compare_together_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TogetherInRequest"];
+                "multipart/form-data": components["schemas"]["TogetherInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TogetherOut"];
+                };
+            };
+        };
+    };
+    projects_compare_together_meetings_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeetingsInRequest"];
+                "multipart/form-data": components["schemas"]["MeetingsInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeetingsOut"];
                 };
             };
         };

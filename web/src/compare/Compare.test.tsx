@@ -164,7 +164,7 @@ describe("bars", () => {
 	it("draws a bar a group with its figure in words, and opens it", async () => {
 		const onOpen = vi.fn();
 		serve({});
-		const { user } = show(<Bars result={COMPARISON} places={[0, 1]} onOpen={onOpen} />);
+		const { user } = show(<Bars stack={false} result={COMPARISON} places={[0, 1]} onOpen={onOpen} />);
 		const bar = screen.getByRole("button", { name: "Missed boats, Strand: 20 %, 2 of 10. Open the passages" });
 		expect(bar.querySelector("i")?.style.width).toBe("20%");
 		await user.click(bar);
@@ -173,7 +173,7 @@ describe("bars", () => {
 
 	it("draws the interval only where there is one", () => {
 		serve({});
-		show(<Bars result={COMPARISON} places={[0, 1]} onOpen={vi.fn()} />);
+		show(<Bars stack={false} result={COMPARISON} places={[0, 1]} onOpen={vi.fn()} />);
 		expect(screen.getByRole("button", { name: /Waiting, Holm/ }).querySelector("u")).toBeTruthy();
 		expect(screen.getByRole("button", { name: /Waiting, Strand/ }).querySelector("u")).toBeNull();
 	});
@@ -334,7 +334,8 @@ describe("how a result is shown", () => {
 		expect(placesShown(small, view("order=size"))).toEqual([1, 0]);
 		expect(placesShown(small, view("order=difference"))).toEqual([0, 1]);
 		expect(placesShown(small, view("least=10"))).toEqual([1]);
-		expect(view("order=nonsense&form=cake&tint=&least=-4")).toEqual({ form: "table", order: "codebook", tint: "expected", least: 0 });
+		expect(placesShown(small, view("order=likeness"), [1, 0])).toEqual([1, 0]);
+		expect(view("order=nonsense&form=cake&tint=&least=-4")).toMatchObject({ form: "table", order: "codebook", tint: "expected", least: 0 });
 	});
 
 	it("tints by size in one hue, or not at all", () => {
@@ -393,6 +394,8 @@ it("ticks the groups of the first fact, whatever is nested in them", async () =>
 
 describe("a kept comparison", () => {
 	const KEPT = {
+		notes: [],
+		gone: [],
 		id: 6,
 		name: "Who carries it",
 		question: 4,

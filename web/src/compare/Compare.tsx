@@ -3,20 +3,21 @@ import { useCodebook } from "../coding/data";
 import { useCohorts, useDocumentVariables, useRoster } from "../people/data";
 import { useProject } from "../shell/project";
 import { Empty, Loading, Problem } from "../ui/Empty";
-import { Bars } from "./Bars";
-import { type Comparison, useComparison } from "./data";
+import { CellNotes, notedIn } from "./CellNotes";
+import { type Comparison, useComparison, useMap } from "./data";
 import { Evidence } from "./Evidence";
+import { Form } from "./Form";
 import { FormBar } from "./FormBar";
-import { Gaps } from "./Gaps";
 import { Keep } from "./Keep";
+import { useKept } from "./kept";
 import { LeftOut } from "./LeftOut";
 import { Sentence } from "./Sentence";
 import { StandsOut } from "./StandsOut";
-import { type Opened, useQuestion, writeOpened } from "./spec";
-import { Table } from "./Table";
+import { type Opened, type Question, rowsAsked, useQuestion, writeOpened } from "./spec";
 import { placesShown } from "./view";
 
 const NONE: never[] = [];
+const NOTHING: Question = { codes: [], columns: "variable", second_as: "nested", roll_up: true, measure: "people", permutations: false };
 
 /** The sentence, the result in one of its forms, what it leaves out, and the evidence drawer. */
 export function Compare() {
@@ -29,6 +30,8 @@ export function Compare() {
 	const cohorts = useCohorts().data?.cohorts.length ?? 0;
 	const { question, set, view, opened, kept, bare, go } = useQuestion(codes, variables, ofDocuments.data ?? NONE);
 	const result = useComparison(question);
+	const likeness = useMap(question ?? NOTHING, question !== null && view.order === "likeness").data?.order;
+	const here = useKept().data?.find((one) => one.id === kept);
 	const error = codebook.error ?? roster.error ?? ofDocuments.error;
 	if (error) return <Problem error={error} />;
 	if (!codebook.data || !roster.data || !ofDocuments.data) return <Loading what="the comparison" />;
@@ -54,7 +57,7 @@ export function Compare() {
 				)}
 			</Empty>
 		);
-	const places = result.data ? placesShown(result.data, view) : [];
+	const places = result.data ? placesShown(result.data, view, likeness) : [];
 	const show = (number: Opened | null) => set({ open: number && writeOpened(number) }, true);
 	return (
 		<div
@@ -77,30 +80,31 @@ export function Compare() {
 					onChange={set}
 				/>
 				{result.error && <Problem error={result.error} />}
-				{question.codes.length === 0 && (
+				{rowsAsked(question) === 0 && (
 					<p className="my-6 text-quiet">Choose one or more codes in the sentence above: each becomes a row.</p>
 				)}
-				{result.data && question.codes.length > 0 && (
+				{result.data && rowsAsked(question) > 0 && (
 					<section aria-label="Result" aria-busy={result.isPlaceholderData} className={result.isPlaceholderData ? "opacity-60" : ""}>
 						<StandsOut question={question} onOpen={show} />
 						<FormBar
 							view={view}
 							onView={(changes) => set(changes, true)}
 							question={question}
+							result={result.data}
 							hidden={result.data.rows.length - places.length}
 						/>
-						{view.form === "table" && (
-							<Table
+						<div data-form>
+							<Form
+								view={view}
+								question={question}
 								result={result.data}
 								places={places}
-								tint={view.tint}
 								opened={opened}
+								noted={notedIn(here, result.data)}
 								onOpen={show}
-								onPair={(pair) => set({ difference: JSON.stringify(pair) }, true)}
+								onView={(changes) => set(changes, true)}
 							/>
-						)}
-						{view.form === "bars" && <Bars result={result.data} places={places} onOpen={show} />}
-						{view.form === "gaps" && <Gaps result={result.data} places={places} onOpen={show} />}
+						</div>
 						<LeftOut
 							result={result.data}
 							tinted={view.form === "table" && view.tint === "expected"}
@@ -111,7 +115,9 @@ export function Compare() {
 				)}
 			</div>
 			{opened && result.data && valid(opened, result.data) && (
-				<Evidence key={writeOpened(opened)} question={question} opened={opened} result={result.data} onClose={() => show(null)} />
+				<Evidence key={writeOpened(opened)} question={question} opened={opened} result={result.data} onClose={() => show(null)}>
+					{here && <CellNotes kept={here} opened={opened} result={result.data} />}
+				</Evidence>
 			)}
 		</div>
 	);

@@ -1,13 +1,13 @@
 import { useState } from "react";
-import { Link } from "react-router";
 import type { Shape } from "../api/client";
-import { Quoted } from "../coding/Quoted";
 import { useProject } from "../shell/project";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
-import { codeColour, groupMark } from "../ui/palette";
+import { groupMark } from "../ui/palette";
 import { counted } from "../ui/words";
 import { type Comparison, useEvidence } from "./data";
+import { Passage } from "./Passage";
+import { RowMark } from "./RowMark";
 import type { Opened, Question } from "./spec";
 
 const STEP = 200;
@@ -18,11 +18,14 @@ export function Evidence({
 	opened,
 	result,
 	onClose,
+	children,
 }: {
 	question: Question;
 	opened: Opened;
 	result: Comparison;
 	onClose: () => void;
+	/** Notes on the number, where there are any. */
+	children?: React.ReactNode;
 }) {
 	const project = useProject();
 	const [limit, setLimit] = useState(STEP);
@@ -38,7 +41,7 @@ export function Evidence({
 		<aside aria-label="Evidence" className="flex min-h-0 flex-col border-l border-line bg-white">
 			<div className="border-b border-line px-4 pt-3 pb-2.5">
 				<div className="flex items-center gap-2">
-					{row && <span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(row.colour) }} />}
+					{row && <RowMark row={row} />}
 					<h2 className="min-w-0 truncate">{row?.name ?? "All rows"}</h2>
 					<span className="text-quiet">·</span>
 					<h2 className="min-w-0 truncate" style={{ color: mark?.colour }}>
@@ -80,6 +83,7 @@ export function Evidence({
 					</div>
 				)}
 			</div>
+			{children}
 			<div className="min-h-0 flex-1 overflow-auto pb-4">
 				{evidence.error && <Problem error={evidence.error} />}
 				{evidence.isPending && <Loading what="the passages" />}
@@ -127,7 +131,6 @@ function Who({ person }: { person: Shape<"SilentPerson"> | Shape<"EvidencePerson
 }
 
 function Person({ person }: { person: Shape<"EvidencePerson"> }) {
-	const { id } = useProject();
 	return (
 		<section className="pt-2.5">
 			<div className="flex items-start px-4 pb-0.5">
@@ -135,25 +138,9 @@ function Person({ person }: { person: Shape<"EvidencePerson"> }) {
 				<span className="ml-auto shrink-0 quiet-line">{counted(person.total, "passage")}</span>
 			</div>
 			{person.passages.map((passage) => (
-				<blockquote key={passage.id} className="mx-4 mt-1 mb-2.5 font-serif text-[14.5px] leading-normal whitespace-pre-line" dir="auto">
-					<span className="text-quiet">{passage.before}</span>
-					<mark className={passage.region ? "bg-transparent" : ""}>
-						<Quoted passage={passage} />
-					</mark>
-					<span className="text-quiet">{passage.after}</span>
-					<footer className="mt-1 flex gap-3 font-sans text-[12.2px] text-quiet" dir="ltr">
-						<span className="truncate">
-							{passage.title}
-							{passage.region ? `, ${passage.text}` : passage.turn > 0 && ` · turn ${passage.turn}`}
-						</span>
-						<Link
-							className="font-semibold text-spruce hover:underline"
-							to={`/projects/${id}/code/${passage.document}?passage=${passage.id}`}
-						>
-							Open in document
-						</Link>
-					</footer>
-				</blockquote>
+				<div key={passage.id} className="mx-4 mt-1 mb-2.5">
+					<Passage passage={passage} />
+				</div>
 			))}
 		</section>
 	);

@@ -1,10 +1,10 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { useState } from "react";
 import { useProject } from "../shell/project";
 import { Choice } from "../ui/Choice";
-import { useToasts } from "../ui/toasts";
-import { download } from "./data";
+import type { Comparison } from "./data";
+import { Export } from "./Export";
 import type { Question } from "./spec";
-import { FORMS, ORDERS, TINTS, type View } from "./view";
+import { CALLED, FORMS, ORDERS, TINTS, type View } from "./view";
 
 const choices = <T extends string>(words: Record<T, string>) =>
 	(Object.keys(words) as T[]).map((value) => ({ value, label: words[value] }));
@@ -12,32 +12,27 @@ const choices = <T extends string>(words: Record<T, string>) =>
 interface Props {
 	view: View;
 	question: Question;
+	result: Comparison;
 	/** How many rows are hidden for being small. */
 	hidden: number;
 	onView: (changes: Record<string, string | null>) => void;
 }
 
 /** The forms of a result, how it is drawn, and its way out. */
-export function FormBar({ view, question, hidden, onView }: Props) {
-	const project = useProject();
-	const { case_many } = project;
-	const { warn, tell } = useToasts();
-	const save = (format: "xlsx" | "csv") =>
-		download(project.id, question, format).then(
-			() => tell("Exported: the table, the sentence and what is left out."),
-			(error: Error) => warn(error.message),
-		);
+export function FormBar({ view, question, result, hidden, onView }: Props) {
+	const { case_many } = useProject();
+	const [hide, setHide] = useState(0);
 	return (
-		<div className="mb-0 flex items-center border-b border-line">
+		<div className="mb-0 flex flex-wrap items-center border-b border-line">
 			{FORMS.map((name) => (
 				<button
 					key={name}
 					type="button"
 					aria-pressed={view.form === name}
 					onClick={() => onView({ form: name === "table" ? null : name })}
-					className={`px-3 py-1 font-semibold capitalize ${view.form === name ? "shadow-[inset_0_-2px_var(--color-ink)]" : "text-quiet hover:text-ink"}`}
+					className={`px-2 py-1 text-[13.4px] font-semibold first-letter:uppercase ${view.form === name ? "shadow-[inset_0_-2px_var(--color-ink)]" : "text-quiet hover:text-ink"}`}
 				>
-					{name}
+					{CALLED[name] ?? name}
 				</button>
 			))}
 			<span className="mb-1 ml-auto flex items-center gap-1 text-[13px] text-quiet">
@@ -52,6 +47,12 @@ export function FormBar({ view, question, hidden, onView }: Props) {
 							onChange={(tint) => onView({ tint: tint === "expected" ? null : tint })}
 						/>
 					</>
+				)}
+				{(view.form === "table" || view.form === "flow") && (
+					<Toggle label="Swap sides" on={view.swap} onClick={() => onView({ swap: view.swap ? null : "1" })} />
+				)}
+				{view.form === "bars" && (
+					<Toggle label="Stack to 100 %" on={view.stack} onClick={() => onView({ stack: view.stack ? null : "1" })} />
 				)}
 				Rows
 				<Choice
@@ -70,34 +71,20 @@ export function FormBar({ view, question, hidden, onView }: Props) {
 					onChange={(least) => onView({ least: least ? String(least) : null })}
 				/>
 			</span>
-			<Menu>
-				<MenuButton className="mb-1 ml-2 rounded-md border border-line bg-white px-2.5 py-1 text-[13px] font-semibold hover:border-quiet">
-					Export ▾
-				</MenuButton>
-				<MenuItems
-					anchor={{ to: "bottom end", gap: 4 }}
-					className="z-40 rounded-lg border border-line bg-white p-1 shadow-lg focus:outline-none"
-				>
-					<MenuItem>
-						<button
-							type="button"
-							className="block w-full rounded-md px-3 py-1 text-left data-focus:bg-spruce-soft"
-							onClick={() => save("xlsx")}
-						>
-							Spreadsheet (.xlsx)
-						</button>
-					</MenuItem>
-					<MenuItem>
-						<button
-							type="button"
-							className="block w-full rounded-md px-3 py-1 text-left data-focus:bg-spruce-soft"
-							onClick={() => save("csv")}
-						>
-							Plain table (.csv)
-						</button>
-					</MenuItem>
-				</MenuItems>
-			</Menu>
+			<Export question={question} result={result} least={hide} onLeast={setHide} />
 		</div>
+	);
+}
+
+function Toggle({ label, on, onClick }: { label: string; on: boolean; onClick: () => void }) {
+	return (
+		<button
+			type="button"
+			aria-pressed={on}
+			onClick={onClick}
+			className={`rounded-md px-1.5 font-semibold ${on ? "bg-spruce-soft text-spruce" : "text-ink hover:bg-paper2"}`}
+		>
+			{label}
+		</button>
 	);
 }

@@ -1,5 +1,5 @@
-import { codeColour } from "../ui/palette";
 import type { Comparison, Row } from "./data";
+import { RowMark, rowKey } from "./RowMark";
 import { gapInWords } from "./Sure";
 import type { Opened } from "./spec";
 
@@ -47,7 +47,7 @@ export function Gaps({ result, places, onOpen }: { result: Comparison; places: n
 						return (
 							row && (
 								<Line
-									key={row.code}
+									key={rowKey(row)}
 									row={row}
 									onOpen={(higher) => onOpen({ row: place, group: higher ? first : second, left_out: null })}
 								/>
@@ -70,7 +70,7 @@ function Line({ row, onOpen }: { row: Row; onOpen: (higher: boolean) => void }) 
 	return (
 		<tr className="[&>*]:border-t [&>*]:border-line2">
 			<th scope="row" className="py-1 pr-3 text-left font-medium">
-				<span className="mr-1.5 inline-block size-2.5 rounded-[3px]" style={{ background: codeColour(row.colour) }} />
+				<RowMark row={row} />
 				{row.name}
 			</th>
 			<td style={{ width: WIDE }}>

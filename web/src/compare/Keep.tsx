@@ -8,8 +8,11 @@ import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Modal } from "../ui/Modal";
 import { useToasts } from "../ui/toasts";
+import { ComparePages } from "./ComparePages";
+import { Freeze } from "./Freeze";
+import { Gone } from "./Gone";
 import { type Kept, useKept, useKeptWrites } from "./kept";
-import { addressOf, type Question } from "./spec";
+import { addressOf, type Question, rowsAsked } from "./spec";
 import type { View } from "./view";
 
 interface Props {
@@ -30,6 +33,7 @@ export function Keep({ question, view, open, bare, onOpen, onName }: Props) {
 	const { change, remove } = useKeptWrites();
 	const { tell } = useToasts();
 	const [asking, setAsking] = useState<"keep" | "rename" | null>(null);
+	const [freezing, setFreezing] = useState(false);
 	const here = kept?.find((one) => one.id === open);
 	const now = addressOf(question, view);
 	const same = here && sameAddress(addressOf(here.asked, here.shown as View), now);
@@ -46,9 +50,72 @@ export function Keep({ question, view, open, bare, onOpen, onName }: Props) {
 			{ onSuccess: () => tell(`“${here.name}” is kept as it is now.`) },
 		);
 	return (
-		<div className="flex min-h-8 items-center gap-2.5">
+		<>
+			<div className="flex min-h-8 items-center gap-2.5">
+				<ComparePages />
+				<span className="ml-auto flex items-center gap-2">
+					{here && !same && mayCode && <Button onClick={save}>Keep these changes</Button>}
+					{mayCode && (
+						<Button onClick={() => setAsking("keep")} disabled={rowsAsked(question) === 0}>
+							{here ? "Keep as another" : "Keep"}
+						</Button>
+					)}
+					{mayCode && (
+						<Button onClick={() => setFreezing(true)} disabled={rowsAsked(question) === 0}>
+							Freeze
+						</Button>
+					)}
+					{(kept.length > 0 || here) && (
+						<Menu>
+							<MenuButton className="inline-flex items-center gap-1.5 rounded-md border border-line bg-white px-2.5 py-1 text-[13px] font-semibold hover:border-quiet">
+								<Bookmark size={14} /> Kept {kept.length} ▾
+							</MenuButton>
+							<MenuItems
+								anchor={{ to: "bottom end", gap: 4 }}
+								className="z-40 max-h-96 w-72 overflow-auto rounded-lg border border-line bg-white p-1 text-[13.4px] shadow-lg focus:outline-none"
+							>
+								{kept.map((one) => (
+									<Item key={one.id} onClick={() => onOpen({ kept: String(one.id), ...addressOf(one.asked, one.shown as View) })}>
+										<b className={one.id === open ? "text-spruce" : "font-medium"}>{one.name}</b>
+										<span className="block text-xs text-quiet">
+											{questions.find((asked) => asked.id === one.question)?.text ?? `kept by ${one.author}`}
+										</span>
+									</Item>
+								))}
+								{here && mayCode && (
+									<div className="mt-1 border-t border-line2 pt-1">
+										<Item onClick={() => setAsking("rename")}>Name and question of “{here.name}” …</Item>
+										<Item
+											onClick={() =>
+												remove.mutate(here.id, {
+													onSuccess: () => {
+														onName(null);
+														tell(`“${here.name}” isn’t kept any more. Ctrl Z brings it back.`);
+													},
+												})
+											}
+										>
+											Let go of “{here.name}”
+										</Item>
+									</div>
+								)}
+							</MenuItems>
+						</Menu>
+					)}
+				</span>
+				{freezing && <Freeze question={question} view={view} here={here} onClose={() => setFreezing(false)} />}
+				{asking && (
+					<NameIt
+						here={asking === "rename" ? here : undefined}
+						questions={questions}
+						onClose={() => setAsking(null)}
+						asked={{ asked: question, shown: shownOf(view) }}
+						onKept={onName}
+					/>
+				)}
+			</div>
 			{here && (
-				<>
+				<div className="mt-2 flex items-center gap-2.5">
 					<h2 className="text-[19px]!">{here.name}</h2>
 					<span
 						className={`rounded-full px-2.5 py-0.5 text-[12.6px] font-semibold ${same ? "bg-spruce-soft text-spruce" : "bg-apricot-soft text-apricot-deep"}`}
@@ -57,63 +124,10 @@ export function Keep({ question, view, open, bare, onOpen, onName }: Props) {
 					</span>
 					{about && <span className="truncate text-[13px] text-quiet">{about}</span>}
 					<MemosOn on="comparison" id={here.id} name={here.name} />
-				</>
+				</div>
 			)}
-			<span className="ml-auto flex items-center gap-2">
-				{here && !same && mayCode && <Button onClick={save}>Keep these changes</Button>}
-				{mayCode && (
-					<Button onClick={() => setAsking("keep")} disabled={!question.codes.length}>
-						{here ? "Keep as another" : "Keep"}
-					</Button>
-				)}
-				{(kept.length > 0 || here) && (
-					<Menu>
-						<MenuButton className="inline-flex items-center gap-1.5 rounded-md border border-line bg-white px-2.5 py-1 text-[13px] font-semibold hover:border-quiet">
-							<Bookmark size={14} /> Kept {kept.length} ▾
-						</MenuButton>
-						<MenuItems
-							anchor={{ to: "bottom end", gap: 4 }}
-							className="z-40 max-h-96 w-72 overflow-auto rounded-lg border border-line bg-white p-1 text-[13.4px] shadow-lg focus:outline-none"
-						>
-							{kept.map((one) => (
-								<Item key={one.id} onClick={() => onOpen({ kept: String(one.id), ...addressOf(one.asked, one.shown as View) })}>
-									<b className={one.id === open ? "text-spruce" : "font-medium"}>{one.name}</b>
-									<span className="block text-xs text-quiet">
-										{questions.find((asked) => asked.id === one.question)?.text ?? `kept by ${one.author}`}
-									</span>
-								</Item>
-							))}
-							{here && mayCode && (
-								<div className="mt-1 border-t border-line2 pt-1">
-									<Item onClick={() => setAsking("rename")}>Name and question of “{here.name}” …</Item>
-									<Item
-										onClick={() =>
-											remove.mutate(here.id, {
-												onSuccess: () => {
-													onName(null);
-													tell(`“${here.name}” isn’t kept any more. Ctrl Z brings it back.`);
-												},
-											})
-										}
-									>
-										Let go of “{here.name}”
-									</Item>
-								</div>
-							)}
-						</MenuItems>
-					</Menu>
-				)}
-			</span>
-			{asking && (
-				<NameIt
-					here={asking === "rename" ? here : undefined}
-					questions={questions}
-					onClose={() => setAsking(null)}
-					asked={{ asked: question, shown: shownOf(view) }}
-					onKept={onName}
-				/>
-			)}
-		</div>
+			{here && <Gone kept={here} onTake={(asked) => onOpen({ kept: String(here.id), ...addressOf(asked, view) })} />}
+		</>
 	);
 }
 
@@ -197,7 +211,7 @@ function NameIt({
 	);
 }
 
-const shownOf = ({ form, order, tint, least }: View): Kept["shown"] => ({ form, order, tint, least });
+export const shownOf = (view: View): Kept["shown"] => ({ ...view });
 
 function sameAddress(one: Record<string, string>, other: Record<string, string>): boolean {
 	const told = (address: Record<string, string>) => new URLSearchParams(Object.entries(address).sort()).toString();

@@ -1,13 +1,13 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
-import { useMemo, useState } from "react";
+import { useState } from "react";
 import type { Code } from "../coding/data";
-import { branches, flat } from "../coding/tree";
 import { useProject } from "../shell/project";
 import { Choice } from "../ui/Choice";
-import { codeColour, groupMark } from "../ui/palette";
+import { groupMark } from "../ui/palette";
 import { Across, type Axes, Second } from "./Across";
 import type { Comparison } from "./data";
-import type { Measure, Question } from "./spec";
+import { Rows } from "./Rows";
+import { type Measure, type Question, rowsAsked } from "./spec";
 
 interface Props {
 	question: Question;
@@ -32,8 +32,10 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 				<Rows
 					codes={codes}
 					chosen={question.codes}
-					label={question.codes.length === 0 ? "no codes yet" : said("rows", `${question.codes.length} codes`)}
-					onChange={(ids) => onChange({ codes: ids.join(".") })}
+					themes={question.themes ?? []}
+					queries={question.queries ?? []}
+					label={rowsAsked(question) === 0 ? "no codes yet" : said("rows", `${rowsAsked(question)} rows`)}
+					onChange={(part) => onChange(part)}
 				/>{" "}
 				across <Across question={question} axes={axes} onChange={onChange} />, counting{" "}
 				<Choice
@@ -53,6 +55,11 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 							hint: "each passage once a row, whatever codes or coders it carries",
 						},
 						{
+							value: "words" as Measure,
+							label: "words about it",
+							hint: "words of the passages, each once, inside a group’s own turns",
+						},
+						{
 							value: "per_person" as Measure,
 							label: `passages a ${project.case_one}`,
 							hint: `the mean over the ${project.case_many} of a group; median and most beside it`,
@@ -61,6 +68,11 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 							value: "rate" as Measure,
 							label: "passages per 1,000 words",
 							hint: "allows for how much each group said",
+						},
+						{
+							value: "rating" as Measure,
+							label: "mean rating",
+							hint: "of codings that are rated on their code’s scale",
 						},
 					]}
 					onChange={(measure) => onChange({ measure: measure === "people" ? null : (measure ?? null), base: null })}
@@ -121,7 +133,7 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 	);
 }
 
-const TAKEN: Partial<Record<Measure, string>> = { rate: ", out of ", per_person: ", over " };
+const TAKEN: Partial<Record<Measure, string>> = { rate: ", out of ", per_person: ", over ", rating: ", over " };
 
 /** Which tests the result has, as its rows say. */
 function testsInWords(result: Comparison | undefined, many: string): string {
@@ -138,77 +150,6 @@ function testsInWords(result: Comparison | undefined, many: string): string {
 						? "exact where small, else chi-square"
 						: "";
 	return said ? `${said}; Holm over the rows` : "none";
-}
-
-/** Any codes, in the order of the codebook; a branch's name takes what lies beneath it. */
-function Rows({ codes, chosen, label, onChange }: { codes: Code[]; chosen: number[]; label: string; onChange: (ids: number[]) => void }) {
-	const [words, setWords] = useState("");
-	const rows = useMemo(() => flat(branches(codes)), [codes]);
-	const on = new Set(chosen);
-	const set = (next: Set<number>) => onChange(rows.map((row) => row.code.id).filter((id) => next.has(id)));
-	const shown = rows.filter((row) => row.code.name.toLowerCase().includes(words.toLowerCase()));
-	return (
-		<Popover className="inline">
-			<PopoverButton className="token inline text-left">{label}</PopoverButton>
-			<PopoverPanel
-				anchor={{ to: "bottom start", gap: 6 }}
-				className="z-40 flex max-h-[420px] w-96 flex-col rounded-lg border border-line bg-white p-2 font-sans text-[13.4px] shadow-lg"
-			>
-				<input
-					aria-label="Find codes"
-					placeholder="Find codes"
-					className="field mb-2"
-					value={words}
-					onChange={(event) => setWords(event.target.value)}
-				/>
-				<div className="mb-1 flex gap-3 px-1 text-[12.6px] font-semibold text-spruce">
-					<button type="button" className="hover:underline" onClick={() => set(new Set(rows.map((row) => row.code.id)))}>
-						All codes
-					</button>
-					<button
-						type="button"
-						className="hover:underline"
-						onClick={() => set(new Set(rows.filter((row) => row.depth === 0).map((row) => row.code.id)))}
-					>
-						Top level
-					</button>
-					<button type="button" className="hover:underline" onClick={() => onChange([])}>
-						None
-					</button>
-				</div>
-				<div className="overflow-auto">
-					{shown.map(({ code, depth, children }) => (
-						<div key={code.id} className="flex items-center gap-2 rounded px-1 hover:bg-paper2" style={{ paddingLeft: 4 + depth * 18 }}>
-							<label className="flex min-w-0 flex-1 cursor-pointer items-center gap-2 py-0.5">
-								<input
-									type="checkbox"
-									className="accent-spruce"
-									checked={on.has(code.id)}
-									onChange={(event) => {
-										const next = new Set(on);
-										if (event.target.checked) next.add(code.id);
-										else next.delete(code.id);
-										set(next);
-									}}
-								/>
-								<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
-								<span className="truncate">{code.name}</span>
-							</label>
-							{children.length > 0 && (
-								<button
-									type="button"
-									className="text-[12px] font-semibold text-spruce hover:underline"
-									onClick={() => set(new Set(children.map((child) => child.code.id)))}
-								>
-									only those beneath
-								</button>
-							)}
-						</div>
-					))}
-				</div>
-			</PopoverPanel>
-		</Popover>
-	);
 }
 
 function Groups({

@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { codeColour } from "../ui/palette";
 import { type Finding, useStandsOut } from "./data";
+import { RowMark } from "./RowMark";
 import type { Opened, Question } from "./spec";
 
 const SHOWN = 2;
@@ -36,7 +36,7 @@ function One({ finding, onOpen }: { finding: Finding; onOpen: (number: Opened) =
 				className={`flex h-full w-full items-start rounded-md border border-l-[3px] border-line bg-white px-3 py-1.5 text-left text-[13px] leading-snug hover:border-spruce ${finding.sure ? "border-l-spruce" : "border-l-apricot"}`}
 				onClick={() => onOpen({ row: finding.row, group: finding.groups[0] ?? null, left_out: null })}
 			>
-				<span className="mt-1 mr-1.5 size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(finding.colour) }} />
+				<RowMark row={finding} />
 				<span>
 					<b>{finding.name}</b> {finding.sure ? "" : "looks large, but isn’t sure: "}
 					{finding.text}

@@ -1,9 +1,10 @@
 import { useProject } from "../shell/project";
 import { Choice } from "../ui/Choice";
-import { codeColour, groupMark } from "../ui/palette";
+import { groupMark } from "../ui/palette";
 import { counted, percent } from "../ui/words";
 import type { Cell, Comparison, Row } from "./data";
 import { fixed, inWords, isShare, largest, madeOf, short } from "./figures";
+import { RowMark, rowKey } from "./RowMark";
 import { Changes, Gap, GapScale, Test, WithinLayers } from "./Sure";
 import type { Opened } from "./spec";
 import type { Tint } from "./view";
@@ -13,12 +14,14 @@ interface Props {
 	places: number[];
 	tint: Tint;
 	opened: Opened | null;
+	/** Whether a note is written on a cell. */
+	noted?: (place: number, group: number | null) => boolean;
 	onOpen: (number: Opened) => void;
 	onPair: (pair: [string, string]) => void;
 }
 
 /** Rows × groups: the share large, its count and base small, an interval beneath, and a tint for above or below expected. */
-export function Table({ result, places, tint, opened, onOpen, onPair }: Props) {
+export function Table({ result, places, tint, opened, noted, onOpen, onPair }: Props) {
 	const project = useProject();
 	const testing = result.rows.some((row) => row.test.kind !== "none");
 	const scale = largest(result);
@@ -61,9 +64,9 @@ export function Table({ result, places, tint, opened, onOpen, onPair }: Props) {
 				</thead>
 				<tbody>
 					{rowsAt(result, places).map(({ row, place }) => (
-						<tr key={row.code} className="h-[39px] [&>td]:border-b [&>td]:border-line2 [&>th]:border-b [&>th]:border-line2">
+						<tr key={rowKey(row)} className="h-[39px] [&>td]:border-b [&>td]:border-line2 [&>th]:border-b [&>th]:border-line2">
 							<th scope="row" className="sticky left-0 z-10 bg-white px-2 text-left font-medium">
-								<span className="mr-1.5 inline-block size-2.5 rounded-[3px]" style={{ background: codeColour(row.colour) }} />
+								<RowMark row={row} />
 								{row.name}
 							</th>
 							{row.cells.map((cell, group) => (
@@ -77,6 +80,7 @@ export function Table({ result, places, tint, opened, onOpen, onPair }: Props) {
 									scale={scale}
 									measure={result.measure}
 									on={opened?.row === place && opened.group === group}
+									noted={noted?.(place, group) ?? false}
 									onOpen={() => onOpen({ row: place, group, left_out: null })}
 								/>
 							))}
@@ -91,9 +95,7 @@ export function Table({ result, places, tint, opened, onOpen, onPair }: Props) {
 									onClick={() => onOpen({ row: place, group: null, left_out: null })}
 								>
 									<b>{short(result.measure, row.total.figure)}</b>
-									<span className="ml-1 text-[11.8px] text-[#454d5b]">
-										{madeOf(result.measure, result.measure === "people" ? row.total.people : row.total.passages, row.total.base)}
-									</span>
+									<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(result.measure, row.total.count, row.total.base)}</span>
 								</button>
 							</td>
 							{size && (
@@ -119,6 +121,7 @@ function Figure({
 	scale,
 	measure,
 	on,
+	noted,
 	onOpen,
 }: {
 	cell: Cell;
@@ -129,6 +132,7 @@ function Figure({
 	scale: number;
 	measure: Comparison["measure"];
 	on: boolean;
+	noted: boolean;
 	onOpen: () => void;
 }) {
 	const { case_many } = useProject();
@@ -142,9 +146,10 @@ function Figure({
 			? `95 % interval ${plain ? `${percent(cell.low)} to ${percent(cell.high)} %` : `${fixed(cell.low)} to ${fixed(cell.high)}`}`
 			: "",
 		cell.median !== null ? `median ${cell.median}` : "",
+		cell.deviation !== null ? `standard deviation ${cell.deviation.toFixed(2)}` : "",
 		cell.residual !== null ? `adjusted residual ${cell.residual.toFixed(2)}` : "",
 	].filter(Boolean);
-	const talkative = measure !== "people" && cell.passages >= 5 && cell.most > cell.passages / 2;
+	const talkative = measure !== "people" && measure !== "rating" && cell.passages >= 5 && cell.most > cell.passages / 2;
 	return (
 		<td className={`relative p-0 ${look} ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
 			<button
@@ -154,6 +159,14 @@ function Figure({
 				aria-label={`${lines.join("; ")}. Open the passages`}
 				onClick={onOpen}
 			>
+				{noted && (
+					<span
+						className="absolute top-0 right-0 border-t-[9px] border-l-[9px] border-t-apricot-deep border-l-transparent"
+						title="A note is written here"
+					>
+						<span className="sr-only">with a note</span>
+					</span>
+				)}
 				<span className="text-base font-semibold">{short(measure, cell.figure)}</span>
 				<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(measure, cell.count, cell.base)}</span>
 				{talkative && (
@@ -178,7 +191,7 @@ function Figure({
 const AMOUNTS = ["", "bg-[#E8F0EF]", "bg-[#D3E3E2]", "bg-[#B9D2D1]", "bg-[#9DBFBE]"];
 
 /** Plum below what would be expected, moss above (the residual itself stands in the title); or one hue by size. */
-function tintOf(cell: Cell, tint: Tint, scale: number): string {
+export function tintOf(cell: Cell, tint: Tint, scale: number): string {
 	if (tint === "none") return "";
 	if (tint === "share") return AMOUNTS[Math.min(4, Math.floor((5 * (cell.figure ?? 0)) / scale))] ?? "";
 	const { residual } = cell;

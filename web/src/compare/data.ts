@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Shape, send, take } from "../api/client";
 import { useProject } from "../shell/project";
-import type { Opened, Question } from "./spec";
+import { type Opened, type Question, rowsAsked } from "./spec";
 
 export type Comparison = Shape<"ComparisonOut">;
 export type Row = Shape<"ComparedRow">;
@@ -12,7 +12,7 @@ export function useComparison(question: Question | null) {
 	const { id } = useProject();
 	return useQuery({
 		queryKey: ["project", id, "compare", question],
-		enabled: question !== null && question.codes.length > 0,
+		enabled: question !== null && rowsAsked(question) > 0,
 		placeholderData: keepPreviousData,
 		queryFn: () =>
 			take(
@@ -31,7 +31,7 @@ export function useStandsOut(question: Question) {
 	const { id } = useProject();
 	return useQuery({
 		queryKey: ["project", id, "stands out", question],
-		enabled: question.codes.length > 0,
+		enabled: rowsAsked(question) > 0,
 		placeholderData: keepPreviousData,
 		queryFn: () =>
 			take(api.POST("/api/projects/{project_id}/compare/stands-out", { params: { path: { project_id: id } }, body: question })),
@@ -59,14 +59,59 @@ export function useEvidence(question: Question, opened: Opened, limit: number) {
 	});
 }
 
+/** Rows and groups on two axes, and the order in which like rows stand together. */
+export function useMap(question: Question, wanted: boolean) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "map", question],
+		enabled: wanted && rowsAsked(question) > 0,
+		placeholderData: keepPreviousData,
+		queryFn: () => take(api.POST("/api/projects/{project_id}/compare/map", { params: { path: { project_id: id } }, body: question })),
+	});
+}
+
+/** Everyone in the base with how many passages of each row they have. */
+export function usePersons(question: Question) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "persons", question],
+		placeholderData: keepPreviousData,
+		queryFn: () => take(api.POST("/api/projects/{project_id}/compare/persons", { params: { path: { project_id: id } }, body: question })),
+	});
+}
+
+/** A number among those who mention each row and those who don't. */
+export function useSpread(question: Question, number: number | null) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "spread", question, number],
+		enabled: number !== null,
+		placeholderData: keepPreviousData,
+		queryFn: () =>
+			take(
+				api.POST("/api/projects/{project_id}/compare/spread", {
+					params: { path: { project_id: id } },
+					body: { ...question, number: number ?? 0 },
+				}),
+			),
+	});
+}
+
+export type ExportFile = Pick<Shape<"ExportInRequest">, "format" | "what" | "least">;
+
 /** Fetch the exported file and hand it to the browser under the name the server gave it. */
-export async function download(projectId: number, question: Question, format: "xlsx" | "csv"): Promise<void> {
-	const response = await send(`/api/projects/${projectId}/compare/export`, JSON.stringify({ ...question, format }), {
+export async function download(projectId: number, question: Question, file: ExportFile): Promise<void> {
+	const response = await send(`/api/projects/${projectId}/compare/export`, JSON.stringify({ ...question, ...file }), {
 		"Content-Type": "application/json",
 	});
-	const name = response.headers.get("Content-Disposition")?.match(/filename="([^"]+)"/)?.[1] ?? `comparison.${format}`;
+	const name = response.headers.get("Content-Disposition")?.match(/filename="([^"]+)"/)?.[1] ?? `comparison.${file.format}`;
+	hand(await response.blob(), name);
+}
+
+/** Hand a file to the browser. */
+export function hand(content: Blob, name: string): void {
 	const link = document.createElement("a");
-	link.href = URL.createObjectURL(await response.blob());
+	link.href = URL.createObjectURL(content);
 	link.download = name;
 	link.click();
 	URL.revokeObjectURL(link.href);

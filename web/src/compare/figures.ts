@@ -3,9 +3,13 @@ import type { Comparison } from "./data";
 import type { Measure } from "./spec";
 
 /** A share is shown in per cent; a mean or a rate as it is. */
-export const isShare = (measure: Measure) => measure === "people" || measure === "passages";
+export const isShare = (measure: Measure) => measure === "people" || measure === "passages" || measure === "words";
 
-const UNITS: Partial<Record<Measure, string>> = { rate: "passages per 1,000 words", per_person: "passages a person" };
+const UNITS: Partial<Record<Measure, string>> = {
+	rate: "passages per 1,000 words",
+	per_person: "passages a person",
+	rating: "mean rating",
+};
 
 export function unitOf(result: Comparison, one: string): string {
 	const unit = UNITS[result.measure]?.replace("person", one);
@@ -30,6 +34,7 @@ export function inWords(measure: Measure, figure: number | null): string {
 /** What the figure is made of: small beside it. */
 export function madeOf(measure: Measure, count: number, base: number): string {
 	if (measure === "rate") return counted(count, "passage");
+	if (measure === "rating") return `of ${count}`;
 	return measure === "per_person" ? `${count} over ${base}` : `${count} of ${base}`;
 }
 

@@ -4,7 +4,7 @@ import type { Shape } from "../api/client";
 import type { Code } from "../coding/data";
 import type { Variable } from "../people/data";
 import { useAddress } from "../shell/address";
-import { type Scope, scopeRequest, useScope } from "../shell/scope";
+import { type Scope, scopeAddress, scopeRequest, useScope } from "../shell/scope";
 import { readView, type View } from "./view";
 
 export type Question = Shape<"ComparisonInRequest">;
@@ -51,6 +51,7 @@ function read(params: URLSearchParams, codes: Code[], variables: Variable[], ofD
 					.map(Number)
 					.filter((id) => known.has(id));
 	const comparable = variables.filter((variable) => COMPARABLE.has(variable.kind));
+	const ids = (name: string) => params.get(name)?.split(".").filter(Boolean).map(Number).filter(Number.isFinite) ?? [];
 	const documentVariables = ofDocuments.filter((variable) => COMPARABLE.has(variable.kind));
 	const variable =
 		[...comparable, ...documentVariables].find((one) => one.id === Number(params.get("variable"))) ??
@@ -63,6 +64,8 @@ function read(params: URLSearchParams, codes: Code[], variables: Variable[], ofD
 	const second = [...comparable, ...documentVariables].find((one) => one.id === Number(params.get("second")));
 	return {
 		codes: rows,
+		...(params.has("themes") && { themes: ids("themes") }),
+		...(params.has("queries") && { queries: ids("queries") }),
 		columns,
 		variable: columns === "variable" ? variable.id : null,
 		second: second?.id ?? null,
@@ -82,7 +85,10 @@ function read(params: URLSearchParams, codes: Code[], variables: Variable[], ofD
 export function addressOf(question: Question, view: View): Record<string, string> {
 	const { scope = {} } = question;
 	const said: [string, string | null | undefined | false][] = [
-		["codes", question.codes.join(".")],
+		// Without codes the usual ones would come: said even where there are none.
+		["codes", question.codes.join(".") || "0"],
+		["themes", question.themes?.join(".")],
+		["queries", question.queries?.join(".")],
 		["variable", question.columns && question.columns !== "variable" ? question.columns : String(question.variable)],
 		["second", question.second ? String(question.second) : null],
 		["as", question.second_as === "layers" && "layers"],
@@ -92,16 +98,21 @@ export function addressOf(question: Question, view: View): Record<string, string
 		["measure", question.measure !== "people" && question.measure],
 		["base", question.base],
 		["difference", question.difference && JSON.stringify(question.difference)],
-		["cases", scope.cases?.join(".")],
-		["documents", scope.documents?.join(".")],
-		["coders", scope.coders?.join(".")],
+		...(Object.entries(scopeAddress(scope)) as [string, string][]),
 		["form", view.form !== "table" && view.form],
 		["order", view.order !== "codebook" && view.order],
 		["tint", view.tint !== "expected" && view.tint],
 		["least", view.least > 0 && String(view.least)],
+		["stack", view.stack && "1"],
+		["swap", view.swap && "1"],
+		["scaled", view.scaled !== "all" && view.scaled],
+		["number", view.number ? String(view.number) : null],
 	];
 	return Object.fromEntries(said.filter((part): part is [string, string] => typeof part[1] === "string" && part[1] !== ""));
 }
+
+/** How many rows are asked for. */
+export const rowsAsked = ({ codes, themes, queries }: Question) => codes.length + (themes?.length ?? 0) + (queries?.length ?? 0);
 
 /** To begin with: the codes of the first branch, or the top codes where nothing lies beneath. */
 function usualRows(codes: Code[]): number[] {

@@ -1,9 +1,14 @@
 import type { Comparison, Row } from "./data";
 
-export const FORMS = ["table", "bars", "gaps"] as const;
+export const FORMS = ["table", "bars", "gaps", "flow", "tiles", "matrix", "map", "people", "spread", "waves"] as const;
 export type Form = (typeof FORMS)[number];
 
-export const ORDERS = { codebook: "as in the codebook", size: "largest first", difference: "largest difference first" } as const;
+export const ORDERS = {
+	codebook: "as in the codebook",
+	size: "largest first",
+	difference: "largest difference first",
+	likeness: "like ones together",
+} as const;
 export type Order = keyof typeof ORDERS;
 
 export const TINTS = { expected: "above / below expected", share: "by size", none: "none" } as const;
@@ -16,7 +21,20 @@ export interface View {
 	tint: Tint;
 	/** Rows of fewer people than this are not shown; 0 shows all. */
 	least: number;
+	/** Bars stacked to 100 %. */
+	stack: boolean;
+	/** Groups as rows. */
+	swap: boolean;
+	/** What the marks of the matrix are scaled within. */
+	scaled: Scaled;
+	/** The number of the form that spreads people by it. */
+	number: number | null;
 }
+
+export const SCALES = { all: "the whole table", row: "each row", column: "each group" } as const;
+export type Scaled = keyof typeof SCALES;
+/** What each form is called, where not by its own name. */
+export const CALLED: Partial<Record<Form, string>> = { people: "one by one", spread: "by a number" };
 
 export function readView(params: URLSearchParams): View {
 	return {
@@ -24,6 +42,10 @@ export function readView(params: URLSearchParams): View {
 		order: one(Object.keys(ORDERS) as Order[], params.get("order"), "codebook"),
 		tint: one(Object.keys(TINTS) as Tint[], params.get("tint"), "expected"),
 		least: Math.max(0, Math.floor(Number(params.get("least")) || 0)),
+		stack: params.get("stack") === "1",
+		swap: params.get("swap") === "1",
+		scaled: one(Object.keys(SCALES) as Scaled[], params.get("scaled"), "all"),
+		number: Number(params.get("number")) || null,
 	};
 }
 
@@ -32,9 +54,10 @@ function one<T extends string>(known: readonly T[], said: string | null, usual: 
 }
 
 /** The rows that are shown, in their order: places in the result, since a number is opened by its place. */
-export function placesShown(result: Comparison, view: View): number[] {
+export function placesShown(result: Comparison, view: View, likeness?: number[]): number[] {
 	const places = result.rows.map((_, place) => place).filter((place) => (result.rows[place]?.total.people ?? 0) >= view.least);
 	if (view.order === "codebook") return places;
+	if (view.order === "likeness") return likeness ? likeness.filter((place) => places.includes(place)) : places;
 	const weight = view.order === "size" ? sizeOf : spreadOf;
 	const weights = result.rows.map(weight);
 	return places.sort((a, b) => (weights[b] ?? 0) - (weights[a] ?? 0) || a - b);

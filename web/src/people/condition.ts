@@ -13,7 +13,13 @@ export interface Group {
 	parts: Condition[];
 }
 
-export type Condition = Test | Group;
+/** Has passages of these codes, or of those beneath them. */
+export interface Mentions {
+	codes: number[];
+	how: "any" | "all" | "none";
+}
+
+export type Condition = Test | Mentions | Group;
 
 export interface Kept {
 	count: number;
@@ -22,6 +28,10 @@ export interface Kept {
 
 export function isGroup(condition: Condition): condition is Group {
 	return "parts" in condition;
+}
+
+export function isMentions(condition: Condition): condition is Mentions {
+	return "codes" in condition;
 }
 
 /** The condition with the part at `path` replaced, or taken out (null). */
@@ -42,6 +52,7 @@ export function replaced(group: Group, path: number[], part: Condition | null): 
 /** Whether every part says enough to be counted. */
 export function complete(condition: Condition): boolean {
 	if (isGroup(condition)) return condition.parts.every(complete);
+	if (isMentions(condition)) return condition.codes.length > 0;
 	if (condition.operator === "is_missing" || condition.operator === "has_value") return true;
 	return condition.values.length > 0 && condition.values.every((value) => value !== "");
 }

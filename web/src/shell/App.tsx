@@ -6,6 +6,10 @@ import { FindPage } from "../coding/FindPage";
 import { MemosPage } from "../coding/MemosPage";
 import { ThemesPage } from "../coding/ThemesPage";
 import { Compare } from "../compare/Compare";
+import { FrozenPage } from "../compare/FrozenPage";
+import { OverviewPage } from "../compare/OverviewPage";
+import { PassagesPage } from "../compare/PassagesPage";
+import { TogetherPage } from "../compare/TogetherPage";
 import { BringIn } from "../gather/BringIn";
 import { Shelf } from "../gather/Shelf";
 import { Texts } from "../gather/Texts";
@@ -41,6 +45,11 @@ export function App() {
 				<Route path="code/memos" element={<MemosPage />} />
 				<Route path="code/:documentId" element={<Desk />} />
 				<Route path="compare" element={<Compare />} />
+				<Route path="compare/together" element={<TogetherPage />} />
+				<Route path="compare/passages" element={<PassagesPage />} />
+				<Route path="compare/overview" element={<OverviewPage />} />
+				<Route path="compare/frozen" element={<FrozenPage />} />
+				<Route path="compare/frozen/:frozenId" element={<FrozenPage />} />
 				<Route path="members" element={<Members />} />
 				<Route path="history" element={<History />} />
 			</Route>

@@ -6,7 +6,8 @@ import { useDocuments } from "../gather/data";
 import { useRoster } from "../people/data";
 import { counted } from "../ui/words";
 import { useProject } from "./project";
-import { type Scope, useScope } from "./scope";
+import { ScopeLeft, ScopeMore } from "./ScopeMore";
+import { useScope, WHOLE } from "./scope";
 
 interface Item {
 	id: number;
@@ -22,7 +23,8 @@ export function ScopeLine() {
 	const { scope, change, narrowed } = useScope();
 	const roster = useRoster().data;
 	const documents = useDocuments().data ?? [];
-	const coders = useCodebook().data?.coders ?? [];
+	const codebook = useCodebook().data;
+	const coders = codebook?.coders ?? [];
 	if (here.endsWith("/bring-in")) return <Line>Nothing is written before you say so, and the whole of it can be undone.</Line>;
 	const variables = roster?.variables.slice(0, 3) ?? [];
 	const people: Item[] = (roster?.cases ?? []).map((row) => ({
@@ -46,9 +48,11 @@ export function ScopeLine() {
 				<b className="text-ink">all {counted(papers.length, "document")}</b>.
 			</Line>
 		);
-	const parts: { key: keyof Scope; items: Item[]; one: string; many: string }[] = [
+	const codes: Item[] = (codebook?.codes ?? []).map((row) => ({ id: row.id, name: row.name, hint: "" }));
+	const parts: { key: "cases" | "documents" | "coders" | "codes"; items: Item[]; one: string; many: string }[] = [
 		{ key: "cases", items: people, one: project.case_one, many: project.case_many },
 		{ key: "documents", items: papers, one: "document", many: "documents" },
+		{ key: "codes", items: codes, one: "code", many: "codes" },
 		{ key: "coders", items: hands, one: "coder", many: "coders" },
 	];
 	const out = parts.flatMap(({ key, items, one, many }) => {
@@ -64,15 +68,11 @@ export function ScopeLine() {
 					<Filter name={many} one={one} items={items} chosen={scope[key]} onChange={(ids) => change({ [key]: ids })} />
 				</span>
 			))}
-			.
+			<ScopeMore cases={people.length} />.
 			{narrowed && (
 				<span className="float-right">
-					Leaves out {out.join(" and ") || "nothing"}{" "}
-					<button
-						type="button"
-						className="ml-2 font-semibold text-spruce hover:underline"
-						onClick={() => change({ cases: null, documents: null, coders: null })}
-					>
+					<ScopeLeft out={out} />{" "}
+					<button type="button" className="ml-2 font-semibold text-spruce hover:underline" onClick={() => change(WHOLE)}>
 						Clear
 					</button>
 				</span>

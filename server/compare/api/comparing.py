@@ -2,6 +2,7 @@
 because a question may name hundreds of codes."""
 
 import re
+from datetime import date
 from typing import Any
 
 from django.http import HttpResponse
@@ -14,24 +15,44 @@ from rest_framework.response import Response
 from core.compare.counts import REASONS_LEFT_OUT
 from server.common.api import ProjectView, read
 from server.compare import exports, queries
+from server.compare.asking import ask
+from server.compare.models import ROW_KINDS
 from server.gather.api.documents import RegionOut, SpanOut
+from server.people.api.cohorts import check
 
-MEASURES = ["people", "passages", "per_person", "rate"]
+MEASURES = ["people", "passages", "words", "per_person", "rate", "rating"]
 COLUMNS = ["variable", "cohorts", "cases", "documents"]
 TESTS = [
     "chi_square", "exact", "exact_simulated", "permutation", "layered", "changes", "occasions", "none",
 ]  # fmt: skip
-BASES = ["with_material", "everyone", "row", "column", "table", "words"]
+BASES = ["with_material", "everyone", "row", "column", "table", "talk", "words", "ratings"]
 
 
 class ScopeIn(serializers.Serializer[Any]):
     documents = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=20_000)
     cases = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=20_000)
     coders = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=1000)
+    codes = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=2000)
+    who = serializers.JSONField(required=False, allow_null=True, help_text="A condition on cases, as a cohort’s.")
+    since = serializers.DateField(required=False, allow_null=True, help_text="Codings made on this day or later.")
+    until = serializers.DateField(required=False, allow_null=True)
+    query = serializers.IntegerField(required=False, allow_null=True, help_text="Passages of this saved query only.")
+
+    def validate_who(self, said: Any) -> Any:
+        if said is not None:
+            check(said)
+        return said
+
+    def to_internal_value(self, data: Any) -> dict[str, Any]:
+        """Days stay words: what is asked is kept as JSON."""
+        found: dict[str, Any] = super().to_internal_value(data)
+        return {name: value.isoformat() if isinstance(value, date) else value for name, value in found.items()}
 
 
 class ComparisonIn(serializers.Serializer[Any]):
     codes = serializers.ListField(child=serializers.IntegerField(), max_length=2000)
+    themes = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=200)
+    queries = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=200)
     columns = serializers.ChoiceField(choices=COLUMNS, default="variable", help_text="What makes the groups.")
     variable = serializers.IntegerField(
         required=False, allow_null=True, help_text="Of cases or of documents; with columns “variable”."
@@ -68,13 +89,23 @@ class EvidenceIn(ComparisonIn):
     limit = serializers.IntegerField(required=False, min_value=1, max_value=5000)
 
     def validate(self, said: dict[str, Any]) -> dict[str, Any]:
-        if (said.get("row") or 0) >= max(len(said["codes"]), 1):
+        rows = sum(len(said.get(name) or []) for name in ("codes", "themes", "queries"))
+        if (said.get("row") or 0) >= max(rows, 1):
             raise serializers.ValidationError("There is no such row in this comparison.")
         return said
 
 
 class ExportIn(ComparisonIn):
-    format = serializers.ChoiceField(choices=["xlsx", "csv"])
+    format = serializers.ChoiceField(choices=["xlsx", "csv", "docx"])
+    what = serializers.ChoiceField(choices=["table", "passages"], default="table")
+    least = serializers.IntegerField(
+        default=0, min_value=0, max_value=50, help_text="Cells of fewer people are hidden; 0 and 1 hide none."
+    )
+
+    def validate(self, said: dict[str, Any]) -> dict[str, Any]:
+        if said["what"] == "passages" and said["format"] == "csv":
+            raise serializers.ValidationError("Passages are written as .xlsx or .docx.")
+        return said
 
 
 class Part(serializers.Serializer[Any]):
@@ -101,14 +132,15 @@ class TotalOut(serializers.Serializer[Any]):
     people = serializers.IntegerField()
     passages = serializers.IntegerField()
     figure = serializers.FloatField(allow_null=True)
+    count = serializers.IntegerField()
     base = serializers.IntegerField()
     most = serializers.IntegerField()
     most_by = serializers.CharField(allow_null=True)
 
 
 class ComparedCell(TotalOut):
-    count = serializers.IntegerField()
     median = serializers.FloatField(allow_null=True)
+    deviation = serializers.FloatField(allow_null=True, help_text="Standard deviation of ratings.")
     low = serializers.FloatField(allow_null=True)
     high = serializers.FloatField(allow_null=True)
     residual = serializers.FloatField(allow_null=True)
@@ -156,9 +188,10 @@ class ChangesOut(serializers.Serializer[Any]):
 
 
 class ComparedRow(serializers.Serializer[Any]):
-    code = serializers.IntegerField()
+    kind = serializers.ChoiceField(choices=ROW_KINDS)
+    id = serializers.IntegerField()
     name = serializers.CharField()
-    colour = serializers.IntegerField()
+    colour = serializers.IntegerField(allow_null=True)
     cells = ComparedCell(many=True)
     total = TotalOut()
     left_out = serializers.DictField(child=serializers.IntegerField())
@@ -173,6 +206,18 @@ class LeftOutPart(serializers.Serializer[Any]):
     reason = serializers.ChoiceField(choices=list(REASONS_LEFT_OUT))
     passages = serializers.IntegerField()
     words = serializers.CharField()
+
+
+class WholeOut(serializers.Serializer[Any]):
+    """The whole table as one, where everyone mentions exactly one row."""
+
+    statistic = serializers.FloatField()
+    degrees = serializers.IntegerField()
+    p = serializers.FloatField()
+    error = serializers.FloatField()
+    exact = serializers.BooleanField()
+    v = serializers.FloatField()
+    effect = serializers.FloatField()
 
 
 class ComparisonOut(serializers.Serializer[Any]):
@@ -196,15 +241,18 @@ class ComparisonOut(serializers.Serializer[Any]):
     in_scope = serializers.IntegerField()
     left_out_line = serializers.CharField()
     cautions = serializers.ListField(child=serializers.CharField())
+    methods = serializers.CharField(help_text="What was done, in a paragraph ready to be cited.")
+    sources = serializers.ListField(child=serializers.CharField())
     tests_made = serializers.IntegerField()
     everyone = serializers.IntegerField(help_text="People in the base of any group.")
+    whole = WholeOut(allow_null=True)
     shared_people = serializers.IntegerField(help_text="People in the base of two groups or more.")
 
 
 class FindingOut(serializers.Serializer[Any]):
     row = serializers.IntegerField()
     name = serializers.CharField()
-    colour = serializers.IntegerField()
+    colour = serializers.IntegerField(allow_null=True)
     groups = serializers.ListField(child=serializers.IntegerField(), help_text="The higher one, the lower one.")
     sure = serializers.BooleanField()
     text = serializers.CharField()
@@ -281,19 +329,34 @@ class EvidenceView(ProjectView):
         return Response(queries.evidence_for(self.member, read(EvidenceIn, request)))
 
 
+XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+DOCX = "application/vnd.openxmlformats-officedocument.wordprocessingml.document"
+TABLES = {
+    "xlsx": (exports.as_xlsx, XLSX),
+    "csv": (exports.as_csv, "text/csv; charset=utf-8"),
+    "docx": (exports.as_docx, DOCX),
+}
+PASSAGES = {"xlsx": (exports.passages_xlsx, XLSX), "docx": (exports.passages_docx, DOCX)}
+
+
 class ExportView(ProjectView):
     needs = {"POST": "viewer"}
 
     @extend_schema(request=ExportIn, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
     def post(self, request: Request, project_id: int) -> HttpResponse:
+        """The table, or all its passages, as a file."""
         said = read(ExportIn, request)
-        project = self.member.project
+        project, kind = self.member.project, said["format"]
         result = queries.comparison(self.member, said)
-        make, kind = {
-            "xlsx": (exports.as_xlsx, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"),
-            "csv": (exports.as_csv, "text/csv; charset=utf-8"),
-        }[said["format"]]
+        if said["what"] == "passages":
+            write, content_type = PASSAGES[kind]
+            made = write(ask(self.member, said), exports.sentence_of(result))
+        else:
+            result = exports.with_small_hidden(result, said["least"], project.case_many)
+            make, content_type = TABLES[kind]
+            made = make(result, project.name, project.case_many)
         name = re.sub(r"[^A-Za-z0-9]+", "-", project.name).strip("-").lower() or "comparison"
-        response = HttpResponse(make(result, project.name, project.case_many), content_type=kind)
-        response["Content-Disposition"] = f'attachment; filename="{name}-comparison.{said["format"]}"'
+        response = HttpResponse(made, content_type=content_type)
+        what = "comparison" if said["what"] == "table" else "passages"
+        response["Content-Disposition"] = f'attachment; filename="{name}-{what}.{kind}"'
         return response

@@ -6,6 +6,7 @@ from server.coding import queries as coding
 from server.common.errors import Conflict, Refusal
 from server.compare import queries
 from server.compare.asking import ask
+from server.compare.called import names_in
 from server.compare.models import KeptComparison
 from server.projects.models import Membership
 from server.projects.trail import act
@@ -28,6 +29,7 @@ def keep_comparison(
                 question=None if question_id is None else coding.question(member, question_id),
                 asked=asked,
                 shown=shown,
+                called=names_in(member, asked),
                 author=member.account,
             )
         )
@@ -44,6 +46,7 @@ def change_kept(member: Membership, kept_id: int, **fields: Any) -> KeptComparis
             fields["question"] = None if chosen is None else coding.question(member, chosen)
         if "asked" in fields:
             ask(member, fields["asked"])
+            fields["called"] = names_in(member, fields["asked"])
         change.update(kept, **fields)
         change.summary = f"Changed the kept comparison “{kept.name}”"
     return kept

@@ -1,0 +1,79 @@
+"""Writes on frozen results, and notes on cells."""
+
+from typing import Any
+
+from server.common.errors import NotFound, Refusal
+from server.compare import frozen, queries
+from server.compare.models import CellNote, FrozenResult
+from server.projects.models import Membership
+from server.projects.trail import act
+
+Json = dict[str, Any]
+
+
+def freeze(member: Membership, name: str, asked: Json, shown: Json, kept_id: int | None = None) -> FrozenResult:
+    """Keep a comparison's result as it is today, with all that every cell holds."""
+    with act(member, "coder", "comparison") as change:
+        name = " ".join(name.split())
+        if not name:
+            raise Refusal("Give the frozen result a name first.")
+        result, held = frozen.as_it_is(member, asked)
+        change.summary = f"Froze the result “{name}”"
+        return change.create(
+            FrozenResult(
+                project_id=member.project_id,
+                comparison=None if kept_id is None else queries.kept_comparison(member, kept_id),
+                name=name,
+                asked=asked,
+                shown=shown,
+                result=result,
+                held=held,
+                author=member.account,
+            )
+        )
+
+
+def delete_frozen(member: Membership, frozen_id: int) -> None:
+    """Delete a frozen result."""
+    with act(member, "coder", "comparison") as change:
+        row = frozen.frozen_result(member, frozen_id)
+        change.summary = f"Deleted the frozen result “{row.name}”"
+        change.delete(FrozenResult.objects.filter(pk=row.pk))
+
+
+def note_cell(member: Membership, kept_id: int, kind: str, row: int, group: str, text: str) -> CellNote:
+    """Write a note on a cell of a kept comparison."""
+    with act(member, "coder", "comparison") as change:
+        kept = queries.kept_comparison(member, kept_id)
+        if not text.strip():
+            raise Refusal("Write something first.")
+        change.summary = f"Wrote a note in “{kept.name}”"
+        return change.create(
+            CellNote(comparison=kept, kind=kind, row=row, group=group, text=text.strip(), author=member.account)
+        )
+
+
+def change_note(member: Membership, kept_id: int, note_id: int, text: str) -> CellNote:
+    """Other words for a note."""
+    with act(member, "coder", "comparison") as change:
+        note = _note(member, kept_id, note_id)
+        if not text.strip():
+            raise Refusal("Write something, or delete the note.")
+        change.update(note, text=text.strip())
+        change.summary = f"Changed a note in “{note.comparison.name}”"
+    return note
+
+
+def delete_note(member: Membership, kept_id: int, note_id: int) -> None:
+    """Delete a note."""
+    with act(member, "coder", "comparison") as change:
+        note = _note(member, kept_id, note_id)
+        change.summary = f"Deleted a note in “{note.comparison.name}”"
+        change.delete(CellNote.objects.filter(pk=note.pk))
+
+
+def _note(member: Membership, kept_id: int, note_id: int) -> CellNote:
+    found = queries.kept_comparison(member, kept_id).notes.filter(pk=note_id).first()
+    if found is None:
+        raise NotFound("This note isn’t here any more; somebody has deleted it.")
+    return found

@@ -1,0 +1,196 @@
+"""What single forms of a comparison need, over HTTP."""
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from server.common.api import ProjectView, read
+from server.compare import forms, overview
+from server.compare.api.comparing import COLUMNS, ComparisonIn, ScopeIn
+from server.compare.models import ROW_KINDS
+
+
+class Point(serializers.Serializer[Any]):
+    x = serializers.FloatField()
+    y = serializers.FloatField()
+    contributions = serializers.ListField(child=serializers.FloatField(), help_text="To each of the two axes.")
+    quality = serializers.FloatField(help_text="How much of its distance the two axes show.")
+    mass = serializers.FloatField()
+
+
+class MapOut(serializers.Serializer[Any]):
+    order = serializers.ListField(child=serializers.IntegerField(), help_text="Rows so that like ones stand together.")
+    inertia = serializers.ListField(child=serializers.FloatField())
+    total = serializers.FloatField()
+    rows = serializers.ListField(child=Point(allow_null=True))
+    groups = serializers.ListField(child=Point(allow_null=True))
+
+
+class PersonOut(serializers.Serializer[Any]):
+    case = serializers.IntegerField()
+    identifier = serializers.CharField()
+    groups = serializers.ListField(child=serializers.IntegerField())
+    counts = serializers.ListField(
+        child=serializers.ListField(child=serializers.IntegerField()), help_text="By row, then by the person’s groups."
+    )
+
+
+class PersonsOut(serializers.Serializer[Any]):
+    persons = PersonOut(many=True)
+
+
+class SpreadIn(ComparisonIn):
+    number = serializers.IntegerField(help_text="A number variable of cases.")
+
+
+class Values(serializers.Serializer[Any]):
+    values = serializers.ListField(child=serializers.FloatField())
+    median = serializers.FloatField(allow_null=True)
+    low = serializers.FloatField(allow_null=True, help_text="Lower quartile.")
+    high = serializers.FloatField(allow_null=True)
+
+
+class SpreadRow(serializers.Serializer[Any]):
+    kind = serializers.ChoiceField(choices=ROW_KINDS)
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    colour = serializers.IntegerField(allow_null=True)
+    mention = Values()
+    silent = Values()
+    p = serializers.FloatField(allow_null=True)
+    holm = serializers.FloatField(allow_null=True)
+    effect = serializers.FloatField(allow_null=True, help_text="Rank-biserial correlation.")
+
+
+class SpreadOut(serializers.Serializer[Any]):
+    variable = serializers.CharField()
+    unknown = serializers.IntegerField(help_text="People without the number.")
+    people = serializers.IntegerField()
+    exact = serializers.BooleanField()
+    rows = SpreadRow(many=True)
+
+
+class OverviewIn(serializers.Serializer[Any]):
+    columns = serializers.ChoiceField(choices=COLUMNS, default="variable")
+    variable = serializers.IntegerField(required=False, allow_null=True)
+    groups = serializers.ListField(child=serializers.CharField(), required=False, allow_null=True, max_length=500)
+    cuts = serializers.ListField(child=serializers.FloatField(), required=False, allow_null=True, max_length=50)
+    scope = ScopeIn(required=False)
+
+
+class ProgressIn(OverviewIn):
+    base = serializers.IntegerField(required=False, min_value=1, max_value=1000)
+    run = serializers.IntegerField(required=False, min_value=1, max_value=100)
+    threshold = serializers.FloatField(required=False, min_value=0, max_value=1)
+
+
+class HeldByGroup(serializers.Serializer[Any]):
+    passages = serializers.IntegerField()
+    people = serializers.IntegerField()
+    own_passages = serializers.IntegerField()
+    own_people = serializers.IntegerField()
+
+
+class HeldCode(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    parent = serializers.IntegerField(allow_null=True)
+    colour = serializers.IntegerField()
+    passages = serializers.IntegerField()
+    people = serializers.IntegerField()
+    branch_passages = serializers.IntegerField()
+    branch_people = serializers.IntegerField()
+    by_group = HeldByGroup(many=True)
+
+
+class GroupName(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    label = serializers.CharField()
+    outer = serializers.CharField(allow_blank=True)
+    mark = serializers.IntegerField()
+
+
+class HoldingsOut(serializers.Serializer[Any]):
+    groups = GroupName(many=True)
+    group_people = serializers.ListField(child=serializers.IntegerField())
+    codes = HeldCode(many=True)
+
+
+class DocumentProgress(serializers.Serializer[Any]):
+    document = serializers.IntegerField()
+    title = serializers.CharField()
+    codings = serializers.IntegerField()
+    codes = serializers.IntegerField()
+    words = serializers.IntegerField()
+
+
+class DayProgress(serializers.Serializer[Any]):
+    day = serializers.DateField()
+    codings = serializers.IntegerField()
+    new_codes = serializers.IntegerField()
+
+
+class CoderProgress(serializers.Serializer[Any]):
+    coder = serializers.IntegerField()
+    name = serializers.CharField()
+    codings = serializers.IntegerField()
+
+
+class Curve(serializers.Serializer[Any]):
+    name = serializers.CharField()
+    titles = serializers.ListField(child=serializers.CharField())
+    fresh = serializers.ListField(child=serializers.IntegerField())
+    heard = serializers.ListField(child=serializers.IntegerField())
+    ratio = serializers.ListField(child=serializers.FloatField(allow_null=True))
+    base_codes = serializers.IntegerField()
+    reached = serializers.IntegerField(allow_null=True)
+
+
+class ProgressOut(serializers.Serializer[Any]):
+    documents = DocumentProgress(many=True)
+    days = DayProgress(many=True)
+    coders = CoderProgress(many=True)
+    saturation = Curve(many=True)
+
+
+class MapView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=ComparisonIn, responses=MapOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        return Response(forms.map_of(self.member, read(ComparisonIn, request)))
+
+
+class PersonsView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=ComparisonIn, responses=PersonsOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        return Response(forms.persons(self.member, read(ComparisonIn, request)))
+
+
+class SpreadView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=SpreadIn, responses=SpreadOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        return Response(forms.spread(self.member, read(SpreadIn, request)))
+
+
+class HoldingsView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=OverviewIn, responses=HoldingsOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        return Response(overview.holdings(self.member, read(OverviewIn, request)))
+
+
+class ProgressView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=ProgressIn, responses=ProgressOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        return Response(overview.progress(self.member, read(ProgressIn, request)))

@@ -1,0 +1,229 @@
+"""Queries on passages, and saved scopes, over HTTP."""
+
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from core.compare.finding_passages import KeptPassages
+from server.common.api import CountOut, ProjectView, read
+from server.compare import actions, queries, searching
+from server.compare.api.comparing import EvidencePerson, ScopeIn
+from server.compare.asking import scope_of
+from server.compare.snapshots import snapshot
+from server.people.api.cohorts import check as check_condition
+
+DEEPEST, WIDEST = 5, 40
+UNITS = ["overlap", "turns", "paragraphs", "seconds"]
+RELATIONS = ["inside", "contains", "overlaps", "near", "before", "after"]
+HOW = ["all", "any", "none", "one"]
+
+
+class BlocksIn(serializers.Serializer[Any]):
+    blocks = serializers.JSONField(help_text="{join, negated, parts}; parts may be such, or conditions by “what”.")
+    scope = ScopeIn(required=False)
+    limit = serializers.IntegerField(required=False, min_value=1, max_value=2000)
+
+    def validate_blocks(self, said: Any) -> Any:
+        check(said)
+        return said
+
+
+class SavedQueryIn(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=160)
+    blocks = serializers.JSONField()
+
+    def validate_blocks(self, said: Any) -> Any:
+        check(said)
+        return said
+
+
+class SavedQueryOut(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    blocks = serializers.JSONField()
+    author = serializers.CharField(source="author.display_name")
+    made_at = serializers.DateTimeField()
+
+
+class BlockCountOut(serializers.Serializer[Any]):
+    """How many passages a part keeps by itself, with those before it, and the same for its parts."""
+
+    count = serializers.IntegerField()
+    so_far = serializers.IntegerField()
+    parts = serializers.JSONField()
+
+
+class PassagesFound(serializers.Serializer[Any]):
+    counts = BlockCountOut()
+    emptied_by = serializers.ListField(
+        child=serializers.IntegerField(), allow_null=True, help_text="The way to the condition that left nothing."
+    )
+    people = serializers.IntegerField()
+    passages = serializers.IntegerField()
+    persons = EvidencePerson(many=True)
+    more = serializers.IntegerField()
+
+
+class SavedScopeIn(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=160)
+    scope = ScopeIn()
+
+
+class SavedScopeOut(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    scope = ScopeIn()
+    author = serializers.CharField(source="author.display_name")
+
+
+class ScopeCountOut(serializers.Serializer[Any]):
+    cases = serializers.IntegerField()
+    documents = serializers.IntegerField()
+    codings = serializers.IntegerField()
+    passages = serializers.IntegerField()
+    of_cases = serializers.IntegerField()
+    of_documents = serializers.IntegerField()
+    of_codings = serializers.IntegerField()
+    of_passages = serializers.IntegerField()
+    emptied_by = serializers.CharField(
+        allow_blank=True, help_text="Which part of the scope left no passage; else empty."
+    )
+
+
+def _integers(said: Any, most: int = 2000) -> bool:
+    return isinstance(said, list) and len(said) <= most and all(type(one) is int for one in said)
+
+
+def _number(said: Any, least: float, most: float) -> bool:
+    return isinstance(said, int | float) and not isinstance(said, bool) and least <= said <= most
+
+
+def check(said: Any, depth: int = 0) -> None:
+    """Refuse what isn’t a condition on passages."""
+    if not isinstance(said, dict) or depth > DEEPEST:
+        raise serializers.ValidationError("This query isn’t complete: build it from its blocks.")
+    if "parts" in said:
+        parts = said["parts"]
+        if said.get("join", "all") not in ("all", "any") or not isinstance(parts, list) or len(parts) > WIDEST:
+            raise serializers.ValidationError(f"Blocks are joined by “all” or “any”, at most {WIDEST} of them.")
+        for part in parts:
+            check(part, depth + 1)
+        return
+    if depth == 0:
+        raise serializers.ValidationError("A query begins with a block of conditions.")
+    fits = _FITS.get(said.get("what", ""))
+    if fits is None or not fits(said):
+        raise serializers.ValidationError("A condition isn’t complete: choose what it asks about.")
+
+
+def _said_fits(said: dict[str, Any]) -> bool:
+    if said.get("condition") is not None:
+        check_condition(said["condition"])
+        return True
+    return type(said.get("cohort")) is int or _integers(said.get("cases"), 100_000)
+
+
+def _made_fits(said: dict[str, Any]) -> bool:
+    rating = said.get("rating")
+    rated = rating is None or (_integers(rating) and len(rating) == 2)
+    days = all(said.get(name) is None or isinstance(said[name], str) for name in ("since", "until"))
+    return rated and days and (said.get("coders") is None or _integers(said["coders"]))
+
+
+_FITS: dict[str, Callable[[dict[str, Any]], bool]] = {
+    "coded": lambda said: _integers(said.get("codes")) and bool(said["codes"]) and said.get("how", "any") in HOW,
+    "placed": lambda said: (
+        _integers(said.get("codes"))
+        and bool(said["codes"])
+        and said.get("relation") in RELATIONS
+        and said.get("unit", "overlap") in UNITS
+        and _number(said.get("within", 0), 0, 100_000)
+    ),
+    "made": _made_fits,
+    "said": _said_fits,
+    "within": lambda said: (
+        _integers(said.get("documents"), 20_000)
+        or (type(said.get("variable")) is int and isinstance(said.get("groups"), list))
+    ),
+    "text": lambda said: isinstance(said.get("text"), str) and 0 < len(said["text"].strip()) <= 500,
+    "memo": lambda said: isinstance(said.get("text", ""), str) and len(said.get("text", "")) <= 500,
+}
+
+
+def _counts(kept: KeptPassages) -> dict[str, Any]:
+    return {"count": kept.count, "so_far": kept.so_far, "parts": [_counts(part) for part in kept.parts]}
+
+
+class SearchView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=BlocksIn, responses=PassagesFound)
+    def post(self, request: Request, project_id: int) -> Response:
+        """The passages that conditions keep, by person, with the live count of every block."""
+        said = read(BlocksIn, request)
+        held = snapshot(project_id)
+        scope = scope_of(self.member, held, said.get("scope") or {})
+        kept = searching.counts_of(self.member, held, said["blocks"], scope)
+        found = searching.passages_found(self.member, held, said["blocks"], scope)
+        return Response(
+            {
+                "counts": _counts(kept),
+                "emptied_by": searching.first_to_empty(kept, said["blocks"]),
+                **queries.by_person(self.member, held, np.flatnonzero(found), scope, said.get("limit") or 100),
+            }
+        )
+
+
+class QueriesView(ProjectView):
+    @extend_schema(responses=SavedQueryOut(many=True))
+    def get(self, request: Request, project_id: int) -> Response:
+        return Response(SavedQueryOut(searching.saved_queries(self.member), many=True).data)
+
+    @extend_schema(request=SavedQueryIn, responses=CountOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        """Save a query; answers with its ID."""
+        return Response({"count": actions.save_query(self.member, **read(SavedQueryIn, request)).pk})
+
+
+class OneQueryView(ProjectView):
+    @extend_schema(request=SavedQueryIn, responses={204: None})
+    def patch(self, request: Request, project_id: int, query_id: int) -> Response:
+        actions.change_query(self.member, query_id, **read(SavedQueryIn, request, partial=True))
+        return Response(status=204)
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, project_id: int, query_id: int) -> Response:
+        actions.delete_query(self.member, query_id)
+        return Response(status=204)
+
+
+class ScopesView(ProjectView):
+    @extend_schema(responses=SavedScopeOut(many=True))
+    def get(self, request: Request, project_id: int) -> Response:
+        return Response(SavedScopeOut(queries.saved_scopes(self.member), many=True).data)
+
+    @extend_schema(request=SavedScopeIn, responses=CountOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        """Save a scope; answers with its ID."""
+        return Response({"count": actions.save_scope(self.member, **read(SavedScopeIn, request)).pk})
+
+
+class OneScopeView(ProjectView):
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, project_id: int, scope_id: int) -> Response:
+        actions.delete_scope(self.member, scope_id)
+        return Response(status=204)
+
+
+class ScopeCountsView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=ScopeIn, responses=ScopeCountOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        """What a scope leaves in play, and which part of it left nothing."""
+        return Response(queries.scope_counts(self.member, read(ScopeIn, request)))

@@ -1,0 +1,99 @@
+"""Codes with codes over HTTP."""
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from server.common.api import ProjectView, read
+from server.compare import together
+from server.compare.api.comparing import COLUMNS, Quoted, ScopeIn
+from server.compare.api.searches import UNITS
+
+
+class TogetherIn(serializers.Serializer[Any]):
+    codes = serializers.ListField(child=serializers.IntegerField(), max_length=400)
+    measure = serializers.ChoiceField(choices=together.MEASURES, default="people")
+    unit = serializers.ChoiceField(choices=UNITS, default="overlap")
+    within = serializers.FloatField(default=0, min_value=0, max_value=100_000)
+    roll_up = serializers.BooleanField(default=False)
+    columns = serializers.ChoiceField(choices=COLUMNS, default="variable")
+    variable = serializers.IntegerField(required=False, allow_null=True)
+    groups = serializers.ListField(child=serializers.CharField(), required=False, allow_null=True, max_length=500)
+    cuts = serializers.ListField(child=serializers.FloatField(), required=False, allow_null=True, max_length=50)
+    scope = ScopeIn(required=False)
+
+
+class MeetingsIn(TogetherIn):
+    row = serializers.IntegerField(min_value=0)
+    column = serializers.IntegerField(min_value=0)
+    group = serializers.IntegerField(min_value=0, required=False, allow_null=True)
+    limit = serializers.IntegerField(required=False, min_value=1, max_value=1000)
+
+
+class NamedCode(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    colour = serializers.IntegerField()
+
+
+class MeetTable(serializers.Serializer[Any]):
+    counts = serializers.ListField(child=serializers.ListField(child=serializers.IntegerField()))
+    likeness = serializers.ListField(
+        child=serializers.ListField(child=serializers.FloatField(allow_null=True)), help_text="Jaccard’s coefficient."
+    )
+
+
+class MeetGroup(MeetTable):
+    name = serializers.CharField()
+    label = serializers.CharField()
+    outer = serializers.CharField(allow_blank=True)
+    mark = serializers.IntegerField()
+
+
+class TogetherOut(serializers.Serializer[Any]):
+    revision = serializers.IntegerField()
+    sentence = serializers.CharField()
+    measure = serializers.ChoiceField(choices=together.MEASURES)
+    codes = NamedCode(many=True)
+    lineage = serializers.ListField(
+        child=serializers.ListField(child=serializers.IntegerField()), help_text="Pairs, one beneath the other."
+    )
+    whole = MeetTable()
+    groups = MeetGroup(many=True)
+    variable = serializers.CharField(allow_blank=True)
+    passages_left_out = serializers.IntegerField()
+
+
+class QuotedBy(Quoted):
+    people = serializers.ListField(child=serializers.CharField())
+
+
+class MeetingOut(serializers.Serializer[Any]):
+    first = QuotedBy()
+    second = QuotedBy()
+
+
+class MeetingsOut(serializers.Serializer[Any]):
+    total = serializers.IntegerField()
+    meetings = MeetingOut(many=True)
+    more = serializers.IntegerField()
+
+
+class TogetherView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=TogetherIn, responses=TogetherOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        return Response(together.together(self.member, read(TogetherIn, request)))
+
+
+class MeetingsView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=MeetingsIn, responses=MeetingsOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        """The two passages of each meeting behind one number."""
+        return Response(together.meetings_behind(self.member, read(MeetingsIn, request)))

@@ -1,0 +1,110 @@
+"""A comparison as rows of cells: its figures, how it was tested, and what stands beneath."""
+
+from datetime import date
+from typing import Any
+
+_TEST_NAMES = {
+    "chi_square": "Pearson chi-square",
+    "exact": "Fisher–Freeman–Halton, exact",
+    "exact_simulated": "Fisher–Freeman–Halton, simulated",
+    "permutation": "permutation of group labels over cases",
+    "layered": "Cochran–Mantel–Haenszel, layers held apart",
+    "changes": "McNemar, exact, on those in both",
+    "occasions": "Cochran’s Q, on those in all",
+    "none": "no test",
+}
+Cell = str | float | int | None
+
+
+def sentence_of(result: dict[str, Any]) -> str:
+    return "".join(part["text"] for part in result["sentence"])
+
+
+FIGURES = {"rate": "per 1,000 words", "per_person": "mean", "rating": "mean rating"}
+HIDDEN = "hidden"
+
+
+def table_of(result: dict[str, Any], many: str) -> list[list[Cell]]:
+    """Header and rows, numbers as numbers; a share is a number from 0 to 1."""
+    figure = FIGURES.get(result["measure"], "share")
+    counted = {"people": many, "words": "words", "rating": "ratings"}.get(result["measure"], "passages")
+    header: list[Cell] = ["Row"]
+    for group in result["groups"]:
+        header += [f"{group['name']}: {part}" for part in (figure, counted, "base", "low", "high")]
+        if result["measure"] == "rating":
+            header.append(f"{group['name']}: standard deviation")
+    header += [f"Everyone: {figure}", f"Everyone: {many}", "Everyone: passages", "Everyone: base"]
+    header += ["Most passages by one", "Who"]
+    rows: list[list[Cell]] = [header]
+    for row in result["rows"]:
+        line: list[Cell] = [row["name"]]
+        for cell in row["cells"]:
+            parts = ["figure", "count", "base", "low", "high"] + (
+                ["deviation"] if result["measure"] == "rating" else []
+            )
+            line += [HIDDEN] * len(parts) if cell.get("hidden") else [cell[part] for part in parts]
+        total = row["total"]
+        line += [total["figure"], total["people"], total["passages"], total["base"], total["most"], total["most_by"]]
+        rows.append(line)
+    return rows
+
+
+def tests_of(result: dict[str, Any]) -> list[list[Cell]]:
+    """One row a test: the size of the difference first, p last."""
+    sizes = _sizes_of(result)
+    trend = any(row["trend"] for row in result["rows"])
+    header: list[Cell] = ["Row", *sizes, "Cramér’s V, corrected", "Test", "Statistic"]
+    header += ["p", "p, Holm", "p, Benjamini–Hochberg"] + (["Trend, z", "p of the trend"] if trend else [])
+    rows: list[list[Cell]] = [header]
+    for row in result["rows"]:
+        test = row["test"]
+        line: list[Cell] = [row["name"], *(_sizes_in(row) or [None] * len(sizes)), test["effect"]]
+        line += [_TEST_NAMES[test["kind"]], test["statistic"], test["p"], test["holm"], test["benjamini_hochberg"]]
+        if trend:
+            line += [row["trend"]["z"], row["trend"]["p"]] if row["trend"] else [None, None]
+        rows.append(line)
+    return rows
+
+
+def _sizes_of(result: dict[str, Any]) -> list[Cell]:
+    """Heads of what tells the size of a difference: of two groups, over layers, or of who changed."""
+    groups = result["groups"]
+    if result["difference"]:
+        first, second = (groups[place]["name"] for place in result["difference"])
+        head = f"Difference {first} − {second}"
+        return [head, "Difference: low", "Difference: high", "Odds ratio", "Relative risk", "Smallest difference that would show"]  # fmt: skip
+    if result["layer_pair"]:
+        first, second = (groups[place]["label"] for place in result["layer_pair"])
+        head = f"Common odds ratio {first} over {second}"
+        return [head, "Odds ratio: lower end", "Odds ratio: upper end", "p, layers differ (Breslow–Day)"]
+    if any(row["changes"] for row in result["rows"]):
+        first, second = (group["name"] for group in groups)
+        return ["In both", f"Only in {first}", f"Only in {second}", "In neither"]
+    return []
+
+
+def _sizes_in(row: dict[str, Any]) -> list[Cell]:
+    if gap := row["difference"]:
+        return [gap[name] for name in ("difference", "low", "high", "odds_ratio", "relative_risk", "seen")]
+    if held := row["layers"]:
+        return [held[name] for name in ("odds_ratio", "low", "high", "differ_p")]
+    if changes := row["changes"]:
+        return [changes[name] for name in ("both", "only_first", "only_second", "neither")]
+    return []
+
+
+def notes_of(result: dict[str, Any], project: str) -> list[str]:
+    made = f"{project}, {date.today().isoformat()}, revision {result['revision']}. Made with Cohortia."
+    shares = "Shares run from 0 to 1; low and high are the ends of 95 % intervals (Wilson; differences: Newcombe)."
+    return [result["left_out_line"], *result["cautions"], shares, made]
+
+
+def is_share(name: str, measure: str) -> bool:
+    """Whether a column of this head holds shares."""
+    if measure in ("rate", "per_person", "rating") and name.endswith((": low", ": high")):
+        return False
+    return name.endswith((": share", ": low", ": high")) or name.startswith(("Difference", "Smallest"))
+
+
+def is_p(name: str) -> bool:
+    return name == "p" or name.startswith("p,") or name.startswith("p of")

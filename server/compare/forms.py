@@ -1,0 +1,145 @@
+"""What single forms of a comparison need beyond its table: a map and an order, people one by one, a number's spread."""
+
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from core.compare.comparison import compare
+from core.compare.corrections import holm
+from core.compare.correspondence import by_likeness, correspondence
+from core.compare.measured import Counts
+from core.compare.ordered import mann_whitney
+from core.compare.tally import base_of
+from server.common.errors import Refusal
+from server.compare.asking import Asked, ask, case_names
+from server.people import facts
+from server.people import queries as people
+from server.people.models import VariableKind
+from server.projects.models import Membership
+
+MOST_CELLS = 400_000
+Json = dict[str, Any]
+
+
+def map_of(member: Membership, said: Json) -> Json:
+    """Rows and groups on the first two axes of their correspondence, and the order in which like rows stand together.
+    The table analysed is the one shown: people for people, else what is counted."""
+    asked = ask(member, said)
+    result = compare(asked.snapshot, asked.comparison)
+    found = correspondence(result.count)
+    order = by_likeness(result.figure)
+    if found is None:
+        return {"order": order, "inertia": [], "total": 0.0, "rows": [], "groups": []}
+    return {
+        "order": order,
+        "inertia": [round(float(one), 9) for one in found.inertia],
+        "total": found.total,
+        "rows": _points(found.rows, found.row_contributions, found.row_quality, found.row_mass),
+        "groups": _points(found.groups, found.group_contributions, found.group_quality, found.group_mass),
+    }
+
+
+Floats = npt.NDArray[np.float64]
+
+
+def _points(at: Floats, contribution: Floats, quality: Floats, mass: Floats) -> list[Json | None]:
+    """Where each stands on the first two axes (0 on a second one that isn't there); None for an empty one."""
+    found: list[Json | None] = []
+    for place in range(len(at)):
+        if np.isnan(mass[place]):
+            found.append(None)
+            continue
+        two = [float(one) for one in at[place, :2]] + [0.0]
+        found.append(
+            {
+                "x": round(two[0], 6),
+                "y": round(two[1], 6),
+                "contributions": [round(float(one), 4) for one in contribution[place, :2]],
+                "quality": round(float(quality[place, :2].sum()), 4),
+                "mass": round(float(mass[place]), 4),
+            }
+        )
+    return found
+
+
+def persons(member: Membership, said: Json) -> Json:
+    """Everyone in the base with their group, and how many passages of each row they have in it."""
+    asked = ask(member, said)
+    result = compare(asked.snapshot, asked.comparison)
+    base = base_of(
+        asked.snapshot,
+        asked.comparison.groups,
+        asked.comparison.counted_in(asked.snapshot),
+        said.get("base") == "everyone",
+    )
+    who = np.flatnonzero(base.any(axis=1))
+    rows, groups = len(asked.rows), asked.comparison.groups.count
+    if len(who) * rows * max(groups, 1) > MOST_CELLS:
+        raise Refusal("That is too many to show one by one: choose fewer rows or groups, or narrow the scope.")
+    counts = _by_group(asked, result.counted.counts, result.counted.said, base)
+    names = case_names(member)
+    return {
+        "persons": [
+            {
+                "case": int(asked.snapshot.case_ids[case]),
+                "identifier": names.get(int(asked.snapshot.case_ids[case]), "?"),
+                "groups": np.flatnonzero(base[case]).tolist(),
+                # By row, one figure for each group that the person is in.
+                "counts": counts[:, base[case], case].tolist(),
+            }
+            for case in who.tolist()
+        ]
+    }
+
+
+def _by_group(asked: Asked, counts: Counts, said: Counts | None, base: npt.NDArray[np.bool_]) -> Counts:
+    """Passages by row, group and person, (rows, groups, cases)."""
+    if said is not None:
+        return said
+    return counts[:, None, :] * base.T[None, :, :]
+
+
+def spread(member: Membership, said: Json) -> Json:
+    """A number among those who mention each row and those who don't, of everyone in the groups shown."""
+    asked = ask(member, said)
+    variable = people.variable(member, said["number"])
+    if variable.kind != VariableKind.NUMBER:
+        raise Refusal(f"“{variable.name}” isn’t a number; choose another variable.")
+    known = facts.known([variable], asked.snapshot.case_ids.tolist())[variable.pk]
+    value = np.array([one.value if isinstance(one.value, float) else np.nan for one in known.held])
+    result = compare(asked.snapshot, asked.comparison)
+    in_base = result.counted.in_base
+    told = in_base & np.isfinite(value)
+    says = result.counted.counts[:, told] > 0
+    tested = mann_whitney(says, value[told])
+    corrected = holm(tested.p)
+    return {
+        "variable": variable.name,
+        "unknown": int(in_base.sum() - told.sum()),
+        "people": int(told.sum()),
+        "exact": tested.exact,
+        "rows": [
+            {
+                **row._asdict(),
+                "mention": _five(value[told][says[place]]),
+                "silent": _five(value[told][~says[place]]),
+                "p": _number(tested.p[place]),
+                "holm": _number(corrected[place]),
+                "effect": _number(tested.effect[place]),
+            }
+            for place, row in enumerate(asked.rows)
+        ],
+    }
+
+
+def _number(value: float) -> float | None:
+    return round(float(value), 9) if np.isfinite(value) else None
+
+
+def _five(values: Floats) -> Json:
+    """All values in order, with median and quartiles."""
+    if not len(values):
+        return {"values": [], "median": None, "low": None, "high": None}
+    low, median, high = np.quantile(values, [0.25, 0.5, 0.75])
+    return {"values": np.sort(values).tolist(), "median": float(median), "low": float(low), "high": float(high)}

@@ -1,0 +1,151 @@
+"""Codes with codes: how often they meet, whole and by group, and the meetings behind one number."""
+
+from typing import Any
+
+import numpy as np
+
+from core.coding.tree import lineage
+from core.compare.cooccurrence import Meetings, Together, by_group, meetings, met
+from core.compare.nearness import Nearness, TooNear
+from core.compare.shared import by_talk
+from server.common.errors import NotFound, Refusal
+from server.compare.asking import case_names, codes_of, scope_of
+from server.compare.axes import Columns, columns_of
+from server.compare.queries import passages_in_context
+from server.compare.snapshots import places, snapshot
+from server.compare.texts import texture_of
+from server.projects.models import Membership
+
+MOST_CODES, MOST_GROUPS = 400, 12
+MEASURES = ["people", "passages", "documents", "pairs"]
+Json = dict[str, Any]
+
+
+def _asked(member: Membership, said: Json) -> tuple[Meetings, Columns | None]:
+    held = snapshot(member.project_id)
+    chosen = places(held.code_ids, np.asarray(said["codes"], np.int64))
+    if (chosen < 0).any():
+        raise NotFound("A code of this table isn’t in the codebook any more; choose the codes again.")
+    if len(chosen) > MOST_CODES:
+        raise Refusal(f"Choose at most {MOST_CODES} codes.")
+    nearness = Nearness(said.get("unit", "overlap"), float(said.get("within", 0)))
+    woven = texture_of(member.project_id, held) if nearness.unit == "paragraphs" else None
+    scope = scope_of(member, held, said.get("scope") or {})
+    found = meetings(held, chosen.astype(np.int64), scope, nearness, said.get("roll_up", False), woven)
+    columns = columns_of(member, held, said) if said.get("variable") else None
+    if columns is not None and columns.groups.count > MOST_GROUPS:
+        raise Refusal(f"Side by side fit at most {MOST_GROUPS} groups: choose fewer.")
+    return found, columns
+
+
+def together(member: Membership, said: Json) -> Json:
+    """The table of codes with codes; by group too where a variable is given."""
+    found, columns = _asked(member, said)
+    measure = said.get("measure", "people")
+    try:
+        whole = found.among()
+        groups = [] if columns is None else by_group(found, columns.groups)
+    except TooNear as many:
+        raise Refusal(str(many)) from many
+    names = codes_of(member)
+    return {
+        "revision": found.snapshot.revision,
+        "codes": [{"id": pk, "name": names[pk].name, "colour": names[pk].colour} for pk in said["codes"]],
+        "measure": measure,
+        "lineage": _related(found, said),
+        "whole": _table(whole, measure),
+        "groups": []
+        if columns is None
+        else [{**columns.about(place), **_table(table, measure)} for place, table in enumerate(groups)],
+        "variable": "" if columns is None else columns.first.name,
+        "sentence": _sentence(member, said, names, columns),
+        "passages_left_out": _left_out(found),
+    }
+
+
+def _table(table: Together, measure: str) -> Json:
+    likeness = table.likeness("passages" if measure == "pairs" else measure)
+    return {
+        "counts": getattr(table, measure).tolist(),
+        "likeness": [[None if np.isnan(one) else round(float(one), 4) for one in row] for row in likeness],
+    }
+
+
+def _related(found: Meetings, said: Json) -> list[list[int]]:
+    """Pairs of places one of which lies beneath the other: rolled up, they meet by themselves."""
+    if not said.get("roll_up", False):
+        return []
+    below, above = lineage(found.snapshot.code_parent)
+    at = {int(code): place for place, code in enumerate(found.chosen)}
+    return [
+        [at[a], at[b]] for a, b in zip(below.tolist(), above.tolist(), strict=True) if a != b and a in at and b in at
+    ]
+
+
+def _left_out(found: Meetings) -> int:
+    """Passages of these codes that nobody in scope said: they can't meet anything here."""
+    coded = np.unique(found.rows.pairs_of(found.chosen)[1])
+    spoken = np.zeros(len(found.snapshot.passage_ids), bool)
+    spoken[found.snapshot.attributions.passage[found.said]] = True
+    return int((~spoken[coded]).sum())
+
+
+NEAR = {
+    "overlap": "on the same words",
+    "turns": "within {within} turn{s} of each other",
+    "paragraphs": "within {within} paragraph{s} of each other",
+    "seconds": "within {within} second{s} of each other",
+}
+SAME = {"turns": "in the same turn", "paragraphs": "in the same paragraph", "seconds": "at the same time"}
+
+
+def near_words(said: Json) -> str:
+    unit, within = said.get("unit", "overlap"), said.get("within", 0)
+    if unit != "overlap" and not within:
+        return SAME[unit]
+    return NEAR[unit].format(within=f"{within:g}", s="" if within == 1 else "s")
+
+
+def _sentence(member: Membership, said: Json, names: Any, columns: Columns | None) -> str:
+    many = member.project.case_many
+    counted = {
+        "people": f"{many} who say both",
+        "passages": "passages of the row’s code that meet one of the column’s",
+        "documents": "documents that hold both",
+        "pairs": "pairs of passages",
+    }[said.get("measure", "people")]
+    across = "" if columns is None else f", by {columns.first.name}"
+    return f"{len(said['codes'])} codes with each other, {near_words(said)}, counting {counted}{across}."
+
+
+def meetings_behind(member: Membership, said: Json) -> Json:
+    """The two passages of each meeting in one cell, in their context."""
+    found, columns = _asked(member, said)
+    limit = said.get("limit") or 60
+    keep = None
+    if columns is not None and said.get("group") is not None:
+        shared = by_talk(columns.groups, found.snapshot.talks)
+        if said["group"] >= columns.groups.count:
+            raise NotFound("There is no such group in this table.")
+        keep = shared.member[found.snapshot.talks.of_attribution, said["group"]]
+    size = len(found.chosen)
+    if max(said["row"], said["column"]) >= size:
+        raise NotFound("There is no such cell in this table.")
+    try:
+        pairs = met(found, said["row"], said["column"], keep)
+    except TooNear as many:
+        raise Refusal(str(many)) from many
+    ids, held = found.snapshot.passage_ids, found.snapshot
+    shown = pairs[:limit]
+    words = passages_in_context(member, list({int(ids[one]) for pair in shown for one in (pair.first, pair.second)}))
+    names, said_by = case_names(member), held.attributions
+
+    def quoted(passage: int) -> Json:
+        cases = said_by.case[said_by.first[passage] : said_by.first[passage + 1]]
+        return {**words[int(ids[passage])], "people": [names.get(int(held.case_ids[case]), "?") for case in cases]}
+
+    return {
+        "total": len(pairs),
+        "meetings": [{"first": quoted(pair.first), "second": quoted(pair.second)} for pair in shown],
+        "more": max(0, len(pairs) - limit),
+    }

@@ -1,0 +1,107 @@
+"""Codes with codes, maps, people one by one, a number's spread, and what the codebook holds."""
+
+import pytest
+
+from server.coding.models import Code
+from server.gather.models import Document
+from tests.server.conftest import put
+
+
+@pytest.fixture
+def client(world):
+    return world.client(world.owner.account)
+
+
+def code(name: str) -> int:
+    return Code.objects.get(name=name).pk
+
+
+@pytest.fixture
+def post(world, client):
+    def ask(path, **body):
+        answer = client.post(world.url(f"/compare/{path}"), body, format="json")
+        assert answer.status_code == 200, answer.content
+        return answer.json()
+
+    return ask
+
+
+def test_codes_meet_on_the_same_words_and_within_turns(world, post, crosses):
+    pier = Document.objects.get(title="P1_pier")
+    put(world.coder, pier, "late 🚢 again", Code.objects.get(name="Home"))
+    both = {"codes": [code("Late"), code("Home")]}
+    table = post("together", **both)
+    assert table["whole"]["counts"] == [[1, 1], [1, 2]]
+    assert table["whole"]["likeness"][0][1] == 0.5
+    assert "counting people who say both" in table["sentence"]
+    passages = post("together", **both, measure="passages", unit="turns", within=2)["whole"]["counts"]
+    assert passages == [[1, 1], [2, 3]]
+    groups = post("together", **both, variable=crosses.pk)["groups"]
+    assert {one["name"]: one["counts"][0][1] for one in groups} == {"never": 0, "daily": 1}
+    cell = {"row": 0, "column": 1}
+    found = post("together/meetings", **both, **cell)
+    assert found["total"] == 1
+    meeting = found["meetings"][0]
+    assert (meeting["first"]["text"], meeting["second"]["text"]) == ("The boat was late 🚢 again.", "late 🚢 again")
+    assert meeting["second"]["people"] == ["P1"]
+    assert (
+        post("together/meetings", **both, **cell, variable=crosses.pk, group=0)["total"]
+        + post("together/meetings", **both, **cell, variable=crosses.pk, group=1)["total"]
+        == 1
+    )
+    rolled = post("together", codes=[code("Getting across"), code("Late")], roll_up=True)
+    assert rolled["lineage"] == [[1, 0]]
+    assert post("together", **both, unit="paragraphs", within=0)["whole"]["counts"][0][1] == 1
+
+
+def test_cells_that_arent_there_are_refused(world, client):
+    body = {"codes": [code("Late"), code("Home")], "row": 0, "column": 5}
+    assert client.post(world.url("/compare/together/meetings"), body, format="json").status_code == 404
+    assert client.post(world.url("/compare/together"), {"codes": [10**7]}, format="json").status_code == 404
+    assert client.post(world.url("/compare/together"), {"codes": [], "within": -1}, format="json").status_code == 400
+
+
+def test_a_map_an_order_and_everyone_one_by_one(world, post, crosses):
+    asked = {"codes": [code("Late"), code("Home")], "variable": crosses.pk}
+    found = post("map", **asked)
+    assert sorted(found["order"]) == [0, 1]
+    assert len(found["inertia"]) == 1
+    assert [point["x"] is not None for point in found["rows"]] == [True, True]
+    persons = post("persons", **asked)["persons"]
+    told = {one["identifier"]: [counts[0] for counts in one["counts"]] for one in persons}
+    assert told == {"P1": [1, 1], "P2": [0, 1]}
+    assert post("map", **{**asked, "codes": [code("Late")]})["inertia"] == []
+
+
+def test_a_number_among_those_who_mention_and_those_who_dont(world, post, crosses):
+    age = world.project.variables.get(name="Age")
+    found = post("spread", codes=[code("Late")], variable=crosses.pk, number=age.pk)
+    row = found["rows"][0]
+    assert (row["mention"]["values"], row["silent"]["values"], found["people"]) == ([34.0], [71.0], 2)
+    assert (found["exact"], row["effect"]) == (True, -1.0)
+
+
+def test_a_number_that_is_none_is_refused(world, client, crosses):
+    body = {"codes": [code("Late")], "variable": crosses.pk, "number": crosses.pk}
+    answer = client.post(world.url("/compare/spread"), body, format="json")
+    assert (answer.status_code, "isn’t a number" in answer.json()["error"]) == (400, True)
+
+
+def test_what_the_codebook_holds_and_how_it_went(world, post, crosses):
+    held = post("holdings", variable=crosses.pk)
+    by_name = {one["name"]: one for one in held["codes"]}
+    top = by_name["Getting across"]
+    assert (top["passages"], top["branch_passages"], top["branch_people"]) == (0, 1, 1)
+    assert by_name["Home"]["people"] == 2
+    assert [one["people"] for one in by_name["Home"]["by_group"]] == [1, 1]
+    went = post("progress", variable=crosses.pk, base=1, run=1, threshold=0.05)
+    assert {one["title"]: (one["codings"], one["codes"]) for one in went["documents"]} == {
+        "P1_pier": (2, 2),
+        "P2_garden": (1, 1),
+    }
+    assert sum(one["codings"] for one in went["days"]) == 3
+    assert sum(one["new_codes"] for one in went["days"]) == 2
+    assert {one["name"]: one["codings"] for one in went["coders"]} == {"Owner": 2, "Coder": 1}
+    whole = went["saturation"][0]
+    assert (whole["fresh"], whole["heard"], whole["reached"]) == ([2, 0], [2, 2], 1)
+    assert [one["name"] for one in went["saturation"]] == ["everyone", "never", "daily"]

@@ -1,0 +1,196 @@
+"""Queries on passages and scopes: what every condition keeps, saved and used as row and scope."""
+
+import pytest
+from django.db import IntegrityError, transaction
+
+from server.coding import actions as coding
+from server.coding.models import Code, Coding
+from server.compare import actions
+from server.compare.models import SavedQuery
+from server.gather.models import Document
+from server.people import actions as people
+from server.projects import trail
+from server.report.models import Memo
+
+
+@pytest.fixture
+def client(world):
+    return world.client(world.owner.account)
+
+
+def code(name: str) -> int:
+    return Code.objects.get(name=name).pk
+
+
+def search(world, client, *parts, join="all", negated=False, **more):
+    body = {"blocks": {"join": join, "negated": negated, "parts": list(parts)}, **more}
+    return client.post(world.url("/compare/search"), body, format="json")
+
+
+def texts(answer) -> list[str]:
+    assert answer.status_code == 200, answer.content
+    return sorted(one["text"] for person in answer.json()["persons"] for one in person["passages"])
+
+
+LATE, WALKED, STAYED = "The boat was late 🚢 again.", "I walked home", "I stayed at home"
+
+
+def test_every_condition_keeps_what_it_says(world, client, crosses):
+    late, home, top = code("Late"), code("Home"), code("Getting across")
+    passage = Coding.objects.get(code=late).passage
+    Memo.objects.create(project=world.project, author=world.owner.account, text="Look again", passage=passage)
+    island = {"join": "all", "parts": [{"variable": crosses.pk, "operator": "is", "values": ["never"]}]}
+    pier = Document.objects.get(title="P1_pier").pk
+    ways = [
+        ({"what": "coded", "how": "any", "codes": [home]}, [STAYED, WALKED]),
+        ({"what": "coded", "how": "any", "codes": [top]}, [LATE]),
+        ({"what": "coded", "how": "any", "codes": [top], "beneath": False}, []),
+        ({"what": "coded", "how": "none", "codes": [home]}, [LATE]),
+        ({"what": "placed", "relation": "near", "codes": [home], "unit": "turns", "within": 2}, [LATE]),
+        ({"what": "placed", "relation": "near", "codes": [home], "unit": "turns", "within": 1}, []),
+        ({"what": "placed", "relation": "before", "codes": [home], "unit": "paragraphs", "within": 2}, [LATE]),
+        ({"what": "placed", "relation": "after", "codes": [late], "unit": "turns", "within": 5}, [WALKED]),
+        ({"what": "said", "condition": island}, [STAYED]),
+        ({"what": "said", "condition": {"join": "all", "parts": [{"codes": [late], "how": "any"}]}}, [LATE, WALKED]),
+        ({"what": "within", "documents": [pier]}, [LATE, WALKED]),
+        ({"what": "text", "text": "HOME"}, [STAYED, WALKED]),
+        ({"what": "text", "text": "🚢"}, [LATE]),
+        ({"what": "memo", "text": "look"}, [LATE]),
+        ({"what": "memo", "text": "nothing"}, []),
+        ({"what": "made", "coders": [world.coder.account.pk]}, [STAYED]),
+        ({"what": "made", "since": "2020-01-01", "until": "2020-12-31"}, []),
+        ({"what": "made", "since": "2020-01-01"}, [STAYED, LATE, WALKED]),
+    ]
+    for condition, expected in ways:
+        assert texts(search(world, client, condition)) == sorted(expected), condition
+    coding.change_code(world.owner, home, scale_low="little", scale_high="much")
+    coding.rate_coding(
+        world.owner, Coding.objects.get(passage__start__gt=0, code=home, coder=world.owner.account).pk, 4
+    )
+    assert texts(search(world, client, {"what": "made", "rating": [3, 5]})) == [WALKED]
+
+
+def test_blocks_join_and_the_one_that_empties_is_named(world, client):
+    home, late = code("Home"), code("Late")
+    both = {"what": "coded", "how": "any", "codes": [home]}
+    assert texts(search(world, client, both, {"what": "text", "text": "walked"})) == [WALKED]
+    group = {"join": "any", "negated": True, "parts": [{"what": "text", "text": "walked"}]}
+    assert texts(search(world, client, both, group)) == [STAYED]
+    empty = search(
+        world, client, both, {"what": "text", "text": "home"}, {"what": "coded", "how": "any", "codes": [late]}
+    ).json()
+    assert empty["emptied_by"] == [2]
+    assert [part["so_far"] for part in empty["counts"]["parts"]] == [2, 2, 0]
+    assert search(world, client, both, scope={"documents": []}).json()["passages"] == 0
+
+
+@pytest.mark.parametrize(
+    "parts",
+    [
+        [{"what": "coded", "codes": []}],
+        [{"what": "nonsense"}],
+        [{"what": "placed", "codes": [1], "relation": "under"}],
+        [{"what": "placed", "codes": [1], "relation": "near", "within": -1}],
+        [{"what": "text", "text": " "}],
+        [{"what": "made", "rating": [1]}],
+        [{"what": "said"}],
+        "x",
+    ],
+)
+def test_unfinished_conditions_are_refused_in_words(world, client, parts):
+    answer = client.post(world.url("/compare/search"), {"blocks": {"parts": parts}}, format="json")
+    assert answer.status_code == 400
+    assert answer.json()["error"]
+
+
+def test_what_isnt_there_any_more_is_said(world, client):
+    assert search(world, client, {"what": "coded", "codes": [10**6], "how": "any"}).status_code == 404
+    assert search(world, client, {"what": "made", "since": "yesterday"}).status_code == 400
+    assert search(world, client, {"what": "said", "cohort": 10**6}).status_code == 404
+
+
+def test_a_saved_query_is_a_row_and_a_scope(world, client, crosses):
+    blocks = {"join": "all", "parts": [{"what": "text", "text": "home"}]}
+    saved = client.post(world.url("/compare/queries"), {"name": "Homewards", "blocks": blocks}, format="json").json()[
+        "count"
+    ]
+    asked = {"codes": [code("Home"), code("Late")], "queries": [saved], "variable": crosses.pk}
+    rows = client.post(world.url("/compare"), asked, format="json").json()["rows"]
+    assert [(row["kind"], row["name"]) for row in rows][-1] == ("query", "Homewards")
+    assert [cell["people"] for cell in rows[2]["cells"]] == [cell["people"] for cell in rows[0]["cells"]]
+    opened = client.post(world.url("/compare/evidence"), {**asked, "row": 2}, format="json").json()
+    assert opened["passages"] == 2
+    scoped = client.post(
+        world.url("/compare"), {**asked, "queries": [], "scope": {"query": saved}}, format="json"
+    ).json()
+    assert [row["total"]["passages"] for row in scoped["rows"]] == [2, 0]
+    assert "passages of “Homewards”" in "".join(part["text"] for part in scoped["sentence"])
+    again = client.post(world.url("/compare/queries"), {"name": " homewards ", "blocks": blocks}, format="json")
+    assert again.status_code == 409
+    one = world.url(f"/compare/queries/{saved}")
+    assert client.patch(one, {"name": "Home"}, format="json").status_code == 204
+    assert client.delete(one).status_code == 204
+    trail.undo(world.owner)
+    assert SavedQuery.objects.get().name == "Home"
+    with pytest.raises(IntegrityError), transaction.atomic():
+        SavedQuery.objects.create(project=world.project, name="x", blocks={}, author=world.owner.account)
+
+
+def test_a_scope_by_what_people_mention_by_codes_and_days(world, client, crosses):
+    asked = {"codes": [code("Home"), code("Late")], "variable": crosses.pk}
+
+    def people_of(scope):
+        found = client.post(world.url("/compare"), {**asked, "scope": scope}, format="json")
+        assert found.status_code == 200, found.content
+        return [row["total"]["people"] for row in found.json()["rows"]]
+
+    who = {"join": "all", "parts": [{"codes": [code("Late")], "how": "any"}]}
+    assert people_of({}) == [2, 1]
+    assert people_of({"who": who}) == [1, 1]
+    assert people_of({"who": {"join": "any", "negated": True, "parts": who["parts"]}}) == [1, 0]
+    assert people_of({"codes": [code("Home")]}) == [2, 0]
+    assert people_of({"until": "2020-01-01"}) == [0, 0]
+    counts = client.post(world.url("/compare/scopes/count"), {"who": who, "until": "2020-01-01"}, format="json").json()
+    assert (counts["cases"], counts["passages"], counts["emptied_by"]) == (1, 0, "until")
+    made = client.post(world.url("/compare/scopes"), {"name": "Late ones", "scope": {"who": who}}, format="json")
+    assert made.status_code == 200
+    kept = client.get(world.url("/compare/scopes")).json()[0]["scope"]
+    assert {name: part for name, part in kept.items() if part is not None} == {"who": who}
+    assert (
+        client.post(world.url("/compare"), {**asked, "scope": {"who": {"codes": []}}}, format="json").status_code == 400
+    )
+
+
+def test_a_cohort_may_be_made_of_what_people_mention(world):
+    cohort = people.make_cohort(
+        world.owner, "Late", {"join": "all", "parts": [{"codes": [code("Late")], "how": "none"}]}, None
+    )
+    from server.people import queries
+
+    names = {row.pk: row.identifier for row in queries.cases(world.owner)}
+    assert [names[pk] for pk in queries.cohort_members(world.owner, cohort)] == ["P2", "P3"]
+    coding.delete_code(world.owner, code("Late"))
+    from server.common.errors import Refusal
+
+    with pytest.raises(Refusal, match="isn’t in the codebook"):
+        queries.cohort_members(world.owner, cohort)
+
+
+def test_themes_words_and_ratings_are_rows_and_measures(world, client, crosses):
+    theme = coding.create_theme(world.owner, "Tied to the clock")
+    coding.order_codes(world.owner, theme.pk, [code("Home"), code("Late")])
+    asked = {"codes": [code("Home")], "themes": [theme.pk], "variable": crosses.pk}
+    rows = client.post(world.url("/compare"), {**asked, "measure": "words"}, format="json").json()["rows"]
+    # By hand: "The boat was late again" (the ship is no word) and "I walked home", 5 and 3 of P1's 11; P2 4 of 9.
+    by_group = {row["name"]: [(cell["count"], cell["base"]) for cell in row["cells"]] for row in rows}
+    assert sorted(by_group["Tied to the clock"]) == [(4, 9), (8, 11)]
+    assert sorted(by_group["Home"]) == [(3, 11), (4, 9)]
+    coding.change_code(world.owner, code("Home"), scale_low="little", scale_high="much")
+    for one, rating in zip(Coding.objects.filter(code__name="Home").order_by("id"), (2, 5), strict=True):
+        coding.rate_coding(world.owner if one.coder == world.owner.account else world.coder, one.pk, rating)
+    rated = client.post(world.url("/compare"), {**asked, "measure": "rating"}, format="json").json()
+    assert sorted(cell["figure"] for cell in rated["rows"][0]["cells"]) == [2, 5]
+    assert rated["left_out_line"].startswith("Adds up: 2 rated passages")
+    saved = actions.save_query(world.owner, "x", {"parts": []})
+    refused = client.post(world.url("/compare"), {**asked, "queries": [saved.pk], "measure": "rating"}, format="json")
+    assert (refused.status_code, "no ratings" in refused.json()["error"]) == (400, True)

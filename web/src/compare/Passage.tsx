@@ -1,0 +1,31 @@
+import { Link } from "react-router";
+import type { Shape } from "../api/client";
+import { Quoted } from "../coding/Quoted";
+import { useProject } from "../shell/project";
+
+/** A passage in its context, with where it is and the way there. */
+export function Passage({ passage, by }: { passage: Shape<"Quoted">; by?: string }) {
+	const { id } = useProject();
+	return (
+		<blockquote className="font-serif text-[14.5px] leading-normal whitespace-pre-line" dir="auto">
+			<span className="text-quiet">{passage.before}</span>
+			<mark className={passage.region ? "bg-transparent" : ""}>
+				<Quoted passage={passage} />
+			</mark>
+			<span className="text-quiet">{passage.after}</span>
+			<footer className="mt-0.5 flex gap-3 font-sans text-[12.2px] text-quiet" dir="ltr">
+				<span className="truncate">
+					{by && <b className="font-semibold text-ink">{by} · </b>}
+					{passage.title}
+					{passage.region ? `, ${passage.text}` : passage.turn > 0 && ` · turn ${passage.turn}`}
+				</span>
+				<Link
+					className="font-semibold whitespace-nowrap text-spruce hover:underline"
+					to={`/projects/${id}/code/${passage.document}?passage=${passage.id}`}
+				>
+					Open in document
+				</Link>
+			</footer>
+		</blockquote>
+	);
+}

@@ -1,0 +1,224 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, take } from "../api/client";
+import { CodesPick } from "../coding/CodesPick";
+import { useCodebook } from "../coding/data";
+import { useProject } from "../shell/project";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { type Condition, complete, type Group, isGroup, isMentions, type Kept, type Mentions, operatorsFor, type Test } from "./condition";
+import type { Variable } from "./data";
+
+/** How many each part of a condition keeps. */
+export function useCounts(condition: Group) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "count", condition],
+		enabled: complete(condition),
+		placeholderData: (before) => before,
+		queryFn: () =>
+			take(api.POST("/api/projects/{project_id}/cohorts/count", { params: { path: { project_id: id } }, body: { condition } })),
+	});
+}
+
+interface EditorProps {
+	kept: Kept | undefined;
+	path: number[];
+	variables: Variable[];
+	onChange: (path: number[], part: Condition | null) => void;
+}
+
+/** Conditions on people that read as a sentence, with a live count beside each. */
+export function GroupEditor({ group, kept, path, variables, onChange }: EditorProps & { group: Group }) {
+	const first = variables.find((one) => one.kind !== "text") ?? variables[0];
+	const fresh = (): Test => ({ variable: first?.id ?? 0, operator: operatorsFor(first?.kind ?? "")[0]?.value ?? "has_value", values: [] });
+	const inner = path.length > 0;
+	return (
+		<div className={inner ? "rounded-md border border-line bg-paper p-2" : ""}>
+			<div className="mb-1.5 flex items-center gap-2 text-[13px]">
+				Those for whom
+				<Choice
+					as="small"
+					name="Join"
+					value={group.negated ? "none" : group.join}
+					options={[
+						{ value: "all", label: "all of these are so" },
+						{ value: "any", label: "any of these is so" },
+						{ value: "none", label: "it is not so that any of these holds" },
+					]}
+					onChange={(said) => onChange(path, { ...group, join: said === "all" ? "all" : "any", negated: said === "none" })}
+				/>
+				{kept && <Count kept={kept} />}
+				{inner && (
+					<button
+						type="button"
+						aria-label="Take this group out"
+						className="ml-auto text-quiet hover:text-danger"
+						onClick={() => onChange(path, null)}
+					>
+						×
+					</button>
+				)}
+			</div>
+			<div className="space-y-1.5 border-l-2 border-line2 pl-3">
+				{group.parts.map((part, place) =>
+					isGroup(part) ? (
+						<GroupEditor
+							// biome-ignore lint/suspicious/noArrayIndexKey: a condition is its place
+							key={place}
+							group={part}
+							kept={kept?.parts[place]}
+							path={[...path, place]}
+							variables={variables}
+							onChange={onChange}
+						/>
+					) : isMentions(part) ? (
+						<MentionsEditor
+							// biome-ignore lint/suspicious/noArrayIndexKey: a condition is its place
+							key={place}
+							mentions={part}
+							kept={kept?.parts[place]}
+							path={[...path, place]}
+							onChange={onChange}
+						/>
+					) : (
+						<TestEditor
+							// biome-ignore lint/suspicious/noArrayIndexKey: a condition is its place
+							key={place}
+							test={part}
+							kept={kept?.parts[place]}
+							path={[...path, place]}
+							variables={variables}
+							onChange={onChange}
+						/>
+					),
+				)}
+				<div className="flex flex-wrap gap-2">
+					<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, fresh()] })}>Add a condition</Button>
+					<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, { codes: [], how: "any" }] })}>
+						Add what they mention
+					</Button>
+					{path.length < 3 && (
+						<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, { join: "any", parts: [fresh()] }] })}>
+							Add a group
+						</Button>
+					)}
+				</div>
+			</div>
+		</div>
+	);
+}
+
+function Count({ kept }: { kept: Kept }) {
+	return (
+		<span className="rounded-full bg-paper2 px-2 text-[12px] text-quiet" title="How many this keeps by itself">
+			{kept.count}
+		</span>
+	);
+}
+
+function TestEditor({ test, kept, path, variables, onChange }: EditorProps & { test: Test }) {
+	const variable = variables.find((one) => one.id === test.variable);
+	const operators = operatorsFor(variable?.kind ?? "");
+	const set = (part: Partial<Test>) => onChange(path, { ...test, ...part });
+	const options = variable?.kind === "yes_no" ? ["yes", "no"] : (variable?.categories ?? []);
+	const asks = test.operator === "is" || test.operator === "is_not";
+	return (
+		<div className="flex flex-wrap items-center gap-2 text-[13.4px]">
+			<Choice
+				as="small"
+				name="Variable"
+				value={test.variable}
+				options={variables.map((one) => ({ value: one.id, label: one.name }))}
+				onChange={(id) => {
+					const next = variables.find((one) => one.id === id);
+					onChange(path, { variable: id, operator: operatorsFor(next?.kind ?? "")[0]?.value ?? "has_value", values: [] });
+				}}
+			/>
+			<Choice
+				as="small"
+				name={`Condition on ${variable?.name}`}
+				value={test.operator}
+				options={operators}
+				onChange={(operator) => set({ operator, values: operator === "is" || operator === "is_not" ? test.values : [] })}
+			/>
+			{asks && options.length > 0 && (
+				<fieldset className="flex flex-wrap gap-1">
+					<legend className="sr-only">Values of {variable?.name}</legend>
+					{options.map((label) => {
+						const value = variable?.kind === "yes_no" ? label === "yes" : label;
+						const on = test.values.includes(value);
+						return (
+							<button
+								key={label}
+								type="button"
+								aria-pressed={on}
+								className={`rounded-full border px-2 text-[12.6px] ${on ? "border-spruce bg-spruce-soft font-semibold text-spruce" : "border-line text-quiet"}`}
+								onClick={() => set({ values: on ? test.values.filter((one) => one !== value) : [...test.values, value] })}
+							>
+								{label}
+							</button>
+						);
+					})}
+				</fieldset>
+			)}
+			{asks && options.length === 0 && (
+				<input
+					aria-label={`Value of ${variable?.name}`}
+					className="field w-32"
+					value={String(test.values[0] ?? "")}
+					onChange={(event) => set({ values: event.target.value ? [event.target.value] : [] })}
+				/>
+			)}
+			{(test.operator === "at_least" || test.operator === "below") && (
+				<input
+					type={variable?.kind === "date" ? "date" : "number"}
+					aria-label={`Limit of ${variable?.name}`}
+					className="field w-32"
+					value={String(test.values[0] ?? "")}
+					onChange={(event) => {
+						const typed = event.target.value;
+						set({ values: typed === "" ? [] : [variable?.kind === "date" ? typed : Number(typed)] });
+					}}
+				/>
+			)}
+			{kept && complete(test) && <Count kept={kept} />}
+			<button
+				type="button"
+				aria-label="Take this condition out"
+				className="text-quiet hover:text-danger"
+				onClick={() => onChange(path, null)}
+			>
+				×
+			</button>
+		</div>
+	);
+}
+
+function MentionsEditor({ mentions, kept, path, onChange }: Omit<EditorProps, "variables"> & { mentions: Mentions }) {
+	const codes = useCodebook().data?.codes ?? [];
+	return (
+		<div className="flex flex-wrap items-center gap-2 text-[13.4px]">
+			<Choice
+				as="small"
+				name="What they mention"
+				value={mentions.how}
+				options={[
+					{ value: "any", label: "mention any of" },
+					{ value: "all", label: "mention all of" },
+					{ value: "none", label: "mention none of" },
+				]}
+				onChange={(how) => onChange(path, { ...mentions, how })}
+			/>
+			<CodesPick codes={codes} chosen={mentions.codes} onChange={(ids) => onChange(path, { ...mentions, codes: ids })} />
+			{kept && complete(mentions) && <Count kept={kept} />}
+			<button
+				type="button"
+				aria-label="Take this condition out"
+				className="text-quiet hover:text-danger"
+				onClick={() => onChange(path, null)}
+			>
+				×
+			</button>
+		</div>
+	);
+}
