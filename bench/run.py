@@ -25,7 +25,7 @@ import pandas as pd  # noqa: E402
 import psycopg  # noqa: E402
 from django.core.management import call_command  # noqa: E402
 
-from bench import coding, desk, gather, roster  # noqa: E402
+from bench import coding, desk, gather, meeting, roster  # noqa: E402
 from bench.world import Size, fill  # noqa: E402
 from core.compare import counts  # noqa: E402
 from core.compare.comparison import Comparison, compare  # noqa: E402
@@ -165,7 +165,7 @@ def cold_snapshot(project: int) -> Snapshot:
 def serving() -> Iterator[tuple[str, int]]:
     """The server as it is started for users: its address and the process."""
     port = os.environ["COHORTIA_BENCH_PORT"]
-    command = [sys.executable, "-m", "gunicorn", "server.wsgi", "--chdir", str(ROOT), "--bind", f"127.0.0.1:{port}", "--workers", "1", "--threads", "8", "--worker-class", "gthread", "--timeout", "120", "--no-control-socket", "--log-level", "error"]  # fmt: skip
+    command = [sys.executable, "-m", "gunicorn", "server.wsgi", "--chdir", str(ROOT), "--bind", f"127.0.0.1:{port}", "--workers", "2", "--threads", "8", "--worker-class", "gthread", "--timeout", "120", "--no-control-socket", "--log-level", "error"]  # fmt: skip
     server = subprocess.Popen(command)
     home = f"http://127.0.0.1:{port}"
     try:
@@ -189,6 +189,7 @@ def over_http(project: int) -> None:
     """The whole request on a warm snapshot, and the server's peak memory."""
     with serving() as (home, server):
         _requests(project, home)
+        meeting.drawn(report, home, project, PASSWORD)
         report("peak memory of the server", _peak_of_children(server) / 1024, "MiB")
 
 
@@ -212,7 +213,8 @@ def read_and_coded() -> None:
         desk.run(report, home, held, document, PASSWORD)
 
 
-def _requests(project: int, home: str) -> None:
+def _signed_in(home: str) -> Callable[..., bytes]:
+    """A session of its own: a function that asks the server."""
     jar = http.cookiejar.CookieJar()
     opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar))
 
@@ -226,6 +228,11 @@ def _requests(project: int, home: str) -> None:
 
     call("/api/session")
     call("/api/session", {"username": "bench", "password": PASSWORD})
+    return call
+
+
+def _requests(project: int, home: str) -> None:
+    call = _signed_in(home)
     codebook = json.loads(call(f"/api/projects/{project}/codebook"))
     asked = {"codes": [code["id"] for code in codebook["codes"]], "variable": Variable.objects.get(project=project).pk}
     for name, more in (("people", {}), ("passages", {"measure": "passages"}), ("rate", {"measure": "rate"})):
@@ -235,16 +242,17 @@ def _requests(project: int, home: str) -> None:
         report(f"HTTP, whole, warm, {name}: p95", float(np.quantile(times, 0.95)))
     times = timed(lambda: call(f"/api/projects/{project}/compare", {**asked, "measure": "rate"}), 3)
     report("HTTP, whole, warm, rate with 10,000 permutations: median", statistics.median(times))
+    meeting.at_once(report, lambda: _signed_in(home), project, asked)
 
 
 def _peak_of_children(pid: int) -> float:
-    """The largest resident set among a process and its children, in KiB, as the kernel kept it."""
+    """The largest resident sets of a process and its children together, in KiB, as the kernel kept them."""
     children = Path(f"/proc/{pid}/task/{pid}/children").read_text().split()
     peaks = []
     for one in [str(pid), *children]:
         lines = Path(f"/proc/{one}/status").read_text().splitlines()
         peaks += [float(line.split()[1]) for line in lines if line.startswith("VmHWM")]
-    return max(peaks)
+    return sum(peaks)
 
 
 def main() -> None:
@@ -271,6 +279,7 @@ def compared() -> None:
     core_counts(snapshot, groups)
     core_comparisons(snapshot, groups)
     core_columns(snapshot, groups)
+    meeting.core(report, timed, snapshot, groups, project)
     report("peak memory of this process", resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024, "MiB")
     del snapshot
     over_http(project)

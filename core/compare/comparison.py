@@ -82,6 +82,7 @@ class ComparisonResult:
     residual          adjusted residual (people only), else NaN
     most, most_case   passages by, and position of, each cell's most talkative case
     by_case           (rows, cases) what each person brings to the figures
+    heard_each_other  how many people of the base spoke in one conversation with others of it
     whole             the whole table as one, where each person mentions one row and no other; else None
     total_*           (rows,) the same for everyone in the groups shown
     group_*           (groups,) people in the base, distinct passages, words
@@ -123,6 +124,7 @@ class ComparisonResult:
     everyone: int
     by_case: Counts
     whole: Whole | None
+    heard_each_other: int
 
     @property
     def small_groups(self) -> list[int]:
@@ -185,7 +187,15 @@ def compare(snapshot: Snapshot, asked: Comparison) -> ComparisonResult:
         everyone=int(counted.in_base.sum()),
         by_case=made.by_case,
         whole=whole_of(counted, asked.seed) if flat and asked.layers == 1 else None,
+        heard_each_other=_heard_each_other(snapshot, scope, counted),
     )
+
+
+def _heard_each_other(snapshot: Snapshot, scope: Scope, counted: Tally) -> int:
+    talks = snapshot.talks
+    there = talks.real & talks.mask(scope) & counted.in_base[talks.case]
+    together = np.bincount(talks.document[there], minlength=len(snapshot.document_ids)) > 1
+    return len(np.unique(talks.case[there][together[talks.document[there]]]))
 
 
 def _residuals(counted: Tally, layers: int) -> Floats:

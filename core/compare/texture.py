@@ -7,7 +7,7 @@ import numpy.typing as npt
 
 from core.compare.attribution import expand
 from core.compare.snapshot import Snapshot
-from core.text.words import word_bounds
+from core.text.words import bounds_in_turns
 
 Ints = npt.NDArray[np.int64]
 
@@ -39,13 +39,12 @@ class Weave:
 
 def weave(text: str, turns: list[tuple[int, int]]) -> Weave:
     """Find words turn by turn (``turns``: bounds in order), so that none lies across two."""
-    bounds = [(start + first, start + last) for start, end in turns for first, last in word_bounds(text[start:end])]
     starts, at = [], 0
     for line in text.split("\n"):
         if line.strip():
             starts.append(at)
         at += len(line) + 1
-    return Weave(np.array(bounds, np.int32).reshape(-1, 2), np.array(starts, np.int32))
+    return Weave(bounds_in_turns(text, turns), np.array(starts, np.int32))
 
 
 def texture(snapshot: Snapshot, weaves: list[Weave]) -> Texture:

@@ -141,6 +141,11 @@ def cautions(result: ComparisonResult, names: Names) -> list[str]:
         said.append(
             f"{what} are never tested as if each were a {names.one}: the test deals the groups out to {names.many} anew."
         )
+    if result.heard_each_other and result.tests.made:
+        said.append(
+            f"{result.heard_each_other} of {result.everyone} {names.many} spoke in a conversation with others of this table: "
+            f"they heard each other, so a test takes them for more independent than they are."
+        )
     said += _of_ratings(result)
     if result.whole is not None:
         said.append(_of_whole(result.whole, names))

@@ -3,8 +3,9 @@
 from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import Any
 
-from django.db.models import Count, F, Max, Q, QuerySet, Sum
+from django.db.models import Count, DateTimeField, F, Field, IntegerField, Max, OuterRef, Q, QuerySet, Subquery, Sum
 from django.db.models.functions import Left
 
 from core.people.linking import LinkProposal, UnlinkedSpeaker, propose_links
@@ -25,11 +26,16 @@ def shelf(member: Membership) -> QuerySet[Document]:
         .defer("text")
         .prefetch_related("speakers__case", "media")
         .annotate(
-            turn_count=Count("turns", distinct=True),
-            passage_count=Count("passages", distinct=True),
-            last_coded=Max("passages__codings__made_at"),
+            turn_count=_by_itself(Count("turns"), IntegerField()),
+            passage_count=_by_itself(Count("passages"), IntegerField()),
+            last_coded=_by_itself(Max("passages__codings__made_at"), DateTimeField()),
         )
     )
+
+
+def _by_itself(figure: Count | Max, kind: "Field[Any, Any]") -> Subquery:
+    """Joined together, a long document's turns, passages and codings would multiply each other."""
+    return Subquery(Document.objects.filter(pk=OuterRef("pk")).annotate(held=figure).values("held"), output_field=kind)
 
 
 def document(member: Membership, document_id: int) -> Document:

@@ -212,3 +212,19 @@ def test_exclusive_rows_make_one_table():
         (theirs.statistic, theirs.dof, theirs.pvalue), rel=1e-9
     )
     assert found.v == pytest.approx(stats.contingency.association(table, method="cramer"), rel=1e-9)
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_people_who_heard_each_other_are_counted(seed):
+    snapshot = random_snapshot(seed)
+    groups, scope = random_groups(seed), random_scope(seed, snapshot)
+    result = compare(snapshot, Comparison((0, 1), groups, scope=scope))
+    base = set(np.flatnonzero(result.counted.in_base).tolist())
+    speaking: dict[int, set[int]] = {}
+    for turn, case in enumerate(snapshot.turn_case.tolist()):
+        document = int(snapshot.turn_document[turn])
+        inked = snapshot.turn_end[turn] > snapshot.turn_start[turn]
+        if case in base and inked and (scope.documents is None or scope.documents[document]):
+            speaking.setdefault(document, set()).add(case)
+    expected = set().union(*(cases for cases in speaking.values() if len(cases) > 1))
+    assert result.heard_each_other == len(expected)

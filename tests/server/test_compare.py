@@ -190,7 +190,11 @@ def test_all_passages_leave_by_row_group_and_person(ask, kind):
     else:
         texts = [paragraph.text for paragraph in docx.Document(content).paragraphs]
         assert "P1: The boat was late 🚢 again.  (P1_pier, turn 2)" in texts
-        assert texts.index("Getting across") < texts.index("Late") < texts.index("P2: I stayed at home  (P2_garden, turn 4)")
+        assert (
+            texts.index("Getting across")
+            < texts.index("Late")
+            < texts.index("P2: I stayed at home  (P2_garden, turn 4)")
+        )
     assert ask("/compare/export", format="csv", what="passages").status_code == 400
 
 

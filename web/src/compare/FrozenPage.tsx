@@ -10,7 +10,6 @@ import { ComparePages } from "./ComparePages";
 import type { Comparison } from "./data";
 import { inWords, madeOf, short } from "./figures";
 import { type CellChange, type Frozen, useCellChange, useFrozen, useFrozenList, useFrozenWrites } from "./frozen";
-import { LeftOut } from "./LeftOut";
 import { Passage } from "./Passage";
 import { RowMark, rowKey } from "./RowMark";
 
@@ -95,7 +94,7 @@ function Result({ frozen }: { frozen: Frozen }) {
 				{changes.problem
 					? `It can’t be asked again: ${changes.problem}`
 					: changes.cells.length
-						? `${counted(changes.cells.length, "cell")} differ today; each shows what it is now. Choose one to read which codings made the change.`
+						? `${changes.cells.length === 1 ? "One cell differs" : `${changes.cells.length} cells differ`} today, and shows what it is now. Choose it to read which codings made the change.`
 						: "Nothing has changed since: today gives the same."}
 				{changes.gone.length > 0 && ` ${counted(changes.gone.length, "row")} no longer in the project.`}
 			</p>
@@ -103,7 +102,11 @@ function Result({ frozen }: { frozen: Frozen }) {
 				<Then result={result} gone={new Set(changes.gone)} changed={changed} opened={opened} onOpen={setOpened} />
 				{opened && <Change frozen={frozen.id} cell={opened} result={result} onClose={() => setOpened(null)} />}
 			</div>
-			<LeftOut result={result} tinted={false} gaps={false} onOpen={() => undefined} />
+			<div className="mt-2 mb-2 text-[13px] text-quiet">
+				{[result.left_out_line, ...result.cautions].map((line) => (
+					<p key={line}>{line}</p>
+				))}
+			</div>
 			{frozen.comparison && (
 				<Link className="font-semibold text-spruce hover:underline" to={`/projects/${id}/compare?kept=${frozen.comparison}`}>
 					Open the comparison as it is today

@@ -13,7 +13,6 @@ export function pictureOf(shown: HTMLElement, above: string[], below: string[]):
 	const top = 24 + head.length * 20;
 	const high = Math.ceil(shown.scrollHeight) + top + 16 + foot.length * 17 + 16;
 	const root = document.createElementNS(SVG, "svg");
-	root.setAttribute("xmlns", SVG);
 	root.setAttribute("viewBox", `0 0 ${wide} ${high}`);
 	root.setAttribute("width", String(wide));
 	root.setAttribute("height", String(high));

@@ -1,6 +1,7 @@
 """Bring the database up to date and, once, load the demo project through the same import as a user's files."""
 
 import csv
+import json
 from pathlib import Path
 from typing import Any
 
@@ -11,8 +12,9 @@ from django.core.management.base import BaseCommand, CommandError
 
 from core.coding.places import Region, Span
 from server.coding import actions as coding
-from server.coding.models import Code
-from server.compare.actions import keep_comparison
+from server.coding.models import Code, Coding
+from server.compare.actions import freeze, keep_comparison, note_cell, save_query, save_scope
+from server.compare.models import KeptComparison
 from server.gather import actions as gather
 from server.gather import jobs as importing
 from server.gather.models import Document, Speaker
@@ -33,6 +35,8 @@ PEOPLE = (
 NAME = "After the winter timetable"
 NOBODYS = ("Field_note_Norrby", "Operator_notice", "Notice_board_Norrby")
 """Material that nobody among the participants says."""
+SCALES = {"Getting tired": ("a little", "worn out"), "Anger": ("a grumble", "beside oneself")}
+NOTE = "The one daily crosser who says nothing of it was asked last, in a hurry: ask again in spring."
 PINNED = ("Missed connections", "Asked, not heard", "Lifts from neighbours", "Pride in the place")
 
 
@@ -127,17 +131,28 @@ def _load_codebook(member: Membership) -> None:
         )
 
 
-def _load_codings(members: dict[str, Membership]) -> None:
+def _load_codings(members: dict[str, Membership], later: bool = False) -> None:
+    """``later``: those that were made after a result was frozen."""
     project = members["rana"].project
     rows = Document.objects.filter(project=project)
     # A survey's answers are many documents of one file: those go by their title.
     documents = {row.title if row.kind == "answers" else row.source_name: row for row in rows}
     codes = dict(Code.objects.filter(project=project).values_list("name", "id"))
+    for name, (low, high) in ({} if later else SCALES).items():
+        coding.change_code(members["rana"], codes[name], scale_low=low, scale_high=high)
     for row in _table("codings.csv"):
+        if bool(row["later"]) != later:
+            continue
         document, start, end = documents[row["document"]], int(row["start"]), int(row["end"])
         if document.text[start:end] != row["quote"]:
             raise CommandError(f"codings.csv doesn't fit {row['document']} at {start}.")
-        coding.apply_codes(members[row["coder"]], document.pk, start, end, [codes[row["code"]]])
+        coder, code = members[row["coder"]], codes[row["code"]]
+        coding.apply_codes(coder, document.pk, start, end, [code])
+        if row["rating"]:
+            made = Coding.objects.get(
+                passage__document=document, passage__start=start, passage__end=end, code=code, coder=coder.account
+            )
+            coding.rate_coding(coder, made.pk, int(row["rating"]))
 
 
 def _load_places(members: dict[str, Membership]) -> None:
@@ -159,7 +174,6 @@ def _load_themes(members: dict[str, Membership]) -> None:
     codes = dict(Code.objects.filter(project=owner.project).values_list("name", "id"))
     questions: dict[str, int] = {}
     themes: dict[str, int] = {}
-    coding.change_code(owner, codes["Getting tired"], scale_low="a little", scale_high="worn out")
     for row in _table("themes.csv"):
         if row["question"] not in questions:
             questions[row["question"]] = coding.create_question(owner, row["question"]).pk
@@ -168,6 +182,8 @@ def _load_themes(members: dict[str, Membership]) -> None:
         themes[row["theme"]] = made.pk
     documents = dict(Document.objects.filter(project=owner.project).values_list("title", "id"))
     kept = _keep_comparisons(owner, codes, questions)
+    _save_what_was_found(owner, codes, kept)
+    _load_codings(members, later=True)
     named = {"code": codes, "theme": themes, "document": documents, "comparison": kept}
     for row in _table("memos.csv"):
         on: dict[str, Any] = {} if row["on"] == "project" else {row["on"]: named[row["on"]][row["name"]]}
@@ -194,6 +210,29 @@ def _keep_comparisons(owner: Membership, codes: dict[str, int], questions: dict[
         question = questions[row["question"]] if row["question"] else None
         kept[row["name"]] = keep_comparison(owner, row["name"], asked, shown, question).pk
     return kept
+
+
+def _save_what_was_found(owner: Membership, codes: dict[str, int], kept: dict[str, int]) -> None:
+    """A saved query, a saved scope, a note on a cell and a frozen result, as a researcher would leave them."""
+    for saved in json.loads((FOLDER / "queries.json").read_text(encoding="utf-8")):
+        save_query(owner, saved["name"], _with_ids(saved["blocks"], codes))
+    island = Variable.objects.get(project=owner.project, name="Island")
+    first = island.categories.order_by("position").values_list("label", flat=True)[0]
+    who = {"join": "all", "parts": [{"variable": island.pk, "operator": "is", "values": [first]}]}
+    save_scope(owner, f"Only {first}", {"who": who})
+    chosen = KeptComparison.objects.get(pk=kept["Who carries the crossing"])
+    note_cell(owner, chosen.pk, "code", codes["Missed connections"], "daily", NOTE)
+    freeze(owner, "Who carries the crossing, first reading", chosen.asked, chosen.shown, chosen.pk)
+
+
+def _with_ids(blocks: dict[str, Any], codes: dict[str, int]) -> dict[str, Any]:
+    """The file names codes; the project knows them by ID."""
+    found = dict(blocks)
+    if "parts" in found:
+        found["parts"] = [_with_ids(part, codes) for part in found["parts"]]
+    if "codes" in found:
+        found["codes"] = [codes[name] for name in found["codes"]]
+    return found
 
 
 def _table(name: str) -> list[dict[str, str]]:

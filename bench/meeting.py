@@ -1,0 +1,157 @@
+"""Codes with codes, conditions on passages, words, a layer with a scope, many users at once, and a large table drawn."""
+
+import json
+import statistics
+import threading
+import time
+from collections.abc import Callable
+from typing import Any
+
+import numpy as np
+import pandas as pd
+from playwright.sync_api import sync_playwright
+
+from bench.roster import sign_in
+from core.compare.comparison import Comparison, compare
+from core.compare.cooccurrence import meetings
+from core.compare.finding_passages import Blocks, Coded, Made, Placed, Said, Search, Within
+from core.compare.groups import Groups
+from core.compare.nearness import Nearness
+from core.compare.scope import Scope
+from core.compare.shared import crossed
+from core.compare.snapshot import Snapshot
+from server.compare.texts import texture_of
+
+Report = Callable[..., None]
+Timed = Callable[..., list[float]]
+USERS, EACH = 20, 5
+
+
+def core(report: Report, timed: Timed, snapshot: Snapshot, groups: Groups, project: int) -> None:
+    _together(report, timed, snapshot)
+    _conditions(report, timed, snapshot)
+    every = tuple(range(len(snapshot.code_ids)))
+    start = time.perf_counter()
+    woven = texture_of(project, snapshot)
+    report("words of all texts looked up, once", time.perf_counter() - start)
+    asked = Comparison(every, groups, measure="words", base="talk", permutations=10_000, woven=woven)
+    report(
+        "words: all tests, intervals, 10,000 permutations",
+        statistics.median(timed(lambda: compare(snapshot, asked), 3)),
+    )
+    dice = np.random.default_rng(2)
+    scope = Scope(
+        documents=dice.random(len(snapshot.document_ids)) < 0.8,
+        cases=dice.random(len(snapshot.case_ids)) < 0.8,
+        codings=dice.random(len(snapshot.coding_code)) < 0.8,
+    )
+    site = Groups(("a", "b", "c"), (np.arange(len(snapshot.case_ids)) % 3).astype(np.int32))
+    layered = Comparison(every, crossed(site, groups, snapshot.talks), layers=3, scope=scope)
+    report(
+        "people in 6 groups within 3 layers, scope of documents, people and codings",
+        statistics.median(timed(lambda: compare(snapshot, layered), 5)),
+    )
+
+
+def _together(report: Report, timed: Timed, snapshot: Snapshot) -> None:
+    """Beside a merge in pandas of codings on the same passage, which finds no overlap of different passages."""
+    codes = np.arange(len(snapshot.code_ids))
+    frame = pd.DataFrame({"passage": snapshot.coding_passage, "code": snapshot.coding_code})
+
+    def merged() -> Any:
+        return frame.merge(frame, on="passage").groupby(["code_x", "code_y"]).size()
+
+    beside = statistics.median(timed(merged, 3))
+    for name, nearness in (("overlapping", Nearness()), ("within 1 turn", Nearness("turns", 1))):
+        ours = timed(lambda nearness=nearness: meetings(snapshot, codes, nearness=nearness).among(), 3)  # type: ignore[misc]
+        report(
+            f"co-occurrence of 500,000 codings, {name}, four measures",
+            statistics.median(ours),
+            pandas_merge_same_passage=beside,
+        )
+
+
+def _conditions(report: Report, timed: Timed, snapshot: Snapshot) -> None:
+    dice = np.random.default_rng(3)
+    blocks = Blocks(
+        "all",
+        (
+            Coded("any", tuple(range(40))),
+            Coded("none", (300, 301)),
+            Placed("near", tuple(range(100, 140)), True, Nearness("turns", 3)),
+            Said(dice.random(len(snapshot.case_ids)) < 0.5),
+            Blocks("any", (Within(dice.random(len(snapshot.document_ids)) < 0.5), Made(days=(0, 40_000)))),
+        ),
+    )
+    report(
+        "a query of five conditions, with the count of each",
+        statistics.median(timed(lambda: Search(snapshot, Scope()).kept(blocks), 7)),
+    )
+
+
+def at_once(
+    report: Report, call: Callable[[], Callable[[str, dict[str, Any]], bytes]], project: int, asked: dict[str, Any]
+) -> None:
+    """Twenty users, each with a session of their own, asking different comparisons one after the other."""
+    times: list[float] = []
+    errors: list[str] = []
+    calls = [call() for _ in range(USERS)]
+    gate = threading.Barrier(USERS)
+
+    def use(place: int) -> None:
+        gate.wait()
+        for turn in range(EACH):
+            some = asked["codes"][place : place + 30 + turn]
+            start = time.perf_counter()
+            try:
+                json.loads(
+                    calls[place](f"/api/projects/{project}/compare", {**asked, "codes": some, "permutations": False})
+                )
+            except Exception as error:
+                errors.append(repr(error))
+            times.append(time.perf_counter() - start)
+
+    users = [threading.Thread(target=use, args=(place,)) for place in range(USERS)]
+    for user in users:
+        user.start()
+    for user in users:
+        user.join()
+    report(f"{USERS} users comparing at once, 30 codes × 6 groups: median", statistics.median(times))
+    report(f"{USERS} users comparing at once: p95", float(np.quantile(times, 0.95)))
+    report(f"{USERS} users comparing at once: errors", float(len(errors)), "")
+
+
+def drawn(report: Report, home: str, project: int, password: str) -> None:
+    """A table of 300 rows × 60 groups: from the answer's arrival until it stands, and the longest frame of scrolling it."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        sign_in(page, home, password)
+        codes = page.evaluate(f"fetch('/api/projects/{project}/codebook').then(a => a.json())")["codes"][:300]
+        address = f"{home}/projects/{project}/compare?variable=cases&codes={'.'.join(str(one['id']) for one in codes)}"
+        times, frames = [], []
+        for _ in range(4):
+            page.goto(f"{home}/projects/{project}/people")
+            page.goto(address)
+            page.wait_for_function("document.querySelectorAll('[data-form] tbody tr').length > 5", timeout=120_000)
+            times.append(page.evaluate(_SINCE_ANSWER))
+            frames.append(page.evaluate(_LONGEST_FRAME))
+        browser.close()
+    report("a table of 300 × 60, from the answer to the page", statistics.median(times[1:]) / 1000)
+    report("a table of 300 × 60, scrolled: longest frame", statistics.median(frames[1:]), "ms")
+
+
+_SINCE_ANSWER = """() => new Promise(done => requestAnimationFrame(() => requestAnimationFrame(() => {
+  const answers = performance.getEntriesByType('resource').filter(one => one.name.endsWith('/compare'));
+  done(performance.now() - answers.at(-1).responseEnd);
+})))"""
+_LONGEST_FRAME = """() => new Promise(done => {
+  const box = document.querySelector('[data-form] .overflow-auto');
+  let last = performance.now(), longest = 0, steps = 0;
+  const step = now => {
+    longest = Math.max(longest, now - last); last = now;
+    if (++steps > 60) return done(longest);
+    box.scrollTop += 120; box.scrollLeft += 60; requestAnimationFrame(step);
+  };
+  requestAnimationFrame(step);
+})"""
