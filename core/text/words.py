@@ -37,7 +37,9 @@ def word_bounds(text: str) -> list[tuple[int, int]]:
 
 
 _TABLE = 0x2100
-_IS_LETTER, _IS_DIGIT, _IS_LINE, _IS_QUOTE, _IS_COLON, _IS_COMMA, _IS_DOT, _IS_VOWEL, _IS_USUAL = (1 << n for n in range(9))
+_IS_LETTER, _IS_DIGIT, _IS_LINE, _IS_QUOTE, _IS_COLON, _IS_COMMA, _IS_DOT, _IS_VOWEL, _IS_USUAL = (
+    1 << n for n in range(9)
+)
 
 
 def _classes() -> npt.NDArray[np.int16]:

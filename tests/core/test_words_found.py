@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from core.text.words import _BOUNDARY, _HAS_LETTER_OR_DIGIT, bounds_in_turns, word_bounds, words
 
-LETTERS = st.text(alphabet=list("ab9éhyœY_.:'’‘,; \n-–“ß0Z…") + ["🚢", "ا", "漢", "\u0301"], max_size=24)
+LETTERS = st.text(alphabet=[*"ab9éhyœY_.:'’‘,; \n-–“ß0Z…", "🚢", "ا", "漢", "\u0301"], max_size=24)
 
 
 def segments(text: str) -> list[tuple[int, int]]:
@@ -31,7 +31,9 @@ def test_all_turns_at_once_are_each_turn_by_itself(parts):
     for part in parts:
         turns.append((len(text), len(text) + len(part)))
         text += part
-    expected = [(start + a, start + b) for (start, _), part in zip(turns, parts, strict=True) for a, b in segments(part)]
+    expected = [
+        (start + a, start + b) for (start, _), part in zip(turns, parts, strict=True) for a, b in segments(part)
+    ]
     assert [tuple(one) for one in bounds_in_turns(text, turns).tolist()] == expected
 
 

@@ -3,11 +3,11 @@ import { describe, expect, it, vi } from "vitest";
 import { address, show, texts } from "../tests/harness";
 import { CODEBOOK, COMPARISON, ROSTER } from "../tests/samples";
 import { asked, calls, nowServe, Refused, serve } from "../tests/server";
-import { Bars } from "./Bars";
 import { Compare } from "./Compare";
-import { Gaps } from "./Gaps";
+import { Bars } from "./forms/Bars";
+import { Gaps } from "./forms/Gaps";
+import { Table } from "./forms/Table";
 import { LeftOut } from "./LeftOut";
-import { Table } from "./Table";
 import { placesShown, readView, type Tint } from "./view";
 
 const WAVE = { ...ROSTER.variables[0], id: 31, name: "Wave", of: "document", kind: "ordered" };

@@ -3,14 +3,14 @@ import { beforeEach, describe, expect, it } from "vitest";
 import { address, show, texts } from "../tests/harness";
 import { CODEBOOK, COMPARISON, ROSTER } from "../tests/samples";
 import { calls, nowServe, serve } from "../tests/server";
-import { complete, FRESH, replaced } from "./blocks";
-import { FrozenPage } from "./FrozenPage";
-import { followed } from "./Gone";
-import { squares } from "./Holdings";
-import type { Kept } from "./kept";
-import { OverviewPage } from "./OverviewPage";
-import { PassagesPage } from "./PassagesPage";
-import { TogetherPage } from "./TogetherPage";
+import { FrozenPage } from "./frozen/FrozenPage";
+import { followed } from "./kept/Gone";
+import type { Kept } from "./kept/kept";
+import { squares } from "./overview/Holdings";
+import { OverviewPage } from "./overview/OverviewPage";
+import { complete, FRESH, replaced } from "./passages/blocks";
+import { PassagesPage } from "./passages/PassagesPage";
+import { TogetherPage } from "./together/TogetherPage";
 
 const QUOTE = {
 	id: 91,

@@ -2,7 +2,7 @@ import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Shape, take } from "../api/client";
-import { useQueries } from "../compare/searches";
+import { useQueries } from "../compare/passages/searches";
 import { GroupEditor, useCounts } from "../people/Conditions";
 import { complete, type Group, type Kept, replaced } from "../people/condition";
 import { useRoster } from "../people/data";

@@ -1,0 +1,192 @@
+import { useProject } from "../../shell/project";
+import { groupMark } from "../../ui/palette";
+import type { Comparison } from "../data";
+import { inWords, largest, madeOf, short, unitOf } from "../figures";
+import { RowMark, rowKey } from "../RowMark";
+import type { Opened } from "../spec";
+import { rowsAt } from "./Table";
+
+/** The same figures as bars, a group a bar, with the interval drawn over each; every bar opens. */
+interface Props {
+	result: Comparison;
+	places: number[];
+	onOpen: (number: Opened) => void;
+}
+
+export function Bars({ stack, ...props }: Props & { stack: boolean }) {
+	return stack ? <Stacked {...props} /> : <Grouped {...props} />;
+}
+
+function Grouped({ result, places, onOpen }: Props) {
+	const { case_one } = useProject();
+	const { measure } = result;
+	const top = largest(result);
+	const at = (value: number) => `${Math.min(100, (100 * value) / top)}%`;
+	const ticks = [0, 0.25, 0.5, 0.75, 1].map((part) => part * top);
+	return (
+		<div className="max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white p-4">
+			<div className="mb-2 flex flex-wrap gap-4 text-[13px]">
+				{result.groups.map((group) => {
+					const mark = groupMark(group.mark);
+					return (
+						<span key={group.name} style={{ color: mark.colour }} className="font-semibold">
+							{mark.shape} {group.name}
+						</span>
+					);
+				})}
+				<span className="ml-auto text-quiet">{unitOf(result, case_one)}, line: 95 % interval</span>
+			</div>
+			<div className="grid grid-cols-[200px_minmax(0,1fr)_110px] gap-x-3">
+				{rowsAt(result, places).map(({ row, place }) => (
+					<div key={rowKey(row)} className="contents">
+						<div className="border-t border-line2 py-2 text-right font-medium">
+							{row.name} <RowMark row={row} />
+						</div>
+						<div className="relative space-y-1 border-t border-line2 py-2">
+							{ticks.map((tick) => (
+								<i key={tick} aria-hidden="true" className="absolute inset-y-0 w-px bg-line2" style={{ left: at(tick) }} />
+							))}
+							{row.cells.map((cell, group) => {
+								const name = result.groups[group]?.name ?? "";
+								const mark = groupMark(result.groups[group]?.mark ?? 0);
+								const words = `${row.name}, ${name}: ${inWords(measure, cell.figure)}, ${madeOf(measure, cell.count, cell.base)}`;
+								return (
+									<button
+										key={name}
+										type="button"
+										aria-label={`${words}. Open the passages`}
+										title={words}
+										className="relative block h-4 w-full text-left"
+										onClick={() => onOpen({ row: place, group, left_out: null })}
+									>
+										<i
+											className="absolute inset-y-0.5 left-0 rounded-sm"
+											style={{
+												width: at(cell.figure ?? 0),
+												background: `color-mix(in srgb, ${mark.colour} 62%, white)`,
+											}}
+										/>
+										{cell.low !== null && cell.high !== null && (
+											<u
+												className="absolute top-1/2 h-px bg-ink"
+												style={{ left: at(cell.low), width: `calc(${at(cell.high)} - ${at(cell.low)})` }}
+											/>
+										)}
+									</button>
+								);
+							})}
+						</div>
+						<div className="space-y-1 border-t border-line2 py-2 text-[12px]">
+							{row.cells.map((cell, group) => {
+								const name = result.groups[group]?.name ?? "";
+								return (
+									<div key={name} className="h-4 leading-4">
+										<span style={{ color: groupMark(result.groups[group]?.mark ?? 0).colour }} aria-hidden="true">
+											{groupMark(result.groups[group]?.mark ?? 0).shape}
+										</span>{" "}
+										<b>{short(measure, cell.figure)}</b> <span className="text-quiet">{madeOf(measure, cell.count, cell.base)}</span>
+									</div>
+								);
+							})}
+						</div>
+					</div>
+				))}
+				<div />
+				<div className="relative h-5 text-[11.5px] text-quiet" aria-hidden="true">
+					{ticks.map((tick) => (
+						<span key={tick} className="absolute -translate-x-1/2" style={{ left: at(tick) }}>
+							{short(measure, tick)}
+						</span>
+					))}
+				</div>
+			</div>
+		</div>
+	);
+}
+
+/** One bar a row, cut by group to 100 %: whose the row is. Groups of unequal size, so their share of everyone stands on top. */
+function Stacked({ result, places, onOpen }: Props) {
+	const parts = (counts: number[]) => {
+		const sum = counts.reduce((total, one) => total + one, 0);
+		return counts.map((count) => (sum ? count / sum : 0));
+	};
+	const sizes = parts(result.groups.map((group) => (result.measure === "rate" ? group.words : group.people)));
+	const rows = rowsAt(result, places);
+	return (
+		<div className="max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white p-4">
+			<p className="mb-2 text-[13px] text-quiet">
+				Each bar is 100 % of what is counted in its row, cut by group. Compare it with the bar of the groups themselves: a group of many
+				people has more of everything.
+			</p>
+			<div className="grid grid-cols-[200px_minmax(0,1fr)] items-center gap-x-3 gap-y-1.5">
+				<Cut
+					name={result.measure === "rate" ? "All words" : "Everyone"}
+					shares={sizes}
+					counts={result.groups.map((group) => (result.measure === "rate" ? group.words : group.people))}
+					result={result}
+				/>
+				{rows.map(({ row, place }) => (
+					<Cut
+						key={rowKey(row)}
+						name={row.name}
+						shares={parts(row.cells.map((cell) => cell.count))}
+						counts={row.cells.map((cell) => cell.count)}
+						result={result}
+						onOpen={(group) => onOpen({ row: place, group, left_out: null })}
+					/>
+				))}
+			</div>
+		</div>
+	);
+}
+
+function Cut({
+	name,
+	shares,
+	counts,
+	result,
+	onOpen,
+}: {
+	name: string;
+	shares: number[];
+	counts: number[];
+	result: Comparison;
+	onOpen?: (group: number) => void;
+}) {
+	return (
+		<>
+			<div className={`text-right ${onOpen ? "font-medium" : "text-quiet"}`}>{name}</div>
+			<div className="flex h-6 overflow-hidden rounded-sm bg-[#EEE9DE]">
+				{shares.map((share, group) => {
+					const of = result.groups[group];
+					if (!share || !of) return null;
+					const mark = groupMark(of.mark);
+					const words = `${name}, ${of.name}: ${Math.round(100 * share)} %, ${counts[group]}`;
+					const look = { width: `${100 * share}%`, background: `color-mix(in srgb, ${mark.colour} ${onOpen ? 62 : 32}%, white)` };
+					const inside = share > 0.07 && (
+						<span className="truncate px-1 text-[12px] text-ink">
+							{mark.shape} {onOpen ? `${Math.round(100 * share)}` : of.name}
+						</span>
+					);
+					return onOpen ? (
+						<button
+							key={of.name}
+							type="button"
+							title={words}
+							aria-label={`${words}. Open the passages`}
+							className="min-w-0 border-r border-white text-left"
+							style={look}
+							onClick={() => onOpen(group)}
+						>
+							{inside}
+						</button>
+					) : (
+						<span key={of.name} title={words} className="min-w-0 border-r border-white" style={look}>
+							{inside}
+						</span>
+					);
+				})}
+			</div>
+		</>
+	);
+}

@@ -1,0 +1,61 @@
+import type { Comparison } from "../data";
+import type { Opened, Question } from "../spec";
+import type { View } from "../view";
+import { Bars } from "./Bars";
+import { Flow } from "./Flow";
+import { Gaps } from "./Gaps";
+import { MapForm } from "./MapForm";
+import { Matrix } from "./Matrix";
+import { OneByOne } from "./OneByOne";
+import { Spread } from "./Spread";
+import { Swapped } from "./Swapped";
+import { Table } from "./Table";
+import { Tiles } from "./Tiles";
+import { Waves } from "./Waves";
+
+interface Props {
+	view: View;
+	question: Question;
+	result: Comparison;
+	places: number[];
+	opened: Opened | null;
+	noted?: (place: number, group: number | null) => boolean;
+	onOpen: (number: Opened) => void;
+	onView: (changes: Record<string, string | null>) => void;
+}
+
+/** The result in the form that is chosen. */
+export function Form({ view, question, result, places, opened, noted, onOpen, onView }: Props) {
+	const same = { result, places, onOpen };
+	switch (view.form) {
+		case "bars":
+			return <Bars {...same} stack={view.stack} />;
+		case "gaps":
+			return <Gaps {...same} />;
+		case "flow":
+			return <Flow {...same} swap={view.swap} />;
+		case "tiles":
+			return <Tiles {...same} />;
+		case "matrix":
+			return <Matrix {...same} scaled={view.scaled} onScaled={(scaled) => onView({ scaled: scaled === "all" ? null : scaled })} />;
+		case "map":
+			return <MapForm {...same} question={question} />;
+		case "people":
+			return <OneByOne {...same} question={question} />;
+		case "spread":
+			return <Spread {...same} question={question} number={view.number} onNumber={(number) => onView({ number: String(number) })} />;
+		case "waves":
+			return <Waves {...same} question={question} />;
+		default:
+			if (view.swap) return <Swapped {...same} tint={view.tint} opened={opened} />;
+			return (
+				<Table
+					{...same}
+					tint={view.tint}
+					opened={opened}
+					{...(noted && { noted })}
+					onPair={(pair) => onView({ difference: JSON.stringify(pair) })}
+				/>
+			);
+	}
+}

@@ -1,0 +1,130 @@
+import type { Comparison, Row } from "../data";
+import { RowMark, rowKey } from "../RowMark";
+import type { Opened } from "../spec";
+import { gapInWords } from "./Sure";
+
+const WIDE = 620;
+const X = (value: number) => WIDE / 2 + value * (WIDE / 2 - 14);
+const TICKS = [-1, -0.8, -0.6, -0.4, -0.2, 0, 0.2, 0.4, 0.6, 0.8, 1];
+
+/** One difference a row, with its interval: filled where the interval leaves 0 out; either end opens its group. */
+export function Gaps({ result, places, onOpen }: { result: Comparison; places: number[]; onOpen: (number: Opened) => void }) {
+	const [first, second] = result.difference ?? [];
+	const one = first === undefined ? undefined : result.groups[first]?.name;
+	const other = second === undefined ? undefined : result.groups[second]?.name;
+	if (one === undefined || other === undefined || first === undefined || second === undefined)
+		return (
+			<p className="rounded-b-lg border border-t-0 border-line bg-white p-6 text-quiet">
+				Gaps show the difference between two groups of different people, as a share who mention a code. Count people, and choose a
+				difference at the head of the table.
+			</p>
+		);
+	return (
+		<div className="max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white px-4 pb-3">
+			<table className="w-full border-collapse">
+				<caption className="sr-only">
+					Share of {one} minus share of {other}, in points, with 95 % intervals
+				</caption>
+				<thead className="sticky top-0 z-10 bg-white">
+					<tr className="text-left align-bottom text-[13px] font-semibold">
+						<th className="py-1.5">Code</th>
+						<th className="py-1.5" style={{ width: WIDE }}>
+							<span className="flex justify-between px-3">
+								<span>◂ more of {other}</span>
+								<span>more of {one} ▸</span>
+							</span>
+							<Scale />
+						</th>
+						<th className="py-1.5 pl-3">
+							Points
+							<small className="block font-normal text-quiet">95 % interval</small>
+						</th>
+					</tr>
+				</thead>
+				<tbody>
+					{places.map((place) => {
+						const row = result.rows[place];
+						return (
+							row && (
+								<Line
+									key={rowKey(row)}
+									row={row}
+									onOpen={(higher) => onOpen({ row: place, group: higher ? first : second, left_out: null })}
+								/>
+							)
+						);
+					})}
+				</tbody>
+			</table>
+		</div>
+	);
+}
+
+function Line({ row, onOpen }: { row: Row; onOpen: (higher: boolean) => void }) {
+	const gap = row.difference;
+	const points = (value: number) =>
+		Math.round(value * 100)
+			.toString()
+			.replace("-", "−");
+	const known = gap && gap.difference !== null && gap.low !== null && gap.high !== null;
+	return (
+		<tr className="[&>*]:border-t [&>*]:border-line2">
+			<th scope="row" className="py-1 pr-3 text-left font-medium">
+				<RowMark row={row} />
+				{row.name}
+			</th>
+			<td style={{ width: WIDE }}>
+				{known && (
+					<button
+						type="button"
+						className="block hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]"
+						aria-label={`${row.name}: ${gapInWords(gap)}. Open the passages of the higher group`}
+						title={gapInWords(gap)}
+						onClick={() => onOpen((gap.difference ?? 0) >= 0)}
+					>
+						<Whisker gap={{ difference: gap.difference ?? 0, low: gap.low ?? 0, high: gap.high ?? 0 }} />
+					</button>
+				)}
+			</td>
+			<td className="pl-3 whitespace-nowrap tabular-nums">
+				{known ? (
+					<>
+						<b>{points(gap.difference ?? 0)}</b>{" "}
+						<span className="text-[12.6px] text-quiet">
+							{points(gap.low ?? 0)} to {points(gap.high ?? 0)}
+						</span>
+					</>
+				) : (
+					<span className="quiet-line">no base</span>
+				)}
+			</td>
+		</tr>
+	);
+}
+
+function Whisker({ gap }: { gap: { difference: number; low: number; high: number } }) {
+	const clear = gap.low > 0 || gap.high < 0;
+	return (
+		<svg width={WIDE} height="26" aria-hidden="true" className="block">
+			{TICKS.map((tick) => (
+				<line key={tick} x1={X(tick)} x2={X(tick)} y1="0" y2="26" stroke={tick === 0 ? "#9AA0AA" : "#EEE9DE"} />
+			))}
+			<line x1={X(gap.low)} x2={X(gap.high)} y1="13" y2="13" stroke="#1D2433" strokeWidth="1.6" />
+			<circle cx={X(gap.difference)} cy="13" r="5" fill={clear ? "#14555A" : "#fff"} stroke="#14555A" strokeWidth="1.8" />
+		</svg>
+	);
+}
+
+function Scale() {
+	return (
+		<svg width={WIDE} height="15" aria-hidden="true" className="block">
+			<g fontSize="11" fill="#5D6675" textAnchor="middle">
+				{TICKS.map((tick) => (
+					<text key={tick} x={X(tick)} y="12">
+						{`${Math.round(tick * 100)}`.replace("-", "−")}
+					</text>
+				))}
+			</g>
+		</svg>
+	);
+}

@@ -1,0 +1,123 @@
+import { Loading, Problem } from "../../ui/Empty";
+import { codeColour, groupMark } from "../../ui/palette";
+import { useMap } from "../data";
+import type { Question } from "../spec";
+import { Drawn, type FormProps, opens } from "./Opens";
+import { rowsAt } from "./Table";
+
+const WIDE = 900;
+const HIGH = 460;
+const EDGE = 70;
+
+interface Dot {
+	key: string;
+	name: string;
+	x: number;
+	y: number;
+	colour: string;
+	shape: string;
+	row: number | null;
+	group: number | null;
+	quality: number;
+	label: number;
+}
+
+/** Rows and groups as points: rows with like groups near each other, and nearer to the groups that mention them more. */
+export function MapForm({ question, result, places, onOpen }: FormProps & { question: Question }) {
+	const map = useMap(question, true);
+	if (map.error) return <Problem error={map.error} />;
+	if (!map.data) return <Loading what="the map" />;
+	const { rows, groups, inertia, total } = map.data;
+	if (inertia.length === 0) return <Drawn>A map needs at least two rows and two groups in which something is counted.</Drawn>;
+	const dots: Dot[] = [];
+	for (const { row, place } of rowsAt(result, places)) {
+		const point = rows[place];
+		if (point)
+			dots.push({
+				key: `r${place}`,
+				name: row.name,
+				x: point.x,
+				y: point.y,
+				colour: row.colour === null ? "#5D6675" : codeColour(row.colour),
+				shape: "",
+				row: place,
+				group: null,
+				quality: point.quality,
+				label: 0,
+			});
+	}
+	result.groups.forEach((group, place) => {
+		const point = groups[place];
+		const mark = groupMark(group.mark);
+		if (point)
+			dots.push({
+				key: `g${place}`,
+				name: group.name,
+				x: point.x,
+				y: point.y,
+				colour: mark.colour,
+				shape: mark.shape,
+				row: null,
+				group: place,
+				quality: point.quality,
+				label: 0,
+			});
+	});
+	const reach = Math.max(1e-6, ...dots.map((dot) => Math.max(Math.abs(dot.x) / (WIDE / 2 - EDGE), Math.abs(dot.y) / (HIGH / 2 - 30))));
+	for (const dot of dots) {
+		dot.x = WIDE / 2 + dot.x / reach;
+		dot.y = HIGH / 2 - dot.y / reach;
+		dot.label = dot.y + 4;
+	}
+	apart(dots);
+	const part = (axis: number) => `${Math.round((100 * (inertia[axis] ?? 0)) / (total || 1))} %`;
+	return (
+		<Drawn>
+			<p className="mb-2 text-[13px] text-quiet">
+				Correspondence analysis of the counts. Across: {part(0)} of how the groups differ{inertia.length > 1 && `; up: ${part(1)}`}. Rows
+				near each other are mentioned by like groups; what lies near the middle differs little. Pale: badly shown on these two axes.
+			</p>
+			<svg viewBox={`0 0 ${WIDE} ${HIGH}`} className="w-full max-w-5xl text-[12.5px]">
+				<title>Map of rows and groups</title>
+				<path d={`M0,${HIGH / 2} H${WIDE} M${WIDE / 2},0 V${HIGH}`} stroke="#E4DFD3" />
+				{dots.map((dot) => {
+					const left = dot.x > WIDE - 190;
+					const words = `${dot.name}: ${Math.round(100 * dot.quality)} % of its place is shown`;
+					return (
+						<g key={dot.key} opacity={dot.quality < 0.4 ? 0.5 : 1}>
+							<g {...opens(words, () => onOpen({ row: dot.row, group: dot.group, left_out: null }))}>
+								<title>{words}</title>
+								{dot.group === null ? (
+									<circle cx={dot.x} cy={dot.y} r={5} fill={dot.colour} />
+								) : (
+									<text x={dot.x} y={dot.y + 6} fontSize={18} textAnchor="middle" fill={dot.colour} stroke="none">
+										{dot.shape}
+									</text>
+								)}
+							</g>
+							<text
+								x={dot.x + (left ? -11 : 11)}
+								y={dot.label}
+								textAnchor={left ? "end" : "start"}
+								fill={dot.group === null ? "#1D2433" : dot.colour}
+								fontWeight={dot.group === null ? 400 : 700}
+							>
+								{dot.name}
+							</text>
+						</g>
+					);
+				})}
+			</svg>
+		</Drawn>
+	);
+}
+
+/** Names that would lie on each other are moved apart, downwards. */
+function apart(dots: Dot[]): void {
+	const placed: Dot[] = [];
+	for (const dot of [...dots].sort((a, b) => a.label - b.label)) {
+		const meets = () => placed.some((other) => Math.abs(other.label - dot.label) < 14 && Math.abs(other.x - dot.x) < 150);
+		for (let tries = 0; tries < 12 && meets(); tries++) dot.label += 5;
+		placed.push(dot);
+	}
+}

@@ -1,0 +1,94 @@
+import { Choice } from "../../ui/Choice";
+import { groupMark } from "../../ui/palette";
+import type { Cell } from "../data";
+import { inWords, madeOf, short } from "../figures";
+import { RowMark, rowKey } from "../RowMark";
+import { SCALES, type Scaled } from "../view";
+import { Drawn, type FormProps } from "./Opens";
+import { rowsAt } from "./Table";
+
+interface Props extends FormProps {
+	scaled: Scaled;
+	onScaled: (scaled: Scaled) => void;
+}
+
+/** A dial in every cell, filled as far as its figure reaches of the largest in the table, in its row or in its group. */
+export function Matrix({ result, places, scaled, onScaled, onOpen }: Props) {
+	const rows = rowsAt(result, places);
+	const figure = (cell: Cell | undefined) => cell?.figure ?? 0;
+	const every = Math.max(0, ...rows.flatMap(({ row }) => row.cells.map(figure)));
+	const largest = (row: (typeof rows)[number]["row"], group: number) => {
+		if (scaled === "row") return Math.max(0, ...row.cells.map(figure));
+		return scaled === "column" ? Math.max(0, ...rows.map((one) => figure(one.row.cells[group]))) : every;
+	};
+	return (
+		<Drawn>
+			<p className="mb-2 text-[13px] text-quiet">
+				A full dial is the largest figure in
+				<Choice
+					as="small"
+					name="Dials are scaled within"
+					value={scaled}
+					options={(Object.keys(SCALES) as Scaled[]).map((value) => ({ value, label: SCALES[value] }))}
+					onChange={onScaled}
+				/>
+				{scaled === "all"
+					? `(${short(result.measure, every)}): dials can be compared everywhere.`
+					: scaled === "row"
+						? ": compare along a row only."
+						: ": compare down a group only."}
+			</p>
+			<table className="border-collapse">
+				<thead className="sticky top-0 bg-white">
+					<tr>
+						<th />
+						{result.groups.map((group) => (
+							<th key={group.name} scope="col" className="px-3 pb-1 text-[13px]" style={{ color: groupMark(group.mark).colour }}>
+								{groupMark(group.mark).shape} {group.name}
+							</th>
+						))}
+					</tr>
+				</thead>
+				<tbody>
+					{rows.map(({ row, place }) => (
+						<tr key={rowKey(row)} className="border-t border-line2">
+							<th scope="row" className="py-1 pr-4 text-left font-medium">
+								<RowMark row={row} />
+								{row.name}
+							</th>
+							{row.cells.map((cell, group) => {
+								const name = result.groups[group]?.name ?? "";
+								const words = `${row.name}, ${name}: ${inWords(result.measure, cell.figure)}, ${madeOf(result.measure, cell.count, cell.base)}`;
+								const top = largest(row, group);
+								return (
+									<td key={name} className="px-3 py-1 text-center">
+										<button
+											type="button"
+											title={words}
+											aria-label={`${words}. Open the passages`}
+											className="rounded-full p-0.5 hover:bg-paper2"
+											onClick={() => onOpen({ row: place, group, left_out: null })}
+										>
+											<Dial part={top > 0 ? figure(cell) / top : 0} colour={groupMark(result.groups[group]?.mark ?? 0).colour} />
+										</button>
+									</td>
+								);
+							})}
+						</tr>
+					))}
+				</tbody>
+			</table>
+		</Drawn>
+	);
+}
+
+function Dial({ part, colour }: { part: number; colour: string }) {
+	const angle = 2 * Math.PI * Math.min(part, 0.9999);
+	const [x, y] = [15 + 12 * Math.sin(angle), 15 - 12 * Math.cos(angle)];
+	return (
+		<svg width={30} height={30} aria-hidden="true">
+			<circle cx={15} cy={15} r={13} fill="#FAF8F3" stroke="#CFC7B6" />
+			{part > 0 && <path d={`M15,15 L15,3 A12,12 0 ${angle > Math.PI ? 1 : 0} 1 ${x},${y} Z`} fill={colour} fillOpacity={0.8} />}
+		</svg>
+	);
+}

@@ -1,0 +1,129 @@
+import { useRoster } from "../../people/data";
+import { useProject } from "../../shell/project";
+import { Choice } from "../../ui/Choice";
+import { Loading, Problem } from "../../ui/Empty";
+import { counted, pValue } from "../../ui/words";
+import { useSpread } from "../data";
+import { RowMark, rowKey } from "../RowMark";
+import type { Question } from "../spec";
+import { Drawn, type FormProps } from "./Opens";
+import { rowsAt } from "./Table";
+
+const WIDE = 420;
+
+interface Props extends FormProps {
+	question: Question;
+	number: number | null;
+	onNumber: (variable: number) => void;
+}
+
+/** Of a number: how it lies among those who mention a row, and among those who don't. */
+export function Spread({ question, result, places, number, onNumber, onOpen }: Props) {
+	const { case_many } = useProject();
+	const numbers = (useRoster().data?.variables ?? []).filter((one) => one.kind === "number");
+	const chosen = numbers.some((one) => one.id === number) ? number : (numbers[0]?.id ?? null);
+	const found = useSpread(question, chosen);
+	if (numbers.length === 0)
+		return <Drawn>This form needs a number about {case_many}, such as their age. None is in the project yet.</Drawn>;
+	if (found.error) return <Problem error={found.error} />;
+	if (!found.data) return <Loading what="the numbers" />;
+	const every = found.data.rows.flatMap((row) => [...row.mention.values, ...row.silent.values]);
+	const [low, high] = [Math.min(...every), Math.max(...every)];
+	const at = (value: number) => 10 + ((value - low) / (high - low || 1)) * (WIDE - 20);
+	return (
+		<Drawn>
+			<p className="mb-2 flex flex-wrap items-center gap-1 text-[13px] text-quiet">
+				A dot a person, {counted(found.data.people, "person", case_many)}, by
+				<Choice
+					as="small"
+					name="Number"
+					value={chosen ?? 0}
+					options={numbers.map((one) => ({ value: one.id, label: one.name }))}
+					onChange={onNumber}
+				/>
+				The line runs from the lower to the upper quarter, the stroke stands at the median.
+				{found.data.unknown > 0 && ` ${found.data.unknown} without this number are left out.`} Tested by Mann–Whitney
+				{found.data.exact ? ", exactly" : ""}; r is the rank-biserial correlation, above 0 where those who mention it have the higher
+				numbers.
+			</p>
+			<table className="border-collapse text-[13px]">
+				<thead>
+					<tr className="text-left">
+						<th />
+						<th />
+						<th className="pb-1">
+							<svg width={WIDE} height={14} className="text-[11.5px]" aria-hidden="true">
+								{[0, 0.25, 0.5, 0.75, 1].map((part) => (
+									<text key={part} x={at(low + part * (high - low))} y={11} textAnchor="middle" fill="#5D6675">
+										{Math.round((low + part * (high - low)) * 10) / 10}
+									</text>
+								))}
+							</svg>
+						</th>
+						<th className="px-3 pb-1">Median</th>
+						<th className="px-3 pb-1">
+							r <small className="font-normal text-quiet">p, Holm</small>
+						</th>
+					</tr>
+				</thead>
+				<tbody>
+					{rowsAt(result, places).map(({ row, place }) => {
+						const spread = found.data.rows[place];
+						if (!spread) return null;
+						return (["mention", "silent"] as const).map((which) => (
+							<tr key={`${rowKey(row)}-${which}`} className={which === "mention" ? "border-t border-line2" : ""}>
+								{which === "mention" && (
+									<th rowSpan={2} scope="rowgroup" className="pr-4 text-left font-medium">
+										<button type="button" className="hover:underline" onClick={() => onOpen({ row: place, group: null, left_out: null })}>
+											<RowMark row={row} />
+											{row.name}
+										</button>
+									</th>
+								)}
+								<td className="pr-2 text-right text-[12px] text-quiet">
+									{which === "mention" ? "mention it" : "don’t"} · {spread[which].values.length}
+								</td>
+								<td>
+									<Strip values={spread[which]} at={at} colour={which === "mention" ? "#14555A" : "#8C8676"} />
+								</td>
+								<td className="px-3 text-right">{spread[which].median ?? "–"}</td>
+								{which === "mention" && (
+									<td rowSpan={2} className="px-3 whitespace-nowrap">
+										<b>{spread.effect === null ? "–" : spread.effect.toFixed(2)}</b>{" "}
+										<span className="text-quiet">
+											{pValue(spread.p)}, {pValue(spread.holm)}
+										</span>
+									</td>
+								)}
+							</tr>
+						));
+					})}
+				</tbody>
+			</table>
+		</Drawn>
+	);
+}
+
+interface Five {
+	values: number[];
+	median: number | null;
+	low: number | null;
+	high: number | null;
+}
+
+function Strip({ values, at, colour }: { values: Five; at: (value: number) => number; colour: string }) {
+	const seen = new Map<number, number>();
+	return (
+		<svg width={WIDE} height={24} aria-hidden="true">
+			{values.values.map((value) => {
+				const again = seen.get(value) ?? 0;
+				seen.set(value, again + 1);
+				return <circle key={`${value}-${again}`} cx={at(value)} cy={12 - Math.min(again, 3) * 3} r={3} fill={colour} fillOpacity={0.55} />;
+			})}
+			{values.low !== null && values.high !== null && (
+				<path d={`M${at(values.low)},19 H${at(values.high)}`} stroke={colour} strokeWidth={2} />
+			)}
+			{values.median !== null && <path d={`M${at(values.median)},4 V22`} stroke={colour} strokeWidth={2} />}
+		</svg>
+	);
+}

@@ -1,0 +1,125 @@
+import { pValue } from "../../ui/words";
+import type { Row } from "../data";
+
+const X = (value: number) => 80 + value * 72;
+
+export function GapScale() {
+	return (
+		<svg width="160" height="13" aria-hidden="true" className="block">
+			<g fontSize="10.5" fill="#5D6675" textAnchor="middle">
+				<text x={X(-0.8)} y="10">
+					−80
+				</text>
+				<text x={X(-0.4)} y="10">
+					−40
+				</text>
+				<text x={X(0)} y="10">
+					0
+				</text>
+				<text x={X(0.4)} y="10">
+					40
+				</text>
+				<text x={X(0.8)} y="10">
+					80
+				</text>
+			</g>
+		</svg>
+	);
+}
+
+/** A difference in points with its interval, the ratios, and what these groups could have shown. */
+export function gapInWords(gap: NonNullable<Row["difference"]>): string {
+	const points = (value: number) => Math.round(value * 100);
+	const ratio = gap.odds_ratio === null ? "" : `; odds ratio ${gap.odds_ratio.toFixed(2)}`;
+	const risk = gap.relative_risk === null ? "" : `; relative risk ${gap.relative_risk.toFixed(2)}`;
+	const seen =
+		gap.seen === null
+			? "; with these groups no difference would be sure to show"
+			: `; from ${points(gap.seen)} points on a difference would show in 4 of 5 such studies`;
+	return `${points(gap.difference ?? 0)} points (95 % interval ${points(gap.low ?? 0)} to ${points(gap.high ?? 0)})${ratio}${risk}${seen}`;
+}
+
+/** The difference with its interval; filled where the interval leaves zero out. */
+export function Gap({ row }: { row: Row }) {
+	const gap = row.difference;
+	if (!gap || gap.difference === null || gap.low === null || gap.high === null) return <span className="quiet-line">–</span>;
+	const clear = gap.low > 0 || gap.high < 0;
+	const words = gapInWords(gap);
+	return (
+		<svg width="160" height="22" role="img" aria-label={words}>
+			<title>{words}</title>
+			<line x1={X(0)} x2={X(0)} y1="0" y2="22" stroke="#d9d2c3" />
+			<line x1={X(gap.low)} x2={X(gap.high)} y1="11" y2="11" stroke="#1D2433" strokeWidth="1.4" />
+			<circle cx={X(gap.difference)} cy="11" r="4.5" fill={clear ? "#14555A" : "#fff"} stroke="#14555A" strokeWidth="1.6" />
+		</svg>
+	);
+}
+
+const TESTS: Record<Row["test"]["kind"], string> = {
+	chi_square: "Pearson’s chi-square",
+	exact: "Fisher–Freeman–Halton, exact",
+	exact_simulated: "Fisher–Freeman–Halton, simulated",
+	permutation: "groups dealt out anew 10,000 times",
+	layered: "Cochran–Mantel–Haenszel, layers held apart",
+	changes: "McNemar, exact: those in both groups, with themselves",
+	occasions: "Cochran’s Q: those in all groups, with themselves",
+	none: "no test",
+};
+
+export function Test({ row }: { row: Row }) {
+	const { test } = row;
+	const lines = [
+		TESTS[test.kind],
+		test.statistic !== null ? `${test.kind === "occasions" ? "Q" : "chi-square"} ${test.statistic.toFixed(2)}` : "",
+		test.p !== null ? `p ${pValue(test.p)} by itself${test.error ? ` (± ${test.error.toFixed(4)} from simulation)` : ""}` : "",
+		test.holm !== null ? `p ${pValue(test.holm)} corrected by Holm, ${pValue(test.benjamini_hochberg)} by Benjamini–Hochberg` : "",
+		row.trend?.p != null
+			? `trend over the order: ${(row.trend.z ?? 0) > 0 ? "rising" : "falling"}, p ${pValue(row.trend.p)} by itself (Cochran–Armitage)`
+			: "",
+	].filter(Boolean);
+	return (
+		<td className="px-2 text-xs whitespace-nowrap text-quiet" title={lines.join("\n")}>
+			<span className="sr-only">{lines.join("; ")}</span>
+			<span aria-hidden="true">
+				{test.effect !== null && <b className="mr-2 text-ink">{test.effect.toFixed(2).replace(/^0/, "")}</b>}
+				{pValue(test.holm)}
+			</span>
+		</td>
+	);
+}
+
+/** Over all layers: the common odds ratio with its interval, and a word where the layers differ. */
+export function WithinLayers({ row }: { row: Row }) {
+	const found = row.layers;
+	if (!found || found.odds_ratio === null) return <span className="quiet-line">–</span>;
+	const ends = found.low !== null && found.high !== null ? `${ratio(found.low)} to ${ratio(found.high)}` : "no interval";
+	const apart = found.differ_p !== null && found.differ_p < 0.05;
+	const words = `Common odds ratio ${ratio(found.odds_ratio)} (Mantel–Haenszel), 95 % interval ${ends}${found.differ_p === null ? "" : `; whether layers differ: p ${pValue(found.differ_p)} (Breslow–Day)`}`;
+	return (
+		<span title={words} className="text-[13px] whitespace-nowrap">
+			<span className="sr-only">{words}</span>
+			<span aria-hidden="true">
+				<b>{ratio(found.odds_ratio)}</b> <span className="text-quiet">{ends}</span>
+				{apart && <span className="ml-1.5 font-semibold text-apricot-deep">layers differ</span>}
+			</span>
+		</span>
+	);
+}
+
+const ratio = (value: number) => value.toFixed(value < 10 ? 2 : 0);
+
+/** Of those in both groups: who came to mention it, and who no longer does. */
+export function Changes({ row }: { row: Row }) {
+	const found = row.changes;
+	if (!found) return <span className="quiet-line">–</span>;
+	const words = `Of those in both: ${found.both} in both, ${found.only_second} only in the second, ${found.only_first} only in the first, ${found.neither} in neither`;
+	return (
+		<span title={words} className="text-[13px] whitespace-nowrap">
+			<span className="sr-only">{words}</span>
+			<span aria-hidden="true">
+				<b>+{found.only_second}</b> <b className="ml-1">−{found.only_first}</b>{" "}
+				<span className="ml-1 text-quiet">of {found.both + found.only_first + found.only_second + found.neither}</span>
+			</span>
+		</span>
+	);
+}

@@ -1,0 +1,146 @@
+import { useState } from "react";
+import { Choice } from "../../ui/Choice";
+import { codeColour, groupMark } from "../../ui/palette";
+import { usePersons } from "../data";
+import { inWords, largest, madeOf, short } from "../figures";
+import type { Question } from "../spec";
+import { Drawn, type FormProps, opens } from "./Opens";
+import { rowsAt } from "./Table";
+
+const WIDE = 760;
+const HIGH = 300;
+const LEFT = 50;
+const RIGHT = WIDE - 210;
+
+/** Groups in their order as points of time: a line for every row, and for one of them a line for every person. */
+export function Waves({ question, result, places, onOpen }: FormProps & { question: Question }) {
+	const rows = rowsAt(result, places);
+	// Codes of one branch often share its colour: then each line gets one of its own.
+	const own = rows.map(({ row }) => row.colour);
+	const hues = rows.map(({ row }, at) => codeColour(new Set(own).size === own.length && row.colour !== null ? row.colour : at * 5));
+	const [chosen, setChosen] = useState<number | null>(null);
+	const top = largest(result);
+	const x = (group: number) => LEFT + (group * (RIGHT - LEFT)) / Math.max(result.groups.length - 1, 1);
+	const y = (figure: number) => 20 + (1 - Math.min(figure, top) / top) * (HIGH - 50);
+	const ends = rows.map(({ row }) => ({ y: y(row.cells.at(-1)?.figure ?? 0) }));
+	const order = ends.map((_, at) => at).sort((a, b) => (ends[a]?.y ?? 0) - (ends[b]?.y ?? 0));
+	order.forEach((at, place) => {
+		const before = ends[order[place - 1] ?? -1];
+		const here = ends[at];
+		if (here && before && here.y - before.y < 14) here.y = before.y + 14;
+	});
+	if (result.groups.length < 2) return <Drawn>Lines need at least two groups, such as the waves of a panel.</Drawn>;
+	return (
+		<Drawn>
+			<p className="mb-1 text-[13px] text-quiet">
+				From group to group in their order; best for waves.{" "}
+				{result.shared_people > 0
+					? `${result.shared_people} people are in more than one.`
+					: "No one is in two of these groups: the lines join different people."}
+			</p>
+			<svg viewBox={`0 0 ${WIDE} ${HIGH + 10}`} className="w-full max-w-4xl text-[12.5px]">
+				<title>Lines by group</title>
+				{[0, 0.5, 1].map((part) => (
+					<g key={part}>
+						<path d={`M${LEFT},${y(part * top)} H${RIGHT}`} stroke="#E4DFD3" />
+						<text x={LEFT - 8} y={y(part * top) + 4} textAnchor="end" fill="#5D6675">
+							{short(result.measure, part * top)}
+						</text>
+					</g>
+				))}
+				{result.groups.map((group, place) => (
+					<text key={group.name} x={x(place)} y={HIGH} textAnchor="middle" fill={groupMark(group.mark).colour} fontWeight={600}>
+						{groupMark(group.mark).shape} {group.name} <tspan fill="#5D6675">{group.people}</tspan>
+					</text>
+				))}
+				{rows.map(({ row, place }, at) => {
+					const colour = hues[at] ?? "#5D6675";
+					const points = row.cells.flatMap((cell, group) => (cell.figure === null ? [] : [{ group, cell, figure: cell.figure }]));
+					return (
+						<g key={`${row.kind}${row.id}`}>
+							<path
+								d={points.map(({ group, figure }, n) => `${n ? "L" : "M"}${x(group)},${y(figure)}`).join(" ")}
+								fill="none"
+								stroke={colour}
+								strokeWidth={2}
+							/>
+							{points.map(({ group, cell, figure }) => {
+								const words = `${row.name}, ${result.groups[group]?.name}: ${inWords(result.measure, figure)}, ${madeOf(result.measure, cell.count, cell.base)}`;
+								return (
+									<circle
+										key={group}
+										cx={x(group)}
+										cy={y(figure)}
+										r={5}
+										fill={colour}
+										{...opens(words, () => onOpen({ row: place, group, left_out: null }))}
+									>
+										<title>{words}</title>
+									</circle>
+								);
+							})}
+							<text x={RIGHT + 12} y={(ends[at]?.y ?? 0) + 4} fill="#1D2433">
+								{row.name.length > 28 ? `${row.name.slice(0, 27)}…` : row.name}
+							</text>
+						</g>
+					);
+				})}
+			</svg>
+			<div className="mt-3 border-t border-line2 pt-2 text-[13px]">
+				Person by person
+				<Choice
+					as="small"
+					name="Row"
+					value={chosen ?? rows[0]?.place ?? 0}
+					options={rows.map(({ row, place }) => ({ value: place, label: row.name }))}
+					onChange={setChosen}
+				/>
+				<ByPerson question={question} result={result} row={chosen ?? rows[0]?.place ?? 0} />
+			</div>
+		</Drawn>
+	);
+}
+
+/** Everyone who is in two groups or more: passages in each, and whether they began or stopped. */
+function ByPerson({ question, result, row }: { question: Question; result: FormProps["result"]; row: number }) {
+	const persons = (usePersons(question).data?.persons ?? []).filter((person) => person.groups.length > 1);
+	if (persons.length === 0) return <p className="quiet-line">Nobody is in two of these groups.</p>;
+	return (
+		<table className="mt-1 border-collapse">
+			<thead>
+				<tr className="text-left text-quiet">
+					<th className="pr-6 font-medium" />
+					{result.groups.map((group) => (
+						<th key={group.name} className="pr-6 font-medium">
+							{group.name}
+						</th>
+					))}
+					<th className="font-medium" />
+				</tr>
+			</thead>
+			<tbody>
+				{persons.map((person) => {
+					const counts = result.groups.map((_, group) => {
+						const at = person.groups.indexOf(group);
+						return at < 0 ? null : (person.counts[row]?.[at] ?? 0);
+					});
+					const told = counts.filter((count): count is number => count !== null);
+					const change = (told.at(-1) ? 1 : 0) - (told[0] ? 1 : 0);
+					return (
+						<tr key={person.case} className="border-t border-line2">
+							<th scope="row" className="pr-6 text-left font-medium">
+								{person.identifier}
+							</th>
+							{counts.map((count, group) => (
+								<td key={result.groups[group]?.name} className="pr-6">
+									{count === null ? <span className="text-quiet">not there</span> : count ? `● ${count}` : "○"}
+								</td>
+							))}
+							<td className="text-quiet">{change > 0 ? "began" : change < 0 ? "stopped" : ""}</td>
+						</tr>
+					);
+				})}
+			</tbody>
+		</table>
+	);
+}

@@ -1,0 +1,69 @@
+import { useQuery } from "@tanstack/react-query";
+import { api, type Shape, take } from "../../api/client";
+import { useProject, useWrite } from "../../shell/project";
+
+export type FrozenListed = Shape<"FrozenListed">;
+export type Frozen = Shape<"FrozenOut">;
+export type CellChange = Shape<"CellChange">;
+
+export function useFrozenList() {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "frozen"],
+		queryFn: () => take(api.GET("/api/projects/{project_id}/compare/frozen", { params: { path: { project_id: id } } })),
+	});
+}
+
+export function useFrozen(frozen_id: number | null) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "frozen", frozen_id],
+		enabled: frozen_id !== null,
+		queryFn: () =>
+			take(
+				api.GET("/api/projects/{project_id}/compare/frozen/{frozen_id}", {
+					params: { path: { project_id: id, frozen_id: frozen_id ?? 0 } },
+				}),
+			),
+	});
+}
+
+export function useCellChange(frozen_id: number, cell: { kind: CellChange["kind"]; id: number; group: string }) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "frozen", frozen_id, "cell", cell],
+		queryFn: () =>
+			take(
+				api.POST("/api/projects/{project_id}/compare/frozen/{frozen_id}/cell", {
+					params: { path: { project_id: id, frozen_id } },
+					body: cell,
+				}),
+			),
+	});
+}
+
+export function useFrozenWrites() {
+	const { id } = useProject();
+	const path = { project_id: id };
+	return {
+		freeze: useWrite((body: Shape<"FreezeInRequest">) =>
+			take(api.POST("/api/projects/{project_id}/compare/frozen", { params: { path }, body })),
+		),
+		remove: useWrite((frozen_id: number) =>
+			take(api.DELETE("/api/projects/{project_id}/compare/frozen/{frozen_id}", { params: { path: { ...path, frozen_id } } })),
+		),
+	};
+}
+
+export function useNoteWrites() {
+	const { id } = useProject();
+	const one = "/api/projects/{project_id}/compare/kept/{kept_id}/notes/{note_id}" as const;
+	return {
+		write: useWrite(({ kept_id, ...body }: { kept_id: number } & Shape<"CellNoteInRequest">) =>
+			take(api.POST("/api/projects/{project_id}/compare/kept/{kept_id}/notes", { params: { path: { project_id: id, kept_id } }, body })),
+		),
+		remove: useWrite(({ kept_id, note_id }: { kept_id: number; note_id: number }) =>
+			take(api.DELETE(one, { params: { path: { project_id: id, kept_id, note_id } } })),
+		),
+	};
+}

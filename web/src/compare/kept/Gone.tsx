@@ -1,0 +1,46 @@
+import { Button } from "../../ui/Button";
+import type { Question } from "../spec";
+import type { Kept } from "./kept";
+
+/** What a kept comparison asks about that isn't there as it was, and what it became. */
+export function Gone({ kept, onTake }: { kept: Kept; onTake: (asked: Question) => void }) {
+	if (kept.gone.length === 0) return null;
+	return (
+		<div role="alert" className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 rounded-md bg-apricot-soft px-3 py-1.5 text-[13.4px]">
+			<span>
+				Since this was kept:{" "}
+				{kept.gone
+					.map(
+						(one) =>
+							`the ${one.what} ${one.name ? `“${one.name}”` : "that it asked about"} ${one.became ? `became “${one.became}”` : "was deleted or renamed"}`,
+					)
+					.join("; ")}
+				.
+			</span>
+			<Button onClick={() => onTake(followed(kept))}>{kept.gone.some((one) => one.became) ? "Use what it became" : "Leave it out"}</Button>
+		</div>
+	);
+}
+
+/** The question with everything that is gone replaced by what it became, or left out. */
+export function followed(kept: Kept): Question {
+	const asked = kept.asked as Question;
+	const gone = new Map(kept.gone.filter((one) => one.what !== "category").map((one) => [`${one.what}:${one.id}`, one.now]));
+	const ids = (what: string, list: number[]) => [
+		...new Set(list.flatMap((id) => (gone.has(`${what}:${id}`) ? (gone.get(`${what}:${id}`) ?? []) : [id]))),
+	];
+	const labels = new Map(kept.gone.filter((one) => one.what === "category").map((one) => [one.name, one.became]));
+	const named = (list: string[] | null | undefined) => {
+		const next = list?.map((name) => labels.get(name) ?? name).filter(Boolean);
+		return next?.length ? [...new Set(next)] : null;
+	};
+	return {
+		...asked,
+		codes: ids("code", asked.codes),
+		...(asked.themes && { themes: ids("theme", asked.themes) }),
+		...(asked.queries && { queries: ids("query", asked.queries) }),
+		groups: named(asked.groups),
+		second_groups: named(asked.second_groups),
+		difference: labels.size ? null : (asked.difference ?? null),
+	};
+}

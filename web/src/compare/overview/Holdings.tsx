@@ -1,0 +1,247 @@
+import { useMemo } from "react";
+import { useNavigate } from "react-router";
+import type { Shape } from "../../api/client";
+import { useProject } from "../../shell/project";
+import { Empty } from "../../ui/Empty";
+import { codeColour, groupMark } from "../../ui/palette";
+import { counted } from "../../ui/words";
+import { opens } from "../forms/Opens";
+
+type Data = Shape<"HoldingsOut">;
+type Held = Shape<"HeldCode">;
+type Measure = "passages" | "people";
+
+interface Node {
+	code: Held;
+	/** What the code holds itself and all beneath it add up to: areas have to. */
+	size: number;
+	own: number;
+	branch: number;
+	children: Node[];
+}
+
+/** The codebook as nested tiles or as a ring, whole or one for each group. */
+export function Holdings({ data, measure, form }: { data: Data; measure: Measure; form: "tiles" | "ring" }) {
+	const { case_many } = useProject();
+	const sides = data.groups.length ? data.groups.map((_, group) => group) : [null];
+	return (
+		<>
+			<p className="mb-2 max-w-3xl text-[13px] text-quiet">
+				{form === "tiles" ? "A tile’s area" : "An arc’s length"} is the{" "}
+				{measure === "people" ? `number of ${case_many} who mention the code` : "number of its passages"}; inside a branch the codes beneath
+				it and, pale, what is coded with the branch itself. Areas add up over codes, so one {measure === "people" ? "person" : "passage"}{" "}
+				with several codes counts in each; the figures name each once.
+			</p>
+			<div className="flex flex-wrap gap-5">
+				{sides.map((group) => (
+					<Side key={group ?? "all"} data={data} measure={measure} form={form} group={group} wide={sides.length > 1 ? 440 : 900} />
+				))}
+			</div>
+		</>
+	);
+}
+
+function Side({
+	data,
+	measure,
+	form,
+	group,
+	wide,
+}: {
+	data: Data;
+	measure: Measure;
+	form: "tiles" | "ring";
+	group: number | null;
+	wide: number;
+}) {
+	const { id, case_one, case_many } = useProject();
+	const navigate = useNavigate();
+	const roots = useMemo(() => tree(data.codes, measure, group), [data, measure, group]);
+	const name = group === null ? null : data.groups[group];
+	const high = form === "ring" ? Math.min(wide, 460) : Math.round(wide * 0.52);
+	const open = (node: Node) => void navigate(`/projects/${id}/compare?codes=${node.code.id}`);
+	return (
+		<section aria-label={name?.name ?? "Everyone"}>
+			{name && (
+				<h2 className="mb-1 font-semibold" style={{ color: groupMark(name.mark).colour }}>
+					{groupMark(name.mark).shape} {name.name}{" "}
+					<span className="font-normal text-quiet">{counted(data.group_people[group ?? 0] ?? 0, case_one, case_many)}</span>
+				</h2>
+			)}
+			{roots.length === 0 ? (
+				<Empty title="Nothing is coded here">Widen the scope, or code first.</Empty>
+			) : (
+				<svg
+					viewBox={`0 0 ${form === "ring" ? high : wide} ${high}`}
+					width={form === "ring" ? high : wide}
+					className="max-w-full text-[11.5px]"
+				>
+					<title>{`What the codebook holds${name ? `: ${name.name}` : ""}`}</title>
+					{form === "tiles" ? (
+						<Tiles nodes={roots} x={0} y={0} w={wide} h={high} depth={0} onOpen={open} />
+					) : (
+						<Ring roots={roots} size={high} onOpen={open} />
+					)}
+				</svg>
+			)}
+		</section>
+	);
+}
+
+function tree(codes: Held[], measure: Measure, group: number | null): Node[] {
+	const figure = (code: Held, whole: boolean) => {
+		if (group === null) return whole ? (measure === "people" ? code.branch_people : code.branch_passages) : code[measure];
+		const held = code.by_group[group];
+		if (!held) return 0;
+		return whole ? held[measure] : measure === "people" ? held.own_people : held.own_passages;
+	};
+	const beneath = (parent: number | null): Node[] =>
+		codes
+			.filter((code) => code.parent === parent)
+			.map((code) => {
+				const children = beneath(code.id);
+				const own = figure(code, false);
+				return { code, own, branch: figure(code, true), children, size: own + children.reduce((sum, child) => sum + child.size, 0) };
+			})
+			.filter((node) => node.size > 0)
+			.sort((a, b) => b.size - a.size);
+	return beneath(null);
+}
+
+interface Box {
+	x: number;
+	y: number;
+	w: number;
+	h: number;
+}
+
+function Tiles({ nodes, depth, onOpen, ...box }: Box & { nodes: Node[]; depth: number; onOpen: (node: Node) => void }) {
+	return squares(nodes, box).map(({ node, x, y, w, h }) => {
+		const words = `${node.code.name}: ${node.branch}`;
+		const nested = node.children.length > 0 && w > 40 && h > 34;
+		const share = node.size ? node.own / node.size : 0;
+		const inner = { x: x + 2, y: y + 18, w: w - 4, h: (h - 20) * (1 - share) };
+		return (
+			<g key={node.code.id}>
+				<g {...opens(words, () => onOpen(node))}>
+					<title>{words}</title>
+					<rect
+						x={x + 1}
+						y={y + 1}
+						width={Math.max(0, w - 2)}
+						height={Math.max(0, h - 2)}
+						rx={3}
+						fill={codeColour(node.code.colour)}
+						fillOpacity={nested ? 0.22 : 0.5}
+						stroke="#FFFFFF"
+					/>
+					{w > 34 && h > 15 && (
+						<text x={x + 6} y={y + 14} fill="#1D2433" stroke="none" fontWeight={nested ? 600 : 400}>
+							{cut(node.code.name, w - 30)} <tspan fill="#454d5b">{node.branch}</tspan>
+						</text>
+					)}
+				</g>
+				{nested && inner.h > 8 && <Tiles {...inner} nodes={node.children} depth={depth + 1} onOpen={onOpen} />}
+			</g>
+		);
+	});
+}
+
+const cut = (name: string, wide: number) => (name.length * 6 > wide ? `${name.slice(0, Math.max(1, Math.floor(wide / 6) - 1))}…` : name);
+
+/** Rows of tiles as near to squares as they come. Source: Bruls, Huizing & van Wijk 2000, Squarified treemaps. */
+export function squares(nodes: Node[], box: Box): (Box & { node: Node })[] {
+	const placed: (Box & { node: Node })[] = [];
+	const whole = nodes.reduce((sum, node) => sum + node.size, 0);
+	let { x, y, w, h } = box;
+	const scale = whole ? (w * h) / whole : 0;
+	let rest = [...nodes];
+	while (rest.length && w > 0.5 && h > 0.5) {
+		const side = Math.min(w, h);
+		let take = 1;
+		while (take < rest.length && worst(rest.slice(0, take + 1), side, scale) <= worst(rest.slice(0, take), side, scale)) take++;
+		const row = rest.slice(0, take);
+		const deep = (row.reduce((sum, node) => sum + node.size, 0) * scale) / side;
+		let along = 0;
+		for (const node of row) {
+			const long = (node.size * scale) / deep;
+			placed.push(w >= h ? { node, x, y: y + along, w: deep, h: long } : { node, x: x + along, y, w: long, h: deep });
+			along += long;
+		}
+		if (w >= h) {
+			x += deep;
+			w -= deep;
+		} else {
+			y += deep;
+			h -= deep;
+		}
+		rest = rest.slice(take);
+	}
+	return placed;
+}
+
+function worst(row: Node[], side: number, scale: number): number {
+	const sizes = row.map((node) => node.size * scale);
+	const sum = sizes.reduce((total, size) => total + size, 0);
+	return Math.max((side * side * Math.max(...sizes)) / (sum * sum), (sum * sum) / (side * side * Math.min(...sizes)));
+}
+
+function Ring({ roots, size, onOpen }: { roots: Node[]; size: number; onOpen: (node: Node) => void }) {
+	const deepest = Math.max(1, ...roots.map(depthOf));
+	const middle = size / 2;
+	const step = (middle - 44) / deepest;
+	const whole = roots.reduce((sum, node) => sum + node.size, 0);
+	const arcs: { node: Node; from: number; to: number; level: number }[] = [];
+	const place = (nodes: Node[], from: number, level: number, total: number, turn: number) => {
+		let at = from;
+		for (const node of nodes) {
+			const to = at + (turn * node.size) / total;
+			arcs.push({ node, from: at, to, level });
+			place(node.children, at, level + 1, node.size, to - at);
+			at = to;
+		}
+	};
+	place(roots, 0, 0, whole, 2 * Math.PI);
+	return arcs.map(({ node, from, to, level }) => {
+		const [inner, outer] = [44 + level * step, 44 + (level + 1) * step - 2];
+		const words = `${node.code.name}: ${node.branch}`;
+		const half = (from + to) / 2;
+		const room = (to - from) * (inner + outer) * 0.5 > 14;
+		const turned = (half * 180) / Math.PI - 90;
+		const flip = half > Math.PI;
+		return (
+			<g key={node.code.id}>
+				<path
+					d={arc(middle, inner, outer, from, Math.max(to - 0.004, from))}
+					fill={codeColour(node.code.colour)}
+					fillOpacity={level ? 0.4 : 0.7}
+					stroke="#FFFFFF"
+					{...opens(words, () => onOpen(node))}
+				>
+					<title>{words}</title>
+				</path>
+				{room && (
+					<text
+						transform={`rotate(${turned} ${middle} ${middle}) translate(${middle + (inner + outer) / 2} ${middle}) rotate(${flip ? 180 : 0})`}
+						textAnchor="middle"
+						dominantBaseline="middle"
+						fill="#1D2433"
+						pointerEvents="none"
+						fontSize={10.5}
+					>
+						{cut(node.code.name, outer - inner - 4)}
+					</text>
+				)}
+			</g>
+		);
+	});
+}
+
+const depthOf = (node: Node): number => 1 + Math.max(0, ...node.children.map(depthOf));
+
+function arc(middle: number, inner: number, outer: number, from: number, to: number): string {
+	const point = (radius: number, angle: number) => `${middle + radius * Math.sin(angle)},${middle - radius * Math.cos(angle)}`;
+	const end = to - from > 6.27 ? from + 6.27 : to;
+	const large = end - from > Math.PI ? 1 : 0;
+	return `M${point(inner, from)} L${point(outer, from)} A${outer},${outer} 0 ${large} 1 ${point(outer, end)} L${point(inner, end)} A${inner},${inner} 0 ${large} 0 ${point(inner, from)} Z`;
+}

@@ -1,0 +1,176 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import { api, type Shape, take } from "../../api/client";
+import { useDocumentVariables, useRoster } from "../../people/data";
+import { useAddress } from "../../shell/address";
+import { useProject } from "../../shell/project";
+import { scopeRequest, useScope } from "../../shell/scope";
+import { Choice } from "../../ui/Choice";
+import { Loading, Problem } from "../../ui/Empty";
+import { Segments } from "../../ui/Segments";
+import { counted, isoDay } from "../../ui/words";
+import { ComparePages } from "../ComparePages";
+import { COMPARABLE } from "../spec";
+import { Holdings } from "./Holdings";
+import { Saturation } from "./Saturation";
+
+export type Progress = Shape<"ProgressOut">;
+
+/** What the codebook holds, how coding went along, and whether enough was heard. */
+export function OverviewPage() {
+	const { id, case_many } = useProject();
+	const [params, change] = useAddress();
+	const { scope } = useScope();
+	const variables = [...(useRoster().data?.variables ?? []), ...(useDocumentVariables().data ?? [])].filter((one) =>
+		COMPARABLE.has(one.kind),
+	);
+	const variable = Number(params.get("variable")) || null;
+	const part = params.get("part") ?? "holds";
+	const measure = params.get("measure") === "people" ? "people" : "passages";
+	const form = params.get("form") === "ring" ? "ring" : "tiles";
+	const body = { columns: "variable" as const, variable, scope: scopeRequest(scope) };
+	const path = { params: { path: { project_id: id } } };
+	const holdings = useQuery({
+		queryKey: ["project", id, "holdings", body],
+		enabled: part === "holds",
+		placeholderData: keepPreviousData,
+		queryFn: () => take(api.POST("/api/projects/{project_id}/compare/holdings", { ...path, body })),
+	});
+	const number = (name: string, usual: number) => Number(params.get(name)) || usual;
+	const choice = { base: number("base", 4), run: number("run", 2), threshold: number("threshold", 5) / 100 };
+	const progress = useQuery({
+		queryKey: ["project", id, "progress", body, choice],
+		enabled: part !== "holds",
+		placeholderData: keepPreviousData,
+		queryFn: () => take(api.POST("/api/projects/{project_id}/compare/progress", { ...path, body: { ...body, ...choice } })),
+	});
+	const error = holdings.error ?? progress.error;
+	return (
+		<div className="h-full overflow-auto px-4.5 py-3.5">
+			<ComparePages />
+			<div className="mt-3 mb-3 flex flex-wrap items-center gap-3">
+				<Segments
+					name="Part"
+					value={part}
+					options={[
+						{ value: "holds", label: "What the codebook holds" },
+						{ value: "went", label: "How coding went along" },
+						{ value: "enough", label: "Heard enough?" },
+					]}
+					onChange={(next) => change({ part: next === "holds" ? null : next })}
+				/>
+				{part === "holds" && (
+					<>
+						<Segments
+							name="Measure"
+							value={measure}
+							options={[
+								{ value: "passages", label: "by passages" },
+								{ value: "people", label: `by ${case_many}` },
+							]}
+							onChange={(next) => change({ measure: next === "people" ? next : null })}
+						/>
+						<Segments
+							name="Form"
+							value={form}
+							options={[
+								{ value: "tiles", label: "tiles" },
+								{ value: "ring", label: "ring" },
+							]}
+							onChange={(next) => change({ form: next === "ring" ? next : null })}
+						/>
+					</>
+				)}
+				{part !== "went" && (
+					<span className="text-[13.4px] text-quiet">
+						by
+						<Choice
+							as="small"
+							name="Groups"
+							value={variable ?? 0}
+							options={[{ value: 0, label: "no groups" }, ...variables.map((one) => ({ value: one.id, label: one.name }))]}
+							onChange={(next) => change({ variable: next ? String(next) : null })}
+						/>
+					</span>
+				)}
+			</div>
+			{error && <Problem error={error} />}
+			{part === "holds" &&
+				(holdings.data ? <Holdings data={holdings.data} measure={measure} form={form} /> : <Loading what="the codebook" />)}
+			{part === "went" && (progress.data ? <Went data={progress.data} /> : <Loading what="the codings" />)}
+			{part === "enough" &&
+				(progress.data ? <Saturation data={progress.data} choice={choice} onChoice={change} /> : <Loading what="the interviews" />)}
+		</div>
+	);
+}
+
+function Went({ data }: { data: Progress }) {
+	const { id } = useProject();
+	const most = Math.max(1, ...data.documents.map((one) => one.codings));
+	const days = Math.max(1, ...data.days.map((one) => one.codings));
+	const all = data.coders.reduce((sum, one) => sum + one.codings, 0);
+	return (
+		<div className="grid grid-cols-[minmax(0,3fr)_minmax(0,2fr)] gap-5">
+			<section aria-label="By document">
+				<h2 className="mb-1 font-semibold">By document, in the order they came</h2>
+				<table className="w-full rounded-lg border border-line bg-white text-[13.4px]">
+					<thead>
+						<tr className="text-left text-quiet">
+							<th className="px-2 py-1 font-medium">Document</th>
+							<th className="px-2 font-medium">Codings</th>
+							<th className="px-2 text-right font-medium">Codes</th>
+							<th className="px-2 text-right font-medium">Codings per 1,000 words</th>
+						</tr>
+					</thead>
+					<tbody>
+						{data.documents.map((one) => (
+							<tr key={one.document} className="border-t border-line2">
+								<td className="max-w-64 truncate px-2 py-0.5">
+									<Link className="hover:underline" to={`/projects/${id}/code/${one.document}`}>
+										{one.title}
+									</Link>
+								</td>
+								<td className="px-2">
+									<span className="flex items-center gap-1.5">
+										<i className="h-2.5 rounded-sm bg-spruce/60" style={{ width: `${(110 * one.codings) / most}px` }} />
+										{one.codings}
+									</span>
+								</td>
+								<td className="px-2 text-right">{one.codes}</td>
+								<td className="px-2 text-right">{one.words ? ((1000 * one.codings) / one.words).toFixed(1) : "–"}</td>
+							</tr>
+						))}
+					</tbody>
+				</table>
+			</section>
+			<div>
+				<section aria-label="By day">
+					<h2 className="mb-1 font-semibold">By day</h2>
+					<ul className="mb-4 rounded-lg border border-line bg-white p-2 text-[13.4px]">
+						{data.days.map((one) => (
+							<li key={one.day} className="flex items-center gap-2 py-0.5">
+								<span className="w-24 text-quiet">{isoDay(one.day)}</span>
+								<i className="h-2.5 rounded-sm bg-spruce/60" style={{ width: `${(120 * one.codings) / days}px` }} />
+								{one.codings}
+								{one.new_codes > 0 && <span className="text-quiet">· {counted(one.new_codes, "code")} used for the first time</span>}
+							</li>
+						))}
+						{data.days.length === 0 && <li className="quiet-line">No coding in scope.</li>}
+					</ul>
+				</section>
+				<section aria-label="By coder">
+					<h2 className="mb-1 font-semibold">By coder</h2>
+					<ul className="rounded-lg border border-line bg-white p-2 text-[13.4px]">
+						{data.coders.map((one) => (
+							<li key={one.coder} className="flex items-center gap-2 py-0.5">
+								<span className="w-36 truncate">{one.name}</span>
+								<i className="h-2.5 rounded-sm bg-spruce/60" style={{ width: `${(100 * one.codings) / Math.max(all, 1)}px` }} />
+								{one.codings}
+							</li>
+						))}
+					</ul>
+				</section>
+			</div>
+		</div>
+	);
+}

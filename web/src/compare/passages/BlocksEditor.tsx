@@ -1,0 +1,377 @@
+import { CodesPick } from "../../coding/CodesPick";
+import { useCodebook } from "../../coding/data";
+import { useDocuments } from "../../gather/data";
+import { GroupEditor } from "../../people/Conditions";
+import { replaced as replacedPeople } from "../../people/condition";
+import { useCohorts, useDocumentVariables, useRoster } from "../../people/data";
+import { useProject } from "../../shell/project";
+import { Choice } from "../../ui/Choice";
+import {
+	type Block,
+	type BlockCount,
+	type Blocks,
+	type Coded,
+	type Condition,
+	complete,
+	FRESH,
+	isBlocks,
+	type Made,
+	type Placed,
+	type Said,
+	type Within,
+} from "./blocks";
+
+interface Props {
+	counts: BlockCount | undefined;
+	path: number[];
+	onChange: (path: number[], block: Block | null) => void;
+}
+
+const KINDS: { value: Condition["what"]; label: string; hint: string }[] = [
+	{ value: "coded", label: "coded with", hint: "all of, any of, none of, exactly one of some codes" },
+	{ value: "placed", label: "lying near or in passages of", hint: "inside, around, overlapping, before, after, within a distance" },
+	{ value: "said", label: "said by", hint: "people by what is known of them, or of a cohort" },
+	{ value: "within", label: "in documents", hint: "one by one, or by a fact about them" },
+	{ value: "text", label: "whose words hold", hint: "letters as they stand, capital or not" },
+	{ value: "made", label: "whose coding was", hint: "by a coder, rated, made on certain days" },
+	{ value: "memo", label: "with a memo", hint: "that holds certain words, or any" },
+];
+
+/** Conditions on passages as blocks that read as a sentence, with the live count of each. */
+export function BlocksEditor({ blocks, counts, path, onChange }: Props & { blocks: Blocks }) {
+	const inner = path.length > 0;
+	const add = (block: Block) => onChange(path, { ...blocks, parts: [...blocks.parts, block] });
+	return (
+		<div className={inner ? "rounded-md border border-line bg-paper p-2" : ""}>
+			<div className="mb-1.5 flex flex-wrap items-center gap-2 text-[13.4px]">
+				{inner ? "those for which" : "Passages for which"}
+				<Choice
+					as="small"
+					name="Join"
+					value={blocks.negated ? (blocks.join === "any" ? "none" : "not_all") : blocks.join}
+					options={[
+						{ value: "all", label: "all of these are so" },
+						{ value: "any", label: "any of these is so" },
+						{ value: "none", label: "none of these is so" },
+						{ value: "not_all", label: "not all of these are so" },
+					]}
+					onChange={(said) =>
+						onChange(path, {
+							...blocks,
+							join: said === "any" || said === "none" ? "any" : "all",
+							negated: said === "none" || said === "not_all",
+						})
+					}
+				/>
+				{counts && blocks.parts.length > 0 && <Count counts={counts} />}
+				{inner && <TakeOut onClick={() => onChange(path, null)} />}
+			</div>
+			<div className="space-y-1.5 border-l-2 border-line2 pl-3">
+				{blocks.parts.map((part, place) => {
+					const same = { counts: counts?.parts[place], path: [...path, place], onChange };
+					const key = `${place}-${isBlocks(part) ? "blocks" : part.what}`;
+					return (
+						<div key={key}>
+							{place > 0 && <div className="mb-1 text-[12px] font-semibold text-quiet">{blocks.join === "any" ? "or" : "and"}</div>}
+							{isBlocks(part) ? <BlocksEditor {...same} blocks={part} /> : <ConditionEditor {...same} condition={part} />}
+						</div>
+					);
+				})}
+				<div className="flex flex-wrap items-center gap-2 pt-1">
+					<Choice
+						name="Add a condition"
+						as="small"
+						value={"" as Condition["what"] | "group" | ""}
+						shown={blocks.parts.length ? "Add a condition" : "Choose the first condition"}
+						options={[
+							...KINDS,
+							...(path.length < 3
+								? [{ value: "group" as const, label: "a group of conditions", hint: "joined by their own and, or, not" }]
+								: []),
+						]}
+						onChange={(what) => what && add(what === "group" ? { join: "any", parts: [FRESH.coded()] } : FRESH[what]())}
+					/>
+				</div>
+			</div>
+		</div>
+	);
+}
+
+function Count({ counts }: { counts: BlockCount }) {
+	const less = counts.so_far !== counts.count;
+	return (
+		<span
+			className={`rounded-full px-2 text-[12px] ${counts.so_far === 0 ? "bg-[#F7DEDB] text-danger" : "bg-paper2 text-quiet"}`}
+			title="How many passages this keeps by itself; then how many are left with the conditions before it"
+		>
+			{counts.count}
+			{less && ` → ${counts.so_far}`}
+		</span>
+	);
+}
+
+function TakeOut({ onClick }: { onClick: () => void }) {
+	return (
+		<button type="button" aria-label="Take this condition out" className="ml-1 text-quiet hover:text-danger" onClick={onClick}>
+			×
+		</button>
+	);
+}
+
+function ConditionEditor({ condition, counts, path, onChange }: Props & { condition: Condition }) {
+	const set = (part: Partial<Condition>) => onChange(path, { ...condition, ...part } as Condition);
+	return (
+		<div className="flex flex-wrap items-center gap-2 text-[13.4px]">
+			{condition.what === "coded" && <OfCodes condition={condition} set={set} />}
+			{condition.what === "placed" && <OfPlace condition={condition} set={set} />}
+			{condition.what === "said" && <OfPeople condition={condition} set={set} />}
+			{condition.what === "within" && <OfDocuments condition={condition} set={set} />}
+			{(condition.what === "text" || condition.what === "memo") && (
+				<>
+					{condition.what === "text" ? "whose words hold" : "with a memo that holds"}
+					<input
+						aria-label={condition.what === "text" ? "Words of the passage" : "Words of the memo"}
+						placeholder={condition.what === "memo" ? "anything" : "such as boat"}
+						className="field w-56"
+						value={condition.text}
+						onChange={(event) => set({ text: event.target.value })}
+					/>
+				</>
+			)}
+			{condition.what === "made" && <OfCoding condition={condition} set={set} />}
+			{counts && complete(condition) && <Count counts={counts} />}
+			<TakeOut onClick={() => onChange(path, null)} />
+		</div>
+	);
+}
+
+function Beneath({ on, onChange }: { on: boolean; onChange: (on: boolean) => void }) {
+	return (
+		<label className="flex items-center gap-1 text-[12.6px] text-quiet">
+			<input type="checkbox" className="accent-spruce" checked={on} onChange={(event) => onChange(event.target.checked)} />
+			or a code beneath
+		</label>
+	);
+}
+
+function OfCodes({ condition, set }: { condition: Coded; set: (part: Partial<Coded>) => void }) {
+	const codes = useCodebook().data?.codes ?? [];
+	return (
+		<>
+			coded with
+			<Choice
+				as="small"
+				name="How many of the codes"
+				value={condition.how}
+				options={[
+					{ value: "any", label: "any of" },
+					{ value: "all", label: "all of" },
+					{ value: "none", label: "none of" },
+					{ value: "one", label: "exactly one of" },
+				]}
+				onChange={(how) => set({ how })}
+			/>
+			<CodesPick codes={codes} chosen={condition.codes} onChange={(ids) => set({ codes: ids })} />
+			<Beneath on={condition.beneath} onChange={(beneath) => set({ beneath })} />
+		</>
+	);
+}
+
+const RELATIONS = {
+	inside: "inside a passage of",
+	contains: "around a passage of",
+	overlaps: "overlapping a passage of",
+	near: "near a passage of",
+	before: "before a passage of",
+	after: "after a passage of",
+} as const;
+
+function OfPlace({ condition, set }: { condition: Placed; set: (part: Partial<Placed>) => void }) {
+	const codes = useCodebook().data?.codes ?? [];
+	const far = condition.relation === "near" || condition.relation === "before" || condition.relation === "after";
+	return (
+		<>
+			lying
+			<Choice
+				as="small"
+				name="Where it lies"
+				value={condition.relation}
+				options={(Object.keys(RELATIONS) as Placed["relation"][]).map((value) => ({ value, label: RELATIONS[value] }))}
+				onChange={(relation) => set({ relation })}
+			/>
+			<CodesPick codes={codes} chosen={condition.codes} onChange={(ids) => set({ codes: ids })} />
+			{far && (
+				<>
+					within
+					<input
+						type="number"
+						min={0}
+						aria-label="Distance"
+						className="field w-16"
+						value={condition.within}
+						onChange={(event) => set({ within: Math.max(0, Number(event.target.value) || 0) })}
+					/>
+					<Choice
+						as="small"
+						name="Unit of distance"
+						value={condition.unit}
+						options={[
+							{ value: "turns", label: "turns" },
+							{ value: "paragraphs", label: "paragraphs" },
+							{ value: "seconds", label: "seconds" },
+						]}
+						onChange={(unit) => set({ unit })}
+					/>
+				</>
+			)}
+			<Beneath on={condition.beneath} onChange={(beneath) => set({ beneath })} />
+		</>
+	);
+}
+
+function OfPeople({ condition, set }: { condition: Said; set: (part: Partial<Said>) => void }) {
+	const { case_many } = useProject();
+	const cohorts = useCohorts().data?.cohorts ?? [];
+	const variables = useRoster().data?.variables ?? [];
+	const who = condition.condition ?? { join: "all" as const, parts: [] };
+	return (
+		<>
+			said by
+			<Choice
+				as="small"
+				name="By whom"
+				value={condition.cohort ?? 0}
+				options={[
+					{ value: 0, label: `${case_many} for whom` },
+					...cohorts.map((one) => ({ value: one.id, label: `the cohort ${one.name}` })),
+				]}
+				onChange={(cohort) => set(cohort ? { cohort, condition: null } : { cohort: null, condition: who })}
+			/>
+			{condition.cohort == null && (
+				<div className="w-full">
+					<GroupEditor
+						group={who}
+						kept={undefined}
+						path={[]}
+						variables={variables}
+						onChange={(path, part) => set({ condition: path.length ? replacedPeople(who, path, part) : (part as typeof who) })}
+					/>
+				</div>
+			)}
+		</>
+	);
+}
+
+function OfDocuments({ condition, set }: { condition: Within; set: (part: Partial<Within>) => void }) {
+	const documents = useDocuments().data ?? [];
+	const facts = (useDocumentVariables().data ?? []).filter((one) => one.categories.length > 0);
+	const fact = facts.find((one) => one.id === condition.variable);
+	const chosen = new Set(condition.documents ?? []);
+	return (
+		<>
+			in documents
+			<Choice
+				as="small"
+				name="Which documents"
+				value={condition.variable ?? 0}
+				options={[{ value: 0, label: "one by one" }, ...facts.map((one) => ({ value: one.id, label: `whose ${one.name} is` }))]}
+				onChange={(variable) => set(variable ? { variable, groups: [], documents: [] } : { variable: 0, documents: [] })}
+			/>
+			<span className="flex max-h-32 max-w-xl flex-wrap gap-1 overflow-auto">
+				{fact
+					? fact.categories.map((label) => (
+							<Pill
+								key={label}
+								on={condition.groups?.includes(label) ?? false}
+								onClick={(on) =>
+									set({ groups: on ? [...(condition.groups ?? []), label] : (condition.groups ?? []).filter((one) => one !== label) })
+								}
+							>
+								{label}
+							</Pill>
+						))
+					: documents.map((one) => (
+							<Pill
+								key={one.id}
+								on={chosen.has(one.id)}
+								onClick={(on) => set({ documents: on ? [...chosen, one.id] : [...chosen].filter((id) => id !== one.id) })}
+							>
+								{one.title}
+							</Pill>
+						))}
+			</span>
+		</>
+	);
+}
+
+function Pill({ on, onClick, children }: { on: boolean; onClick: (on: boolean) => void; children: React.ReactNode }) {
+	return (
+		<button
+			type="button"
+			aria-pressed={on}
+			className={`rounded-full border px-2 text-[12.6px] ${on ? "border-spruce bg-spruce-soft font-semibold text-spruce" : "border-line text-quiet"}`}
+			onClick={() => onClick(!on)}
+		>
+			{children}
+		</button>
+	);
+}
+
+function OfCoding({ condition, set }: { condition: Made; set: (part: Partial<Made>) => void }) {
+	const coders = useCodebook().data?.coders ?? [];
+	const rating = condition.rating ?? null;
+	const limit = (at: 0 | 1, typed: string) => {
+		const value = Number(typed);
+		const next: [number, number] = rating ? [...rating] : [1, 5];
+		if (value >= 1 && value <= 5) next[at] = value;
+		set({ rating: typed === "" && at === 0 ? null : next });
+	};
+	return (
+		<>
+			whose coding is by
+			<Choice
+				as="small"
+				name="Coder"
+				value={condition.coders?.[0] ?? 0}
+				options={[{ value: 0, label: "anybody" }, ...coders.map((one) => ({ value: one.id, label: one.display_name }))]}
+				onChange={(coder) => set({ coders: coder ? [coder] : [] })}
+			/>
+			rated from
+			<input
+				type="number"
+				min={1}
+				max={5}
+				aria-label="Lowest rating"
+				className="field w-14"
+				value={rating?.[0] ?? ""}
+				onChange={(event) => limit(0, event.target.value)}
+			/>
+			to
+			<input
+				type="number"
+				min={1}
+				max={5}
+				aria-label="Highest rating"
+				className="field w-14"
+				value={rating?.[1] ?? ""}
+				onChange={(event) => limit(1, event.target.value)}
+			/>
+			made from
+			<input
+				type="date"
+				aria-label="Coded from"
+				className="field"
+				value={condition.since ?? ""}
+				onChange={(event) => set({ since: event.target.value || null })}
+			/>
+			until
+			<input
+				type="date"
+				aria-label="Coded until"
+				className="field"
+				value={condition.until ?? ""}
+				onChange={(event) => set({ until: event.target.value || null })}
+			/>
+		</>
+	);
+}

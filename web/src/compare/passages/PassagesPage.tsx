@@ -1,0 +1,257 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import { useAddress } from "../../shell/address";
+import { useMayCode, useProject } from "../../shell/project";
+import { Button } from "../../ui/Button";
+import { Empty, Problem } from "../../ui/Empty";
+import { Modal } from "../../ui/Modal";
+import { useToasts } from "../../ui/toasts";
+import { counted } from "../../ui/words";
+import { ComparePages } from "../ComparePages";
+import { Passage } from "../Passage";
+import { BlocksEditor } from "./BlocksEditor";
+import { type BlockCount, type Blocks, replaced } from "./blocks";
+import { type SavedQuery, useFound, useQueries, useQueryWrites } from "./searches";
+
+const EMPTY: Blocks = { join: "all", parts: [] };
+const STEP = 100;
+
+/** Passages by conditions: built from blocks that read as a sentence, counted as one builds, saved to be used elsewhere. */
+export function PassagesPage() {
+	const { case_one, case_many } = useProject();
+	const mayCode = useMayCode();
+	const [params, change] = useAddress();
+	const saved = useQueries().data ?? [];
+	const here = saved.find((one) => one.id === Number(params.get("saved")));
+	const blocks = read(params.get("blocks")) ?? (here?.blocks as Blocks | undefined) ?? EMPTY;
+	const [limit, setLimit] = useState(STEP);
+	const found = useFound(blocks, limit);
+	const set = (next: Blocks) => change({ blocks: JSON.stringify(next) });
+	const data = blocks.parts.length ? found.data : undefined;
+	const changed = here && params.has("blocks") && JSON.stringify(here.blocks) !== JSON.stringify(blocks);
+	return (
+		<div className="h-full overflow-auto px-4.5 py-3.5">
+			<ComparePages />
+			<div className="mt-3 grid grid-cols-[minmax(0,1fr)_260px] gap-5 max-[900px]:grid-cols-1">
+				<div>
+					<section aria-label="Conditions" className="rounded-lg border border-line bg-white p-4">
+						{here && (
+							<h1 className="mb-2 text-[19px]!">
+								{here.name}{" "}
+								<span
+									className={`ml-1 rounded-full px-2.5 py-0.5 align-middle text-[12.6px] font-semibold ${changed ? "bg-apricot-soft text-apricot-deep" : "bg-spruce-soft text-spruce"}`}
+								>
+									{changed ? "Saved · changed here" : "Saved · live"}
+								</span>
+							</h1>
+						)}
+						<BlocksEditor
+							blocks={blocks}
+							counts={data?.counts as BlockCount | undefined}
+							path={[]}
+							onChange={(path, block) => set(path.length ? replaced(blocks, path, block) : (block as Blocks))}
+						/>
+						{mayCode && (
+							<Save
+								blocks={blocks}
+								here={here}
+								changed={changed === true}
+								onSaved={(id) => change({ saved: id === null ? null : String(id), blocks: null })}
+							/>
+						)}
+					</section>
+					{found.error && <Problem error={found.error} />}
+					{!blocks.parts.length && (
+						<Empty title="Which passages?">
+							<p>Choose a condition above, or a saved query at the side. Every condition shows how many passages it keeps.</p>
+						</Empty>
+					)}
+					{data && (
+						<section aria-label="Passages found" className="mt-3" aria-busy={found.isPlaceholderData}>
+							<p className="mb-2 text-[15px]" role="status">
+								<b>{counted(data.passages, "passage")}</b> by {counted(data.people, case_one, case_many)}.
+								{data.emptied_by && <b className="ml-1 text-danger">{emptied(data.emptied_by)}</b>}
+							</p>
+							{data.persons.map((person) => (
+								<article key={person.case ?? "nobody"} className="mb-2 rounded-lg border border-line bg-white px-4 py-2.5">
+									<h3 className="flex items-baseline gap-2 font-semibold">
+										{person.identifier}
+										<span className="text-[12.6px] font-normal text-quiet">{person.facts.map((fact) => fact.text).join(" · ")}</span>
+										<span className="ml-auto text-[12.6px] font-normal text-quiet">{counted(person.total, "passage")}</span>
+									</h3>
+									<div className="space-y-2">
+										{person.passages.map((passage) => (
+											<Passage key={passage.id} passage={passage} />
+										))}
+									</div>
+								</article>
+							))}
+							{data.more > 0 && <Button onClick={() => setLimit(limit + STEP)}>Show more of {data.more}</Button>}
+						</section>
+					)}
+				</div>
+				<SavedList
+					saved={saved}
+					here={here}
+					mayCode={mayCode}
+					onOpen={(id) => change({ saved: id === null ? null : String(id), blocks: null })}
+				/>
+			</div>
+		</div>
+	);
+}
+
+/** Which condition left nothing, by its place. */
+function emptied(way: number[]): string {
+	if (!way.length) return "Nothing fits these conditions.";
+	return `Condition ${way.map((place) => place + 1).join(", in it ")} left nothing.`;
+}
+
+function read(text: string | null): Blocks | null {
+	if (!text) return null;
+	try {
+		const found = JSON.parse(text) as Blocks;
+		return Array.isArray(found.parts) ? found : null;
+	} catch {
+		return null;
+	}
+}
+
+function Save({
+	blocks,
+	here,
+	changed,
+	onSaved,
+}: {
+	blocks: Blocks;
+	here: SavedQuery | undefined;
+	changed: boolean;
+	onSaved: (id: number | null) => void;
+}) {
+	const { save, change } = useQueryWrites();
+	const { tell } = useToasts();
+	const [name, setName] = useState<string | null>(null);
+	return (
+		<div className="mt-3 flex gap-2">
+			{here && changed && (
+				<Button
+					look="main"
+					onClick={() =>
+						change.mutate(
+							{ id: here.id, blocks },
+							{
+								onSuccess: () => {
+									tell(`“${here.name}” is saved as it is now.`);
+									onSaved(here.id);
+								},
+							},
+						)
+					}
+				>
+					Save these changes
+				</Button>
+			)}
+			<Button disabled={!blocks.parts.length} onClick={() => setName("")}>
+				{here ? "Save as another" : "Save this query"}
+			</Button>
+			{name !== null && (
+				<Modal title="Save this query" onClose={() => setName(null)}>
+					<form
+						onSubmit={(event) => {
+							event.preventDefault();
+							save.mutate(
+								{ name, blocks },
+								{
+									onSuccess: ({ count }) => {
+										tell(`“${name.trim()}” is saved. It follows the data, and can be a row of a comparison or a scope.`);
+										setName(null);
+										onSaved(count);
+									},
+								},
+							);
+						}}
+					>
+						<input
+							aria-label="Name of the query"
+							className="field mb-3 w-full"
+							placeholder="such as: Late, and nobody said so"
+							value={name}
+							maxLength={160}
+							onChange={(event) => setName(event.target.value)}
+							autoFocus
+						/>
+						<Button type="submit" look="main" disabled={!name.trim()}>
+							Save
+						</Button>
+					</form>
+				</Modal>
+			)}
+		</div>
+	);
+}
+
+function SavedList({
+	saved,
+	here,
+	mayCode,
+	onOpen,
+}: {
+	saved: SavedQuery[];
+	here: SavedQuery | undefined;
+	mayCode: boolean;
+	onOpen: (id: number | null) => void;
+}) {
+	const { id } = useProject();
+	const { remove } = useQueryWrites();
+	const { tell } = useToasts();
+	return (
+		<aside aria-label="Saved queries">
+			<h2 className="mb-1 font-semibold">Saved queries</h2>
+			{saved.length === 0 && (
+				<p className="quiet-line">None yet. A saved query is live: it can be a row of a comparison, and what a scope keeps.</p>
+			)}
+			<ul>
+				{saved.map((one) => (
+					<li key={one.id} className="flex items-center gap-2 border-b border-line2 py-1">
+						<button
+							type="button"
+							aria-current={one.id === here?.id}
+							className={`min-w-0 flex-1 truncate text-left ${one.id === here?.id ? "font-semibold text-spruce" : ""}`}
+							onClick={() => onOpen(one.id)}
+						>
+							{one.name}
+						</button>
+						<Link
+							className="text-[12.6px] font-semibold text-spruce hover:underline"
+							to={`/projects/${id}/compare?codes=0&queries=${one.id}`}
+						>
+							Compare
+						</Link>
+						{mayCode && (
+							<button
+								type="button"
+								aria-label={`Let go of ${one.name}`}
+								className="text-quiet hover:text-danger"
+								onClick={() =>
+									remove.mutate(one.id, {
+										onSuccess: () => {
+											tell(`“${one.name}” isn’t saved any more. Ctrl Z brings it back.`);
+											if (one.id === here?.id) onOpen(null);
+										},
+									})
+								}
+							>
+								×
+							</button>
+						)}
+					</li>
+				))}
+			</ul>
+			{here && (
+				<Button className="mt-2" onClick={() => onOpen(null)}>
+					A new query
+				</Button>
+			)}
+		</aside>
+	);
+}

@@ -1,0 +1,215 @@
+import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
+import { useState } from "react";
+import type { Code } from "../../coding/data";
+import { useProject } from "../../shell/project";
+import { Choice } from "../../ui/Choice";
+import { groupMark } from "../../ui/palette";
+import type { Comparison } from "../data";
+import { type Measure, type Question, rowsAsked } from "../spec";
+import { Across, type Axes, Second } from "./Across";
+import { Rows } from "./Rows";
+
+interface Props {
+	question: Question;
+	result: Comparison | undefined;
+	codes: Code[];
+	axes: Axes;
+	onChange: (changes: Record<string, string | null>) => void;
+}
+
+/** The comparison in plain words; each bold part is a menu that changes it. */
+export function Sentence({ question, result, codes, axes, onChange }: Props) {
+	const project = useProject();
+	const variable = [...axes.variables, ...axes.ofDocuments].find((one) => one.id === question.variable);
+	const said = (slot: string, otherwise: string) => result?.sentence.find((part) => part.slot === slot)?.text ?? otherwise;
+	const filtered =
+		result?.sentence.at(-2)?.slot === "" && result.sentence.at(-2)?.text.startsWith("only ") ? result.sentence.at(-2)?.text : undefined;
+	const chosen = question.groups?.length ?? result?.all_groups.length;
+	return (
+		<>
+			<h1 className="mt-1 mb-1.5 font-normal! text-[19px]! leading-relaxed!">
+				Compare{" "}
+				<Rows
+					codes={codes}
+					chosen={question.codes}
+					themes={question.themes ?? []}
+					queries={question.queries ?? []}
+					label={rowsAsked(question) === 0 ? "no codes yet" : said("rows", `${rowsAsked(question)} rows`)}
+					onChange={(part) => onChange(part)}
+				/>{" "}
+				across <Across question={question} axes={axes} onChange={onChange} />, counting{" "}
+				<Choice
+					as="token"
+					name="Measure"
+					value={question.measure ?? "people"}
+					shown={said("measure", "")}
+					options={[
+						{
+							value: "people" as Measure,
+							label: `${project.case_many} who mention it`,
+							hint: `each ${project.case_one} once, however often they say it`,
+						},
+						{
+							value: "passages" as Measure,
+							label: "passages",
+							hint: "each passage once a row, whatever codes or coders it carries",
+						},
+						{
+							value: "words" as Measure,
+							label: "words about it",
+							hint: "words of the passages, each once, inside a group’s own turns",
+						},
+						{
+							value: "per_person" as Measure,
+							label: `passages a ${project.case_one}`,
+							hint: `the mean over the ${project.case_many} of a group; median and most beside it`,
+						},
+						{
+							value: "rate" as Measure,
+							label: "passages per 1,000 words",
+							hint: "allows for how much each group said",
+						},
+						{
+							value: "rating" as Measure,
+							label: "mean rating",
+							hint: "of codings that are rated on their code’s scale",
+						},
+					]}
+					onChange={(measure) => onChange({ measure: measure === "people" ? null : (measure ?? null), base: null })}
+				/>
+				{TAKEN[question.measure ?? "people"] ?? ", as a share of "}
+				<Choice
+					as="token"
+					name="Base"
+					value={result?.base ?? question.base ?? "with_material"}
+					shown={said("base", "")}
+					options={(result?.bases ?? []).map((base) => ({ value: base.id, label: base.words }))}
+					onChange={(base) => onChange({ base })}
+				/>
+				{filtered ? <>; {filtered}</> : ""}.
+			</h1>
+			<p className="mb-2.5 text-[13px] text-quiet">
+				Branches{" "}
+				<Choice
+					as="token"
+					name="Branches"
+					value={question.roll_up ?? true}
+					options={[
+						{
+							value: true,
+							label: "rolled up",
+							hint: "a code counts with all codes beneath it, each passage once",
+						},
+						{ value: false, label: "not rolled up", hint: "a code counts by itself" },
+					]}
+					onChange={(rolled) => onChange({ rollup: rolled ? null : "0" })}
+				/>{" "}
+				· groups{" "}
+				<Groups
+					result={result}
+					label={
+						!result || chosen === result.all_groups.length
+							? `all ${result?.all_groups.length ?? ""}`
+							: `${chosen} of ${result.all_groups.length}`
+					}
+					onChange={(names) => onChange({ groups: names && JSON.stringify(names), difference: null })}
+				/>
+				{!question.second && (
+					<>
+						{" "}
+						· within each group <Second question={question} axes={axes} onChange={onChange} />
+					</>
+				)}
+				{variable?.kind === "number" && result && (
+					<>
+						{" "}
+						· bands cut at{" "}
+						<Cuts cuts={result.cuts} onChange={(cuts) => onChange({ cuts: cuts.join("~"), groups: null, difference: null })} />
+					</>
+				)}{" "}
+				· tests {testsInWords(result, project.case_many)}
+			</p>
+		</>
+	);
+}
+
+const TAKEN: Partial<Record<Measure, string>> = { rate: ", out of ", per_person: ", over ", rating: ", over " };
+
+/** Which tests the result has, as its rows say. */
+function testsInWords(result: Comparison | undefined, many: string): string {
+	const kinds = new Set(result?.rows.map((row) => row.test.kind));
+	const said = kinds.has("layered")
+		? "within layers (Cochran–Mantel–Haenszel)"
+		: kinds.has("changes")
+			? `who changed (McNemar, exact), on ${many} in both groups`
+			: kinds.has("occasions")
+				? `Cochran’s Q, on ${many} in all groups`
+				: kinds.has("permutation")
+					? `10,000 permutations of ${many}`
+					: kinds.has("chi_square") || kinds.has("exact") || kinds.has("exact_simulated")
+						? "exact where small, else chi-square"
+						: "";
+	return said ? `${said}; Holm over the rows` : "none";
+}
+
+function Groups({
+	result,
+	label,
+	onChange,
+}: {
+	result: Comparison | undefined;
+	label: string;
+	onChange: (names: string[] | null) => void;
+}) {
+	const every = result?.all_groups ?? [];
+	// With a second fact the groups shown are pairs: what is ticked is the part that the first fact makes.
+	const on = new Set(result?.groups.map((group) => (result.outer.length === 0 ? group.name : result.layered ? group.label : group.outer)));
+	return (
+		<Popover className="inline">
+			<PopoverButton className="token inline">{label}</PopoverButton>
+			<PopoverPanel
+				anchor={{ to: "bottom start", gap: 6 }}
+				className="z-40 max-h-96 w-60 overflow-auto rounded-lg border border-line bg-white p-2 text-[13.4px] text-ink shadow-lg"
+			>
+				{every.map((name) => (
+					<label key={name} className="flex cursor-pointer items-center gap-2 rounded px-1 py-0.5 hover:bg-paper2">
+						<input
+							type="checkbox"
+							className="accent-spruce"
+							checked={on.has(name)}
+							onChange={(event) => {
+								const next = every.filter((one) => (one === name ? event.target.checked : on.has(one)));
+								onChange(next.length === every.length ? null : next);
+							}}
+						/>
+						<span style={{ color: groupMark(every.indexOf(name)).colour }}>{groupMark(every.indexOf(name)).shape}</span> {name}
+					</label>
+				))}
+			</PopoverPanel>
+		</Popover>
+	);
+}
+
+/** Cut points of a number, typed: `40, 60`. */
+function Cuts({ cuts, onChange }: { cuts: number[]; onChange: (cuts: number[]) => void }) {
+	const [typed, setTyped] = useState<string | null>(null);
+	const shown = typed ?? cuts.join(", ");
+	const save = () => {
+		const parsed = shown
+			.split(/[,;\s]+/)
+			.filter(Boolean)
+			.map(Number);
+		setTyped(null);
+		if (parsed.every(Number.isFinite) && parsed.join() !== cuts.join()) onChange([...new Set(parsed)].sort((a, b) => a - b));
+	};
+	return (
+		<input
+			aria-label="Cut points of the bands"
+			className="field w-24 py-0! text-ink"
+			value={shown}
+			onChange={(event) => setTyped(event.target.value)}
+			onBlur={save}
+			onKeyDown={(event) => event.key === "Enter" && save()}
+		/>
+	);
+}

@@ -1,0 +1,71 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { api, type Shape, take } from "../../api/client";
+import { useProject } from "../../shell/project";
+import { Button } from "../../ui/Button";
+import { Loading, Problem } from "../../ui/Empty";
+import { counted } from "../../ui/words";
+import { Passage } from "../Passage";
+import type { Cell, Together } from "./TogetherPage";
+
+const STEP = 60;
+
+/** Both passages of every meeting in one cell, each in its context. */
+export function Meetings({
+	body,
+	cell,
+	data,
+	onClose,
+}: {
+	body: Shape<"TogetherInRequest">;
+	cell: Cell;
+	data: Together;
+	onClose: () => void;
+}) {
+	const { id } = useProject();
+	const [limit, setLimit] = useState(STEP);
+	const asked = { ...body, ...cell, limit };
+	const found = useQuery({
+		queryKey: ["project", id, "meetings", asked],
+		placeholderData: keepPreviousData,
+		queryFn: () =>
+			take(api.POST("/api/projects/{project_id}/compare/together/meetings", { params: { path: { project_id: id } }, body: asked })),
+	});
+	const [one, other] = [data.codes[cell.row]?.name, data.codes[cell.column]?.name];
+	return (
+		<aside aria-label="Evidence" className="flex min-h-0 flex-col border-l border-line bg-white">
+			<div className="flex items-start gap-2 border-b border-line px-4 py-3">
+				<h2>
+					{one} with {other}
+					{cell.group !== null && ` · ${data.groups[cell.group]?.name}`}
+				</h2>
+				<button
+					type="button"
+					aria-label="Close the evidence"
+					className="ml-auto text-lg leading-none text-quiet hover:text-ink"
+					onClick={onClose}
+				>
+					×
+				</button>
+			</div>
+			<div className="min-h-0 flex-1 overflow-auto px-4 py-2">
+				{found.error && <Problem error={found.error} />}
+				{found.isPending && <Loading what="the passages" />}
+				{found.data && <p className="mb-2 quiet-line">{counted(found.data.total, "pair")} of passages.</p>}
+				{found.data?.meetings.map(({ first, second }) => (
+					<article key={`${first.id}-${second.id}`} className="mb-3 border-b border-line2 pb-2">
+						{first.id === second.id ? (
+							<Passage passage={first} by={`${first.people.join(", ")}, both codes`} />
+						) : (
+							<div className="space-y-2">
+								<Passage passage={first} by={`${first.people.join(", ")}, ${one}`} />
+								<Passage passage={second} by={`${second.people.join(", ")}, ${other}`} />
+							</div>
+						)}
+					</article>
+				))}
+				{found.data && found.data.more > 0 && <Button onClick={() => setLimit(limit + STEP)}>Show more of {found.data.more}</Button>}
+			</div>
+		</aside>
+	);
+}
