@@ -1,7 +1,6 @@
 """The codebook as a file, out and in: .csv and .xlsx for people, .qdc (the REFI-QDA exchange standard, codebook 1.0)
 for programs."""
 
-import csv
 import io
 import re
 import uuid
@@ -13,7 +12,7 @@ from lxml import etree
 from core.coding.exchange import FoundCode, FoundCodebook, FoundTheme, How
 from server.coding import overview, queries
 from server.common.errors import Refusal
-from server.common.spreadsheets import safe
+from server.common.spreadsheets import CSV, XLSX, plain
 from server.gather.readers.sandbox import read_files
 from server.projects.models import Membership, Project
 
@@ -44,10 +43,7 @@ def rows(member: Membership) -> list[list[str | int]]:
 
 
 def as_csv(member: Membership) -> bytes:
-    out = io.StringIO(newline="")
-    csv.writer(out).writerows([[safe(one) if isinstance(one, str) else one for one in row] for row in rows(member)])
-    # Spreadsheets take a file without this mark for another encoding.
-    return ("\ufeff" + out.getvalue()).encode()
+    return plain(rows(member))
 
 
 def as_xlsx(member: Membership) -> bytes:
@@ -166,7 +162,7 @@ def preview(member: Membership, found: FoundCodebook, how: How) -> dict[str, Any
 
 
 FORMATS = {
-    "csv": (as_csv, "text/csv; charset=utf-8"),
-    "xlsx": (as_xlsx, "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"),
+    "csv": (as_csv, CSV),
+    "xlsx": (as_xlsx, XLSX),
     "qdc": (as_qdc, "application/xml"),
 }

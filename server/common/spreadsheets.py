@@ -1,6 +1,118 @@
-"""What every export to a spreadsheet heeds."""
+"""What every export shares: workbooks in which text stays text, plain tables, and the answer that carries a file."""
+
+import csv
+import io
+import re
+from collections.abc import Callable, Iterable, Sequence
+from typing import Any
+
+import xlsxwriter
+from django.http import HttpResponse
+
+Cell = str | float | int | None
+Rows = Sequence[Sequence[Cell]]
+XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+DOCX = "application/vnd.openxmlformats-officedocument.wordprocessingml.document"
+CSV = "text/csv; charset=utf-8"
+LONGEST = 32_000
+"""Letters that a spreadsheet's cell takes, about."""
+_WIDEST = 9
+"""Columns that a caption is spread over at most."""
 
 
 def safe(text: str) -> str:
     """A text that a spreadsheet would take for a formula gets an apostrophe before it."""
     return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
+
+
+def plain(rows: Rows) -> bytes:
+    """Rows as .csv: UTF-8 with a byte order mark, so that spreadsheets read it as such."""
+    out = io.StringIO()
+    writer = csv.writer(out)
+    for row in rows:
+        writer.writerow(["" if cell is None else safe(cell) if isinstance(cell, str) else cell for cell in row])
+    return out.getvalue().encode("utf-8-sig")
+
+
+class Workbook:
+    """A workbook being written: numbers as numbers with formats, every text as text, never as a formula."""
+
+    def __init__(self) -> None:
+        self._out = io.BytesIO()
+        self._book = xlsxwriter.Workbook(
+            self._out,
+            {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False, "strings_to_numbers": False},
+        )
+        self._looks = {
+            "wrap": self._book.add_format({"text_wrap": True, "valign": "top"}),
+            "bold": self._book.add_format({"bold": True, "text_wrap": True, "valign": "top", "bottom": 1}),
+            "caption": self._book.add_format({"bold": True, "font_size": 13, "text_wrap": True, "valign": "top"}),
+            "share": self._book.add_format({"num_format": "0%"}),
+            "p": self._book.add_format({"num_format": "0.000"}),
+            "number": self._book.add_format({"num_format": "0.##"}),
+        }
+
+    def table(
+        self,
+        name: str,
+        caption: str,
+        table: Rows,
+        look_of: Callable[[str], str] = lambda head: "number",
+        notes: Iterable[str] = (),
+        widths: dict[int, int] | None = None,
+    ) -> None:
+        """A sheet with a caption, a head that stays, rows and notes. ``look_of`` says by a column's head how its numbers
+        are written (share, p, number); columns of ``widths`` have so many letters, and their texts wrap."""
+        sheet, width = self._book.add_worksheet(name), len(table[0])
+        if width > 1:
+            sheet.merge_range(0, 0, 0, min(width - 1, _WIDEST), "", self._looks["caption"])
+        sheet.write_string(0, 0, caption, self._looks["caption"])
+        sheet.set_row(0, 40)
+        for column, head in enumerate(table[0]):
+            sheet.write_string(2, column, str(head), self._looks["bold"])
+        for line, row in enumerate(table[1:], start=3):
+            self._line(sheet, line, row, table[0], look_of, widths or {})
+        sheet.set_column(0, 0, 30)
+        sheet.set_column(1, max(width - 1, 1), 12)
+        for column, letters in (widths or {}).items():
+            sheet.set_column(column, column, letters)
+        sheet.freeze_panes(3, 1)
+        for line, note in enumerate(notes, start=len(table) + 3):
+            sheet.merge_range(line, 0, line, max(min(width - 1, _WIDEST), 1), "", self._looks["wrap"])
+            sheet.write_string(line, 0, note, self._looks["wrap"])
+            sheet.set_row(line, 30)
+
+    def _line(
+        self,
+        sheet: Any,
+        line: int,
+        row: Sequence[Cell],
+        heads: Sequence[Cell],
+        look_of: Callable[[str], str],
+        widths: dict[int, int],
+    ) -> None:
+        for column, cell in enumerate(row):
+            if isinstance(cell, str):
+                sheet.write_string(line, column, cell[:LONGEST], self._looks["wrap"] if column in widths else None)
+            elif cell is not None:
+                sheet.write_number(line, column, cell, self._looks[look_of(str(heads[column]))])
+
+    def text(self, name: str, paragraphs: Iterable[str]) -> None:
+        """A sheet of paragraphs."""
+        sheet = self._book.add_worksheet(name)
+        sheet.set_column(0, 0, 110)
+        for line, words in enumerate(paragraphs):
+            sheet.write_string(line, 0, words, self._looks["wrap"])
+
+    def made(self) -> bytes:
+        """The finished file."""
+        self._book.close()
+        return self._out.getvalue()
+
+
+def attached(made: bytes, content_type: str, project: str, what: str, ending: str) -> HttpResponse:
+    """An answer that the browser keeps as a file, named after the project and what it is."""
+    name = re.sub(r"[^A-Za-z0-9]+", "-", project).strip("-").lower() or "project"
+    response = HttpResponse(made, content_type=content_type)
+    response["Content-Disposition"] = f'attachment; filename="{name}-{what}.{ending}"'
+    return response

@@ -3,7 +3,7 @@
 import base64
 import json
 import zlib
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -35,17 +35,23 @@ def frozen_results(member: Membership) -> QuerySet[FrozenResult]:
     return FrozenResult.objects.filter(project__in=visible, project=member.project_id).select_related("author")
 
 
-def frozen_result(member: Membership, frozen_id: int) -> FrozenResult:
-    found = frozen_results(member).filter(pk=frozen_id).first()
+def frozen_result(member: Membership, frozen_id: int, kind: str | None = None) -> FrozenResult:
+    found = frozen_results(member).filter(pk=frozen_id, **({"kind": kind} if kind else {})).first()
     if found is None:
         raise NotFound("This frozen result isn’t here any more; somebody has deleted it.")
     return found
 
 
+def dated(row: FrozenResult) -> Json:
+    """A result as it was, saying so where its cautions stand."""
+    note = f"Frozen on {row.made_at.date().isoformat()} as “{row.name}”: figures and passages as they were then."
+    return {**row.result, "cautions": [note, *row.result["cautions"]]}
+
+
 def as_it_is(member: Membership, said: Json) -> tuple[Json, str]:
     """Today's result as the API says it, and what every cell holds, packed."""
     asked = ask(member, said)
-    return result_out(asked, compare(asked.snapshot, asked.comparison)), packed(asked)
+    return result_out(asked, compare(asked.snapshot, asked.comparison)), packed(*_cells(asked))
 
 
 def row_key(row: Any) -> str:
@@ -65,9 +71,8 @@ def _cells(asked: Asked) -> tuple[dict[tuple[str, str], set[Pair]], dict[str, li
     return cells, bases
 
 
-def packed(asked: Asked) -> str:
+def packed(cells: Mapping[tuple[str, str], set[Pair]], bases: dict[str, list[int]]) -> str:
     """All of it in few bytes, with the words of every passage: it has to be readable when they are gone."""
-    cells, bases = _cells(asked)
     passages = {passage for pairs in cells.values() for passage, _ in pairs}
     rows = Passage.objects.filter(pk__in=passages).select_related("document")
     quotes = {row.pk: [row.document_id, row.document.title, row.said[:QUOTE]] for row in rows.iterator(chunk_size=2000)}
@@ -84,15 +89,18 @@ def pack(content: Json) -> str:
 
 
 @dataclass(frozen=True)
-class _Then:
+class Then:
+    """What was packed: passages and people of every cell, who each group was made of, and by passage its document,
+    title and words."""
+
     cells: dict[tuple[str, str], set[Pair]]
     bases: dict[str, list[int]]
     passages: dict[int, tuple[int, str, str]]
 
 
-def _unpacked(row: FrozenResult) -> _Then:
+def unpacked(row: FrozenResult) -> Then:
     content = json.loads(zlib.decompress(base64.b85decode(row.held)))
-    return _Then(
+    return Then(
         {(key, name): {(one, who) for one, who in pairs} for key, name, pairs in content["cells"]},
         content["bases"],
         {int(pk): tuple(kept) for pk, kept in content["passages"].items()},
@@ -123,7 +131,7 @@ def changes_since(member: Membership, row: FrozenResult) -> Json:
     except Refusal as refusal:
         return {"problem": refusal.sentence, "gone": gone, "cells": [], "now": None}
     now = result_out(asked, compare(asked.snapshot, asked.comparison))
-    then = _unpacked(row)
+    then = unpacked(row)
     cells, bases = _cells(asked)
     before, after = _figures(row.result), _figures(now)
     found = []
@@ -156,23 +164,44 @@ def _figures(result: Json) -> dict[tuple[str, str], Json]:
 
 
 def change_of_cell(member: Membership, row: FrozenResult, key: tuple[str, str]) -> Json:
-    """The passages that one cell has gained and lost, with the coding that did it."""
+    """The passages of one cell as they were then, and those it has gained and lost since, with the coding that did it."""
     said, _ = _asked_now(member, row.asked)
-    asked = ask(member, said)
-    then, (cells, _) = _unpacked(row), _cells(asked)
-    old, new = then.cells.get(key, set()), cells.get(key, set())
+    then = unpacked(row)
+    try:
+        cells, _ = _cells(ask(member, said))
+    except Refusal:
+        cells = {}
+    in_row = {passage for (kind, _), pairs in cells.items() if kind == key[0] for passage, _ in pairs}
+    return told_apart(member, row, then, then.cells.get(key, set()), cells.get(key, set()), in_row)
+
+
+def told_apart(
+    member: Membership, row: FrozenResult, then: Then, old: set[Pair], new: set[Pair], still: set[int]
+) -> Json:
+    """Passages that were there then, that came in and that went out since, with people and why; ``still`` are those
+    whose code or condition holds today, though not in this place."""
     names = case_names(member)
-    gained = sorted({passage for passage, _ in new} - {passage for passage, _ in old})[:MOST_SHOWN]
-    lost = sorted({passage for passage, _ in old} - {passage for passage, _ in new})[:MOST_SHOWN]
+    before, now = {passage for passage, _ in old}, {passage for passage, _ in new}
+    gained, lost = sorted(now - before)[:MOST_SHOWN], sorted(before - now)[:MOST_SHOWN]
     words = passages_in_context(member, gained)
     made = _codings_since(member, gained, row.made_at)
     there = set(Passage.objects.filter(pk__in=lost, document__project=member.project_id).values_list("id", flat=True))
-    in_row = {passage for (kind, _), pairs in cells.items() if kind == key[0] for passage, _ in pairs}
 
     def people_of(passage: int, pairs: set[Pair]) -> list[str]:
-        return sorted(names.get(case, "?") for one, case in pairs if one == passage)
+        return sorted(names.get(case, "?") for one, case in pairs if one == passage and case)
+
+    def as_it_was(passage: int, why: str = "") -> Json:
+        document, title, text = then.passages[passage]
+        return {"id": passage, "document": document, "title": title, "text": text,
+                "people": people_of(passage, old), "why": why}  # fmt: skip
+
+    def why_lost(passage: int) -> str:
+        if passage in still:
+            return "still coded, but no longer in this group or scope"
+        return "the code was taken off it" if passage in there else "the passage was taken away"
 
     return {
+        "then": [as_it_was(passage) for passage in sorted(before)[:MOST_SHOWN]],
         "gained": [
             {
                 **words[pk],
@@ -182,21 +211,7 @@ def change_of_cell(member: Membership, row: FrozenResult, key: tuple[str, str]) 
             for pk in gained
             if pk in words
         ],
-        "lost": [
-            {
-                "id": pk,
-                "document": then.passages[pk][0],
-                "title": then.passages[pk][1],
-                "text": then.passages[pk][2],
-                "people": people_of(pk, old),
-                "why": "still coded, but no longer in this group or scope"
-                if pk in in_row
-                else "the code was taken off it"
-                if pk in there
-                else "the passage was taken away",
-            }
-            for pk in lost
-        ],
+        "lost": [as_it_was(passage, why_lost(passage)) for passage in lost],
     }
 
 

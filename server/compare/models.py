@@ -68,14 +68,18 @@ class SavedScope(models.Model):
         ]
 
 
-class FrozenResult(models.Model):
-    """A comparison's result as it was on a day, with the conditions that made it; it never changes.
+FROZEN_KINDS = ["comparison", "passages"]
 
-    ``result`` is all that the API said; ``held`` the passages and people of every cell then (packed by
-    ``server.compare.frozen``), from which what has changed since is told.
+
+class FrozenResult(models.Model):
+    """A comparison's result, or what conditions on passages found, as it was on a day; it never changes.
+
+    ``asked`` is the question; ``result`` all that the API said; ``held`` the passages and people of every cell then
+    (packed by ``server.compare.frozen``), from which what has changed since is told.
     """
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="frozen_results")
+    kind = models.CharField(max_length=10, default="comparison")
     comparison = models.ForeignKey(
         KeptComparison, models.SET_NULL, null=True, blank=True, related_name="frozen_results"
     )
@@ -89,7 +93,10 @@ class FrozenResult(models.Model):
 
     class Meta:
         ordering = ["-made_at", "-id"]
-        constraints = [models.CheckConstraint(condition=~Q(name=""), name="frozen_result_has_a_name")]
+        constraints = [
+            models.CheckConstraint(condition=~Q(name=""), name="frozen_result_has_a_name"),
+            models.CheckConstraint(condition=Q(kind__in=FROZEN_KINDS), name="frozen_result_kind_known"),
+        ]
 
 
 ROW_KINDS = ["code", "theme", "query"]

@@ -99,6 +99,7 @@ class StatusOut(serializers.Serializer[Any]):
     documents = serializers.IntegerField()
     cases = serializers.IntegerField()
     linked_cases = serializers.IntegerField()
+    comparisons = serializers.IntegerField(help_text="Those kept by name.")
     codings = serializers.IntegerField()
     codes = serializers.IntegerField()
     staged = serializers.IntegerField()

@@ -53,6 +53,7 @@ class Status:
     documents: int
     cases: int
     linked_cases: int
+    comparisons: int
     codings: int
     codes: int
     staged: int
@@ -63,6 +64,7 @@ class Status:
 
 def status(member: Membership) -> Status:
     from server.coding.models import Code, Coding
+    from server.compare.models import KeptComparison
     from server.gather.models import Document, StagedFile
     from server.people.models import Case
 
@@ -76,6 +78,7 @@ def status(member: Membership) -> Status:
         documents=Document.objects.filter(project=project).count(),
         cases=cases.count(),
         linked_cases=cases.filter(speakers__isnull=False).distinct().count(),
+        comparisons=KeptComparison.objects.filter(project=project).count(),
         codings=Coding.objects.filter(passage__document__project=project).count(),
         codes=Code.objects.filter(project=project).count(),
         staged=StagedFile.objects.filter(project=project, account=member.account).count(),

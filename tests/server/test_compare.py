@@ -186,7 +186,7 @@ def test_all_passages_leave_by_row_group_and_person(ask, kind):
     content = io.BytesIO(ask("/compare/export", format=kind, what="passages").content)
     if kind == "xlsx":
         lines = [[cell.value for cell in row] for row in openpyxl.load_workbook(content).active.iter_rows(min_row=4)]
-        assert ["Late", "daily", "P1", "P1_pier", 2, "The boat was late 🚢 again."] in lines
+        assert ["Late", "daily", "P1", "P1_pier", 2, "The boat was late 🚢 again.", "Late"] in lines
     else:
         texts = [paragraph.text for paragraph in docx.Document(content).paragraphs]
         assert "P1: The boat was late 🚢 again.  (P1_pier, turn 2)" in texts

@@ -1,5 +1,8 @@
 """Codes with codes, maps, people one by one, a number's spread, and what the codebook holds."""
 
+import io
+
+import openpyxl
 import pytest
 
 from server.coding.models import Code
@@ -52,6 +55,41 @@ def test_codes_meet_on_the_same_words_and_within_turns(world, post, crosses):
     rolled = post("together", codes=[code("Getting across"), code("Late")], roll_up=True)
     assert rolled["lineage"] == [[1, 0]]
     assert post("together", **both, unit="paragraphs", within=0)["whole"]["counts"][0][1] == 1
+
+
+def test_codes_with_codes_leave_as_tables(world, client, crosses):
+    pier = Document.objects.get(title="P1_pier")
+    put(world.coder, pier, "late 🚢 again", Code.objects.get(name="Home"))
+    body = {"codes": [code("Late"), code("Home")], "variable": crosses.pk}
+    url = world.url("/compare/together/export")
+    book = openpyxl.load_workbook(io.BytesIO(client.post(url, {**body, "format": "xlsx"}, format="json").content))
+    assert [sheet.title for sheet in book] == ["How often", "Likeness", "Pairs"]
+    square = [[cell.value for cell in row] for row in book["How often"].iter_rows(min_row=3, max_row=9)]
+    assert square == [
+        ["Crosses", "Late", "Home"], ["never", None, None], ["Late", 0, 0], ["Home", 0, 1],
+        ["daily", None, None], ["Late", 1, 1], ["Home", 1, 1],
+    ]  # fmt: skip
+    lines = client.post(url, {**body, "format": "csv"}, format="json").content.decode("utf-8-sig").splitlines()
+    assert lines[2:4] == ["Code,With,Crosses,How often,Likeness", "Late,Home,never,0,0.0"]
+    assert lines[5] == "Late,Home,daily,1,1.0"
+
+
+def test_the_overview_leaves_as_a_workbook(world, client, crosses):
+    def book(part):
+        answer = client.post(world.url(f"/compare/{part}/export"), {"variable": crosses.pk}, format="json")
+        return openpyxl.load_workbook(io.BytesIO(answer.content))
+
+    heads, *codes = [
+        [cell.value for cell in row] for row in book("holdings")["Codebook"].iter_rows(min_row=3, max_row=6)
+    ]
+    assert heads[:6] == ["Code", "Beneath", "Passages", "People", "Branch: passages", "Branch: people"]
+    assert heads[8:] == ["daily: branch passages", "daily: branch people"]
+    by_name = {line[0]: line for line in codes}
+    assert by_name["Late"] == ["Late", "Getting across", 1, 1, 1, 1, 0, 0, 1, 1]
+    assert by_name["Getting across"][2:6] == [0, 0, 1, 1]
+    went = book("progress")
+    assert [sheet.title for sheet in went] == ["By document", "By day", "By coder", "Heard enough"]
+    assert [row[1].value for row in went["By coder"].iter_rows(min_row=4)] == [2, 1]
 
 
 def test_cells_that_arent_there_are_refused(world, client):

@@ -1,6 +1,10 @@
 """Frozen results and what has changed since; notes on cells; what kept comparisons ask about and is gone."""
 
+import io
+
+import openpyxl
 import pytest
+from django.db import IntegrityError, transaction
 
 from server.coding import actions as coding
 from server.coding.models import Code, Coding
@@ -58,6 +62,49 @@ def test_a_frozen_result_never_changes_and_says_what_did(world, client, asked):
         ["P1"],
         "the passage was taken away",
     )
+    then = client.post(url, {"kind": "code", "id": code("Home"), "group": "never"}, format="json").json()["then"]
+    assert [(one["text"], one["people"]) for one in then] == [("I stayed at home", ["P2"])]
+
+
+def test_a_frozen_result_leaves_as_it_was(world, client, asked):
+    pk = freeze(world, client, asked).json()["count"]
+    coding.delete_code(world.owner, code("Late"))
+    book = openpyxl.load_workbook(io.BytesIO(client.get(world.url(f"/compare/frozen/{pk}/file/xlsx")).content))
+    assert [row[0].value for row in book["Comparison"].iter_rows(min_row=4, max_row=5)] == ["Late", "Home"]
+    notes = [cell.value for (cell,) in book["Comparison"].iter_rows(min_row=6, max_col=1) if cell.value]
+    assert any(note.startswith("Frozen on ") and "“March”" in note for note in notes)
+    assert client.get(world.url(f"/compare/frozen/{pk}/file/pdf")).status_code == 404
+
+
+def test_passages_found_by_conditions_are_frozen_with_their_words(world, client, asked):
+    blocks = {"join": "all", "parts": [{"what": "coded", "codes": [code("Home")]}]}
+    body = {"name": "At home, March", "asked": {"blocks": blocks}}
+    pk = client.post(world.url("/compare/frozen/passages"), body, format="json").json()["count"]
+    url = world.url(f"/compare/frozen/{pk}/found")
+    before = client.get(url).json()
+    assert before["sentence"] == "Passages coded with “Home” or a code beneath."
+    assert (before["passages"], before["people"], before["now"]) == (2, 2, {"passages": 2, "people": 2})
+    assert [(one["text"], one["people"]) for one in before["then"]] == [
+        ("I walked home", ["P1"]),
+        ("I stayed at home", ["P2"]),
+    ]
+    put(world.coder, Document.objects.get(title="P2_garden"), "Fine, really.", Code.objects.get(name="Home"))
+    walked = Coding.objects.get(code__name="Home", coder=world.owner.account)
+    coding.remove_coding(world.owner, walked.pk)
+    after = client.get(url).json()
+    assert ([one["text"] for one in after["gained"]], [one["text"] for one in after["lost"]]) == (
+        ["Fine, really."],
+        ["I walked home"],
+    )
+    assert after["then"] == before["then"]
+    coding.delete_code(world.owner, code("Home"))
+    last = client.get(url).json()
+    assert (last["now"], last["lost"]) == (None, [])
+    assert "isn’t in the codebook any more" in last["problem"]
+    # Each kind has an address of its own.
+    assert client.get(world.url(f"/compare/frozen/{pk}")).status_code == 404
+    with pytest.raises(IntegrityError), transaction.atomic():
+        FrozenResult.objects.update(kind="other")
 
 
 def test_a_group_that_somebody_left_is_a_change_too(world, client, asked, crosses):

@@ -5,8 +5,8 @@ from django.urls import get_resolver
 
 from server.coding import actions as themes
 from server.coding.models import Code, Coding, Passage
-from server.compare.frozen import pack
-from server.compare.models import CellNote, FrozenResult, KeptComparison, SavedQuery, SavedScope
+from server.compare.actions import freeze
+from server.compare.models import CellNote, KeptComparison, SavedQuery, SavedScope
 from server.gather.models import Document, Speaker, StagedFile
 from server.people import actions as people
 from server.people.models import Case
@@ -26,6 +26,10 @@ READ_BY_POST = {
     "compare/spread",
     "compare/holdings",
     "compare/progress",
+    "compare/holdings/export",
+    "compare/progress/export",
+    "compare/search/export",
+    "compare/together/export",
     "compare/together",
     "compare/together/meetings",
     "compare/frozen/<int:frozen_id>/cell",
@@ -99,9 +103,7 @@ def filled(world):
         "kept_id": kept.pk,
         "note_id": CellNote.objects.create(
             comparison=kept, kind="code", row=1, group="", text="Look", author=world.owner.account).pk,
-        "frozen_id": FrozenResult.objects.create(
-            **of_owner, name="March", asked={"codes": []}, result={"rows": [], "groups": []},
-            held=pack({"cells": [], "bases": {}, "passages": {}})).pk,
+        "frozen_id": freeze(world.owner, "March", {"codes": [], "variable": p.variables.first().pk}, {}).pk,
         "query_id": SavedQuery.objects.create(**of_owner, name="Late at home", blocks={"parts": []}).pk,
         "scope_id": SavedScope.objects.create(**of_owner, name="Holm", scope={}).pk,
         "theme_id": themes.create_theme(world.owner, "Tied to the clock").pk,

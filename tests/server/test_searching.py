@@ -1,5 +1,9 @@
 """Queries on passages and scopes: what every condition keeps, saved and used as row and scope."""
 
+import io
+
+import docx
+import openpyxl
 import pytest
 from django.db import IntegrityError, transaction
 
@@ -7,6 +11,7 @@ from server.coding import actions as coding
 from server.coding.models import Code, Coding
 from server.compare import actions
 from server.compare.models import SavedQuery
+from server.compare.query_words import sentence_of_query
 from server.gather.models import Document
 from server.people import actions as people
 from server.projects import trail
@@ -101,6 +106,62 @@ def test_unfinished_conditions_are_refused_in_words(world, client, parts):
     answer = client.post(world.url("/compare/search"), {"blocks": {"parts": parts}}, format="json")
     assert answer.status_code == 400
     assert answer.json()["error"]
+
+
+def test_conditions_are_told_as_a_sentence(world, crosses):
+    late, home = code("Late"), code("Home")
+    member, pier = world.owner, Document.objects.get(title="P1_pier").pk
+    cohort = people.make_cohort(member, "Island folk", None, [])
+    who = {
+        "join": "any",
+        "parts": [
+            {"variable": crosses.pk, "operator": "is", "values": ["never", "daily"]},
+            {"codes": [late], "how": "none"},
+            {
+                "join": "all",
+                "negated": True,
+                "parts": [{"variable": crosses.pk, "operator": "is_missing", "values": []}],
+            },
+        ],
+    }
+    near = {"what": "placed", "relation": "near", "codes": [home], "beneath": False, "unit": "turns", "within": 2}
+    told = {
+        "coded with any of “Late”, “Home” or a code beneath": {"what": "coded", "codes": [late, home]},
+        "coded with none of “Late”": {"what": "coded", "how": "none", "codes": [late], "beneath": False},
+        "lying near a passage of “Home”, within 2 turns of each other": near,
+        "lying inside a passage of “Late”": {"what": "placed", "relation": "inside", "codes": [late], "beneath": False},
+        "said by people for whom (Crosses is never or daily or they mention none of “Late” or it isn’t so "
+        "that Crosses is missing)": {"what": "said", "condition": who},
+        "said by the cohort “Island folk”": {"what": "said", "cohort": cohort.pk},
+        "said by 2 people chosen one by one": {"what": "said", "cases": [1, 2]},
+        "in “P1_pier”": {"what": "within", "documents": [pier]},
+        "in documents whose a deleted variable is winter": {"what": "within", "variable": 10**7, "groups": ["winter"]},
+        "whose words hold “boat”": {"what": "text", "text": " boat "},
+        "with a memo": {"what": "memo", "text": ""},
+        "coded by “Coder” rated 4 to 5 since 2026-03-01": {
+            "what": "made", "coders": [world.coder.account.pk], "rating": [4, 5], "since": "2026-03-01"},
+    }  # fmt: skip
+    for words, condition in told.items():
+        assert sentence_of_query(member, {"join": "all", "parts": [condition]}) == f"Passages {words}."
+    whole = {"join": "any", "negated": True, "parts": [{"what": "memo"}, {"join": "all", "parts": [near, near]}]}
+    near_words = "lying near a passage of “Home”, within 2 turns of each other"
+    expected = f"Passages not (with a memo, or {near_words}, and {near_words})."
+    assert sentence_of_query(member, whole) == expected
+
+
+def test_what_is_found_leaves_person_by_person(world, client):
+    body = {"blocks": {"join": "all", "parts": [{"what": "coded", "codes": [code("Home"), code("Late")]}]}}
+    asked = world.url("/compare/search/export")
+    answer = client.post(asked, {**body, "format": "xlsx"}, format="json")
+    assert 'filename="crossings-passages.xlsx"' in answer["Content-Disposition"]
+    sheet = openpyxl.load_workbook(io.BytesIO(answer.content)).active
+    heads, *lines = [[cell.value for cell in row] for row in sheet.iter_rows(min_row=3)]
+    assert heads == ["Person", "Document", "Turn", "Passage", "Codes"]
+    assert sorted((line[0], line[3], line[4]) for line in lines) == [
+        ("P1", WALKED, "Home"), ("P1", LATE, "Late"), ("P2", STAYED, "Home"),
+    ]  # fmt: skip
+    document = docx.Document(io.BytesIO(client.post(asked, {**body, "format": "docx"}, format="json").content))
+    assert any(f"P1: {WALKED}" in paragraph.text for paragraph in document.paragraphs)
 
 
 def test_what_isnt_there_any_more_is_said(world, client):

@@ -1,6 +1,5 @@
 """The codebook over HTTP: codes, their merging and splitting, pins."""
 
-import re
 from typing import Any
 
 from django.http import HttpResponse
@@ -16,6 +15,7 @@ from server.coding.actions import Move
 from server.coding.models import COLOURS
 from server.common.api import CountOut, ProjectView, read
 from server.common.errors import NotFound, Refusal
+from server.common.spreadsheets import attached
 from server.compare.api.comparing import ScopeIn
 from server.projects.api import AccountOut
 
@@ -194,10 +194,7 @@ class CodebookFileView(ProjectView):
         if ending not in codebook_files.FORMATS:
             raise NotFound("A codebook is written as csv, xlsx or qdc.")
         make, kind = codebook_files.FORMATS[ending]
-        response = HttpResponse(make(self.member), content_type=kind)
-        name = re.sub(r"[^A-Za-z0-9]+", "-", self.member.project.name).strip("-").lower() or "project"
-        response["Content-Disposition"] = f'attachment; filename="{name}-codebook.{ending}"'
-        return response
+        return attached(make(self.member), kind, self.member.project.name, "codebook", ending)
 
 
 class CodebookUpload(serializers.Serializer[Any]):

@@ -1,4 +1,4 @@
-from server.compare.actions.frozen import change_note, delete_frozen, delete_note, freeze, note_cell
+from server.compare.actions.frozen import change_note, delete_frozen, delete_note, freeze, freeze_passages, note_cell
 from server.compare.actions.kept import change_kept, delete_kept, keep_comparison
 from server.compare.actions.saved import change_query, delete_query, delete_scope, save_query, save_scope
 
@@ -12,6 +12,7 @@ __all__ = [
     "delete_query",
     "delete_scope",
     "freeze",
+    "freeze_passages",
     "keep_comparison",
     "note_cell",
     "save_query",

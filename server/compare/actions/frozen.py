@@ -3,7 +3,7 @@
 from typing import Any
 
 from server.common.errors import NotFound, Refusal
-from server.compare import frozen, queries
+from server.compare import frozen, frozen_passages, queries
 from server.compare.models import CellNote, FrozenResult
 from server.projects.models import Membership
 from server.projects.trail import act
@@ -22,10 +22,32 @@ def freeze(member: Membership, name: str, asked: Json, shown: Json, kept_id: int
         return change.create(
             FrozenResult(
                 project_id=member.project_id,
+                kind="comparison",
                 comparison=None if kept_id is None else queries.kept_comparison(member, kept_id),
                 name=name,
                 asked=asked,
                 shown=shown,
+                result=result,
+                held=held,
+                author=member.account,
+            )
+        )
+
+
+def freeze_passages(member: Membership, name: str, asked: Json) -> FrozenResult:
+    """Keep what conditions on passages (``blocks`` in a ``scope``) find today."""
+    with act(member, "coder", "query") as change:
+        name = " ".join(name.split())
+        if not name:
+            raise Refusal("Give the frozen result a name first.")
+        result, held = frozen_passages.as_they_are(member, asked)
+        change.summary = f"Froze the passages “{name}”"
+        return change.create(
+            FrozenResult(
+                project_id=member.project_id,
+                kind="passages",
+                name=name,
+                asked=asked,
                 result=result,
                 held=held,
                 author=member.account,

@@ -1,7 +1,6 @@
 """Comparisons, their evidence and exports over HTTP. All of it reads; asking is by POST
 because a question may name hundreds of codes."""
 
-import re
 from datetime import date
 from typing import Any
 
@@ -14,6 +13,7 @@ from rest_framework.response import Response
 
 from core.compare.counts import REASONS_LEFT_OUT
 from server.common.api import ProjectView, read
+from server.common.spreadsheets import CSV, DOCX, XLSX, attached
 from server.compare import exports, queries
 from server.compare.asking import ask
 from server.compare.models import ROW_KINDS
@@ -329,13 +329,7 @@ class EvidenceView(ProjectView):
         return Response(queries.evidence_for(self.member, read(EvidenceIn, request)))
 
 
-XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
-DOCX = "application/vnd.openxmlformats-officedocument.wordprocessingml.document"
-TABLES = {
-    "xlsx": (exports.as_xlsx, XLSX),
-    "csv": (exports.as_csv, "text/csv; charset=utf-8"),
-    "docx": (exports.as_docx, DOCX),
-}
+TABLES = {"xlsx": (exports.as_xlsx, XLSX), "csv": (exports.as_csv, CSV), "docx": (exports.as_docx, DOCX)}
 PASSAGES = {"xlsx": (exports.passages_xlsx, XLSX), "docx": (exports.passages_docx, DOCX)}
 
 
@@ -350,13 +344,10 @@ class ExportView(ProjectView):
         result = queries.comparison(self.member, said)
         if said["what"] == "passages":
             write, content_type = PASSAGES[kind]
-            made = write(ask(self.member, said), exports.sentence_of(result))
+            made = write(exports.lines_of_comparison(ask(self.member, said), exports.sentence_of(result)))
         else:
             result = exports.with_small_hidden(result, said["least"], project.case_many)
             make, content_type = TABLES[kind]
             made = make(result, project.name, project.case_many)
-        name = re.sub(r"[^A-Za-z0-9]+", "-", project.name).strip("-").lower() or "comparison"
-        response = HttpResponse(made, content_type=content_type)
         what = "comparison" if said["what"] == "table" else "passages"
-        response["Content-Disposition"] = f'attachment; filename="{name}-{what}.{kind}"'
-        return response
+        return attached(made, content_type, project.name, what, kind)

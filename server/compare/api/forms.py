@@ -2,13 +2,16 @@
 
 from typing import Any
 
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.common.api import ProjectView, read
-from server.compare import forms, overview
+from server.common.spreadsheets import XLSX, attached
+from server.compare import exports, forms, overview
 from server.compare.api.comparing import COLUMNS, ComparisonIn, ScopeIn
 from server.compare.models import ROW_KINDS
 
@@ -186,6 +189,32 @@ class HoldingsView(ProjectView):
     @extend_schema(request=OverviewIn, responses=HoldingsOut)
     def post(self, request: Request, project_id: int) -> Response:
         return Response(overview.holdings(self.member, read(OverviewIn, request)))
+
+
+class HoldingsExportView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=OverviewIn, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    def post(self, request: Request, project_id: int) -> HttpResponse:
+        """What the codebook holds as .xlsx."""
+        project = self.member.project
+        made = exports.holdings_xlsx(
+            overview.holdings(self.member, read(OverviewIn, request)), project.name, project.case_many
+        )
+        return attached(made, XLSX, project.name, "codebook-holds", "xlsx")
+
+
+class ProgressExportView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=ProgressIn, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    def post(self, request: Request, project_id: int) -> HttpResponse:
+        """How coding went along, and saturation, as .xlsx."""
+        project = self.member.project
+        made = exports.progress_xlsx(
+            overview.progress(self.member, read(ProgressIn, request)), project.name, project.case_many
+        )
+        return attached(made, XLSX, project.name, "coding-went", "xlsx")
 
 
 class ProgressView(ProjectView):

@@ -2,16 +2,21 @@
 
 from typing import Any
 
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.common.api import CountOut, ProjectView, read
-from server.compare import actions, frozen
-from server.compare.api.comparing import ComparisonIn, ComparisonOut, Quoted
+from server.common.errors import NotFound
+from server.common.spreadsheets import attached
+from server.compare import actions, frozen, frozen_passages
+from server.compare.api.comparing import TABLES, ComparisonIn, ComparisonOut, Quoted
 from server.compare.api.kept import ShownIn
-from server.compare.models import ROW_KINDS
+from server.compare.api.searches import BlocksIn
+from server.compare.models import FROZEN_KINDS, ROW_KINDS
 
 
 class FreezeIn(serializers.Serializer[Any]):
@@ -24,6 +29,7 @@ class FreezeIn(serializers.Serializer[Any]):
 class FrozenListed(serializers.Serializer[Any]):
     id = serializers.IntegerField()
     name = serializers.CharField()
+    kind = serializers.ChoiceField(choices=FROZEN_KINDS)
     comparison = serializers.IntegerField(source="comparison_id", allow_null=True)
     author = serializers.CharField(source="author.display_name")
     made_at = serializers.DateTimeField()
@@ -74,18 +80,37 @@ class GainedPassage(Quoted):
     why = serializers.CharField()
 
 
-class LostPassage(serializers.Serializer[Any]):
+class PassageThen(serializers.Serializer[Any]):
     id = serializers.IntegerField()
     document = serializers.IntegerField()
     title = serializers.CharField()
     text = serializers.CharField()
     people = serializers.ListField(child=serializers.CharField())
-    why = serializers.CharField()
+    why = serializers.CharField(allow_blank=True)
 
 
 class CellChangeOut(serializers.Serializer[Any]):
+    then = PassageThen(many=True)
     gained = GainedPassage(many=True)
-    lost = LostPassage(many=True)
+    lost = PassageThen(many=True)
+
+
+class FreezePassagesIn(serializers.Serializer[Any]):
+    name = serializers.CharField(max_length=160)
+    asked = BlocksIn()
+
+
+class Sizes(serializers.Serializer[Any]):
+    passages = serializers.IntegerField()
+    people = serializers.IntegerField()
+
+
+class FrozenPassagesOut(CellChangeOut):
+    sentence = serializers.CharField()
+    passages = serializers.IntegerField()
+    people = serializers.IntegerField()
+    now = Sizes(allow_null=True)
+    problem = serializers.CharField(allow_blank=True, help_text="Why it can’t be asked again; else empty.")
 
 
 class FrozenView(ProjectView):
@@ -105,7 +130,7 @@ class OneFrozenView(ProjectView):
     @extend_schema(responses=FrozenOut)
     def get(self, request: Request, project_id: int, frozen_id: int) -> Response:
         """A result as it was, and how it differs from today."""
-        row = frozen.frozen_result(self.member, frozen_id)
+        row = frozen.frozen_result(self.member, frozen_id, "comparison")
         shown = {**FrozenListed(row).data, "asked": row.asked, "shown": row.shown, "result": row.result}
         return Response({**shown, "changes": frozen.changes_since(self.member, row)})
 
@@ -115,12 +140,42 @@ class OneFrozenView(ProjectView):
         return Response(status=204)
 
 
+class FrozenExportView(ProjectView):
+    @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    def get(self, request: Request, project_id: int, frozen_id: int, ending: str) -> HttpResponse:
+        """A frozen comparison as a file: ``xlsx``, ``csv`` or ``docx``, as it was."""
+        row = frozen.frozen_result(self.member, frozen_id, "comparison")
+        if ending not in TABLES:
+            raise NotFound("A frozen result is written as xlsx, csv or docx.")
+        make, kind = TABLES[ending]
+        project = self.member.project
+        made = make(frozen.dated(row), project.name, project.case_many)
+        return attached(made, kind, project.name, "frozen", ending)
+
+
+class FrozenPassagesView(ProjectView):
+    @extend_schema(request=FreezePassagesIn, responses=CountOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        """Freeze what conditions on passages find; answers with its ID."""
+        said = read(FreezePassagesIn, request)
+        asked = {name: said["asked"][name] for name in ("blocks", "scope") if said["asked"].get(name) is not None}
+        return Response({"count": actions.freeze_passages(self.member, said["name"], asked).pk})
+
+
+class OneFrozenPassagesView(ProjectView):
+    @extend_schema(responses=FrozenPassagesOut)
+    def get(self, request: Request, project_id: int, frozen_id: int) -> Response:
+        """What was found then, and how today differs."""
+        row = frozen.frozen_result(self.member, frozen_id, "passages")
+        return Response(frozen_passages.then_and_now(self.member, row))
+
+
 class FrozenCellView(ProjectView):
     needs = {"POST": "viewer"}
 
     @extend_schema(request=CellIn, responses=CellChangeOut)
     def post(self, request: Request, project_id: int, frozen_id: int) -> Response:
-        """Which passages one cell has gained and lost since, and which coding did it."""
+        """One cell’s passages then, which it has gained and lost since, and which coding did it."""
         said = read(CellIn, request)
-        row = frozen.frozen_result(self.member, frozen_id)
+        row = frozen.frozen_result(self.member, frozen_id, "comparison")
         return Response(frozen.change_of_cell(self.member, row, (f"{said['kind']}:{said['id']}", said["group"])))

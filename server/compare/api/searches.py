@@ -4,6 +4,8 @@ from collections.abc import Callable
 from typing import Any
 
 import numpy as np
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -11,9 +13,11 @@ from rest_framework.response import Response
 
 from core.compare.finding_passages import KeptPassages
 from server.common.api import CountOut, ProjectView, read
-from server.compare import actions, queries, searching
-from server.compare.api.comparing import EvidencePerson, ScopeIn
+from server.common.spreadsheets import attached
+from server.compare import actions, exports, queries, searching
+from server.compare.api.comparing import PASSAGES, EvidencePerson, ScopeIn
 from server.compare.asking import scope_of
+from server.compare.query_words import sentence_of_query
 from server.compare.snapshots import snapshot
 from server.people.api.cohorts import check as check_condition
 
@@ -177,6 +181,26 @@ class SearchView(ProjectView):
                 **queries.by_person(self.member, held, np.flatnonzero(found), scope, said.get("limit") or 100),
             }
         )
+
+
+class SearchExportIn(BlocksIn):
+    format = serializers.ChoiceField(choices=["xlsx", "docx"])
+
+
+class SearchExportView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=SearchExportIn, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    def post(self, request: Request, project_id: int) -> HttpResponse:
+        """All passages that conditions keep, person by person, as a file."""
+        said = read(SearchExportIn, request)
+        held = snapshot(project_id)
+        scope = scope_of(self.member, held, said.get("scope") or {})
+        found = np.flatnonzero(searching.passages_found(self.member, held, said["blocks"], scope))
+        sentence = sentence_of_query(self.member, said["blocks"])
+        write, kind = PASSAGES[said["format"]]
+        made = write(exports.lines_of_query(self.member, held, found, scope, sentence))
+        return attached(made, kind, self.member.project.name, "passages", said["format"])
 
 
 class QueriesView(ProjectView):

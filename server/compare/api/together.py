@@ -2,13 +2,16 @@
 
 from typing import Any
 
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.common.api import ProjectView, read
-from server.compare import together
+from server.common.spreadsheets import CSV, XLSX, attached
+from server.compare import exports, together
 from server.compare.api.comparing import COLUMNS, Quoted, ScopeIn
 from server.compare.api.searches import UNITS
 
@@ -88,6 +91,26 @@ class TogetherView(ProjectView):
     @extend_schema(request=TogetherIn, responses=TogetherOut)
     def post(self, request: Request, project_id: int) -> Response:
         return Response(together.together(self.member, read(TogetherIn, request)))
+
+
+class TogetherExportIn(TogetherIn):
+    format = serializers.ChoiceField(choices=["xlsx", "csv"])
+
+
+TABLES = {"xlsx": (exports.together_xlsx, XLSX), "csv": (exports.together_csv, CSV)}
+
+
+class TogetherExportView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=TogetherExportIn, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    def post(self, request: Request, project_id: int) -> HttpResponse:
+        """The table of codes with codes as a file."""
+        said = read(TogetherExportIn, request)
+        make, kind = TABLES[said["format"]]
+        project = self.member.project
+        made = make(together.together(self.member, said), project.name, project.case_many)
+        return attached(made, kind, project.name, "codes-with-codes", said["format"])
 
 
 class MeetingsView(ProjectView):

@@ -1,6 +1,22 @@
 from server.compare.exports.files import as_csv, as_docx, as_xlsx
 from server.compare.exports.hidden import with_small_hidden
-from server.compare.exports.passages import passages_docx, passages_xlsx
+from server.compare.exports.overview import holdings_xlsx, progress_xlsx
+from server.compare.exports.passages import lines_of_comparison, lines_of_query, passages_docx, passages_xlsx
 from server.compare.exports.tables import sentence_of
+from server.compare.exports.together import together_csv, together_xlsx
 
-__all__ = ["as_csv", "as_docx", "as_xlsx", "passages_docx", "passages_xlsx", "sentence_of", "with_small_hidden"]
+__all__ = [
+    "as_csv",
+    "as_docx",
+    "as_xlsx",
+    "holdings_xlsx",
+    "lines_of_comparison",
+    "lines_of_query",
+    "passages_docx",
+    "passages_xlsx",
+    "progress_xlsx",
+    "sentence_of",
+    "together_csv",
+    "together_xlsx",
+    "with_small_hidden",
+]

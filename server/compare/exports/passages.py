@@ -1,55 +1,108 @@
-"""All passages of a comparison as .xlsx and .docx, by code, group and person."""
+"""Passages as .xlsx and .docx: those of a comparison by row, group and person, or those of a query by person."""
 
 import io
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Any
 
 import docx
 import numpy as np
-import xlsxwriter
+import numpy.typing as npt
 from docx.shared import Pt
 
+from core.compare.attribution import expand
 from core.compare.evidence import every_cell
+from core.compare.scope import Scope, attribution_mask
+from core.compare.snapshot import Snapshot
+from server.coding import queries as coding
 from server.coding.models import Passage
 from server.common.errors import Refusal
+from server.common.spreadsheets import Cell, Workbook
 from server.compare.asking import Asked, case_names
+from server.projects.models import Membership
 
 MOST = 20_000
 """Lines of a file at most."""
-Line = tuple[str, str, str, str, int, str]
-"""Row, group, person, document, turn, words."""
-HEADS = ["Row", "Group", "Person", "Document", "Turn", "Passage"]
+Positions = npt.NDArray[np.int64]
 
 
-def lines_of(asked: Asked) -> list[Line]:
+@dataclass(frozen=True)
+class Lines:
+    """Passages to be written under ``sentence``: each with what it stands beneath (``above``, named by ``heads``),
+    who said it, where, its words and its codes."""
+
+    sentence: str
+    heads: tuple[str, ...]
+    person: str
+    above: list[tuple[str, ...]]
+    who: list[str]
+    where: list[tuple[str, int]]
+    words: list[str]
+    codes: list[str]
+
+
+def lines_of_comparison(asked: Asked, sentence: str) -> Lines:
     """Every passage once for each row, group and person that it counts for, in that order."""
-    held, ids = every_cell(asked.snapshot, asked.comparison), asked.snapshot
-    if len(held.row) > MOST:
+    held = every_cell(asked.snapshot, asked.comparison)
+    _refuse_too_many(len(held.row))
+    order = np.lexsort((held.passage, held.case, held.group, held.row))
+    groups = asked.comparison.groups.names
+    above: list[tuple[str, ...]] = [
+        (asked.rows[row].name, groups[group])
+        for row, group in zip(held.row[order].tolist(), held.group[order].tolist(), strict=True)
+    ]
+    return _lines(
+        asked.member, asked.snapshot, sentence, ("Row", "Group"), above, held.passage[order], held.case[order]
+    )
+
+
+def lines_of_query(member: Membership, held: Snapshot, passages: Positions, scope: Scope, sentence: str) -> Lines:
+    """Every passage once for each person in scope who said it, person by person; those of nobody at the end."""
+    said = held.attributions
+    pair, at = expand(said.first[passages], said.first[passages + 1])
+    kept = attribution_mask(held, scope)[at]
+    passage, case = passages[pair[kept]], said.case[at[kept]].astype(np.int64)
+    nobody = np.setdiff1d(passages, passage)
+    passage, case = np.concatenate([passage, nobody]), np.concatenate([case, np.full(len(nobody), -1)])
+    _refuse_too_many(len(passage))
+    order = np.lexsort((passage, case, case < 0))
+    return _lines(member, held, sentence, (), [()] * len(order), passage[order], case[order])
+
+
+def _refuse_too_many(lines: int) -> None:
+    if lines > MOST:
         raise Refusal(
-            f"These are {len(held.row):,} lines, more than a file takes ({MOST:,}). Choose fewer rows or groups."
+            f"These are {lines:,} lines, more than a file takes ({MOST:,}). Narrow the scope, or ask for less."
         )
-    names = case_names(asked.member)
-    wanted = np.unique(ids.passage_ids[held.passage]).tolist()
-    rows = {row.pk: row for row in Passage.objects.filter(pk__in=wanted).select_related("document")}
-    turns = _turns(asked)
-    found: list[Line] = []
-    for place in np.lexsort((held.passage, held.case, held.group, held.row)).tolist():
-        passage = rows[int(ids.passage_ids[held.passage[place]])]
-        found.append(
-            (
-                asked.rows[held.row[place]].name,
-                asked.comparison.groups.names[held.group[place]],
-                names.get(int(ids.case_ids[held.case[place]]), "?"),
-                passage.document.title,
-                int(turns[held.passage[place]]),
-                passage.said,
-            )
-        )
-    return found
 
 
-def _turns(asked: Asked) -> Any:
+def _lines(
+    member: Membership,
+    held: Snapshot,
+    sentence: str,
+    heads: tuple[str, ...],
+    above: list[tuple[str, ...]],
+    passage: npt.NDArray[Any],
+    case: npt.NDArray[Any],
+) -> Lines:
+    names, turns, codes = case_names(member), _turns(held), _codes(member, held)
+    ids = held.passage_ids[passage].tolist()
+    rows = {row.pk: row for row in Passage.objects.filter(pk__in=set(ids)).select_related("document")}
+    found = [rows[pk] for pk in ids]
+    return Lines(
+        sentence,
+        heads,
+        member.project.case_one.capitalize(),
+        above,
+        [names.get(int(held.case_ids[one]), "?") if one >= 0 else "Nobody linked" for one in case.tolist()],
+        [(row.document.title, int(turns[place])) for row, place in zip(found, passage.tolist(), strict=True)],
+        [row.said for row in found],
+        [codes.get(place, "") for place in passage.tolist()],
+    )
+
+
+def _turns(held: Snapshot) -> Any:
     """The number of the turn that each passage begins in, within its document."""
-    held = asked.snapshot
     stride = int(max(held.turn_end.max(initial=0), held.passage_end.max(initial=0))) + 1
     line = held.turn_document.astype(np.int64) * stride + held.turn_end
     at = held.passage_document.astype(np.int64) * stride + held.passage_start
@@ -57,50 +110,44 @@ def _turns(asked: Asked) -> Any:
     return np.searchsorted(line, at, side="right") - first + 1
 
 
-def passages_xlsx(asked: Asked, sentence: str) -> bytes:
-    out = io.BytesIO()
-    book = xlsxwriter.Workbook(
-        out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False, "strings_to_numbers": False}
-    )
-    sheet = book.add_worksheet("Passages")
-    bold, wrap = book.add_format({"bold": True, "bottom": 1}), book.add_format({"text_wrap": True, "valign": "top"})
-    sheet.write_string(0, 0, sentence, book.add_format({"bold": True}))
-    heads = [*HEADS[:2], asked.member.project.case_one.capitalize(), *HEADS[3:]]
-    for column, name in enumerate(heads):
-        sheet.write_string(2, column, name, bold)
-    lines = lines_of(asked)
-    for at, line in enumerate(lines, start=3):
-        cells: list[str | int] = list(line)
-        for column, value in enumerate(cells):
-            if isinstance(value, int):
-                sheet.write_number(at, column, value, wrap)
-            else:
-                sheet.write_string(at, column, value[:32_000], wrap)
-    sheet.set_column(0, 3, 20, wrap)
-    sheet.set_column(5, 5, 90, wrap)
-    sheet.autofilter(2, 0, max(len(lines) + 2, 3), len(heads) - 1)
-    sheet.freeze_panes(3, 0)
-    book.close()
-    return out.getvalue()
+def _codes(member: Membership, held: Snapshot) -> dict[int, str]:
+    """The codes on each passage, by position."""
+    names = dict(coding.codes(member).values_list("id", "name"))
+    found: dict[int, list[str]] = {}
+    pairs = np.unique(np.stack([held.coding_passage, held.coding_code]), axis=1)
+    for passage, code in pairs.T.tolist():
+        found.setdefault(passage, []).append(names.get(int(held.code_ids[code]), "?"))
+    return {passage: "; ".join(codes) for passage, codes in found.items()}
 
 
-def passages_docx(asked: Asked, sentence: str) -> bytes:
+def passages_xlsx(lines: Lines) -> bytes:
+    heads = [*lines.heads, lines.person, "Document", "Turn", "Passage", "Codes"]
+    rows: list[Sequence[Cell]] = [heads]
+    for place, above in enumerate(lines.above):
+        title, turn = lines.where[place]
+        rows.append([*above, lines.who[place], title, turn, lines.words[place], lines.codes[place]])
+    width, book = len(heads), Workbook()
+    narrow = {column: 20 for column in range(width - 2) if column != width - 3}
+    book.table("Passages", lines.sentence, rows, widths={**narrow, width - 2: 90, width - 1: 40})
+    return book.made()
+
+
+def passages_docx(lines: Lines) -> bytes:
     document = docx.Document()
     document.styles["Normal"].font.size = Pt(10.5)
     document.add_heading("Passages", level=1)
-    document.add_paragraph(sentence)
-    row = group = ""
-    for line in lines_of(asked):
-        if line[0] != row:
-            row, group = line[0], ""
-            document.add_heading(row, level=2)
-        if line[1] != group:
-            group = line[1]
-            document.add_heading(group, level=3)
+    document.add_paragraph(lines.sentence)
+    before: tuple[str, ...] = ()
+    for place, above in enumerate(lines.above):
+        for level, name in enumerate(above):
+            if above[: level + 1] != before[: level + 1]:
+                document.add_heading(_printable(name), level=level + 2)
+        before = above
+        title, turn = lines.where[place]
         paragraph = document.add_paragraph()
-        paragraph.add_run(f"{line[2]}: ").bold = True
-        paragraph.add_run(_printable(line[5]))
-        paragraph.add_run(f"  ({line[3]}, turn {line[4]})").italic = True
+        paragraph.add_run(f"{_printable(lines.who[place])}: ").bold = True
+        paragraph.add_run(_printable(lines.words[place]))
+        paragraph.add_run(f"  ({_printable(title)}, turn {turn})").italic = True
     out = io.BytesIO()
     document.save(out)
     return out.getvalue()

@@ -1,7 +1,10 @@
 """A comparison as rows of cells: its figures, how it was tested, and what stands beneath."""
 
+from collections.abc import Callable
 from datetime import date
 from typing import Any
+
+from server.common.spreadsheets import Cell
 
 _TEST_NAMES = {
     "chi_square": "Pearson chi-square",
@@ -13,7 +16,6 @@ _TEST_NAMES = {
     "occasions": "Cochran’s Q, on those in all",
     "none": "no test",
 }
-Cell = str | float | int | None
 
 
 def sentence_of(result: dict[str, Any]) -> str:
@@ -99,12 +101,14 @@ def notes_of(result: dict[str, Any], project: str) -> list[str]:
     return [result["left_out_line"], *result["cautions"], shares, made]
 
 
-def is_share(name: str, measure: str) -> bool:
-    """Whether a column of this head holds shares."""
-    if measure in ("rate", "per_person", "rating") and name.endswith((": low", ": high")):
-        return False
-    return name.endswith((": share", ": low", ": high")) or name.startswith(("Difference", "Smallest"))
+def look_of(measure: str) -> Callable[[str], str]:
+    """How the numbers of a column are written, by its head: as a p-value, a share or a plain number."""
+    mean = measure in ("rate", "per_person", "rating")
 
+    def look(head: str) -> str:
+        if head == "p" or head.startswith(("p,", "p of")):
+            return "p"
+        share = head.endswith(": share") or head.startswith(("Difference", "Smallest"))
+        return "share" if share or (not mean and head.endswith((": low", ": high"))) else "number"
 
-def is_p(name: str) -> bool:
-    return name == "p" or name.startswith("p,") or name.startswith("p of")
+    return look

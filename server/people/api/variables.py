@@ -1,7 +1,5 @@
 """Variables, their categories and how they spread, over HTTP."""
 
-import csv
-import io
 from typing import Any
 
 from django.http import HttpResponse
@@ -13,7 +11,7 @@ from rest_framework.response import Response
 
 from core.people.derived import equal_width, quantiles
 from server.common.api import ProjectView, read
-from server.common.spreadsheets import safe
+from server.common.spreadsheets import CSV, Cell, attached, plain
 from server.people import actions, facts, queries
 from server.people.models import MISSING_CHOICES, Subject, Variable, VariableKind
 
@@ -234,21 +232,12 @@ class DistributionExportView(ProjectView):
         row = queries.variable(self.member, variable_id)
         other = queries.variable(self.member, by) if by else None
         found = queries.distribution_of(self.member, row, other)
-        out = io.StringIO()
-        writer = csv.writer(out)
         said = f"{row.name} of {self.member.project.case_many}{f' by {other.name}' if other else ''}, as counts and shares of those whose value is known"
-        writer.writerow([safe(said)])
-        writer.writerow([])
-        writer.writerow(
-            [safe(row.name), *[safe(f"{name}: {what}") for name in found.groups for what in ("count", "share")]]
-        )
+        rows: list[list[Cell]] = [[said], []]
+        rows.append([row.name, *[f"{name}: {what}" for name in found.groups for what in ("count", "share")]])
         for value, shares in zip(found.values, found.shares, strict=True):
-            writer.writerow(
-                [safe(value), *[cell for one in shares for cell in (one.count, "" if one.share is None else one.share)]]
-            )
-        writer.writerow(["Value known", *[cell for base in found.bases for cell in (base, "")]])
+            rows.append([value, *[cell for one in shares for cell in (one.count, one.share)]])
+        rows.append(["Value known", *[cell for base in found.bases for cell in (base, None)]])
         for reason, counts in found.missing:
-            writer.writerow([f"Missing: {reason.replace('_', ' ')}", *[cell for n in counts for cell in (n, "")]])
-        response = HttpResponse(out.getvalue().encode("utf-8-sig"), content_type="text/csv; charset=utf-8")
-        response["Content-Disposition"] = 'attachment; filename="distribution.csv"'
-        return response
+            rows.append([f"Missing: {reason.replace('_', ' ')}", *[cell for n in counts for cell in (n, None)]])
+        return attached(plain(rows), CSV, self.member.project.name, "distribution", "csv")

@@ -624,8 +624,59 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Which passages one cell has gained and lost since, and which coding did it. */
+        /** @description One cell’s passages then, which it has gained and lost since, and which coding did it. */
         post: operations["projects_compare_frozen_cell_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/frozen/{frozen_id}/file/{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A frozen comparison as a file: ``xlsx``, ``csv`` or ``docx``, as it was. */
+        get: operations["projects_compare_frozen_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/frozen/{frozen_id}/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was found then, and how today differs. */
+        get: operations["projects_compare_frozen_found_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/frozen/passages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Freeze what conditions on passages find; answers with its ID. */
+        post: operations["projects_compare_frozen_passages_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -648,6 +699,23 @@ export interface paths {
          *     actions check again, since they are the ones that write.
          */
         post: operations["projects_compare_holdings_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/holdings/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What the codebook holds as .xlsx. */
+        post: operations["projects_compare_holdings_export_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -821,6 +889,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/compare/progress/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How coding went along, and saturation, as .xlsx. */
+        post: operations["projects_compare_progress_export_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/compare/queries": {
         parameters: {
             query?: never;
@@ -951,6 +1036,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/compare/search/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description All passages that conditions keep, person by person, as a file. */
+        post: operations["projects_compare_search_export_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/compare/spread": {
         parameters: {
             query?: never;
@@ -1011,6 +1113,23 @@ export interface paths {
          *     actions check again, since they are the ones that write.
          */
         post: operations["projects_compare_together_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/together/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The table of codes with codes as a file. */
+        post: operations["projects_compare_together_export_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2380,8 +2499,9 @@ export interface components {
             left: number;
         };
         CellChangeOut: {
+            then: components["schemas"]["PassageThen"][];
             gained: components["schemas"]["GainedPassage"][];
-            lost: components["schemas"]["LostPassage"][];
+            lost: components["schemas"]["PassageThen"][];
         };
         CellInRequest: {
             kind: components["schemas"]["KindOfRow"];
@@ -2924,6 +3044,13 @@ export interface components {
             total: number;
             passages: components["schemas"]["Quoted"][];
         };
+        /**
+         * @description * `xlsx` - xlsx
+         *     * `csv` - csv
+         *     * `docx` - docx
+         * @enum {string}
+         */
+        ExportInFormatEnum: "xlsx" | "csv" | "docx";
         ExportInRequest: {
             codes: number[];
             themes?: number[];
@@ -2958,7 +3085,7 @@ export interface components {
             /** @default true */
             permutations: boolean;
             scope?: components["schemas"]["ScopeInRequest"];
-            format: components["schemas"]["FormatEnum"];
+            format: components["schemas"]["ExportInFormatEnum"];
             /** @default table */
             what: components["schemas"]["ExportInWhatEnum"];
             /**
@@ -3035,13 +3162,6 @@ export interface components {
          * @enum {string}
          */
         FormEnum: "table" | "bars" | "gaps" | "flow" | "tiles" | "matrix" | "map" | "people" | "spread" | "waves";
-        /**
-         * @description * `xlsx` - xlsx
-         *     * `csv` - csv
-         *     * `docx` - docx
-         * @enum {string}
-         */
-        FormatEnum: "xlsx" | "csv" | "docx";
         FoundChange: {
             name: string;
             what: string;
@@ -3154,9 +3274,14 @@ export interface components {
             shown: components["schemas"]["ShownInRequest"];
             comparison?: number | null;
         };
+        FreezePassagesInRequest: {
+            name: string;
+            asked: components["schemas"]["BlocksInRequest"];
+        };
         FrozenListed: {
             id: number;
             name: string;
+            kind: components["schemas"]["KindOfFrozen"];
             comparison: number | null;
             author: string;
             /** Format: date-time */
@@ -3165,6 +3290,7 @@ export interface components {
         FrozenOut: {
             id: number;
             name: string;
+            kind: components["schemas"]["KindOfFrozen"];
             comparison: number | null;
             author: string;
             /** Format: date-time */
@@ -3173,6 +3299,17 @@ export interface components {
             shown: components["schemas"]["ShownIn"];
             result: components["schemas"]["ComparisonOut"];
             changes: components["schemas"]["ChangesSince"];
+        };
+        FrozenPassagesOut: {
+            then: components["schemas"]["PassageThen"][];
+            gained: components["schemas"]["GainedPassage"][];
+            lost: components["schemas"]["PassageThen"][];
+            sentence: string;
+            passages: number;
+            people: number;
+            now: components["schemas"]["Sizes"] | null;
+            /** @description Why it can’t be asked again; else empty. */
+            problem: string;
         };
         GainedPassage: {
             id: number;
@@ -3324,6 +3461,12 @@ export interface components {
          */
         KindOfDocument: "transcript" | "answers" | "pdf" | "image" | "recording";
         /**
+         * @description * `comparison` - comparison
+         *     * `passages` - passages
+         * @enum {string}
+         */
+        KindOfFrozen: "comparison" | "passages";
+        /**
          * @description * `reflexive` - Reflexive
          *     * `analytic` - Analytic
          *     * `codebook` - Codebook
@@ -3461,14 +3604,6 @@ export interface components {
             title: string;
             text: string;
             codes: string[];
-        };
-        LostPassage: {
-            id: number;
-            document: number;
-            title: string;
-            text: string;
-            people: string[];
-            why: string;
         };
         MadeCode: {
             id: number;
@@ -3747,6 +3882,14 @@ export interface components {
             span: components["schemas"]["SpanOut"] | null;
             codings: components["schemas"]["CodingOut"][];
             memos: components["schemas"]["PassageMemo"][];
+        };
+        PassageThen: {
+            id: number;
+            document: number;
+            title: string;
+            text: string;
+            people: string[];
+            why: string;
         };
         PassagesFound: {
             counts: components["schemas"]["BlockCountOut"];
@@ -4181,6 +4324,19 @@ export interface components {
             /** @description Passages of this saved query only. */
             query?: number | null;
         };
+        /**
+         * @description * `xlsx` - xlsx
+         *     * `docx` - docx
+         * @enum {string}
+         */
+        SearchExportInFormatEnum: "xlsx" | "docx";
+        SearchExportInRequest: {
+            /** @description {join, negated, parts}; parts may be such, or conditions by “what”. */
+            blocks: unknown;
+            scope?: components["schemas"]["ScopeInRequest"];
+            limit?: number;
+            format: components["schemas"]["SearchExportInFormatEnum"];
+        };
         SearchInRequest: {
             find: string;
             replacement: string;
@@ -4301,6 +4457,10 @@ export interface components {
             case: number;
             identifier: string;
             facts: components["schemas"]["Fact"][];
+        };
+        Sizes: {
+            passages: number;
+            people: number;
         };
         /** @description Seconds of a recording. */
         SpanOut: {
@@ -4493,6 +4653,8 @@ export interface components {
             documents: number;
             cases: number;
             linked_cases: number;
+            /** @description Those kept by name. */
+            comparisons: number;
             codings: number;
             codes: number;
             staged: number;
@@ -4573,6 +4735,33 @@ export interface components {
          * @enum {string}
          */
         TintEnum: "expected" | "share" | "none";
+        /**
+         * @description * `xlsx` - xlsx
+         *     * `csv` - csv
+         * @enum {string}
+         */
+        TogetherExportInFormatEnum: "xlsx" | "csv";
+        TogetherExportInRequest: {
+            codes: number[];
+            /** @default people */
+            measure: components["schemas"]["MeasureOfMeeting"];
+            /** @default overlap */
+            unit: components["schemas"]["UnitEnum"];
+            /**
+             * Format: double
+             * @default 0
+             */
+            within: number;
+            /** @default false */
+            roll_up: boolean;
+            /** @default variable */
+            columns: components["schemas"]["ColumnsEnum"];
+            variable?: number | null;
+            groups?: string[] | null;
+            cuts?: number[] | null;
+            scope?: components["schemas"]["ScopeInRequest"];
+            format: components["schemas"]["TogetherExportInFormatEnum"];
+        };
         TogetherInRequest: {
             codes: number[];
             /** @default people */
@@ -5791,6 +5980,77 @@ export interface operations {
             };
         };
     };
+    projects_compare_frozen_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ending: string;
+                frozen_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    projects_compare_frozen_found_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                frozen_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrozenPassagesOut"];
+                };
+            };
+        };
+    };
+    projects_compare_frozen_passages_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FreezePassagesInRequest"];
+                "multipart/form-data": components["schemas"]["FreezePassagesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
     projects_compare_holdings_create: {
         parameters: {
             query?: never;
@@ -5813,6 +6073,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HoldingsOut"];
+                };
+            };
+        };
+    };
+    projects_compare_holdings_export_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["OverviewInRequest"];
+                "multipart/form-data": components["schemas"]["OverviewInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
         };
@@ -6066,6 +6352,32 @@ export interface operations {
             };
         };
     };
+    projects_compare_progress_export_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ProgressInRequest"];
+                "multipart/form-data": components["schemas"]["ProgressInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
     projects_compare_queries_list: {
         parameters: {
             query?: never;
@@ -6280,6 +6592,32 @@ export interface operations {
             };
         };
     };
+    projects_compare_search_export_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchExportInRequest"];
+                "multipart/form-data": components["schemas"]["SearchExportInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
     projects_compare_spread_create: {
         parameters: {
             query?: never;
@@ -6354,6 +6692,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TogetherOut"];
+                };
+            };
+        };
+    };
+    projects_compare_together_export_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TogetherExportInRequest"];
+                "multipart/form-data": components["schemas"]["TogetherExportInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
         };

@@ -14,7 +14,7 @@ import { LeftOut } from "./LeftOut";
 import { StandsOut } from "./StandsOut";
 import { Sentence } from "./sentence/Sentence";
 import { type Opened, type Question, rowsAsked, useQuestion, writeOpened } from "./spec";
-import { placesShown } from "./view";
+import { placesShown, type View } from "./view";
 
 const NONE: never[] = [];
 const NOTHING: Question = { codes: [], columns: "variable", second_as: "nested", roll_up: true, measure: "people", permutations: false };
@@ -108,7 +108,7 @@ export function Compare() {
 						<LeftOut
 							result={result.data}
 							tinted={view.form === "table" && view.tint === "expected"}
-							gaps={view.form === "gaps"}
+							interval={intervalOf(view)}
 							onOpen={show}
 						/>
 					</section>
@@ -121,6 +121,12 @@ export function Compare() {
 			)}
 		</div>
 	);
+}
+
+/** Whose interval a form draws over a share. */
+function intervalOf({ form, swap, stack }: View): string | undefined {
+	if (form === "gaps") return "Newcombe";
+	return (form === "table" && !swap) || (form === "bars" && !stack) ? "Wilson" : undefined;
 }
 
 /** An address may name a number that this comparison doesn't have. */

@@ -51,6 +51,9 @@ export function FormBar({ view, question, result, hidden, onView }: Props) {
 				{(view.form === "table" || view.form === "flow") && (
 					<Toggle label="Swap sides" on={view.swap} onClick={() => onView({ swap: view.swap ? null : "1" })} />
 				)}
+				{view.form === "matrix" && (
+					<Toggle label="Figures" on={view.figures} onClick={() => onView({ figures: view.figures ? "0" : null })} />
+				)}
 				{view.form === "bars" && (
 					<Toggle label="Stack to 100 %" on={view.stack} onClick={() => onView({ stack: view.stack ? null : "1" })} />
 				)}

@@ -5,12 +5,13 @@ import type { Opened } from "./spec";
 export function LeftOut({
 	result,
 	tinted = true,
-	gaps = false,
+	interval,
 	onOpen,
 }: {
 	result: Comparison;
 	tinted?: boolean;
-	gaps?: boolean;
+	/** Whose interval the thin line shows, where one is drawn. */
+	interval?: string | undefined;
 	onOpen: (number: Opened) => void;
 }) {
 	return (
@@ -39,7 +40,7 @@ export function LeftOut({
 				{tinted &&
 					result.rows.some((row) => row.cells.some((cell) => cell.residual !== null)) &&
 					`Tint: plum below, moss above what would be expected if the groups${result.layered ? " of a layer" : ""} didn’t differ. `}
-				{result.measure === "people" && `Thin line: 95 % interval (${gaps ? "Newcombe" : "Wilson"}). `}
+				{interval && result.measure === "people" && `Thin line: 95 % interval (${interval}). `}
 				Every number opens onto its passages.
 			</p>
 		</div>

@@ -25,6 +25,8 @@ export interface View {
 	stack: boolean;
 	/** Groups as rows. */
 	swap: boolean;
+	/** Figures beside the shapes of the matrix. */
+	figures: boolean;
 	/** What the marks of the matrix are scaled within. */
 	scaled: Scaled;
 	/** The number of the form that spreads people by it. */
@@ -44,6 +46,7 @@ export function readView(params: URLSearchParams): View {
 		least: Math.max(0, Math.floor(Number(params.get("least")) || 0)),
 		stack: params.get("stack") === "1",
 		swap: params.get("swap") === "1",
+		figures: params.get("figures") !== "0",
 		scaled: one(Object.keys(SCALES) as Scaled[], params.get("scaled"), "all"),
 		number: Number(params.get("number")) || null,
 	};

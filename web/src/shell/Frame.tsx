@@ -46,7 +46,7 @@ function TopBar() {
 		{ to: "gather", label: "Gather", figure: status?.documents, says: "documents" },
 		{ to: "people", label: "People", figure: status?.linked_cases, says: `${project.case_many} linked` },
 		{ to: "code", label: "Code", figure: status?.codings, says: "codings" },
-		{ to: "compare", label: "Compare", figure: undefined, says: "" },
+		{ to: "compare", label: "Compare", figure: status?.comparisons, says: "comparisons kept" },
 	];
 	return (
 		<header className="flex min-h-13 shrink-0 flex-wrap items-center gap-x-4 border-b border-line bg-white px-4.5">

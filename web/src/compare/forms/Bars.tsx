@@ -106,6 +106,7 @@ function Grouped({ result, places, onOpen }: Props) {
 
 /** One bar a row, cut by group to 100 %: whose the row is. Groups of unequal size, so their share of everyone stands on top. */
 function Stacked({ result, places, onOpen }: Props) {
+	const { case_many } = useProject();
 	const parts = (counts: number[]) => {
 		const sum = counts.reduce((total, one) => total + one, 0);
 		return counts.map((count) => (sum ? count / sum : 0));
@@ -116,7 +117,7 @@ function Stacked({ result, places, onOpen }: Props) {
 		<div className="max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white p-4">
 			<p className="mb-2 text-[13px] text-quiet">
 				Each bar is 100 % of what is counted in its row, cut by group. Compare it with the bar of the groups themselves: a group of many
-				people has more of everything.
+				{case_many} has more of everything.
 			</p>
 			<div className="grid grid-cols-[200px_minmax(0,1fr)] items-center gap-x-3 gap-y-1.5">
 				<Cut

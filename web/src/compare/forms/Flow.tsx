@@ -1,16 +1,19 @@
+import { useProject } from "../../shell/project";
 import { codeColour, groupMark } from "../../ui/palette";
 import { inWords, madeOf } from "../figures";
+import { rowKey } from "../RowMark";
+import type { Opened } from "../spec";
 import { Drawn, type FormProps, opens } from "./Opens";
 import { rowsAt } from "./Table";
 
-const WIDE = 860;
 const BAR = 12;
 const GAP = 6;
-const LEFT = 230;
-const RIGHT = WIDE - 210;
+const LETTER = 6.4;
 
 interface Side {
+	key: string;
 	name: string;
+	opened: Opened;
 	colour: string;
 	shape: string;
 	total: number;
@@ -19,18 +22,25 @@ interface Side {
 }
 
 /** Rows and groups as two sides, a band between them for every cell, as wide as what is counted in it. */
-export function Flow({ result, places, swap, onOpen }: FormProps & { swap: boolean }) {
+export function Flow(props: FormProps & { swap: boolean }) {
+	return <Drawn>{(wide) => <Bands {...props} wide={wide} />}</Drawn>;
+}
+
+function Bands({ result, places, swap, onOpen, wide }: FormProps & { swap: boolean; wide: number }) {
+	const { case_many } = useProject();
 	const rows = rowsAt(result, places);
 	const cells = rows.flatMap(({ row, place }, at) =>
 		row.cells.map((cell, group) => ({ at, group, place, row, cell })).filter(({ cell }) => cell.count > 0),
 	);
 	const sum = cells.reduce((total, { cell }) => total + cell.count, 0);
-	if (!sum) return <Drawn>Nothing is counted here, so nothing flows.</Drawn>;
+	if (!sum) return <>Nothing is counted here, so nothing flows.</>;
 	const high = Math.max(320, 26 * Math.max(rows.length, result.groups.length));
 	const scale = (high - GAP * Math.max(rows.length, result.groups.length)) / sum;
 	const ofRows = stacked(
 		rows.map(({ row, place }) => ({
+			key: rowKey(row),
 			name: row.name,
+			opened: { row: place, group: null, left_out: null },
 			colour: row.colour === null ? "#5D6675" : codeColour(row.colour),
 			shape: "",
 			total: cells.filter((one) => one.place === place).reduce((total, { cell }) => total + cell.count, 0),
@@ -39,7 +49,9 @@ export function Flow({ result, places, swap, onOpen }: FormProps & { swap: boole
 	);
 	const ofGroups = stacked(
 		result.groups.map((group, place) => ({
+			key: group.name,
 			name: group.name,
+			opened: { row: null, group: place, left_out: null },
 			colour: groupMark(group.mark).colour,
 			shape: groupMark(group.mark).shape,
 			total: cells.filter((one) => one.group === place).reduce((total, { cell }) => total + cell.count, 0),
@@ -47,18 +59,20 @@ export function Flow({ result, places, swap, onOpen }: FormProps & { swap: boole
 		scale,
 	);
 	const [first, second] = swap ? [ofGroups, ofRows] : [ofRows, ofGroups];
+	const left = roomFor(first, wide);
+	const right = wide - BAR - roomFor(second, wide);
 	const bands = cells.map(({ at, group, place, row, cell }) => {
 		const [from, to] = swap ? [ofGroups[group], ofRows[at]] : [ofRows[at], ofGroups[group]];
-		const wide = cell.count * scale;
+		const thick = cell.count * scale;
 		if (!from || !to) return null;
 		const a = from.top + from.used;
 		const b = to.top + to.used;
-		from.used += wide;
-		to.used += wide;
-		const middle = (LEFT + RIGHT) / 2;
+		from.used += thick;
+		to.used += thick;
+		const middle = (left + BAR + right) / 2;
 		const name = result.groups[group]?.name ?? "";
 		const label = `${row.name}, ${name}: ${madeOf(result.measure, cell.count, cell.base)}, ${inWords(result.measure, cell.figure)}`;
-		const path = `M${LEFT + BAR},${a} C${middle},${a} ${middle},${b} ${RIGHT},${b} L${RIGHT},${b + wide} C${middle},${b + wide} ${middle},${a + wide} ${LEFT + BAR},${a + wide} Z`;
+		const path = `M${left + BAR},${a} C${middle},${a} ${middle},${b} ${right},${b} L${right},${b + thick} C${middle},${b + thick} ${middle},${a + thick} ${left + BAR},${a + thick} Z`;
 		return (
 			<path
 				key={`${place}-${name}`}
@@ -72,18 +86,18 @@ export function Flow({ result, places, swap, onOpen }: FormProps & { swap: boole
 		);
 	});
 	return (
-		<Drawn>
+		<>
 			<p className="mb-2 text-[13px] text-quiet">
-				A band is as wide as {result.measure === "people" ? "its number of people" : "what is counted"}; somebody who mentions several rows
-				is in several bands.
+				A band is as wide as {result.measure === "people" ? `its number of ${case_many}` : "what is counted"}; somebody who mentions several
+				rows is in several bands. A band, a row or a group opens its passages.
 			</p>
-			<svg viewBox={`0 0 ${WIDE} ${high + 8}`} className="w-full max-w-5xl text-[12.5px]">
+			<svg width={wide} height={high + 8} className="text-[12.5px]">
 				<title>Flow between rows and groups</title>
 				{bands}
-				<Ends side={first} scale={scale} x={LEFT} text={LEFT - 8} anchor="end" />
-				<Ends side={second} scale={scale} x={RIGHT} text={RIGHT + BAR + 8} anchor="start" />
+				<Ends side={first} scale={scale} x={left} text={left - 8} anchor="end" onOpen={onOpen} />
+				<Ends side={second} scale={scale} x={right} text={right + BAR + 8} anchor="start" onOpen={onOpen} />
 			</svg>
-		</Drawn>
+		</>
 	);
 }
 
@@ -96,17 +110,32 @@ function stacked(parts: Omit<Side, "top" | "used">[], scale: number): Side[] {
 	});
 }
 
-function Ends({ side, scale, x, text, anchor }: { side: Side[]; scale: number; x: number; text: number; anchor: "start" | "end" }) {
+/** Beside the bars, room for the longest name, up to a third of the width. */
+function roomFor(side: Side[], wide: number): number {
+	const longest = Math.max(...side.map((part) => short(part.name).length + String(part.total).length + 4));
+	return Math.min(longest * LETTER + 16, wide / 3);
+}
+
+interface EndsProps {
+	side: Side[];
+	scale: number;
+	x: number;
+	text: number;
+	anchor: "start" | "end";
+	onOpen: FormProps["onOpen"];
+}
+
+function Ends({ side, scale, x, text, anchor, onOpen }: EndsProps) {
 	return side
 		.filter((part) => part.total > 0)
 		.map((part) => (
-			<g key={part.name}>
+			<g key={part.key} {...opens(`${part.name}: ${part.total}`, () => onOpen(part.opened))}>
 				<rect x={x} y={part.top} width={BAR} height={Math.max(1, part.total * scale)} fill={part.colour} />
-				<text x={text} y={part.top + (part.total * scale) / 2 + 4} textAnchor={anchor} fill="#1D2433">
+				<text x={text} y={part.top + (part.total * scale) / 2 + 4} textAnchor={anchor} fill="#1D2433" stroke="none">
 					{part.shape} {short(part.name)} <tspan fill="#5D6675">{part.total}</tspan>
 				</text>
 			</g>
 		));
 }
 
-const short = (name: string) => (name.length > 30 ? `${name.slice(0, 29)}…` : name);
+const short = (name: string) => (name.length > 34 ? `${name.slice(0, 33)}…` : name);

@@ -37,7 +37,14 @@ export function Form({ view, question, result, places, opened, noted, onOpen, on
 		case "tiles":
 			return <Tiles {...same} />;
 		case "matrix":
-			return <Matrix {...same} scaled={view.scaled} onScaled={(scaled) => onView({ scaled: scaled === "all" ? null : scaled })} />;
+			return (
+				<Matrix
+					{...same}
+					scaled={view.scaled}
+					figures={view.figures}
+					onScaled={(scaled) => onView({ scaled: scaled === "all" ? null : scaled })}
+				/>
+			);
 		case "map":
 			return <MapForm {...same} question={question} />;
 		case "people":

@@ -62,7 +62,7 @@ describe("drawn forms", () => {
 	it("fills dials within the table, a row or a group, and says which", async () => {
 		serve({});
 		const onScaled = vi.fn();
-		const { user, rerender } = show(<Matrix {...same()} scaled="all" onScaled={onScaled} />);
+		const { user, rerender } = show(<Matrix {...same()} scaled="all" figures onScaled={onScaled} />);
 		expect(screen.getByText(/dials can be compared everywhere/)).toBeTruthy();
 		await user.click(screen.getByRole("button", { name: /^Dials are scaled within/ }));
 		await user.click(await screen.findByRole("option", { name: "each row" }));

@@ -1,3 +1,4 @@
+import { useProject } from "../../shell/project";
 import type { Comparison, Row } from "../data";
 import { RowMark, rowKey } from "../RowMark";
 import type { Opened } from "../spec";
@@ -9,14 +10,15 @@ const TICKS = [-1, -0.8, -0.6, -0.4, -0.2, 0, 0.2, 0.4, 0.6, 0.8, 1];
 
 /** One difference a row, with its interval: filled where the interval leaves 0 out; either end opens its group. */
 export function Gaps({ result, places, onOpen }: { result: Comparison; places: number[]; onOpen: (number: Opened) => void }) {
+	const { case_many } = useProject();
 	const [first, second] = result.difference ?? [];
 	const one = first === undefined ? undefined : result.groups[first]?.name;
 	const other = second === undefined ? undefined : result.groups[second]?.name;
 	if (one === undefined || other === undefined || first === undefined || second === undefined)
 		return (
 			<p className="rounded-b-lg border border-t-0 border-line bg-white p-6 text-quiet">
-				Gaps show the difference between two groups of different people, as a share who mention a code. Count people, and choose a
-				difference at the head of the table.
+				Gaps show the difference between two groups of different {case_many}, as a share who mention a code. Count {case_many}, and
+				choose a difference at the head of the table.
 			</p>
 		);
 	return (

@@ -1,3 +1,4 @@
+import type { Shape } from "../../api/client";
 import { Loading, Problem } from "../../ui/Empty";
 import { codeColour, groupMark } from "../../ui/palette";
 import { useMap } from "../data";
@@ -5,7 +6,6 @@ import type { Question } from "../spec";
 import { Drawn, type FormProps, opens } from "./Opens";
 import { rowsAt } from "./Table";
 
-const WIDE = 900;
 const HIGH = 460;
 const EDGE = 70;
 
@@ -27,8 +27,13 @@ export function MapForm({ question, result, places, onOpen }: FormProps & { ques
 	const map = useMap(question, true);
 	if (map.error) return <Problem error={map.error} />;
 	if (!map.data) return <Loading what="the map" />;
-	const { rows, groups, inertia, total } = map.data;
+	const { inertia } = map.data;
 	if (inertia.length === 0) return <Drawn>A map needs at least two rows and two groups in which something is counted.</Drawn>;
+	return <Drawn>{(wide) => <Points map={map.data} result={result} places={places} onOpen={onOpen} wide={wide} />}</Drawn>;
+}
+
+function Points({ map, result, places, onOpen, wide }: FormProps & { map: Shape<"MapOut">; wide: number }) {
+	const { rows, groups, inertia, total } = map;
 	const dots: Dot[] = [];
 	for (const { row, place } of rowsAt(result, places)) {
 		const point = rows[place];
@@ -63,25 +68,25 @@ export function MapForm({ question, result, places, onOpen }: FormProps & { ques
 				label: 0,
 			});
 	});
-	const reach = Math.max(1e-6, ...dots.map((dot) => Math.max(Math.abs(dot.x) / (WIDE / 2 - EDGE), Math.abs(dot.y) / (HIGH / 2 - 30))));
+	const reach = Math.max(1e-6, ...dots.map((dot) => Math.max(Math.abs(dot.x) / (wide / 2 - EDGE), Math.abs(dot.y) / (HIGH / 2 - 30))));
 	for (const dot of dots) {
-		dot.x = WIDE / 2 + dot.x / reach;
+		dot.x = wide / 2 + dot.x / reach;
 		dot.y = HIGH / 2 - dot.y / reach;
 		dot.label = dot.y + 4;
 	}
 	apart(dots);
 	const part = (axis: number) => `${Math.round((100 * (inertia[axis] ?? 0)) / (total || 1))} %`;
 	return (
-		<Drawn>
+		<>
 			<p className="mb-2 text-[13px] text-quiet">
 				Correspondence analysis of the counts. Across: {part(0)} of how the groups differ{inertia.length > 1 && `; up: ${part(1)}`}. Rows
 				near each other are mentioned by like groups; what lies near the middle differs little. Pale: badly shown on these two axes.
 			</p>
-			<svg viewBox={`0 0 ${WIDE} ${HIGH}`} className="w-full max-w-5xl text-[12.5px]">
+			<svg width={wide} height={HIGH} className="text-[12.5px]">
 				<title>Map of rows and groups</title>
-				<path d={`M0,${HIGH / 2} H${WIDE} M${WIDE / 2},0 V${HIGH}`} stroke="#E4DFD3" />
+				<path d={`M0,${HIGH / 2} H${wide} M${wide / 2},0 V${HIGH}`} stroke="#E4DFD3" />
 				{dots.map((dot) => {
-					const left = dot.x > WIDE - 190;
+					const left = dot.x > wide - 190;
 					const words = `${dot.name}: ${Math.round(100 * dot.quality)} % of its place is shown`;
 					return (
 						<g key={dot.key} opacity={dot.quality < 0.4 ? 0.5 : 1}>
@@ -108,7 +113,7 @@ export function MapForm({ question, result, places, onOpen }: FormProps & { ques
 					);
 				})}
 			</svg>
-		</Drawn>
+		</>
 	);
 }
 

@@ -10,10 +10,12 @@ import { rowsAt } from "./Table";
 interface Props extends FormProps {
 	scaled: Scaled;
 	onScaled: (scaled: Scaled) => void;
+	/** Whether the figure stands beside its dial. */
+	figures: boolean;
 }
 
 /** A dial in every cell, filled as far as its figure reaches of the largest in the table, in its row or in its group. */
-export function Matrix({ result, places, scaled, onScaled, onOpen }: Props) {
+export function Matrix({ result, places, scaled, figures, onScaled, onOpen }: Props) {
 	const rows = rowsAt(result, places);
 	const figure = (cell: Cell | undefined) => cell?.figure ?? 0;
 	const every = Math.max(0, ...rows.flatMap(({ row }) => row.cells.map(figure)));
@@ -43,7 +45,7 @@ export function Matrix({ result, places, scaled, onScaled, onOpen }: Props) {
 					<tr>
 						<th />
 						{result.groups.map((group) => (
-							<th key={group.name} scope="col" className="px-3 pb-1 text-[13px]" style={{ color: groupMark(group.mark).colour }}>
+							<th key={group.name} scope="col" className="px-3 pb-1 text-left text-[13px]" style={{ color: groupMark(group.mark).colour }}>
 								{groupMark(group.mark).shape} {group.name}
 							</th>
 						))}
@@ -52,7 +54,7 @@ export function Matrix({ result, places, scaled, onScaled, onOpen }: Props) {
 				<tbody>
 					{rows.map(({ row, place }) => (
 						<tr key={rowKey(row)} className="border-t border-line2">
-							<th scope="row" className="py-1 pr-4 text-left font-medium">
+							<th scope="row" className="sticky left-0 bg-white py-1 pr-4 text-left font-medium">
 								<RowMark row={row} />
 								{row.name}
 							</th>
@@ -61,15 +63,20 @@ export function Matrix({ result, places, scaled, onScaled, onOpen }: Props) {
 								const words = `${row.name}, ${name}: ${inWords(result.measure, cell.figure)}, ${madeOf(result.measure, cell.count, cell.base)}`;
 								const top = largest(row, group);
 								return (
-									<td key={name} className="px-3 py-1 text-center">
+									<td key={name} className="px-2 py-1">
 										<button
 											type="button"
 											title={words}
 											aria-label={`${words}. Open the passages`}
-											className="rounded-full p-0.5 hover:bg-paper2"
+											className="flex items-center gap-2 rounded-md px-1.5 py-0.5 hover:bg-paper2"
 											onClick={() => onOpen({ row: place, group, left_out: null })}
 										>
 											<Dial part={top > 0 ? figure(cell) / top : 0} colour={groupMark(result.groups[group]?.mark ?? 0).colour} />
+											{figures && (
+												<span className="w-8 text-left font-semibold" aria-hidden="true">
+													{short(result.measure, cell.figure)}
+												</span>
+											)}
 										</button>
 									</td>
 								);

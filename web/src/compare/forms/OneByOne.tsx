@@ -73,7 +73,7 @@ export function OneByOne({ question, result, places, onOpen }: FormProps & { que
 											type="button"
 											aria-label={`${row.name}, ${person.identifier}: ${times ? counted(times, "passage") : "not mentioned"}. Open the group’s passages`}
 											title={`${person.identifier}: ${times ? counted(times, "passage") : "not mentioned"}`}
-											className="size-5.5 rounded-sm text-[11px] text-white"
+											className="block size-5.5 rounded-sm text-[11px] leading-none text-white"
 											style={{ background: times ? groupMark(result.groups[group]?.mark ?? 0).colour : "#F1EDE3" }}
 											onClick={() => onOpen({ row: place, group, left_out: null })}
 										>

@@ -1,4 +1,5 @@
-import type { KeyboardEvent } from "react";
+import type { KeyboardEvent, ReactNode } from "react";
+import { useWidth } from "../../ui/width";
 
 /** What makes a drawn mark a button: it opens, by mouse and by keyboard, and has a name. */
 export function opens(label: string, onOpen: () => void) {
@@ -16,14 +17,21 @@ export function opens(label: string, onOpen: () => void) {
 	} as const;
 }
 
-/** The frame of every drawn form. */
-export function Drawn({ children }: { children: React.ReactNode }) {
+/** The frame of every drawn form; what is drawn may ask how wide it can be. */
+export function Drawn({ children }: { children: ReactNode | ((wide: number) => ReactNode) }) {
+	const [measured, wide] = useWidth();
 	return (
-		<div className="max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white p-4">
-			{children}
+		<div
+			ref={measured}
+			className="max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white p-4"
+		>
+			{typeof children === "function" ? children(Math.max(wide, NARROWEST)) : children}
 		</div>
 	);
 }
+
+/** Narrower than this a drawing is scrolled. */
+const NARROWEST = 560;
 
 export interface FormProps {
 	result: import("../data").Comparison;

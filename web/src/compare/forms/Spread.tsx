@@ -1,15 +1,19 @@
+import type { Shape } from "../../api/client";
 import { useRoster } from "../../people/data";
 import { useProject } from "../../shell/project";
 import { Choice } from "../../ui/Choice";
 import { Loading, Problem } from "../../ui/Empty";
+import { useWidth } from "../../ui/width";
 import { counted, pValue } from "../../ui/words";
 import { useSpread } from "../data";
+import { roundTicks } from "../figures";
 import { RowMark, rowKey } from "../RowMark";
 import type { Question } from "../spec";
 import { Drawn, type FormProps } from "./Opens";
 import { rowsAt } from "./Table";
 
-const WIDE = 420;
+/** What stands beside the dots: names, medians, tests. */
+const BESIDE = 480;
 
 interface Props extends FormProps {
 	question: Question;
@@ -19,7 +23,7 @@ interface Props extends FormProps {
 
 /** Of a number: how it lies among those who mention a row, and among those who don't. */
 export function Spread({ question, result, places, number, onNumber, onOpen }: Props) {
-	const { case_many } = useProject();
+	const { case_one, case_many } = useProject();
 	const numbers = (useRoster().data?.variables ?? []).filter((one) => one.kind === "number");
 	const chosen = numbers.some((one) => one.id === number) ? number : (numbers[0]?.id ?? null);
 	const found = useSpread(question, chosen);
@@ -27,13 +31,10 @@ export function Spread({ question, result, places, number, onNumber, onOpen }: P
 		return <Drawn>This form needs a number about {case_many}, such as their age. None is in the project yet.</Drawn>;
 	if (found.error) return <Problem error={found.error} />;
 	if (!found.data) return <Loading what="the numbers" />;
-	const every = found.data.rows.flatMap((row) => [...row.mention.values, ...row.silent.values]);
-	const [low, high] = [Math.min(...every), Math.max(...every)];
-	const at = (value: number) => 10 + ((value - low) / (high - low || 1)) * (WIDE - 20);
 	return (
 		<Drawn>
 			<p className="mb-2 flex flex-wrap items-center gap-1 text-[13px] text-quiet">
-				A dot a person, {counted(found.data.people, "person", case_many)}, by
+				A dot a {case_one}, {counted(found.data.people, case_one, case_many)}, by
 				<Choice
 					as="small"
 					name="Number"
@@ -46,16 +47,31 @@ export function Spread({ question, result, places, number, onNumber, onOpen }: P
 				{found.data.exact ? ", exactly" : ""}; r is the rank-biserial correlation, above 0 where those who mention it have the higher
 				numbers.
 			</p>
+			<Strips data={found.data} result={result} places={places} onOpen={onOpen} />
+		</Drawn>
+	);
+}
+
+/** Two lines of dots for every row, on one scale. */
+function Strips({ data, result, places, onOpen }: FormProps & { data: Shape<"SpreadOut"> }) {
+	const [measured, whole] = useWidth();
+	const wide = Math.min(Math.max(whole - BESIDE, 300), 780);
+	const every = data.rows.flatMap((row) => [...row.mention.values, ...row.silent.values]);
+	const [low, high] = [Math.min(...every), Math.max(...every)];
+	const at = (value: number) => 14 + ((value - low) / (high - low || 1)) * (wide - 28);
+	return (
+		<>
+			<div ref={measured} />
 			<table className="border-collapse text-[13px]">
-				<thead>
+				<thead className="sticky top-0 z-10 bg-white">
 					<tr className="text-left">
 						<th />
 						<th />
 						<th className="pb-1">
-							<svg width={WIDE} height={14} className="text-[11.5px]" aria-hidden="true">
-								{[0, 0.25, 0.5, 0.75, 1].map((part) => (
-									<text key={part} x={at(low + part * (high - low))} y={11} textAnchor="middle" fill="#5D6675">
-										{Math.round((low + part * (high - low)) * 10) / 10}
+							<svg width={wide} height={14} className="text-[11.5px]" aria-hidden="true">
+								{roundTicks(low, high).map((tick) => (
+									<text key={tick} x={at(tick)} y={11} textAnchor="middle" fill="#5D6675">
+										{tick.toLocaleString("en-GB")}
 									</text>
 								))}
 							</svg>
@@ -68,7 +84,7 @@ export function Spread({ question, result, places, number, onNumber, onOpen }: P
 				</thead>
 				<tbody>
 					{rowsAt(result, places).map(({ row, place }) => {
-						const spread = found.data.rows[place];
+						const spread = data.rows[place];
 						if (!spread) return null;
 						return (["mention", "silent"] as const).map((which) => (
 							<tr key={`${rowKey(row)}-${which}`} className={which === "mention" ? "border-t border-line2" : ""}>
@@ -84,7 +100,7 @@ export function Spread({ question, result, places, number, onNumber, onOpen }: P
 									{which === "mention" ? "mention it" : "don’t"} · {spread[which].values.length}
 								</td>
 								<td>
-									<Strip values={spread[which]} at={at} colour={which === "mention" ? "#14555A" : "#8C8676"} />
+									<Strip values={spread[which]} at={at} wide={wide} colour={which === "mention" ? "#14555A" : "#8C8676"} />
 								</td>
 								<td className="px-3 text-right">{spread[which].median ?? "–"}</td>
 								{which === "mention" && (
@@ -100,7 +116,7 @@ export function Spread({ question, result, places, number, onNumber, onOpen }: P
 					})}
 				</tbody>
 			</table>
-		</Drawn>
+		</>
 	);
 }
 
@@ -111,10 +127,10 @@ interface Five {
 	high: number | null;
 }
 
-function Strip({ values, at, colour }: { values: Five; at: (value: number) => number; colour: string }) {
+function Strip({ values, at, wide, colour }: { values: Five; at: (value: number) => number; wide: number; colour: string }) {
 	const seen = new Map<number, number>();
 	return (
-		<svg width={WIDE} height={24} aria-hidden="true">
+		<svg width={wide} height={24} aria-hidden="true">
 			{values.values.map((value) => {
 				const again = seen.get(value) ?? 0;
 				seen.set(value, again + 1);

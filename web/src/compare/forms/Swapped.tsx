@@ -1,4 +1,6 @@
+import { useProject } from "../../shell/project";
 import { groupMark } from "../../ui/palette";
+import { counted } from "../../ui/words";
 import { inWords, largest, madeOf, short } from "../figures";
 import { RowMark, rowKey } from "../RowMark";
 import type { Opened } from "../spec";
@@ -8,6 +10,7 @@ import { rowsAt, tintOf } from "./Table";
 
 /** The same table with groups as rows: for few codes and many groups. Tests belong to a code, so they stand in the other one. */
 export function Swapped({ result, places, tint, opened, onOpen }: FormProps & { tint: Tint; opened: Opened | null }) {
+	const { case_one, case_many } = useProject();
 	const rows = rowsAt(result, places);
 	const scale = largest(result);
 	return (
@@ -31,7 +34,7 @@ export function Swapped({ result, places, tint, opened, onOpen }: FormProps & { 
 								<span style={{ color: groupMark(group.mark).colour }}>
 									{groupMark(group.mark).shape} {group.name}
 								</span>
-								<small className="block font-normal text-quiet">{group.people} people</small>
+								<small className="block font-normal text-quiet">{counted(group.people, case_one, case_many)}</small>
 							</th>
 							{rows.map(({ row, place: at }) => {
 								const cell = row.cells[place];

@@ -3,29 +3,32 @@ import { inWords, madeOf } from "../figures";
 import { Drawn, type FormProps, opens } from "./Opens";
 import { rowsAt } from "./Table";
 
-const WIDE = 900;
 const HIGH = 330;
 const TOP = 40;
 const GAP = 3;
 
 /** A tile for every cell: a group as wide as what is counted in it, each row its share of that; shaded where it lies above or below what would be expected. */
-export function Tiles({ result, places, onOpen }: FormProps) {
+export function Tiles(props: FormProps) {
+	return <Drawn>{(wide) => <Mosaic {...props} whole={wide} />}</Drawn>;
+}
+
+function Mosaic({ result, places, onOpen, whole }: FormProps & { whole: number }) {
 	const rows = rowsAt(result, places);
 	const sums = result.groups.map((_, group) => rows.reduce((sum, { row }) => sum + (row.cells[group]?.count ?? 0), 0));
-	const whole = sums.reduce((sum, one) => sum + one, 0);
-	if (!whole) return <Drawn>Nothing is counted here, so there are no tiles.</Drawn>;
+	const sum = sums.reduce((total, one) => total + one, 0);
+	if (!sum) return <>Nothing is counted here, so there are no tiles.</>;
 	const shaded = rows.some(({ row }) => row.cells.some((cell) => cell.residual !== null));
 	let x = 0;
 	return (
-		<Drawn>
+		<>
 			<p className="mb-2 text-[13px] text-quiet">
 				A column is as wide as all that is counted in the group, a tile as high as the row’s share of it.
 				{shaded && " Shaded: plum below, moss above what would be expected if groups didn’t differ; darker beyond 2 standard errors."}
 			</p>
-			<svg viewBox={`0 0 ${WIDE} ${HIGH + TOP}`} className="w-full max-w-5xl text-[12px]">
+			<svg width={whole} height={HIGH + TOP} className="text-[12px]">
 				<title>Tiles of rows within groups</title>
 				{result.groups.map((group, place) => {
-					const wide = ((sums[place] ?? 0) / whole) * (WIDE - GAP * result.groups.length);
+					const wide = ((sums[place] ?? 0) / sum) * (whole - GAP * result.groups.length);
 					const left = x;
 					x += wide + GAP;
 					if (wide <= 0) return null;
@@ -72,7 +75,7 @@ export function Tiles({ result, places, onOpen }: FormProps) {
 					);
 				})}
 			</svg>
-		</Drawn>
+		</>
 	);
 }
 

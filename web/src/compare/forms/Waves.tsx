@@ -1,16 +1,18 @@
 import { useState } from "react";
+import { useProject } from "../../shell/project";
 import { Choice } from "../../ui/Choice";
 import { codeColour, groupMark } from "../../ui/palette";
+import { useWidth } from "../../ui/width";
+import { counted } from "../../ui/words";
 import { usePersons } from "../data";
 import { inWords, largest, madeOf, short } from "../figures";
 import type { Question } from "../spec";
 import { Drawn, type FormProps, opens } from "./Opens";
 import { rowsAt } from "./Table";
 
-const WIDE = 760;
 const HIGH = 300;
 const LEFT = 50;
-const RIGHT = WIDE - 210;
+const NAMES = 230;
 
 /** Groups in their order as points of time: a line for every row, and for one of them a line for every person. */
 export function Waves({ question, result, places, onOpen }: FormProps & { question: Question }) {
@@ -19,8 +21,11 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 	const own = rows.map(({ row }) => row.colour);
 	const hues = rows.map(({ row }, at) => codeColour(new Set(own).size === own.length && row.colour !== null ? row.colour : at * 5));
 	const [chosen, setChosen] = useState<number | null>(null);
+	const { case_one, case_many } = useProject();
+	const [measured, wide] = useWidth();
 	const top = largest(result);
-	const x = (group: number) => LEFT + (group * (RIGHT - LEFT)) / Math.max(result.groups.length - 1, 1);
+	const right = Math.min(Math.max(wide, 560), 1240) - NAMES;
+	const x = (group: number) => LEFT + (group * (right - LEFT)) / Math.max(result.groups.length - 1, 1);
 	const y = (figure: number) => 20 + (1 - Math.min(figure, top) / top) * (HIGH - 50);
 	const ends = rows.map(({ row }) => ({ y: y(row.cells.at(-1)?.figure ?? 0) }));
 	const order = ends.map((_, at) => at).sort((a, b) => (ends[a]?.y ?? 0) - (ends[b]?.y ?? 0));
@@ -35,21 +40,29 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 			<p className="mb-1 text-[13px] text-quiet">
 				From group to group in their order; best for waves.{" "}
 				{result.shared_people > 0
-					? `${result.shared_people} people are in more than one.`
-					: "No one is in two of these groups: the lines join different people."}
+					? `${counted(result.shared_people, case_one, case_many)} ${result.shared_people === 1 ? "is" : "are"} in more than one.`
+					: `Nobody is in two of these groups: the lines join different ${case_many}.`}
 			</p>
-			<svg viewBox={`0 0 ${WIDE} ${HIGH + 10}`} className="w-full max-w-4xl text-[12.5px]">
+			<div ref={measured} />
+			<svg width={right + NAMES} height={HIGH + 10} className="text-[12.5px]">
 				<title>Lines by group</title>
 				{[0, 0.5, 1].map((part) => (
 					<g key={part}>
-						<path d={`M${LEFT},${y(part * top)} H${RIGHT}`} stroke="#E4DFD3" />
+						<path d={`M${LEFT},${y(part * top)} H${right}`} stroke="#E4DFD3" />
 						<text x={LEFT - 8} y={y(part * top) + 4} textAnchor="end" fill="#5D6675">
 							{short(result.measure, part * top)}
 						</text>
 					</g>
 				))}
 				{result.groups.map((group, place) => (
-					<text key={group.name} x={x(place)} y={HIGH} textAnchor="middle" fill={groupMark(group.mark).colour} fontWeight={600}>
+					<text
+						key={group.name}
+						x={x(place)}
+						y={HIGH}
+						textAnchor={place === 0 ? "start" : "middle"}
+						fill={groupMark(group.mark).colour}
+						fontWeight={600}
+					>
 						{groupMark(group.mark).shape} {group.name} <tspan fill="#5D6675">{group.people}</tspan>
 					</text>
 				))}
@@ -79,8 +92,8 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 									</circle>
 								);
 							})}
-							<text x={RIGHT + 12} y={(ends[at]?.y ?? 0) + 4} fill="#1D2433">
-								{row.name.length > 28 ? `${row.name.slice(0, 27)}…` : row.name}
+							<text x={right + 12} y={(ends[at]?.y ?? 0) + 4} fill="#1D2433">
+								{row.name.length > 32 ? `${row.name.slice(0, 31)}…` : row.name}
 							</text>
 						</g>
 					);

@@ -30,7 +30,7 @@ interface Props {
 const KINDS: { value: Condition["what"]; label: string; hint: string }[] = [
 	{ value: "coded", label: "coded with", hint: "all of, any of, none of, exactly one of some codes" },
 	{ value: "placed", label: "lying near or in passages of", hint: "inside, around, overlapping, before, after, within a distance" },
-	{ value: "said", label: "said by", hint: "people by what is known of them, or of a cohort" },
+	{ value: "said", label: "said by", hint: "by what is known of them, or of a cohort" },
 	{ value: "within", label: "in documents", hint: "one by one, or by a fact about them" },
 	{ value: "text", label: "whose words hold", hint: "letters as they stand, capital or not" },
 	{ value: "made", label: "whose coding was", hint: "by a coder, rated, made on certain days" },

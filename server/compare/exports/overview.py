@@ -1,0 +1,50 @@
+"""What the codebook holds, how coding went along and saturation, as .xlsx."""
+
+from typing import Any
+
+from server.common.spreadsheets import Cell, Rows, Workbook
+
+Json = dict[str, Any]
+
+
+def holdings_xlsx(result: Json, project: str, many: str) -> bytes:
+    """A line a code: by itself, with all beneath it, and by group."""
+    book = Workbook()
+    what = f"What the codebook of {project} holds: passages, and {many} who mention it."
+    book.table("Codebook", what, _holdings(result, many), notes=["Branch: with all codes beneath, each passage once."])
+    return book.made()
+
+
+def _holdings(result: Json, many: str) -> Rows:
+    names = {code["id"]: code["name"] for code in result["codes"]}
+    heads: list[Cell] = ["Code", "Beneath", "Passages", many.capitalize(), "Branch: passages", f"Branch: {many}"]
+    heads += [f"{group['name']}: branch {what}" for group in result["groups"] for what in ("passages", many)]
+    rows = [heads]
+    for code in result["codes"]:
+        line: list[Cell] = [code["name"], names.get(code["parent"], "")]
+        line += [code[name] for name in ("passages", "people", "branch_passages", "branch_people")]
+        by_group = code["by_group"] if result["groups"] else []
+        rows.append(line + [held[what] for held in by_group for what in ("passages", "people")])
+    return rows
+
+
+def progress_xlsx(result: Json, project: str, many: str) -> bytes:
+    """By document, by day, by coder, and the curve of saturation of each group."""
+    book = Workbook()
+    documents: list[list[Cell]] = [["Document", "Codings", "Codes", "Words"]]
+    documents += [[one["title"], one["codings"], one["codes"], one["words"]] for one in result["documents"]]
+    book.table("By document", f"How coding of {project} went along, by document in the order they came.", documents)
+    days: list[list[Cell]] = [["Day", "Codings", "Codes used for the first time"]]
+    days += [[str(one["day"]), one["codings"], one["new_codes"]] for one in result["days"]]
+    book.table("By day", "By day of coding.", days)
+    coders: list[list[Cell]] = [["Coder", "Codings"], *([one["name"], one["codings"]] for one in result["coders"])]
+    book.table("By coder", "By coder.", coders)
+    curves: list[list[Cell]] = [["Group", "Interview", "New codes", "Codes so far", "New in the run, of the base"]]
+    for curve in result["saturation"]:
+        curves += [
+            [curve["name"], *line]
+            for line in zip(curve["titles"], curve["fresh"], curve["heard"], curve["ratio"], strict=True)
+        ]
+    source = "Base size, run length and threshold after Guest, Namey & Chen 2020."
+    book.table("Heard enough", "Codes heard, interview by interview.", curves, lambda head: "share" if head.startswith("New in") else "number", [source])  # fmt: skip
+    return book.made()

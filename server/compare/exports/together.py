@@ -1,0 +1,50 @@
+"""Codes with codes as .xlsx and .csv: how often, how alike, and every pair on a line of its own."""
+
+from typing import Any
+
+from server.common.spreadsheets import Cell, Rows, Workbook, plain
+
+Json = dict[str, Any]
+
+
+def together_csv(result: Json, project: str, many: str) -> bytes:
+    """A line for each pair and group, as programs like it."""
+    return plain([[result["sentence"]], [], *_pairs(result)])
+
+
+def together_xlsx(result: Json, project: str, many: str) -> bytes:
+    """Counts and likeness as they stand on screen, group under group, and all pairs."""
+    book, sentence = Workbook(), result["sentence"]
+    diagonal = "On the diagonal: how many have the code at all."
+    book.table("How often", sentence, _square(result, "counts"), notes=[diagonal])
+    likeness = "Likeness is Jaccard’s coefficient: those with both codes, as a share of those with either."
+    book.table("Likeness", sentence, _square(result, "likeness"), lambda head: "p", [likeness])
+    book.table("Pairs", sentence, _pairs(result), lambda head: "p" if head == "Likeness" else "number")
+    return book.made()
+
+
+def _tables(result: Json) -> list[tuple[str, Json]]:
+    return [(group["name"], group) for group in result["groups"]] or [("", result["whole"])]
+
+
+def _square(result: Json, what: str) -> Rows:
+    names: list[Cell] = [code["name"] for code in result["codes"]]
+    rows: list[list[Cell]] = [[result["variable"], *names]]
+    for group, table in _tables(result):
+        if group:
+            rows.append([group])
+        rows += [[name, *line] for name, line in zip(names, table[what], strict=True)]
+    return rows
+
+
+def _pairs(result: Json) -> list[list[Cell]]:
+    by = [result["variable"]] if result["groups"] else []
+    rows: list[list[Cell]] = [["Code", "With", *by, "How often", "Likeness"]]
+    names = [code["name"] for code in result["codes"]]
+    for group, table in _tables(result):
+        for row, name in enumerate(names):
+            for column, other in enumerate(names):
+                if row != column:
+                    told = [group] if by else []
+                    rows.append([name, other, *told, table["counts"][row][column], table["likeness"][row][column]])
+    return rows
