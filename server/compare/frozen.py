@@ -201,7 +201,7 @@ def told_apart(
         return "the code was taken off it" if passage in there else "the passage was taken away"
 
     return {
-        "then": [as_it_was(passage) for passage in sorted(before)[:MOST_SHOWN]],
+        "as_it_was": [as_it_was(passage) for passage in sorted(before)[:MOST_SHOWN]],
         "gained": [
             {
                 **words[pk],

@@ -62,7 +62,7 @@ def test_a_frozen_result_never_changes_and_says_what_did(world, client, asked):
         ["P1"],
         "the passage was taken away",
     )
-    then = client.post(url, {"kind": "code", "id": code("Home"), "group": "never"}, format="json").json()["then"]
+    then = client.post(url, {"kind": "code", "id": code("Home"), "group": "never"}, format="json").json()["as_it_was"]
     assert [(one["text"], one["people"]) for one in then] == [("I stayed at home", ["P2"])]
 
 
@@ -84,7 +84,7 @@ def test_passages_found_by_conditions_are_frozen_with_their_words(world, client,
     before = client.get(url).json()
     assert before["sentence"] == "Passages coded with “Home” or a code beneath."
     assert (before["passages"], before["people"], before["now"]) == (2, 2, {"passages": 2, "people": 2})
-    assert [(one["text"], one["people"]) for one in before["then"]] == [
+    assert [(one["text"], one["people"]) for one in before["as_it_was"]] == [
         ("I walked home", ["P1"]),
         ("I stayed at home", ["P2"]),
     ]
@@ -96,7 +96,7 @@ def test_passages_found_by_conditions_are_frozen_with_their_words(world, client,
         ["Fine, really."],
         ["I walked home"],
     )
-    assert after["then"] == before["then"]
+    assert after["as_it_was"] == before["as_it_was"]
     coding.delete_code(world.owner, code("Home"))
     last = client.get(url).json()
     assert (last["now"], last["lost"]) == (None, [])

@@ -90,7 +90,7 @@ class PassageThen(serializers.Serializer[Any]):
 
 
 class CellChangeOut(serializers.Serializer[Any]):
-    then = PassageThen(many=True)
+    as_it_was = PassageThen(many=True)
     gained = GainedPassage(many=True)
     lost = PassageThen(many=True)
 

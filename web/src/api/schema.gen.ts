@@ -2499,7 +2499,7 @@ export interface components {
             left: number;
         };
         CellChangeOut: {
-            then: components["schemas"]["PassageThen"][];
+            as_it_was: components["schemas"]["PassageThen"][];
             gained: components["schemas"]["GainedPassage"][];
             lost: components["schemas"]["PassageThen"][];
         };
@@ -3301,7 +3301,7 @@ export interface components {
             changes: components["schemas"]["ChangesSince"];
         };
         FrozenPassagesOut: {
-            then: components["schemas"]["PassageThen"][];
+            as_it_was: components["schemas"]["PassageThen"][];
             gained: components["schemas"]["GainedPassage"][];
             lost: components["schemas"]["PassageThen"][];
             sentence: string;

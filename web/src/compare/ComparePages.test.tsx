@@ -6,7 +6,7 @@ import { calls, nowServe, serve } from "../tests/server";
 import { FrozenPage } from "./frozen/FrozenPage";
 import { followed } from "./kept/Gone";
 import type { Kept } from "./kept/kept";
-import { squares } from "./overview/Holdings";
+import { broken, squares } from "./overview/Holdings";
 import { OverviewPage } from "./overview/OverviewPage";
 import { complete, FRESH, replaced } from "./passages/blocks";
 import { PassagesPage } from "./passages/PassagesPage";
@@ -57,8 +57,10 @@ const TOGETHER = {
 	variable: "",
 	passages_left_out: 1,
 };
+const THEN = { id: 95, document: 5, title: "P11 net loft", text: "nobody told us", people: ["P11"], why: "" };
 const BEFORE = { figure: 0.8, count: 8, base: 10, people: 8, passages: 9 };
 const FROZEN = {
+	kind: "comparison",
 	id: 4,
 	name: "March",
 	comparison: 6,
@@ -96,7 +98,12 @@ beforeEach(() =>
 		},
 		"GET /compare/frozen": [FROZEN],
 		"GET /compare/frozen/4": FROZEN,
-		"POST /compare/frozen/4/cell": { gained: [{ ...QUOTE, people: ["P10"], why: "Missed boats, by Mika on 2026-04-02" }], lost: [] },
+		"POST /compare/frozen/4/cell": {
+			gained: [{ ...QUOTE, people: ["P10"], why: "Missed boats, by Mika on 2026-04-02" }],
+			lost: [],
+			as_it_was: [THEN],
+		},
+		"POST /compare/frozen/passages": { count: 4 },
 		"DELETE /compare/frozen/4": {},
 	}),
 );
@@ -139,6 +146,19 @@ describe("passages by conditions", () => {
 		expect(screen.getByText("Which passages?")).toBeTruthy();
 	});
 
+	it("are frozen as they are found today", async () => {
+		const { user } = show(<PassagesPage />, { at: "/projects/7/compare/passages?saved=8" });
+		await user.click(await screen.findByRole("button", { name: "Freeze" }));
+		const name = screen.getByLabelText("Name of the frozen result");
+		expect((name as HTMLInputElement).value).toBe("Late ones");
+		await user.type(name, ", March{Enter}");
+		expect(await screen.findByText(/“Late ones, March” is frozen/)).toBeTruthy();
+		expect(calls("POST /compare/frozen/passages")).toEqual([
+			{ name: "Late ones, March", asked: { blocks: { join: "all", parts: [{ what: "text", text: "late" }] }, scope: {} } },
+		]);
+		expect(address()).toBe("/projects/7/compare/frozen/4");
+	});
+
 	it("asks only what is complete, and puts blocks where they belong", () => {
 		expect(complete(FRESH.coded())).toBe(false);
 		expect(complete({ ...FRESH.coded(), codes: [1] } as never)).toBe(true);
@@ -163,6 +183,17 @@ describe("codes with codes", () => {
 		expect(address()).toContain("unit=turns");
 		expect(calls("POST /compare/together").at(-1)).toMatchObject({ unit: "turns", within: 1 });
 		expect(screen.getByText(/1 passage of these codes nobody in scope said/)).toBeTruthy();
+	});
+
+	it("names the pairs that meet most, and opens the cell that the address names", async () => {
+		const { user } = show(<TogetherPage />, { at: "/projects/7/compare/together?codes=2.3&open=1~0~all" });
+		expect(await screen.findByRole("complementary", { name: "Evidence" })).toBeTruthy();
+		expect(calls("POST /compare/together/meetings")[0]).toMatchObject({ row: 1, column: 0 });
+		const most = screen.getByRole("region", { name: "Meet most" });
+		await user.click(within(most).getByRole("button", { name: /^Missed boats with Waiting: 1, likeness .17/ }));
+		expect(address()).toContain("open=0%7E1%7Eall");
+		await user.click(screen.getByRole("button", { name: "Close the evidence" }));
+		expect(address()).not.toContain("open=");
 	});
 
 	it("stands side by side by group, with the largest differences, and leaves out what meets by itself", async () => {
@@ -194,6 +225,39 @@ describe("frozen results", () => {
 		expect(await screen.findByText("Missed boats, by Mika on 2026-04-02")).toBeTruthy();
 		expect(screen.getByText(/One cell differs today/)).toBeTruthy();
 		expect(texts(screen.getAllByRole("rowheader"))).toEqual(["Missed boats", "Waiting"]);
+		// A cell that is as it was opens its passages of then.
+		await user.click(screen.getByRole("button", { name: "Missed boats, Strand: 20 % then. Its passages" }));
+		expect(await screen.findByText("nobody told us")).toBeTruthy();
+		expect(calls("POST /compare/frozen/4/cell").at(-1)).toEqual({ kind: "code", id: 2, group: "Strand" });
+	});
+
+	it("of passages show them in their words of then, and what came and went", async () => {
+		nowServe("GET /compare/frozen", [{ ...FROZEN, kind: "passages", comparison: null }]);
+		nowServe("GET /compare/frozen/4/found", {
+			sentence: "Passages coded with “Waiting”.",
+			passages: 2,
+			people: 2,
+			now: { passages: 1, people: 1 },
+			problem: "",
+			as_it_was: [THEN, { ...THEN, id: 96, text: "I just stood there", people: [] }],
+			gained: [],
+			lost: [{ ...THEN, why: "the conditions don’t find it any more" }],
+		});
+		show(<FrozenPage />, { at: "/projects/7/compare/frozen", path: "/projects/:projectId/compare/frozen" });
+		expect(await screen.findByText("Then 2 passages by 2 people; today 1 passage by 1 person.")).toBeTruthy();
+		const then = screen.getByRole("region", { name: "Found then" });
+		expect(within(then).getByText("I just stood there")).toBeTruthy();
+		expect(within(then).getByText("Nobody linked")).toBeTruthy();
+		const changed = screen.getByRole("region", { name: "What changed" });
+		expect(texts(within(changed).getAllByRole("heading"))).toEqual(["Went out"]);
+		expect(within(changed).getByText("the conditions don’t find it any more")).toBeTruthy();
+	});
+
+	it("are deleted, and the list is shown again", async () => {
+		const { user } = show(<FrozenPage />, { at: "/projects/7/compare/frozen/4", path: "/projects/:projectId/compare/frozen/:frozenId" });
+		await user.click(await screen.findByRole("button", { name: "Delete" }));
+		expect(await screen.findByText(/“March” is deleted. Ctrl Z brings it back./)).toBeTruthy();
+		expect(address()).toBe("/projects/7/compare/frozen");
 	});
 
 	it("say that nothing changed, or why they can't be asked again", async () => {
@@ -260,6 +324,8 @@ describe("overview", () => {
 		const nodes = [6, 3, 2, 1].map((size) => ({ code: held(size, `${size}`, null, size), size, own: size, branch: size, children: [] }));
 		const placed = squares(nodes, { x: 0, y: 0, w: 120, h: 100 });
 		expect(placed.map(({ w, h }) => Math.round(w * h))).toEqual([6000, 3000, 2000, 1000]);
+		expect(broken("Health appointments moved 13", 15, 4)).toEqual(["Health", "appointments", "moved 13"]);
+		expect(broken("Health appointments moved 13", 15, 1)).toEqual(["Health appo… 13"]);
 	});
 
 	it("tells how coding went along, and whether enough was heard", async () => {

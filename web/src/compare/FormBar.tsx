@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useProject } from "../shell/project";
 import { Choice } from "../ui/Choice";
 import type { Comparison } from "./data";
-import { Export } from "./Export";
+import { Export } from "./exports/Export";
 import type { Question } from "./spec";
 import { CALLED, FORMS, ORDERS, TINTS, type View } from "./view";
 

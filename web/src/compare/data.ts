@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, type Shape, send, take } from "../api/client";
+import { api, type Shape, take } from "../api/client";
 import { useProject } from "../shell/project";
 import { type Opened, type Question, rowsAsked } from "./spec";
 
@@ -95,24 +95,4 @@ export function useSpread(question: Question, number: number | null) {
 				}),
 			),
 	});
-}
-
-export type ExportFile = Pick<Shape<"ExportInRequest">, "format" | "what" | "least">;
-
-/** Fetch the exported file and hand it to the browser under the name the server gave it. */
-export async function download(projectId: number, question: Question, file: ExportFile): Promise<void> {
-	const response = await send(`/api/projects/${projectId}/compare/export`, JSON.stringify({ ...question, ...file }), {
-		"Content-Type": "application/json",
-	});
-	const name = response.headers.get("Content-Disposition")?.match(/filename="([^"]+)"/)?.[1] ?? `comparison.${file.format}`;
-	hand(await response.blob(), name);
-}
-
-/** Hand a file to the browser. */
-export function hand(content: Blob, name: string): void {
-	const link = document.createElement("a");
-	link.href = URL.createObjectURL(content);
-	link.download = name;
-	link.click();
-	URL.revokeObjectURL(link.href);
 }

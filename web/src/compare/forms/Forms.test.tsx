@@ -3,7 +3,8 @@ import { describe, expect, it, vi } from "vitest";
 import { show, texts } from "../../tests/harness";
 import { COMPARISON, ROSTER } from "../../tests/samples";
 import { asked, calls, Refused, serve } from "../../tests/server";
-import { pictureOf } from "../picture";
+import { pictureOf } from "../exports/picture";
+import { roundTicks } from "../figures";
 import type { Question } from "../spec";
 import { Bars } from "./Bars";
 import { Flow } from "./Flow";
@@ -31,6 +32,16 @@ const EMPTY = {
 	rows: COMPARISON.rows.map((row) => ({ ...row, cells: row.cells.map((cell) => ({ ...cell, count: 0, figure: 0 })) })),
 };
 
+describe("scales", () => {
+	it("are marked at round numbers", () => {
+		expect(roundTicks(24, 81)).toEqual([40, 60, 80]);
+		expect(roundTicks(0, 1)).toEqual([0, 0.2, 0.4, 0.6, 0.8, 1]);
+		expect(roundTicks(-3, 3)).toEqual([-2, 0, 2]);
+		expect(roundTicks(7, 7)).toEqual([7]);
+		expect(roundTicks(Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY)).toEqual([]);
+	});
+});
+
 describe("drawn forms", () => {
 	it("lets bands flow as wide as their counts, either way round, and opens them by key", async () => {
 		serve({});
@@ -42,6 +53,8 @@ describe("drawn forms", () => {
 		expect(onOpen).toHaveBeenCalledWith({ row: 0, group: 0, left_out: null });
 		const named = texts(container.querySelectorAll("g text"));
 		expect(named).toEqual(["Missed boats 10", "Waiting 9", "● Holm 13", "■ Strand 6"]);
+		await user.click(screen.getByRole("button", { name: /^Holm: 13/ }));
+		expect(onOpen).toHaveBeenLastCalledWith({ row: null, group: 0, left_out: null });
 		unmount();
 		expect(texts(show(<Flow {...same()} swap />).container.querySelectorAll("g text"))[0]).toBe("● Holm 13");
 	});
@@ -62,12 +75,17 @@ describe("drawn forms", () => {
 	it("fills dials within the table, a row or a group, and says which", async () => {
 		serve({});
 		const onScaled = vi.fn();
-		const { user, rerender } = show(<Matrix {...same()} scaled="all" figures onScaled={onScaled} />);
+		const { user, unmount } = show(<Matrix {...same()} scaled="all" figures onScaled={onScaled} />);
 		expect(screen.getByText(/dials can be compared everywhere/)).toBeTruthy();
 		await user.click(screen.getByRole("button", { name: /^Dials are scaled within/ }));
 		await user.click(await screen.findByRole("option", { name: "each row" }));
 		expect(onScaled).toHaveBeenCalledWith("row");
-		expect(rerender).toBeTruthy();
+		const dial = () => screen.getByRole("button", { name: /^Missed boats, Holm: 80 %/ });
+		expect(dial().textContent).toBe("80");
+		unmount();
+		show(<Matrix {...same()} scaled="row" figures={false} onScaled={onScaled} />);
+		expect(dial().textContent).toBe("");
+		expect(screen.getByText(/compare along a row only/)).toBeTruthy();
 	});
 
 	it("stacks each row to 100 % under the groups themselves", async () => {

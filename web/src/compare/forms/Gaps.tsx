@@ -17,8 +17,8 @@ export function Gaps({ result, places, onOpen }: { result: Comparison; places: n
 	if (one === undefined || other === undefined || first === undefined || second === undefined)
 		return (
 			<p className="rounded-b-lg border border-t-0 border-line bg-white p-6 text-quiet">
-				Gaps show the difference between two groups of different {case_many}, as a share who mention a code. Count {case_many}, and
-				choose a difference at the head of the table.
+				Gaps show the difference between two groups of different {case_many}, as a share who mention a code. Count {case_many}, and choose a
+				difference at the head of the table.
 			</p>
 		);
 	return (

@@ -5,6 +5,8 @@ import { useProject, useWrite } from "../../shell/project";
 export type FrozenListed = Shape<"FrozenListed">;
 export type Frozen = Shape<"FrozenOut">;
 export type CellChange = Shape<"CellChange">;
+/** A cell of a frozen comparison, by what its row is and the name of its group. */
+export type CellKey = Pick<CellChange, "kind" | "id" | "group">;
 
 export function useFrozenList() {
 	const { id } = useProject();
@@ -14,21 +16,33 @@ export function useFrozenList() {
 	});
 }
 
-export function useFrozen(frozen_id: number | null) {
+export function useFrozen(frozen_id: number) {
 	const { id } = useProject();
 	return useQuery({
 		queryKey: ["project", id, "frozen", frozen_id],
-		enabled: frozen_id !== null,
 		queryFn: () =>
 			take(
 				api.GET("/api/projects/{project_id}/compare/frozen/{frozen_id}", {
-					params: { path: { project_id: id, frozen_id: frozen_id ?? 0 } },
+					params: { path: { project_id: id, frozen_id } },
 				}),
 			),
 	});
 }
 
-export function useCellChange(frozen_id: number, cell: { kind: CellChange["kind"]; id: number; group: string }) {
+export function useFrozenPassages(frozen_id: number) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "frozen", frozen_id, "found"],
+		queryFn: () =>
+			take(
+				api.GET("/api/projects/{project_id}/compare/frozen/{frozen_id}/found", {
+					params: { path: { project_id: id, frozen_id } },
+				}),
+			),
+	});
+}
+
+export function useCellChange(frozen_id: number, cell: CellKey) {
 	const { id } = useProject();
 	return useQuery({
 		queryKey: ["project", id, "frozen", frozen_id, "cell", cell],
@@ -48,6 +62,9 @@ export function useFrozenWrites() {
 	return {
 		freeze: useWrite((body: Shape<"FreezeInRequest">) =>
 			take(api.POST("/api/projects/{project_id}/compare/frozen", { params: { path }, body })),
+		),
+		freezePassages: useWrite((body: Shape<"FreezePassagesInRequest">) =>
+			take(api.POST("/api/projects/{project_id}/compare/frozen/passages", { params: { path }, body })),
 		),
 		remove: useWrite((frozen_id: number) =>
 			take(api.DELETE("/api/projects/{project_id}/compare/frozen/{frozen_id}", { params: { path: { ...path, frozen_id } } })),

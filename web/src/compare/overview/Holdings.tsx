@@ -4,6 +4,7 @@ import type { Shape } from "../../api/client";
 import { useProject } from "../../shell/project";
 import { Empty } from "../../ui/Empty";
 import { codeColour, groupMark } from "../../ui/palette";
+import { useWidth } from "../../ui/width";
 import { counted } from "../../ui/words";
 import { opens } from "../forms/Opens";
 
@@ -22,19 +23,27 @@ interface Node {
 
 /** The codebook as nested tiles or as a ring, whole or one for each group. */
 export function Holdings({ data, measure, form }: { data: Data; measure: Measure; form: "tiles" | "ring" }) {
-	const { case_many } = useProject();
+	const { case_one, case_many } = useProject();
+	const [measured, whole] = useWidth(1200);
 	const sides = data.groups.length ? data.groups.map((_, group) => group) : [null];
 	return (
 		<>
 			<p className="mb-2 max-w-3xl text-[13px] text-quiet">
 				{form === "tiles" ? "A tile’s area" : "An arc’s length"} is the{" "}
 				{measure === "people" ? `number of ${case_many} who mention the code` : "number of its passages"}; inside a branch the codes beneath
-				it and, pale, what is coded with the branch itself. Areas add up over codes, so one {measure === "people" ? "person" : "passage"}{" "}
+				it and, pale, what is coded with the branch itself. Areas add up over codes, so one {measure === "people" ? case_one : "passage"}{" "}
 				with several codes counts in each; the figures name each once.
 			</p>
-			<div className="flex flex-wrap gap-5">
+			<div ref={measured} data-form className="flex flex-wrap gap-5">
 				{sides.map((group) => (
-					<Side key={group ?? "all"} data={data} measure={measure} form={form} group={group} wide={sides.length > 1 ? 440 : 900} />
+					<Side
+						key={group ?? "all"}
+						data={data}
+						measure={measure}
+						form={form}
+						group={group}
+						wide={sides.length > 1 ? Math.max(380, Math.floor((whole - 20) / 2)) : Math.max(480, whole)}
+					/>
 				))}
 			</div>
 		</>
@@ -58,7 +67,7 @@ function Side({
 	const navigate = useNavigate();
 	const roots = useMemo(() => tree(data.codes, measure, group), [data, measure, group]);
 	const name = group === null ? null : data.groups[group];
-	const high = form === "ring" ? Math.min(wide, 460) : Math.round(wide * 0.52);
+	const high = form === "ring" ? Math.min(wide, 580) : Math.round(Math.min(wide * 0.6, 560));
 	const open = (node: Node) => void navigate(`/projects/${id}/compare?codes=${node.code.id}`);
 	return (
 		<section aria-label={name?.name ?? "Everyone"}>
@@ -71,11 +80,7 @@ function Side({
 			{roots.length === 0 ? (
 				<Empty title="Nothing is coded here">Widen the scope, or code first.</Empty>
 			) : (
-				<svg
-					viewBox={`0 0 ${form === "ring" ? high : wide} ${high}`}
-					width={form === "ring" ? high : wide}
-					className="max-w-full text-[11.5px]"
-				>
+				<svg width={form === "ring" ? high : wide} height={high} className="text-[11.5px]">
 					<title>{`What the codebook holds${name ? `: ${name.name}` : ""}`}</title>
 					{form === "tiles" ? (
 						<Tiles nodes={roots} x={0} y={0} w={wide} h={high} depth={0} onOpen={open} />
@@ -136,15 +141,46 @@ function Tiles({ nodes, depth, onOpen, ...box }: Box & { nodes: Node[]; depth: n
 						stroke="#FFFFFF"
 					/>
 					{w > 34 && h > 15 && (
-						<text x={x + 6} y={y + 14} fill="#1D2433" stroke="none" fontWeight={nested ? 600 : 400}>
-							{cut(node.code.name, w - 30)} <tspan fill="#454d5b">{node.branch}</tspan>
-						</text>
+						<Name node={node} x={x + 6} y={y + 14} w={w - 10} lines={nested ? 1 : Math.floor((h - 4) / 14)} nested={nested} />
 					)}
 				</g>
 				{nested && inner.h > 8 && <Tiles {...inner} nodes={node.children} depth={depth + 1} onOpen={onOpen} />}
 			</g>
 		);
 	});
+}
+
+/** A name on as many lines as there is room for, its figure behind it. */
+function Name({ node, x, y, w, lines, nested }: { node: Node; x: number; y: number; w: number; lines: number; nested: boolean }) {
+	const words = broken(`${node.code.name} ${node.branch}`, Math.max(4, Math.floor(w / LETTER)), lines);
+	return (
+		<text fill="#1D2433" stroke="none" fontWeight={nested ? 600 : 400}>
+			{words.map((line, at) => (
+				<tspan key={line} x={x} y={y + 14 * at}>
+					{line}
+				</tspan>
+			))}
+		</text>
+	);
+}
+
+const LETTER = 6;
+
+/** Words broken into lines of so many letters; the last line keeps the figure at the end. */
+export function broken(said: string, letters: number, lines: number): string[] {
+	const made: string[] = [];
+	for (const word of said.split(" ")) {
+		const last = made.at(-1);
+		if (last !== undefined && last.length + word.length < letters) made[made.length - 1] = `${last} ${word}`;
+		else made.push(word);
+	}
+	const fits = made.length <= lines && made.every((line) => line.length <= letters);
+	if (fits) return made;
+	const figure = said.slice(said.lastIndexOf(" "));
+	const rest = said.slice(0, -figure.length);
+	const kept = made.slice(0, Math.max(0, lines - 1)).map((line) => cut(line, letters * LETTER));
+	const left = rest.slice(Math.min(rest.length, made.slice(0, kept.length).join(" ").length)).trim();
+	return [...kept, `${cut(left, (letters - figure.length) * LETTER)}${figure}`.trim()];
 }
 
 const cut = (name: string, wide: number) => (name.length * 6 > wide ? `${name.slice(0, Math.max(1, Math.floor(wide / 6) - 1))}…` : name);

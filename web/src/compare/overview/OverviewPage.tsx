@@ -10,6 +10,8 @@ import { Loading, Problem } from "../../ui/Empty";
 import { Segments } from "../../ui/Segments";
 import { counted, isoDay } from "../../ui/words";
 import { ComparePages } from "../ComparePages";
+import { ExportMenu, Head, PictureWays, Way } from "../exports/ExportMenu";
+import { useSaving } from "../exports/saving";
 import { COMPARABLE } from "../spec";
 import { Holdings } from "./Holdings";
 import { Saturation } from "./Saturation";
@@ -28,6 +30,7 @@ export function OverviewPage() {
 	const part = params.get("part") ?? "holds";
 	const measure = params.get("measure") === "people" ? "people" : "passages";
 	const form = params.get("form") === "ring" ? "ring" : "tiles";
+	const { file } = useSaving();
 	const body = { columns: "variable" as const, variable, scope: scopeRequest(scope) };
 	const path = { params: { path: { project_id: id } } };
 	const holdings = useQuery({
@@ -47,7 +50,33 @@ export function OverviewPage() {
 	const error = holdings.error ?? progress.error;
 	return (
 		<div className="h-full overflow-auto px-4.5 py-3.5">
-			<ComparePages />
+			<div className="flex items-center">
+				<ComparePages />
+				<span className="ml-auto">
+					<ExportMenu>
+						<Head>Table</Head>
+						<Way
+							label="Spreadsheet (.xlsx)"
+							onClick={() =>
+								void (part === "holds"
+									? file("compare/holdings/export", body, "Exported: every code, by itself and with all beneath it.")
+									: file("compare/progress/export", { ...body, ...choice }, "Exported: by document, day, coder, and interview."))
+							}
+						/>
+						{part !== "went" && (
+							<PictureWays
+								above={[
+									part === "holds"
+										? `What the codebook holds, by ${measure === "people" ? case_many : "passages"}`
+										: "Codes heard, interview by interview",
+								]}
+								below={[]}
+								name={part === "holds" ? "codebook-holds" : "heard-enough"}
+							/>
+						)}
+					</ExportMenu>
+				</span>
+			</div>
 			<div className="mt-3 mb-3 flex flex-wrap items-center gap-3">
 				<Segments
 					name="Part"

@@ -1,8 +1,8 @@
+import { useWidth } from "../../ui/width";
 import { counted, percent } from "../../ui/words";
 import type { Progress } from "./OverviewPage";
 
 const HUES = ["#14555A", "#9C560F", "#3E7A4B", "#0F5C8C", "#8A4B8F", "#6B6A12", "#A83A4E"];
-const WIDE = 780;
 const HIGH = 280;
 const EDGE = 40;
 
@@ -25,10 +25,12 @@ export function Saturation({
 	const curves = data.saturation.filter((curve) => curve.heard.length > 0);
 	const longest = Math.max(2, ...curves.map((curve) => curve.heard.length));
 	const most = Math.max(1, ...curves.map((curve) => curve.heard.at(-1) ?? 0));
-	const x = (at: number) => EDGE + (at * (WIDE - EDGE - 170)) / (longest - 1);
+	const [measured, whole] = useWidth(900);
+	const wide = Math.min(Math.max(whole, 560), 1240);
+	const x = (at: number) => EDGE + (at * (wide - EDGE - 170)) / (longest - 1);
 	const y = (heard: number) => 12 + (1 - heard / most) * (HIGH - 50);
 	return (
-		<div>
+		<div ref={measured}>
 			<p className="mb-2 flex flex-wrap items-center gap-2 text-[13.4px]">
 				The first
 				<Figure name="Base size" value={choice.base} onChange={(value) => onChoice({ base: value })} />
@@ -42,83 +44,85 @@ export function Saturation({
 				/>
 				% as many new codes as the base has is enough.
 			</p>
-			{curves.length === 0 ? (
-				<p className="quiet-line">No interview is in scope.</p>
-			) : (
-				<svg viewBox={`0 0 ${WIDE} ${HIGH}`} className="w-full max-w-4xl rounded-lg border border-line bg-white text-[12px]">
-					<title>Codes heard so far by interview</title>
-					{[0, 0.5, 1].map((part) => (
-						<g key={part}>
-							<path d={`M${EDGE},${y(part * most)} H${WIDE - 170}`} stroke="#E4DFD3" />
-							<text x={EDGE - 6} y={y(part * most) + 4} textAnchor="end" fill="#5D6675">
-								{Math.round(part * most)}
-							</text>
-						</g>
-					))}
-					<text x={EDGE} y={HIGH - 8} fill="#5D6675">
-						interviews in the order they came →
-					</text>
-					{curves.map((curve, at) => {
-						const colour = HUES[at % HUES.length] as string;
-						return (
-							<g key={curve.name}>
-								<path
-									d={curve.heard.map((heard, place) => `${place ? "L" : "M"}${x(place)},${y(heard)}`).join(" ")}
-									fill="none"
-									stroke={colour}
-									strokeWidth={at ? 1.5 : 2.5}
-								/>
-								{curve.heard.map((heard, place) => (
-									<circle
-										key={curve.titles[place]}
-										cx={x(place)}
-										cy={y(heard)}
-										r={place === curve.reached ? 6 : 3}
-										fill={place === curve.reached ? "#FFFFFF" : colour}
-										stroke={colour}
-										strokeWidth={2}
-									>
-										<title>{`${curve.titles[place]}: ${curve.fresh[place]} new, ${heard} so far${curve.ratio[place] === null ? "" : `; the run brought ${percent(curve.ratio[place] ?? 0)} %`}`}</title>
-									</circle>
-								))}
-								<text x={x(curve.heard.length - 1) + 10} y={y(curve.heard.at(-1) ?? 0) + 4 + at * 3} fill={colour} fontWeight={600}>
-									{curve.name}
+			<div data-form>
+				{curves.length === 0 ? (
+					<p className="quiet-line">No interview is in scope.</p>
+				) : (
+					<svg width={wide} height={HIGH} className="rounded-lg border border-line bg-white text-[12px]">
+						<title>Codes heard so far by interview</title>
+						{[0, 0.5, 1].map((part) => (
+							<g key={part}>
+								<path d={`M${EDGE},${y(part * most)} H${wide - 170}`} stroke="#E4DFD3" />
+								<text x={EDGE - 6} y={y(part * most) + 4} textAnchor="end" fill="#5D6675">
+									{Math.round(part * most)}
 								</text>
 							</g>
-						);
-					})}
-				</svg>
-			)}
-			<table className="mt-3 text-[13.4px]">
-				<thead>
-					<tr className="text-left text-quiet">
-						<th className="pr-6 font-medium" />
-						<th className="pr-6 font-medium">Interviews</th>
-						<th className="pr-6 font-medium">Codes heard</th>
-						<th className="pr-6 font-medium">Codes of the base</th>
-						<th className="font-medium">Enough</th>
-					</tr>
-				</thead>
-				<tbody>
-					{data.saturation.map((curve) => (
-						<tr key={curve.name} className="border-t border-line2">
-							<th scope="row" className="pr-6 text-left">
-								{curve.name}
-							</th>
-							<td className="pr-6">{curve.heard.length}</td>
-							<td className="pr-6">{curve.heard.at(-1) ?? 0}</td>
-							<td className="pr-6">{curve.base_codes || "–"}</td>
-							<td>
-								{curve.reached !== null
-									? `reached at interview ${curve.reached + 1}`
-									: curve.heard.length < choice.base + choice.run
-										? `too few: ${counted(choice.base + choice.run, "interview")} are needed`
-										: "not reached yet"}
-							</td>
+						))}
+						<text x={EDGE} y={HIGH - 8} fill="#5D6675">
+							interviews in the order they came →
+						</text>
+						{curves.map((curve, at) => {
+							const colour = HUES[at % HUES.length] as string;
+							return (
+								<g key={curve.name}>
+									<path
+										d={curve.heard.map((heard, place) => `${place ? "L" : "M"}${x(place)},${y(heard)}`).join(" ")}
+										fill="none"
+										stroke={colour}
+										strokeWidth={at ? 1.5 : 2.5}
+									/>
+									{curve.heard.map((heard, place) => (
+										<circle
+											key={curve.titles[place]}
+											cx={x(place)}
+											cy={y(heard)}
+											r={place === curve.reached ? 6 : 3}
+											fill={place === curve.reached ? "#FFFFFF" : colour}
+											stroke={colour}
+											strokeWidth={2}
+										>
+											<title>{`${curve.titles[place]}: ${curve.fresh[place]} new, ${heard} so far${curve.ratio[place] === null ? "" : `; the run brought ${percent(curve.ratio[place] ?? 0)} %`}`}</title>
+										</circle>
+									))}
+									<text x={x(curve.heard.length - 1) + 10} y={y(curve.heard.at(-1) ?? 0) + 4 + at * 3} fill={colour} fontWeight={600}>
+										{curve.name}
+									</text>
+								</g>
+							);
+						})}
+					</svg>
+				)}
+				<table className="mt-3 text-[13.4px]">
+					<thead>
+						<tr className="text-left text-quiet">
+							<th className="pr-6 font-medium" />
+							<th className="pr-6 font-medium">Interviews</th>
+							<th className="pr-6 font-medium">Codes heard</th>
+							<th className="pr-6 font-medium">Codes of the base</th>
+							<th className="font-medium">Enough</th>
 						</tr>
-					))}
-				</tbody>
-			</table>
+					</thead>
+					<tbody>
+						{data.saturation.map((curve) => (
+							<tr key={curve.name} className="border-t border-line2">
+								<th scope="row" className="pr-6 text-left">
+									{curve.name}
+								</th>
+								<td className="pr-6">{curve.heard.length}</td>
+								<td className="pr-6">{curve.heard.at(-1) ?? 0}</td>
+								<td className="pr-6">{curve.base_codes || "–"}</td>
+								<td>
+									{curve.reached !== null
+										? `reached at interview ${curve.reached + 1}`
+										: curve.heard.length < choice.base + choice.run
+											? `too few: ${counted(choice.base + choice.run, "interview")} are needed`
+											: "not reached yet"}
+								</td>
+							</tr>
+						))}
+					</tbody>
+				</table>
+			</div>
 			<p className="mt-2 max-w-3xl text-[13px] text-quiet">
 				New codes, not depth: a code may go on changing its meaning long after it was first heard. Guest, Namey and Chen 2020. The circle
 				marks where the threshold is reached.

@@ -2,12 +2,16 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { useAddress } from "../../shell/address";
 import { useMayCode, useProject } from "../../shell/project";
+import { scopeRequest, useScope } from "../../shell/scope";
 import { Button } from "../../ui/Button";
 import { Empty, Problem } from "../../ui/Empty";
 import { Modal } from "../../ui/Modal";
 import { useToasts } from "../../ui/toasts";
 import { counted } from "../../ui/words";
 import { ComparePages } from "../ComparePages";
+import { ExportMenu, Head, Way } from "../exports/ExportMenu";
+import { useSaving } from "../exports/saving";
+import { FreezeFound } from "../frozen/Freeze";
 import { Passage } from "../Passage";
 import { BlocksEditor } from "./BlocksEditor";
 import { type BlockCount, type Blocks, replaced } from "./blocks";
@@ -27,6 +31,10 @@ export function PassagesPage() {
 	const [limit, setLimit] = useState(STEP);
 	const found = useFound(blocks, limit);
 	const set = (next: Blocks) => change({ blocks: JSON.stringify(next) });
+	const { scope } = useScope();
+	const { file } = useSaving();
+	const out = (format: string) =>
+		void file("compare/search/export", { blocks, scope: scopeRequest(scope), format }, "Exported, with the conditions as a sentence.");
 	const data = blocks.parts.length ? found.data : undefined;
 	const changed = here && params.has("blocks") && JSON.stringify(here.blocks) !== JSON.stringify(blocks);
 	return (
@@ -68,6 +76,14 @@ export function PassagesPage() {
 					)}
 					{data && (
 						<section aria-label="Passages found" className="mt-3" aria-busy={found.isPlaceholderData}>
+							<div className="float-right flex gap-2">
+								{mayCode && <FreezeFound blocks={blocks} name={here?.name ?? ""} />}
+								<ExportMenu>
+									<Head>All {counted(data.passages, "passage")}, with who said them and their codes</Head>
+									<Way label="Spreadsheet (.xlsx)" onClick={() => out("xlsx")} />
+									<Way label="Document (.docx)" onClick={() => out("docx")} />
+								</ExportMenu>
+							</div>
 							<p className="mb-2 text-[15px]" role="status">
 								<b>{counted(data.passages, "passage")}</b> by {counted(data.people, case_one, case_many)}.
 								{data.emptied_by && <b className="ml-1 text-danger">{emptied(data.emptied_by)}</b>}

@@ -1,5 +1,4 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { api, type Shape, take } from "../../api/client";
 import { useCodebook } from "../../coding/data";
 import { useDocumentVariables, useRoster } from "../../people/data";
@@ -11,10 +10,13 @@ import { Empty, Loading, Problem } from "../../ui/Empty";
 import { groupMark } from "../../ui/palette";
 import { counted } from "../../ui/words";
 import { ComparePages } from "../ComparePages";
-import { RowMark } from "../RowMark";
+import { ExportMenu, Head, PictureWays, Way } from "../exports/ExportMenu";
+import { useSaving } from "../exports/saving";
 import { Rows } from "../sentence/Rows";
 import { COMPARABLE } from "../spec";
+import { Grid } from "./Grid";
 import { Meetings } from "./Meetings";
+import { Gap, Most } from "./Pairs";
 
 type Question = Shape<"TogetherInRequest">;
 export type Together = Shape<"TogetherOut">;
@@ -22,6 +24,9 @@ const MEASURES = { people: "people who say both", passages: "passages", document
 const UNITS = { overlap: "on the same words", turns: "turns apart", paragraphs: "paragraphs apart", seconds: "seconds apart" } as const;
 type Unit = keyof typeof UNITS;
 type Measure = keyof typeof MEASURES;
+
+/** To begin with, so many codes at most. */
+const USUAL = 60;
 
 export interface Cell {
 	row: number;
@@ -38,18 +43,17 @@ export function TogetherPage() {
 	const variables = [...(useRoster().data?.variables ?? []), ...(useDocumentVariables().data ?? [])].filter((one) =>
 		COMPARABLE.has(one.kind),
 	);
-	const [opened, setOpened] = useState<Cell | null>(null);
-	const top = codes?.filter((code) => code.parent === null).map((code) => code.id) ?? [];
-	const first = codes?.filter((code) => code.parent === top[0]).map((code) => code.id) ?? [];
+	const { file } = useSaving();
+	const opened = readCell(params.get("open"));
+	const setOpened = (cell: Cell | null) => change({ open: cell && writeCell(cell) }, true);
+	const leaves = codes?.filter((code) => !code.parked && code.passages > 0).map((code) => code.id) ?? [];
 	const known = new Set(codes?.map((code) => code.id));
 	const chosen = params.has("codes")
 		? (params.get("codes") ?? "")
 				.split(".")
 				.map(Number)
 				.filter((one) => known.has(one))
-		: first.length > 1
-			? first
-			: top;
+		: leaves.slice(0, USUAL);
 	const unit = (params.get("unit") ?? "overlap") as Unit;
 	const within = Number(params.get("within") ?? (unit === "seconds" ? 10 : 1)) || 0;
 	const shown = params.get("show") === "likeness" ? "likeness" : "counts";
@@ -69,16 +73,25 @@ export function TogetherPage() {
 		placeholderData: keepPreviousData,
 		queryFn: () => take(api.POST("/api/projects/{project_id}/compare/together", { params: { path: { project_id: id } }, body })),
 	});
-	const set = (part: Record<string, string | null>) => {
-		setOpened(null);
-		change(part);
-	};
+	const set = (part: Record<string, string | null>) => change({ open: null, ...part });
 	if (!codes) return <Loading what="the codebook" />;
 	const data = found.data;
 	return (
-		<div className={`grid h-full ${opened && data ? "grid-cols-[minmax(0,1fr)_400px]" : "grid-cols-1"}`}>
+		<div className={`grid h-full ${opened && data && there(opened, data) ? "grid-cols-[minmax(0,1fr)_400px]" : "grid-cols-1"}`}>
 			<div className="min-h-0 overflow-auto px-4.5 py-3.5">
-				<ComparePages />
+				<div className="flex items-center">
+					<ComparePages />
+					{data && chosen.length > 1 && (
+						<span className="ml-auto">
+							<ExportMenu>
+								<Head>Table</Head>
+								<Way label="Spreadsheet (.xlsx)" onClick={() => void file("compare/together/export", { ...body, format: "xlsx" })} />
+								<Way label="Plain table (.csv)" onClick={() => void file("compare/together/export", { ...body, format: "csv" })} />
+								<PictureWays above={[data.sentence]} below={[]} name="codes-with-codes" />
+							</ExportMenu>
+						</span>
+					)}
+				</div>
 				<h1 className="mt-3 mb-2.5 font-normal! text-[19px]! leading-relaxed!">
 					How often do{" "}
 					<Rows
@@ -170,21 +183,27 @@ export function TogetherPage() {
 				{found.error && <Problem error={found.error} />}
 				{data && chosen.length > 1 && (
 					<div aria-busy={found.isPlaceholderData} className={found.isPlaceholderData ? "opacity-60" : ""}>
-						{data.groups.length === 0 ? (
-							<Grid data={data} table={data.whole} shown={shown} group={null} opened={opened} onOpen={setOpened} />
-						) : (
-							<div className="flex flex-wrap gap-5">
-								{data.groups.map((table, group) => (
-									<div key={table.name}>
-										<h2 className="mb-1 font-semibold" style={{ color: groupMark(table.mark).colour }}>
-											{groupMark(table.mark).shape} {table.name}
-										</h2>
-										<Grid data={data} table={table} shown={shown} group={group} opened={opened} onOpen={setOpened} />
-									</div>
-								))}
-								{data.groups.length === 2 && <Gap data={data} />}
-							</div>
-						)}
+						<div data-form className="grid grid-cols-[300px_minmax(0,1fr)] items-start gap-5 max-[1000px]:grid-cols-1">
+							{data.groups.length > 1 ? (
+								<Gap key={data.variable} data={data} onOpen={setOpened} />
+							) : (
+								<Most data={data} onOpen={setOpened} />
+							)}
+							{data.groups.length === 0 ? (
+								<Grid data={data} table={data.whole} shown={shown} group={null} opened={opened} onOpen={setOpened} />
+							) : (
+								<div className="flex min-w-0 flex-wrap gap-5">
+									{data.groups.map((table, group) => (
+										<div key={table.name} className="max-w-full">
+											<h2 className="mb-1" style={{ color: groupMark(table.mark).colour }}>
+												{groupMark(table.mark).shape} {table.name}
+											</h2>
+											<Grid data={data} table={table} shown={shown} group={group} opened={opened} onOpen={setOpened} />
+										</div>
+									))}
+								</div>
+							)}
+						</div>
 						<p className="mt-2 max-w-3xl text-[13px] text-quiet">
 							On the diagonal: how many have the code at all.{" "}
 							{data.measure === "passages" && "Read along a row: the table isn’t the same both ways. "}
@@ -195,123 +214,21 @@ export function TogetherPage() {
 					</div>
 				)}
 			</div>
-			{opened && data && (
+			{opened && data && there(opened, data) && (
 				<Meetings key={JSON.stringify([opened, body])} body={body} cell={opened} data={data} onClose={() => setOpened(null)} />
 			)}
 		</div>
 	);
 }
 
-interface GridProps {
-	data: Together;
-	table: Shape<"MeetTable">;
-	shown: "counts" | "likeness";
-	group: number | null;
-	opened: Cell | null;
-	onOpen: (cell: Cell) => void;
+const writeCell = ({ row, column, group }: Cell) => [row, column, group ?? "all"].join("~");
+
+function readCell(said: string | null): Cell | null {
+	const [row, column, group] = said?.split("~") ?? [];
+	if (!/^\d+$/.test(row ?? "") || !/^\d+$/.test(column ?? "")) return null;
+	return { row: Number(row), column: Number(column), group: /^\d+$/.test(group ?? "") ? Number(group) : null };
 }
 
-const AMOUNTS = ["", "bg-[#E8F0EF]", "bg-[#D3E3E2]", "bg-[#B9D2D1]", "bg-[#9DBFBE]"];
-
-function Grid({ data, table, shown, group, opened, onOpen }: GridProps) {
-	const related = new Set(data.lineage.flatMap(([a, b]) => [`${a}-${b}`, `${b}-${a}`]));
-	const off = (row: number, column: number) => row !== column && !related.has(`${row}-${column}`);
-	const most = Math.max(1, ...table.counts.flatMap((line, row) => line.filter((_, column) => off(row, column))));
-	return (
-		<div className="max-h-[70vh] w-fit max-w-full overflow-auto rounded-lg border border-line bg-white">
-			<table className="border-collapse text-[13px]">
-				<thead className="sticky top-0 z-10 bg-white">
-					<tr className="align-bottom">
-						<th className="sticky left-0 z-20 min-w-40 bg-white" />
-						{data.codes.map((code) => (
-							<th key={code.id} scope="col" className="h-44 border-b border-line px-1 pb-1 font-medium">
-								<span className="inline-block max-h-44 truncate [writing-mode:vertical-rl] rotate-180">{code.name}</span>
-							</th>
-						))}
-					</tr>
-				</thead>
-				<tbody>
-					{data.codes.map((code, row) => (
-						<tr key={code.id}>
-							<th scope="row" className="sticky left-0 bg-white px-2 py-1 text-left font-medium whitespace-nowrap">
-								<RowMark row={code} />
-								{code.name}
-							</th>
-							{data.codes.map((other, column) => {
-								const count = table.counts[row]?.[column] ?? 0;
-								const like = table.likeness[row]?.[column] ?? null;
-								const words = `${code.name} with ${other.name}: ${count}, likeness ${like === null ? "none" : like.toFixed(2)}`;
-								if (related.has(`${row}-${column}`))
-									return (
-										<td key={other.id} className="border border-line2 text-center text-quiet" title="One lies beneath the other">
-											–
-										</td>
-									);
-								const tint =
-									row === column
-										? "bg-paper2"
-										: (AMOUNTS[Math.min(4, Math.ceil(4 * (shown === "counts" ? count / most : (like ?? 0)) || 0))] ?? "");
-								const on = opened?.row === row && opened.column === column && opened.group === group;
-								return (
-									<td
-										key={other.id}
-										className={`border border-line2 p-0 ${tint} ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}
-									>
-										<button
-											type="button"
-											title={words}
-											aria-label={`${words}. Open the passages`}
-											className={`h-8 w-10 ${row === column ? "text-quiet" : count ? "font-semibold" : "text-[#9a927f]"} hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]`}
-											onClick={() => onOpen({ row, column, group })}
-										>
-											{shown === "counts" ? count : like === null ? "–" : like.toFixed(2).replace(/^0/, "")}
-										</button>
-									</td>
-								);
-							})}
-						</tr>
-					))}
-				</tbody>
-			</table>
-		</div>
-	);
-}
-
-/** Of two groups: where the likeness of two codes differs most, in figures. */
-function Gap({ data }: { data: Together }) {
-	const [one, other] = data.groups;
-	if (!one || !other) return null;
-	const pairs = data.codes.flatMap((_, row) =>
-		data.codes.slice(row + 1).map((__, at) => {
-			const column = row + 1 + at;
-			const [a, b] = [one.likeness[row]?.[column], other.likeness[row]?.[column]];
-			return { row, column, a: a ?? null, b: b ?? null, gap: a == null || b == null ? 0 : a - b };
-		}),
-	);
-	const told = pairs.filter((pair) => pair.gap !== 0).sort((x, y) => Math.abs(y.gap) - Math.abs(x.gap));
-	return (
-		<div className="min-w-72">
-			<h2 className="mb-1 font-semibold">Differences in likeness</h2>
-			<ul className="rounded-lg border border-line bg-white p-2 text-[13px]">
-				{told.slice(0, 10).map((pair) => (
-					<li key={`${pair.row}-${pair.column}`} className="flex gap-2 border-b border-line2 py-1 last:border-0">
-						<span className="min-w-0 flex-1">
-							{data.codes[pair.row]?.name} with {data.codes[pair.column]?.name}
-						</span>
-						<b className="whitespace-nowrap">
-							{pair.gap > 0 ? "+" : "−"}
-							{Math.abs(pair.gap).toFixed(2).replace(/^0/, "")}
-						</b>
-						<span className="whitespace-nowrap text-quiet">
-							{pair.a?.toFixed(2)} − {pair.b?.toFixed(2)}
-						</span>
-					</li>
-				))}
-				{told.length === 0 && <li className="quiet-line">No pair differs, or none meets in both.</li>}
-			</ul>
-			<p className="mt-1 text-[12.6px] text-quiet">
-				{one.name} minus {other.name}; not tested. Open a cell to read.
-			</p>
-		</div>
-	);
-}
+/** An address may name a cell that this table doesn’t have. */
+const there = (cell: Cell, data: Together) =>
+	cell.row < data.codes.length && cell.column < data.codes.length && (cell.group === null || cell.group < data.groups.length);

@@ -1,0 +1,193 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import { useProject } from "../../shell/project";
+import { Loading, Problem } from "../../ui/Empty";
+import { groupMark } from "../../ui/palette";
+import { counted } from "../../ui/words";
+import type { Comparison, Row } from "../data";
+import { inWords, madeOf, short } from "../figures";
+import { RowMark, rowKey } from "../RowMark";
+import { Since } from "./FrozenPage";
+import { type CellChange, type CellKey, useCellChange, useFrozen } from "./frozen";
+import { AsItWas, CameAndWent } from "./Told";
+
+/** A comparison as it was; every cell opens its passages of then, and what has changed. */
+export function FrozenComparison({ id }: { id: number }) {
+	const project = useProject();
+	const found = useFrozen(id);
+	const [opened, setOpened] = useState<CellKey | null>(null);
+	if (found.error) return <Problem error={found.error} />;
+	if (!found.data) return <Loading what="the result" />;
+	const { result, changes, comparison } = found.data;
+	const changed = new Map(changes.cells.map((cell) => [cellKey(cell), cell]));
+	return (
+		<>
+			<p className="mt-1 mb-2 text-[15px]">{result.sentence.map((part) => part.text).join("")}</p>
+			<Since changed={changes.cells.length > 0 || changes.problem !== ""}>
+				{changes.problem
+					? `It can’t be asked again: ${changes.problem}`
+					: changes.cells.length
+						? `${changes.cells.length === 1 ? "One cell differs" : `${changes.cells.length} cells differ`} today, and shows what it is now. Choose it to read which codings made the change.`
+						: "Nothing has changed since: today gives the same."}
+				{changes.gone.length > 0 && ` ${counted(changes.gone.length, "row")} no longer in the project.`}
+			</Since>
+			<div className="grid grid-cols-[minmax(0,1fr)_auto] gap-4">
+				<Then result={result} gone={new Set(changes.gone)} changed={changed} opened={opened} onOpen={setOpened} />
+				{opened && (
+					<Change
+						key={cellKey(opened)}
+						frozen={id}
+						cell={opened}
+						change={changed.get(cellKey(opened))}
+						result={result}
+						onClose={() => setOpened(null)}
+					/>
+				)}
+			</div>
+			<div className="mt-2 mb-2 text-[13px] text-quiet">
+				{[result.left_out_line, ...result.cautions].map((line) => (
+					<p key={line}>{line}</p>
+				))}
+			</div>
+			{comparison && (
+				<Link className="font-semibold text-spruce hover:underline" to={`/projects/${project.id}/compare?kept=${comparison}`}>
+					Open the comparison as it is today
+				</Link>
+			)}
+		</>
+	);
+}
+
+const cellKey = ({ kind, id, group }: CellKey) => `${kind}:${id}|${group}`;
+
+interface ThenProps {
+	result: Comparison;
+	gone: Set<string>;
+	changed: Map<string, CellChange>;
+	opened: CellKey | null;
+	onOpen: (cell: CellKey) => void;
+}
+
+function Then({ result, gone, changed, opened, onOpen }: ThenProps) {
+	return (
+		<div className="overflow-auto rounded-lg border border-line bg-white">
+			<table className="w-full border-collapse">
+				<thead>
+					<tr className="text-left text-[13px]">
+						<th className="border-b border-line px-2 py-1.5">Row</th>
+						{result.groups.map((group) => (
+							<th key={group.name} className="border-b border-line px-2 py-1.5">
+								<span style={{ color: groupMark(group.mark).colour }}>
+									{groupMark(group.mark).shape} {group.name}
+								</span>
+								<small className="block font-normal text-quiet">{group.people} then</small>
+							</th>
+						))}
+					</tr>
+				</thead>
+				<tbody>
+					{result.rows.map((row) => (
+						<tr key={rowKey(row)}>
+							<th scope="row" className="border-b border-line2 px-2 py-1.5 text-left font-medium">
+								<RowMark row={row} />
+								{row.name}
+								{gone.has(rowKey(row)) && <small className="ml-1 font-normal text-danger">not in the project any more</small>}
+							</th>
+							{row.cells.map((cell, place) => {
+								const key = { kind: row.kind, id: row.id, group: result.groups[place]?.name ?? "" };
+								return (
+									<ThenCell
+										key={key.group}
+										row={row}
+										cell={cell}
+										group={key.group}
+										measure={result.measure}
+										change={changed.get(cellKey(key))}
+										on={opened !== null && cellKey(opened) === cellKey(key)}
+										onOpen={() => onOpen(key)}
+									/>
+								);
+							})}
+						</tr>
+					))}
+				</tbody>
+			</table>
+		</div>
+	);
+}
+
+interface ThenCellProps {
+	row: Row;
+	cell: Row["cells"][number];
+	group: string;
+	measure: Comparison["measure"];
+	change: CellChange | undefined;
+	on: boolean;
+	onOpen: () => void;
+}
+
+function ThenCell({ row, cell, group, measure, change, on, onOpen }: ThenCellProps) {
+	const now = change?.now ? `${short(measure, change.now.figure)} ${madeOf(measure, change.now.count, change.now.base)}` : "gone";
+	const then = `${row.name}, ${group}: ${inWords(measure, cell.figure)} then`;
+	return (
+		<td className={`border-b border-line2 p-0 ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
+			<button
+				type="button"
+				className={`block w-full px-2 py-1.5 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)] ${change ? "bg-apricot-soft" : ""}`}
+				aria-label={change ? `${then}, ${now} now. What changed` : `${then}. Its passages`}
+				onClick={onOpen}
+			>
+				<b className="text-base font-semibold">{short(measure, cell.figure)}</b>
+				<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(measure, cell.count, cell.base)}</span>
+				{change && (
+					<span className="block text-[12px] font-semibold text-apricot-deep">
+						now {now} · +{change.gained} −{change.lost} passages
+					</span>
+				)}
+			</button>
+		</td>
+	);
+}
+
+interface ChangeProps {
+	frozen: number;
+	cell: CellKey;
+	change: CellChange | undefined;
+	result: Comparison;
+	onClose: () => void;
+}
+
+function Change({ frozen, cell, change, result, onClose }: ChangeProps) {
+	const { case_one, case_many } = useProject();
+	const found = useCellChange(frozen, cell);
+	const row = result.rows.find((one) => rowKey(one) === `${cell.kind}:${cell.id}`);
+	const data = found.data;
+	return (
+		<aside aria-label="What changed" className="max-h-[70vh] w-[380px] overflow-auto rounded-lg border border-line bg-white p-4">
+			<div className="mb-1 flex">
+				<h2>
+					{row?.name} · {cell.group}
+				</h2>
+				<button type="button" aria-label="Close" className="ml-auto text-lg leading-none text-quiet hover:text-ink" onClick={onClose}>
+					×
+				</button>
+			</div>
+			{change && (
+				<p className="mb-2 quiet-line">
+					{counted(change.joined, case_one, case_many)} joined the group, {change.left} left it.
+				</p>
+			)}
+			{found.error && <Problem error={found.error} />}
+			{found.isPending && <Loading what="the passages" />}
+			{data && <CameAndWent told={data} />}
+			{change && data && data.gained.length + data.lost.length === 0 && (
+				<p className="mb-2 quiet-line">The same passages: only who belongs to the group has changed.</p>
+			)}
+			{data && data.as_it_was.length > 0 && <h3 className="mb-1 font-semibold">As it was then</h3>}
+			{data?.as_it_was.map((passage) => (
+				<AsItWas key={passage.id} passage={passage} />
+			))}
+			{data && data.as_it_was.length === 0 && <p className="quiet-line">No passage was counted here then.</p>}
+		</aside>
+	);
+}
