@@ -106,7 +106,7 @@ class _Teller:
             if not least > 0 or (result.asked.groups.count > 2 and not result.tests.p[row] <= SURE):
                 continue
             text = (
-                f"{self._share(row, high)}, {self._share(row, low)}: {_points(gap)} apart "
+                f"{self._share(row, high)}, {self._share(row, low, again=True)}: {_points(gap)} apart "
                 f"(95 % interval {round(100 * least)} to {round(100 * most)})."
             )
             cautions = [
@@ -133,7 +133,7 @@ class _Teller:
             if row in told or not alone or by_person[row, high] < LARGE * by_person[row, low]:
                 continue
             count, total = int(result.passages[row, high]), int(result.total_passages[row])
-            text = f"{count} of {total} passages are of {self._group(high)}."
+            text = f"{count} of {total} passages come from {self._group(high)}."
             found.append((-count, Finding(row, (high, low), False, text, tuple(alone))))
         found.sort(key=lambda one: one[0])
         return [one for _, one in found[:MOST_DOUBTFUL]]
@@ -170,11 +170,12 @@ class _Teller:
         people = result.group_people[None, :]
         return np.where(people > 0, result.passages / np.maximum(people, 1), np.nan)
 
-    def _share(self, row: int, group: int) -> str:
+    def _share(self, row: int, group: int, again: bool = False) -> str:
+        """``10 of 11 people in “daily”``; ``again``: the word for people stands before it already."""
         result = self.result
         count, base = int(result.count[row, group]), int(result.base[row, group])
-        who = self.names.one if base == 1 else self.names.many
-        return f"{count} of {base} {who} of {self._group(group)}"
+        who = "" if again else f" {self.names.one if base == 1 else self.names.many}"
+        return f"{count} of {base}{who} in {self._group(group)}"
 
     def _figure(self, row: int, group: int) -> str:
         result = self.result

@@ -33,7 +33,7 @@ def test_the_four_lessons_of_the_demo_are_told_in_words(page: Page, home: str):
     # One strong difference.
     ask(page, ["Missed connections", "Own boat"], variable="Crosses for work")
     expect(stands_out(page, "Missed connections")).to_contain_text(
-        "10 of 11 people of “daily”, 2 of 9 people of “never”"
+        "10 of 11 people in “daily”, 2 of 9 in “never”"
     )
     expect(stands_out(page, "Missed connections")).to_contain_text("holds when corrected")
     # One that looks strong in passages but comes from one talkative person.
@@ -43,7 +43,7 @@ def test_the_four_lessons_of_the_demo_are_told_in_words(page: Page, home: str):
     expect(talkative).to_contain_text("19 of those 23 passages are by P14 alone")
     # One that goes when islands are held apart.
     ask(page, ["Freight delays"], variable="Vehicle")
-    expect(stands_out(page, "Freight delays")).to_contain_text("7 of 11 people of “yes”, 3 of 15 people of “no”")
+    expect(stands_out(page, "Freight delays")).to_contain_text("7 of 11 people in “yes”, 3 of 15 in “no”")
     expect(stands_out(page, "Freight delays")).to_contain_text(
         "Hardly anything of it is left within the groups of Island"
     )

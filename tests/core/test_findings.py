@@ -30,7 +30,7 @@ def test_a_clear_difference_is_told_in_people_with_its_interval():
     assert [(one.row, one.groups, one.sure) for one in found] == [(0, (1, 0), True)]
     low, high = confint_proportions_2indep(11, 12, 2, 12, method="newcomb")
     assert found[0].text == (
-        "11 of 12 people of “b”, 2 of 12 people of “a”: 75 points apart "
+        "11 of 12 people in “b”, 2 of 12 in “a”: 75 points apart "
         f"(95 % interval {100 * low:.0f} to {100 * high:.0f})."
     )
     assert found[0].cautions == ()
@@ -86,7 +86,7 @@ def test_one_talkative_person_is_told_beside_the_passages():
     assert found[0].cautions == ("12 of those 13 passages are by P10 alone: one talkative person, or a pattern?",)
     # By people there is no difference; the look of the passages is told all the same.
     by_people, _ = told(snapshot, groups(10, 10))
-    assert [(one.sure, one.text) for one in by_people] == [(False, "13 of 15 passages are of “b”.")]
+    assert [(one.sure, one.text) for one in by_people] == [(False, "13 of 15 passages come from “b”.")]
 
 
 @pytest.mark.parametrize("measure", ["rate", "per_person"])

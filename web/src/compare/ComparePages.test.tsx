@@ -325,6 +325,7 @@ describe("overview", () => {
 		const placed = squares(nodes, { x: 0, y: 0, w: 120, h: 100 });
 		expect(placed.map(({ w, h }) => Math.round(w * h))).toEqual([6000, 3000, 2000, 1000]);
 		expect(broken("Health appointments moved 13", 15, 4)).toEqual(["Health", "appointments", "moved 13"]);
+		expect(broken("Old days compared 9", 6, 9)).toEqual(["Old", "days", "compa…", "9"]);
 		expect(broken("Health appointments moved 13", 15, 1)).toEqual(["Health appo… 13"]);
 	});
 

@@ -38,10 +38,10 @@ export function madeOf(measure: Measure, count: number, base: number): string {
 	return measure === "per_person" ? `${count} over ${base}` : `${count} of ${base}`;
 }
 
-/** About five round numbers within the ends, at even steps of 1, 2 or 5 times a power of ten. */
+/** Five to ten round numbers within the ends, at even steps of 1, 2 or 5 times a power of ten. */
 export function roundTicks(low: number, high: number): number[] {
 	if (!(high > low)) return Number.isFinite(low) ? [low] : [];
-	const rough = (high - low) / 5;
+	const rough = (high - low) / 8;
 	const power = 10 ** Math.floor(Math.log10(rough));
 	const step = power * ([1, 2, 5].find((times) => times * power >= rough) ?? 10);
 	const first = Math.ceil(low / step);

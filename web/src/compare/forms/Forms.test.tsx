@@ -34,9 +34,9 @@ const EMPTY = {
 
 describe("scales", () => {
 	it("are marked at round numbers", () => {
-		expect(roundTicks(24, 81)).toEqual([40, 60, 80]);
+		expect(roundTicks(24, 81)).toEqual([30, 40, 50, 60, 70, 80]);
 		expect(roundTicks(0, 1)).toEqual([0, 0.2, 0.4, 0.6, 0.8, 1]);
-		expect(roundTicks(-3, 3)).toEqual([-2, 0, 2]);
+		expect(roundTicks(-3, 3)).toEqual([-3, -2, -1, 0, 1, 2, 3]);
 		expect(roundTicks(7, 7)).toEqual([7]);
 		expect(roundTicks(Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY)).toEqual([]);
 	});
@@ -197,7 +197,7 @@ describe("forms that ask for more", () => {
 		expect(await screen.findByText(/2 without this number are left out/)).toBeTruthy();
 		expect(calls("POST /compare/spread")[0]).toMatchObject({ number: 12 });
 		const first = screen.getAllByRole("row")[1] as HTMLElement;
-		expect(within(first).getByText("-0.50")).toBeTruthy();
+		expect(within(first).getByText("−0.50")).toBeTruthy();
 		await user.click(screen.getByRole("button", { name: "Missed boats" }));
 		expect(onOpen).toHaveBeenCalledWith({ row: 0, group: null, left_out: null });
 	});

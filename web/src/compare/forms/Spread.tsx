@@ -105,7 +105,7 @@ function Strips({ data, result, places, onOpen }: FormProps & { data: Shape<"Spr
 								<td className="px-3 text-right">{spread[which].median ?? "–"}</td>
 								{which === "mention" && (
 									<td rowSpan={2} className="px-3 whitespace-nowrap">
-										<b>{spread.effect === null ? "–" : spread.effect.toFixed(2)}</b>{" "}
+										<b>{spread.effect === null ? "–" : spread.effect.toFixed(2).replace("-", "−")}</b>{" "}
 										<span className="text-quiet">
 											{pValue(spread.p)}, {pValue(spread.holm)}
 										</span>

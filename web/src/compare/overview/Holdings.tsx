@@ -174,13 +174,11 @@ export function broken(said: string, letters: number, lines: number): string[] {
 		if (last !== undefined && last.length + word.length < letters) made[made.length - 1] = `${last} ${word}`;
 		else made.push(word);
 	}
-	const fits = made.length <= lines && made.every((line) => line.length <= letters);
-	if (fits) return made;
+	if (made.length <= lines) return made.map((line) => cut(line, letters * LETTER));
+	const kept = made.slice(0, lines - 1);
 	const figure = said.slice(said.lastIndexOf(" "));
-	const rest = said.slice(0, -figure.length);
-	const kept = made.slice(0, Math.max(0, lines - 1)).map((line) => cut(line, letters * LETTER));
-	const left = rest.slice(Math.min(rest.length, made.slice(0, kept.length).join(" ").length)).trim();
-	return [...kept, `${cut(left, (letters - figure.length) * LETTER)}${figure}`.trim()];
+	const rest = said.slice(kept.join(" ").length, -figure.length).trim();
+	return [...kept.map((line) => cut(line, letters * LETTER)), `${cut(rest, (letters - figure.length) * LETTER)}${figure}`.trim()];
 }
 
 const cut = (name: string, wide: number) => (name.length * 6 > wide ? `${name.slice(0, Math.max(1, Math.floor(wide / 6) - 1))}…` : name);

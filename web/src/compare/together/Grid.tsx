@@ -69,7 +69,7 @@ export function Grid({ data, table, shown, group, opened, onOpen }: GridProps) {
 											className={`h-8 w-10 ${row === column ? "text-quiet" : count ? "font-semibold" : "text-[#9a927f]"} hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]`}
 											onClick={() => onOpen({ row, column, group })}
 										>
-											{shown === "counts" ? count : like === null ? "–" : like.toFixed(2).replace(/^0/, "")}
+											{shown === "counts" ? count || "·" : like === null ? "–" : like.toFixed(2).replace(/^0/, "")}
 										</button>
 									</td>
 								);

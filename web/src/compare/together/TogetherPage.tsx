@@ -1,6 +1,8 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { api, type Shape, take } from "../../api/client";
 import { useCodebook } from "../../coding/data";
+import { branches, flat } from "../../coding/tree";
 import { useDocumentVariables, useRoster } from "../../people/data";
 import { useAddress } from "../../shell/address";
 import { useProject } from "../../shell/project";
@@ -21,8 +23,18 @@ import { Gap, Most } from "./Pairs";
 type Question = Shape<"TogetherInRequest">;
 export type Together = Shape<"TogetherOut">;
 const MEASURES = { people: "people who say both", passages: "passages", documents: "documents", pairs: "pairs of passages" } as const;
-const UNITS = { overlap: "on the same words", turns: "turns apart", paragraphs: "paragraphs apart", seconds: "seconds apart" } as const;
-type Unit = keyof typeof UNITS;
+const UNITS = { turns: "turns apart", paragraphs: "paragraphs apart", seconds: "seconds apart" } as const;
+type Unit = keyof typeof UNITS | "overlap";
+/** How near, as it is chosen: the distance itself is typed beside it. */
+const NEAR = {
+	turn: "in the same turn",
+	overlap: "on the same words",
+	turns: "at most some turns apart",
+	paragraphs: "at most some paragraphs apart",
+	seconds: "at most some seconds apart",
+} as const;
+type Near = keyof typeof NEAR;
+const USUAL_DISTANCE: Partial<Record<Near, number>> = { turns: 1, paragraphs: 1, seconds: 10 };
 type Measure = keyof typeof MEASURES;
 
 /** To begin with, so many codes at most. */
@@ -46,16 +58,18 @@ export function TogetherPage() {
 	const { file } = useSaving();
 	const opened = readCell(params.get("open"));
 	const setOpened = (cell: Cell | null) => change({ open: cell && writeCell(cell) }, true);
-	const leaves = codes?.filter((code) => !code.parked && code.passages > 0).map((code) => code.id) ?? [];
+	const ordered = useMemo(() => flat(branches(codes ?? [])).map(({ code }) => code), [codes]);
+	const used = ordered.filter((code) => !code.parked && code.passages > 0);
 	const known = new Set(codes?.map((code) => code.id));
 	const chosen = params.has("codes")
 		? (params.get("codes") ?? "")
 				.split(".")
 				.map(Number)
 				.filter((one) => known.has(one))
-		: leaves.slice(0, USUAL);
-	const unit = (params.get("unit") ?? "overlap") as Unit;
-	const within = Number(params.get("within") ?? (unit === "seconds" ? 10 : 1)) || 0;
+		: used.slice(0, USUAL).map((code) => code.id);
+	const near = (Object.keys(NEAR) as Near[]).find((one) => one === params.get("unit")) ?? "turn";
+	const unit: Unit = near === "turn" ? "turns" : near;
+	const within = near === "turn" ? 0 : Number(params.get("within") ?? USUAL_DISTANCE[near]) || 0;
 	const shown = params.get("show") === "likeness" ? "likeness" : "counts";
 	const body: Question = {
 		codes: chosen,
@@ -106,15 +120,12 @@ export function TogetherPage() {
 					<Choice
 						as="token"
 						name="How near"
-						value={unit}
-						shown={unit === "overlap" ? UNITS.overlap : `at most ${within} ${UNITS[unit]}`}
-						options={(Object.keys(UNITS) as Unit[]).map((value) => ({
-							value,
-							label: value === "overlap" ? UNITS.overlap : `at most some ${UNITS[value]}`,
-						}))}
-						onChange={(next) => set({ unit: next === "overlap" ? null : next, within: null })}
+						value={near}
+						shown={near === "turn" || near === "overlap" ? NEAR[near] : `at most ${within} ${UNITS[near]}`}
+						options={(Object.keys(NEAR) as Near[]).map((value) => ({ value, label: NEAR[value] }))}
+						onChange={(next) => set({ unit: next === "turn" ? null : next, within: null })}
 					/>
-					{unit !== "overlap" && (
+					{near in UNITS && (
 						<input
 							type="number"
 							min={0}
