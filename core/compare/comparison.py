@@ -138,7 +138,11 @@ def compare(snapshot: Snapshot, asked: Comparison) -> ComparisonResult:
     rows = rows_of(snapshot, asked.rows, scope, asked.roll_up)
     counted = tally(snapshot, rows.incidence, rows.chosen, groups, scope, asked.base == "everyone")
     lost = left_out(snapshot, rows.incidence, rows.chosen, counted.fate)
-    words = words_of(snapshot, asked.woven, rows, groups, scope) if asked.woven and measure == "words" else None
+    words = (
+        words_of(snapshot, asked.woven, rows, groups, scope, asked.base == "column")
+        if asked.woven and measure == "words"
+        else None
+    )
     ratings = ratings_of(snapshot, asked.rows, groups, scope, asked.roll_up) if measure == "rating" else None
     made = measured(snapshot, asked, counted, lost, words, ratings)
     total_people, total_passages = totals(counted, lost)

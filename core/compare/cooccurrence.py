@@ -7,7 +7,7 @@ import numpy as np
 import numpy.typing as npt
 from scipy import sparse
 
-from core.compare.attribution import expand
+from core.compare.attribution import distinct, expand
 from core.compare.incidence import Incidence
 from core.compare.nearness import Nearness, extents, near_pairs
 from core.compare.scope import Scope, attribution_mask, rows_in
@@ -18,30 +18,6 @@ from core.compare.texture import Texture
 Ints = npt.NDArray[np.int64]
 Bools = npt.NDArray[np.bool_]
 Floats = npt.NDArray[np.float64]
-
-
-@dataclass(frozen=True)
-class Together:
-    """Counts of codes i (rows) with codes j (columns), (codes, codes) each; the diagonal holds a code by itself.
-
-    pairs      pairs of a passage of i and a passage of j that meet; one that carries both is a pair with itself
-    passages   passages of i that meet one of j (so the table isn't symmetric)
-    documents  documents in which they meet
-    people     people of whom a passage of i meets a passage of j, both their own
-    """
-
-    pairs: Ints
-    passages: Ints
-    documents: Ints
-    people: Ints
-
-    def likeness(self, measure: str) -> Floats:
-        """Jaccard's coefficient n12 / (n1 + n2 − n12); of passages n12 is the lesser of both ways. NaN for 0/0.
-        Source: Jaccard 1912."""
-        counted: Ints = getattr(self, measure)
-        own, both = np.diag(counted), np.minimum(counted, counted.T)
-        with np.errstate(invalid="ignore", divide="ignore"):
-            return both / (own[:, None] + own[None, :] - both)
 
 
 @dataclass(frozen=True)
@@ -80,37 +56,75 @@ class Meetings:
         shape = (len(self.snapshot.passage_ids), len(self.chosen))
         return sparse.csr_array((np.ones(len(code), np.int32), (passage, code)), shape=shape)
 
-    def among(self, attributions: Bools | None = None) -> Together:
-        """Count the meetings of these attributions' passages with each other; all in scope unless given."""
-        said = self.said if attributions is None else self.said & attributions
-        spoken = self._spoken(said)
-        one, other = self.near
-        kept = spoken[one] & spoken[other]
-        inside = np.flatnonzero(spoken)
-        codes = self.codes[inside]
-        at = np.cumsum(spoken) - 1
-        meets = _meets(at[one[kept]], at[other[kept]], codes)
-        document = self.snapshot.passage_document[inside]
-        return Together(
-            pairs=_square(codes.T @ meets),
-            passages=_square(codes.T @ (meets > 0).astype(np.int32)),
-            documents=_by_unit(document.astype(np.int64), codes, meets, len(self.snapshot.document_ids)),
-            people=self._people(said, one[kept], other[kept]),
-        )
+    def among(self, attributions: Bools | None = None) -> "Together":
+        """The meetings of these attributions' passages with each other; all in scope unless given."""
+        return Together(self, self.said if attributions is None else self.said & attributions)
 
-    def _people(self, said: Bools, one: Ints, other: Ints) -> Ints:
-        """Both passages have to be one person's: joined by who said them."""
-        attributed = self.snapshot.attributions
-        rows = np.flatnonzero(said)
-        at = np.full(len(said), -1, np.int64)
+
+@dataclass(frozen=True)
+class Together:
+    """Counts of codes i (rows) with codes j (columns), (codes, codes) each, made when asked for; the diagonal holds a
+    code by itself. ``said`` (attributions,): whose passages."""
+
+    of: Meetings
+    said: Bools
+
+    @cached_property
+    def _spoken(self) -> Bools:
+        return self.of._spoken(self.said)
+
+    @cached_property
+    def _near(self) -> tuple[Ints, Ints]:
+        one, other = self.of.near
+        kept = self._spoken[one] & self._spoken[other]
+        return one[kept], other[kept]
+
+    @cached_property
+    def _codes(self) -> sparse.csr_array:
+        return self.of.codes[np.flatnonzero(self._spoken)]
+
+    @cached_property
+    def _meets(self) -> sparse.csr_array:
+        at = np.cumsum(self._spoken) - 1
+        one, other = self._near
+        return _meets(at[one], at[other], self._codes)
+
+    @cached_property
+    def pairs(self) -> Ints:
+        """Pairs of a passage of i and a passage of j that meet; one that carries both is a pair with itself."""
+        return _square(self._codes.T @ self._meets)
+
+    @cached_property
+    def passages(self) -> Ints:
+        """Passages of i that meet one of j (so the table isn't symmetric)."""
+        return _square(self._codes.T @ (self._meets > 0).astype(np.int32))
+
+    @cached_property
+    def documents(self) -> Ints:
+        """Documents in which they meet."""
+        document = self.of.snapshot.passage_document[np.flatnonzero(self._spoken)]
+        return _by_unit(document.astype(np.int64), self._codes, self._meets, len(self.of.snapshot.document_ids))
+
+    @cached_property
+    def people(self) -> Ints:
+        """People of whom a passage of i meets a passage of j: joined by who said them, since both have to be their own."""
+        attributed, cases = self.of.snapshot.attributions, len(self.of.snapshot.case_ids)
+        rows = np.flatnonzero(self.said)
+        at = np.full(len(self.said), -1, np.int64)
         at[rows] = np.arange(len(rows))
-        left, right = _same_person(
-            attributed.first, attributed.case.astype(np.int64), one, other, len(self.snapshot.case_ids)
-        )
-        kept = said[left] & said[right]
-        codes = self.codes[attributed.passage[rows]]
+        left, right = _same_person(attributed.first, attributed.case.astype(np.int64), *self._near, cases)
+        kept = self.said[left] & self.said[right]
+        codes = self.of.codes[attributed.passage[rows]]
         meets = _meets(at[left[kept]], at[right[kept]], codes)
-        return _by_unit(attributed.case[rows].astype(np.int64), codes, meets, len(self.snapshot.case_ids))
+        return _by_unit(attributed.case[rows].astype(np.int64), codes, meets, cases)
+
+    def likeness(self, measure: str) -> Floats:
+        """Jaccard's coefficient n12 / (n1 + n2 − n12); of passages n12 is the lesser of both ways. NaN for 0/0.
+        Source: Jaccard 1912."""
+        counted: Ints = getattr(self, measure)
+        own, both = np.diag(counted), np.minimum(counted, counted.T)
+        with np.errstate(invalid="ignore", divide="ignore"):
+            return both / (own[:, None] + own[None, :] - both)
 
 
 def meetings(
@@ -173,17 +187,15 @@ def _square(table: sparse.csr_array) -> Ints:
 
 
 def _by_unit(unit: Ints, codes: sparse.csr_array, meets: sparse.csr_array, units: int) -> Ints:
-    """In how many units (documents, people) i meets j, (codes, codes)."""
-    many = codes.shape[1]
-    held = codes.tocoo()
-    # One line for each (code, unit): multiplied out, it has an entry wherever they meet in that unit.
-    lines = sparse.csr_array(
-        (np.ones(held.nnz, np.int32), (held.col.astype(np.int64) * units + unit[held.row], held.row)),
-        shape=(many * units, codes.shape[0]),
+    """In how many units (documents, people) i meets j, (codes, codes): each (i, j, unit) once, by sorting."""
+    many, units = codes.shape[1], max(units, 1)
+    passage = np.repeat(np.arange(codes.shape[0]), np.diff(meets.indptr))
+    first = codes.indptr.astype(np.int64)
+    entry, at = expand(first[passage], first[passage + 1])
+    cell = codes.indices[at].astype(np.int64) * many + meets.indices[entry]
+    return np.bincount(distinct(cell * units + unit[passage[entry]]) // units, minlength=many * many).reshape(
+        many, many
     )
-    found = (lines @ meets).tocoo()
-    cell = (found.row.astype(np.int64) // max(units, 1)) * many + found.col
-    return np.bincount(cell[found.data > 0], minlength=many * many).reshape(many, many)
 
 
 def _same_person(first: Ints, case: Ints, one: Ints, other: Ints, cases: int) -> tuple[Ints, Ints]:

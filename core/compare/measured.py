@@ -7,10 +7,10 @@ import numpy.typing as npt
 
 from core.compare.attribution import distinct, expand
 from core.compare.rows import Row, Rows, codings_of
-from core.compare.scope import Scope, attribution_mask, passage_mask
-from core.compare.shared import AnyGroups, by_talk
+from core.compare.scope import Scope, attribution_mask
+from core.compare.shared import AnyGroups, SharedGroups, by_talk
 from core.compare.snapshot import Snapshot
-from core.compare.texture import Texture, words_by_turn
+from core.compare.texture import Texture, fresh_words
 
 Counts = npt.NDArray[np.int64]
 Floats = npt.NDArray[np.float64]
@@ -32,43 +32,46 @@ class Words:
     of_all: int
 
 
-def words_of(snapshot: Snapshot, woven: Texture, rows: Rows, groups: AnyGroups, scope: Scope) -> Words:
-    """Count the words of each row. Source: docs/methods.md, *Measures*."""
-    row, passage = rows.incidence.pairs_of(rows.chosen)
-    kept = passage_mask(snapshot, scope)[passage]
-    row = row[kept].astype(np.int64)
-    passage = np.asarray(passage[kept], np.int64)
-    found = words_by_turn(snapshot, woven, row, passage)
-    once = words_by_turn(snapshot, woven, np.zeros(len(row), np.int64), passage)
-    by_group, by_case, total = _placed(snapshot, groups, scope, found, len(rows.chosen))
-    of_group, _, of_all = _placed(snapshot, groups, scope, once, 1)
+def words_of(
+    snapshot: Snapshot, woven: Texture, rows: Rows, groups: AnyGroups, scope: Scope, union: bool = True
+) -> Words:
+    """Count the words of each row; without ``union`` those under any of the rows are left at 0.
+
+    Documents and cases out of scope need no looking at passages: a word in somebody's turn is covered by passages of
+    theirs only. Source: docs/methods.md, *Measures*.
+    """
+    shared = by_talk(groups, snapshot.talks)
+    within = snapshot.talks.mask(scope) & (np.diff(shared.pairs[0]) > 0)
+    if scope.passages is None:
+        found = woven.words_in(rows.incidence).of(rows.chosen)
+    else:
+        row, passage = rows.incidence.pairs_of(rows.chosen)
+        kept = scope.passages[passage]
+        found = fresh_words(woven, row[kept].astype(np.int64), passage[kept])
+    by_group, by_case, total = _placed(snapshot, shared, within, found, len(rows.chosen))
+    if not union:
+        return Words(by_group, by_case, total, np.zeros(groups.count, np.int64), 0)
+    shown = np.zeros(len(snapshot.passage_ids), bool)
+    shown[rows.incidence.pairs_of(rows.chosen)[1]] = True
+    every = np.flatnonzero(shown if scope.passages is None else shown & scope.passages)
+    once = fresh_words(woven, np.zeros(len(every), np.int64), every)
+    of_group, _, of_all = _placed(snapshot, shared, within, once, 1)
     return Words(by_group, by_case, total, of_group[0], int(of_all[0]))
 
 
 def _placed(
-    snapshot: Snapshot, groups: AnyGroups, scope: Scope, found: tuple[Counts, Counts, Counts], rows: int
+    snapshot: Snapshot, shared: SharedGroups, within: Bools, found: tuple[Counts, Counts, Counts], rows: int
 ) -> tuple[Counts, Counts, Counts]:
-    row, turn, words = found
-    case = snapshot.turn_case[turn].astype(np.int64)
-    spoken = case >= 0
-    row, turn, words, case = row[spoken], turn[spoken], words[spoken], case[spoken]
-    talk = _talk_of(snapshot, case, snapshot.turn_document[turn])
-    kept = snapshot.talks.mask(scope)[talk]
-    shared = by_talk(groups, snapshot.talks)
+    """Words added up by row and group, row and case, and row; ``within`` (talks,) are those in scope and in a group."""
+    row, talk, words = found
+    kept = (talk >= 0) & within[talk]
+    row, talk, words = row[kept], talk[kept], words[kept]
     offsets, of_talk = shared.pairs
-    kept &= np.diff(offsets)[talk] > 0
-    row, words, case, talk = row[kept], words[kept], case[kept], talk[kept]
     place, pair = expand(offsets[talk], offsets[talk + 1])
     cases = len(snapshot.case_ids)
-    by_group = _added(row[place] * groups.count + of_talk[pair], words[place], rows, groups.count)
-    return by_group, _added(row * cases + case, words, rows, cases), _added(row, words, rows, 1)[:, 0]
-
-
-def _talk_of(snapshot: Snapshot, case: Counts, document: npt.NDArray[np.int32]) -> Counts:
-    """The talk of each (case, document); whoever speaks a turn with words has one."""
-    wide = len(snapshot.document_ids) + 1
-    keys = snapshot.talks.case * wide + snapshot.talks.document + 1
-    return np.searchsorted(keys, case * wide + document + 1)
+    by_group = _added(row[place] * shared.count + of_talk[pair], words[place], rows, shared.count)
+    by_case = _added(row * cases + snapshot.talks.case[talk], words, rows, cases)
+    return by_group, by_case, _added(row, words, rows, 1)[:, 0]
 
 
 def _added(cell: Counts, words: Counts, rows: int, wide: int) -> Counts:

@@ -6,6 +6,7 @@ import numpy as np
 import numpy.typing as npt
 
 from core.coding.tree import lineage
+from core.compare.attribution import expand
 from core.compare.incidence import Incidence, of_pairs
 from core.compare.scope import Scope, rows_in
 from core.compare.snapshot import Snapshot
@@ -67,6 +68,8 @@ def codings_of(snapshot: Snapshot, row: Row, scope: Scope, roll_up: bool) -> npt
     if roll_up:
         below, above = lineage(snapshot.code_parent)
         wanted[below[wanted[above]]] = True
-    held = wanted[snapshot.coding_code]
+    order, first = snapshot.codings_by_code
+    codes = np.flatnonzero(wanted)
+    held = np.sort(order[expand(first[codes], first[codes + 1])[1]])
     kept = scope.coding_mask(snapshot)
-    return np.flatnonzero(held if kept is None else held & kept)
+    return held if kept is None else held[kept[held]]

@@ -83,6 +83,13 @@ class Snapshot:
         return incidence(self, roll_up=True)
 
     @cached_property
+    def codings_by_code(self) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+        """Codings in the order of their codes, and where each code’s begin, (codes + 1,)."""
+        order = np.argsort(self.coding_code, kind="stable")
+        first = np.searchsorted(self.coding_code[order], np.arange(len(self.code_ids) + 1))
+        return order, first.astype(np.int64)
+
+    @cached_property
     def turn_case(self) -> Ints:
         """The case that speaks each turn, −1 for none, shape (turns,)."""
         if not len(self.speaker_role):

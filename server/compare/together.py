@@ -43,8 +43,8 @@ def together(member: Membership, said: Json) -> Json:
     found, columns = _asked(member, said)
     measure = said.get("measure", "people")
     try:
-        whole = found.among()
-        groups = [] if columns is None else by_group(found, columns.groups)
+        whole = _table(found.among(), measure)
+        groups = [] if columns is None else [_table(table, measure) for table in by_group(found, columns.groups)]
     except TooNear as many:
         raise Refusal(str(many)) from many
     names = codes_of(member)
@@ -53,10 +53,8 @@ def together(member: Membership, said: Json) -> Json:
         "codes": [{"id": pk, "name": names[pk].name, "colour": names[pk].colour} for pk in said["codes"]],
         "measure": measure,
         "lineage": _related(found, said),
-        "whole": _table(whole, measure),
-        "groups": []
-        if columns is None
-        else [{**columns.about(place), **_table(table, measure)} for place, table in enumerate(groups)],
+        "whole": whole,
+        "groups": [] if columns is None else [{**columns.about(place), **table} for place, table in enumerate(groups)],
         "variable": "" if columns is None else columns.first.name,
         "sentence": _sentence(member, said, names, columns),
         "passages_left_out": _left_out(found),

@@ -120,7 +120,7 @@ def test_too_many_neighbours_are_refused_in_words(monkeypatch):
 
     monkeypatch.setattr(nearness, "MOST_PAIRS", 3)
     with pytest.raises(TooNear, match="smaller distance"):
-        meetings(random_snapshot(3), np.arange(6), nearness=Nearness("turns", 50)).among()
+        meetings(random_snapshot(3), np.arange(6), nearness=Nearness("turns", 50)).among().pairs.sum()
 
 
 RELATIONS = ["inside", "contains", "overlaps", "near", "before", "after"]
