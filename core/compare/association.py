@@ -4,17 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
-from scipy.special import chdtrc, gammaln
-from scipy.stats import random_table
+from scipy.special import chdtrc
 
 Floats = npt.NDArray[np.float64]
 Bools = npt.NDArray[np.bool_]
-
-EXACT_TABLES = 200_000
-"""Above this many possible tables the exact test is simulated."""
-SIMULATED_TABLES = 20_000
-_CLOSE = 1e-7
-"""Relative tolerance under which two table probabilities count as equal."""
 
 
 @dataclass(frozen=True)
@@ -87,52 +80,6 @@ def cramers_v(counts: npt.ArrayLike, bases: npt.ArrayLike, corrected: bool = Tru
         return np.sqrt(shrunk / np.minimum(columns - 1, lines - 1))
 
 
-@dataclass(frozen=True)
-class ExactTest:
-    """``error`` is the standard error of a simulated p, 0 where every table was counted."""
-
-    p: float
-    error: float
-
-
-def exact_test(counts: npt.ArrayLike, bases: npt.ArrayLike, seed: int = 1) -> ExactTest:
-    """Fisher–Freeman–Halton test of one 2 × G table: the probability, with the margins as they
-    are, of a table no likelier than this one. For two groups, Fisher's exact test, two-sided.
-
-    ``counts`` (groups,) mentions of ``bases`` (groups,) people. Counted exactly up to
-    ``EXACT_TABLES`` tables, else simulated with ``seed``.
-    Source: Fisher 1935; Freeman & Halton 1951, *Biometrika* 38.
-    """
-    counts, bases = np.asarray(counts, np.int64), np.asarray(bases, np.int64)
-    counts, bases = counts[bases > 0], bases[bases > 0]
-    mentions = int(counts.sum())
-    if len(bases) < 2 or mentions in (0, int(bases.sum())):
-        return ExactTest(float("nan"), 0.0)
-    observed = _log_ways(bases, counts).sum()
-    log_ways = _all_tables(bases, mentions)
-    if log_ways is None:
-        return exact_test_simulated(np.stack([counts, bases - counts]), seed)
-    weights = np.exp(log_ways - observed)
-    return ExactTest(float(min(weights[weights <= 1 + _CLOSE].sum() / weights.sum(), 1)), 0.0)
-
-
-def exact_test_simulated(table: npt.ArrayLike, seed: int = 1, tables: int = SIMULATED_TABLES) -> ExactTest:
-    """Fisher–Freeman–Halton test of any r × c table by drawing tables with its margins.
-
-    The observed table counts as one of the draws (Davison & Hinkley 1997, 4.2), so p is never 0.
-    Tables drawn after Patefield 1981, *Applied Statistics* 30.
-    """
-    table = np.asarray(table, np.int64)
-    draws = random_table(table.sum(axis=1), table.sum(axis=0)).rvs(
-        tables, method="patefield", random_state=np.random.default_rng(seed)
-    )
-    likelihood = -gammaln(draws + 1).sum(axis=(1, 2))
-    observed = -gammaln(table + 1).sum()
-    at_most = int((likelihood <= observed + _CLOSE).sum())
-    p = (at_most + 1) / (tables + 1)
-    return ExactTest(p, float(np.sqrt(p * (1 - p) / tables)))
-
-
 def odds_ratio(counts: npt.ArrayLike, bases: npt.ArrayLike) -> Floats:
     """Odds of a mention in the first of two groups over the second, (rows,); NaN for 0/0."""
     counts, bases = np.asarray(counts, float), np.asarray(bases, float)
@@ -151,24 +98,3 @@ def relative_risk(counts: npt.ArrayLike, bases: npt.ArrayLike) -> Floats:
 def _filled(counts: npt.ArrayLike, bases: npt.ArrayLike) -> tuple[Floats, Floats]:
     counts, bases = np.asarray(counts, float), np.asarray(bases, float)
     return counts[:, bases > 0], bases[bases > 0]
-
-
-def _log_ways(base: npt.NDArray[np.int64], count: npt.NDArray[np.int64]) -> Floats:
-    return gammaln(base + 1) - gammaln(count + 1) - gammaln(base - count + 1)
-
-
-def _all_tables(bases: npt.NDArray[np.int64], mentions: int) -> Floats | None:
-    """Log of the ways to each table with these margins; None where there are too many."""
-    sums, ways = np.zeros(1, np.int64), np.zeros(1)
-    later = bases.sum() - np.cumsum(bases)
-    for base, room in zip(bases, later, strict=True):
-        choices = np.arange(min(int(base), mentions) + 1)
-        if len(sums) * len(choices) > 8 * EXACT_TABLES:
-            return None
-        total = sums[:, None] + choices[None, :]
-        fits = (total <= mentions) & (total + room >= mentions)
-        ways = (ways[:, None] + _log_ways(base, choices)[None, :])[fits]
-        sums = total[fits]
-        if len(sums) > EXACT_TABLES:
-            return None
-    return ways

@@ -6,6 +6,7 @@ import numpy as np
 import numpy.typing as npt
 
 from core.compare import association, corrections, intervals, layers, ordered, paired, permutation, power
+from core.compare.exact import exact_tests
 from core.compare.groups import Groups
 from core.compare.shared import AnyGroups
 from core.compare.tally import Tally
@@ -72,10 +73,10 @@ def _of_independent(people: Counts, group_people: Counts, seed: int) -> Tests:
     allowed = association.cochran_allows(people, group_people)
     p, error = whole.p.copy(), np.zeros(len(people))
     kind = ["chi_square"] * len(people)
-    for row in np.flatnonzero(~allowed):
-        exact = association.exact_test(people[row], group_people, seed)
-        p[row], error[row] = exact.p, exact.error
-        kind[row] = "exact_simulated" if exact.error else "exact"
+    small = np.flatnonzero(~allowed)
+    p[small], error[small] = exact_tests(people[small], group_people, seed)
+    for row in small:
+        kind[row] = "exact_simulated" if error[row] else "exact"
     statistic = np.where(allowed, whole.statistic, np.nan)
     return _named(kind, statistic, p, error, association.cramers_v(people, group_people))
 

@@ -6,7 +6,7 @@ import numpy as np
 import numpy.typing as npt
 from scipy.special import chdtrc
 
-from core.compare import association
+from core.compare.exact import exact_test_simulated
 from core.compare.tally import Tally
 
 
@@ -46,7 +46,7 @@ def of_table(table: npt.NDArray[np.int64], seed: int = 1) -> Whole:
     allowed = bool(expected.min() >= 1 and (expected < 5).mean() <= 0.2)
     p, error, exact = float(chdtrc(degrees, statistic)), 0.0, False
     if not allowed:
-        found = association.exact_test_simulated(table.tolist(), seed=seed)
+        found = exact_test_simulated(table.tolist(), seed=seed)
         p, error, exact = found.p, found.error, True
     return Whole(
         statistic, degrees, p, error, exact, _v(statistic, total, table.shape), _bergsma(statistic, total, table.shape)

@@ -14,7 +14,7 @@ from core.coding.tally import by_group
 from server.coding.grouping import groups_by
 from server.common.errors import Refusal
 from server.compare.columns import integer_columns
-from server.compare.queries import facts_of
+from server.compare.evidence import facts_of
 from server.gather import queries as gather
 from server.gather.models import Document, Speaker, SpeakerRole, Turn
 from server.gather.word_index import may_hold

@@ -9,7 +9,7 @@ from core.compare.attribution import expand
 from server.coding import queries
 from server.coding.models import Coding
 from server.compare.asking import scope_of
-from server.compare.queries import facts_of, passages_in_context
+from server.compare.evidence import facts_of, passages_in_context
 from server.compare.snapshots import places, snapshot
 from server.projects.models import Membership
 

@@ -18,8 +18,9 @@ from server.coding.models import Coding, Passage
 from server.common.errors import NotFound, Refusal
 from server.compare import searching
 from server.compare.asking import Asked, ask, case_names
+from server.compare.evidence import passages_in_context
 from server.compare.models import FrozenResult
-from server.compare.queries import passages_in_context, result_out
+from server.compare.queries import result_out
 from server.projects.models import Membership, Project
 
 QUOTE = 400

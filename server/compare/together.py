@@ -11,7 +11,7 @@ from core.compare.shared import by_talk
 from server.common.errors import NotFound, Refusal
 from server.compare.asking import case_names, codes_of, scope_of
 from server.compare.axes import Columns, columns_of
-from server.compare.queries import passages_in_context
+from server.compare.evidence import passages_in_context
 from server.compare.snapshots import places, snapshot
 from server.compare.texts import texture_of
 from server.projects.models import Membership

@@ -7,6 +7,7 @@ urlpatterns = [
     path(f"{PROJECT}/compare", comparing.CompareView.as_view()),
     path(f"{PROJECT}/compare/stands-out", comparing.StandsOutView.as_view()),
     path(f"{PROJECT}/compare/evidence", comparing.EvidenceView.as_view()),
+    path(f"{PROJECT}/compare/evidence/around", comparing.AroundView.as_view()),
     path(f"{PROJECT}/compare/export", comparing.ExportView.as_view()),
     path(f"{PROJECT}/compare/map", forms.MapView.as_view()),
     path(f"{PROJECT}/compare/persons", forms.PersonsView.as_view()),

@@ -32,9 +32,7 @@ def test_the_four_lessons_of_the_demo_are_told_in_words(page: Page, home: str):
     open_demo(page, home, "compare")
     # One strong difference.
     ask(page, ["Missed connections", "Own boat"], variable="Crosses for work")
-    expect(stands_out(page, "Missed connections")).to_contain_text(
-        "10 of 11 people in “daily”, 2 of 9 in “never”"
-    )
+    expect(stands_out(page, "Missed connections")).to_contain_text("10 of 11 people in “daily”, 2 of 9 in “never”")
     expect(stands_out(page, "Missed connections")).to_contain_text("holds when corrected")
     # One that looks strong in passages but comes from one talkative person.
     ask(page, ["Freight delays"], variable="Crosses for work", measure="passages")

@@ -7,7 +7,7 @@ from statsmodels.stats.contingency_tables import Table2x2
 from statsmodels.stats.multitest import multipletests
 from statsmodels.stats.proportion import confint_proportions_2indep, proportion_confint
 
-from core.compare import association, corrections, intervals
+from core.compare import association, corrections, exact, intervals
 
 
 def random_rows(seed: int, groups: int, rows: int = 12, size: int = 40):
@@ -51,7 +51,7 @@ def test_two_groups_are_fishers_exact_test(seed):
     for count in counts:
         if 0 < count.sum() < bases.sum():
             expected = stats.fisher_exact(np.stack([count, bases - count])).pvalue
-            assert association.exact_test(count, bases).p == pytest.approx(expected, rel=1e-9)
+            assert exact.exact_test(count, bases).p == pytest.approx(expected, rel=1e-9)
 
 
 def brute_force(counts, bases):
@@ -70,19 +70,42 @@ def test_three_groups_agree_with_counting_every_table(seed):
     counts, bases = random_rows(seed, 3, rows=4, size=8)
     for count in counts:
         if 0 < count.sum() < bases.sum():
-            assert association.exact_test(count, bases).p == pytest.approx(brute_force(count, bases), rel=1e-9)
+            assert exact.exact_test(count, bases).p == pytest.approx(brute_force(count, bases), rel=1e-9)
 
 
 def test_simulation_agrees_with_the_exact_count():
-    exact = association.exact_test([2, 6, 7], [9, 8, 11])
-    simulated = association.exact_test_simulated([[2, 6, 7], [7, 2, 4]], seed=5)
-    assert exact.error == 0
-    assert simulated.p == pytest.approx(exact.p, abs=4 * simulated.error)
+    counted = exact.exact_test([2, 6, 7], [9, 8, 11])
+    simulated = exact.exact_test_simulated([[2, 6, 7], [7, 2, 4]], seed=5)
+    assert counted.error == 0
+    assert simulated.p == pytest.approx(counted.p, abs=4 * simulated.error)
 
 
-def test_too_many_tables_are_simulated(monkeypatch):
-    monkeypatch.setattr(association, "EXACT_TABLES", 10)
-    assert association.exact_test([5, 6, 7, 8], [20, 20, 20, 20]).error > 0
+def test_too_many_tables_are_drawn_and_agree_with_the_exact_count(monkeypatch):
+    counts, bases = random_rows(4, 5, rows=40, size=7)
+    p, error = exact.exact_tests(counts, bases)
+    assert not error.any()
+    monkeypatch.setattr(exact, "EXACT_TABLES", 10)
+    drawn, sure_to = exact.exact_tests(counts, bases, seed=3)
+    known = ~np.isnan(p)
+    assert (np.isnan(drawn) == ~known).all()
+    assert (sure_to[known & (p < 1)] > 0).all()
+    assert (np.abs(drawn - p)[known] <= 4.5 * np.maximum(sure_to[known], 1e-4)).all()
+    # Fewer draws where there is more to draw: the error says so.
+    monkeypatch.setattr(exact, "_EFFORT", 1)
+    assert (exact.exact_tests(counts, bases, seed=3)[1][known] >= sure_to[known] * 0.9).all()
+
+
+def test_rows_together_are_tested_as_each_by_itself():
+    counts, bases = random_rows(8, 3, rows=30, size=9)
+    together, _ = exact.exact_tests(counts, bases)
+    alone = [exact.exact_test(count, bases).p for count in counts]
+    assert together == pytest.approx(np.array(alone), rel=1e-12, nan_ok=True)
+
+
+def test_where_each_is_a_group_there_is_nothing_to_test():
+    assert np.isnan(exact.exact_test([1, 0, 1, 0, 0], [1, 1, 1, 1, 1]).p)
+    # One group of two is enough: of four tables with one mention, all are as likely or less.
+    assert exact.exact_test([0, 1, 0], [2, 1, 1]).p == pytest.approx(0.5)
 
 
 def test_odds_ratio_and_relative_risk():
@@ -119,6 +142,6 @@ def test_cochrans_rule():
 
 
 def test_no_test_where_everybody_or_nobody_mentions_it():
-    assert np.isnan(association.exact_test([4, 4], [4, 4]).p)
-    assert np.isnan(association.exact_test([0, 0], [4, 4]).p)
+    assert np.isnan(exact.exact_test([4, 4], [4, 4]).p)
+    assert np.isnan(exact.exact_test([0, 0], [4, 4]).p)
     assert np.isnan(association.chi_square([[0, 0]], [4, 4]).p).all()

@@ -30,8 +30,7 @@ def test_a_clear_difference_is_told_in_people_with_its_interval():
     assert [(one.row, one.groups, one.sure) for one in found] == [(0, (1, 0), True)]
     low, high = confint_proportions_2indep(11, 12, 2, 12, method="newcomb")
     assert found[0].text == (
-        "11 of 12 people in “b”, 2 of 12 in “a”: 75 points apart "
-        f"(95 % interval {100 * low:.0f} to {100 * high:.0f})."
+        f"11 of 12 people in “b”, 2 of 12 in “a”: 75 points apart (95 % interval {100 * low:.0f} to {100 * high:.0f})."
     )
     assert found[0].cautions == ()
 

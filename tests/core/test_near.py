@@ -5,15 +5,18 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from core.compare.around import around
 from core.compare.attribution import REGION, SPAN
+from core.compare.comparison import Comparison
 from core.compare.cooccurrence import by_group, meetings, met
+from core.compare.evidence import evidence
 from core.compare.finding_passages import Blocks, Coded, Made, Placed, Search
 from core.compare.nearness import Nearness, TooNear
 from core.compare.scope import Scope
 from core.compare.shared import by_talk
 from tests.core.test_measures import woven
 from tests.core.test_shared_groups import any_groups
-from tests.core.worlds import SlowCount, random_scope, random_snapshot
+from tests.core.worlds import SlowCount, random_groups, random_scope, random_snapshot
 
 SEEDS = range(20)
 WAYS = [Nearness(), Nearness("turns", 0), Nearness("turns", 2), Nearness("paragraphs", 1)]
@@ -66,6 +69,44 @@ def test_codes_meet_as_often_as_loops_find(seed, nearness):
     likeness = table.likeness("documents")
     assert np.nanmax(likeness, initial=0) <= 1
     assert np.allclose(likeness, likeness.T, equal_nan=True)
+
+
+@pytest.mark.parametrize("seed", SEEDS)
+def test_what_is_around_a_cell_is_what_loops_find(seed):
+    """Other codes on passages that share a turn with the cell's own, said by its people."""
+    snapshot = random_snapshot(seed)
+    scope, groups = random_scope(seed, snapshot), random_groups(seed)
+    slow = SlowCount(snapshot, scope)
+    asked = Comparison((0, 1, 2), groups, scope=scope)
+    for row, group in ((0, 0), (1, 2), (2, None)):
+        opened = evidence(snapshot, asked, row, group)
+        own, people = set(opened.passage.tolist()), set(opened.case.tolist())
+        expected = {}
+        for code in range(len(snapshot.code_ids)):
+            if code in branch(snapshot, row):
+                continue
+            there = {
+                p for p in slow.passages_of(code, False)
+                if slow.cases_of(p) & people
+                and (p in own or any(near(snapshot, None, Nearness("turns", 0), p, q) for q in own))
+            }  # fmt: skip
+            if there:
+                who = {case for p in there for case in slow.cases_of(p) & people}
+                expected[code] = (len(who), len(there))
+        found = around(snapshot, asked, row, group)
+        told = zip(found.code.tolist(), found.people.tolist(), found.passages.tolist(), strict=True)
+        assert {code: (people, passages) for code, people, passages in told} == expected
+        assert sorted(found.people, reverse=True) == found.people.tolist()
+
+
+def branch(snapshot, code: int) -> set[int]:
+    """A code and all beneath it."""
+    held = {code}
+    while True:
+        below = {c for c in range(len(snapshot.code_ids)) if int(snapshot.code_parent[c]) in held}
+        if below <= held:
+            return held
+        held |= below
 
 
 @pytest.mark.parametrize("seed", range(8))

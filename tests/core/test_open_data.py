@@ -9,7 +9,7 @@ from statsmodels import datasets
 from statsmodels.stats.contingency_tables import StratifiedTable, Table
 from statsmodels.stats.proportion import confint_proportions_2indep, proportion_confint
 
-from core.compare import association, intervals, layers, ordered
+from core.compare import association, exact, intervals, layers, ordered
 from core.compare.correspondence import correspondence
 from core.compare.whole import of_table
 
@@ -76,7 +76,7 @@ def test_a_teaching_method_and_better_grades():
     """spector; Spector & Mazzeo 1980: 32 students, 8 of 14 taught by the new method improved, 3 of 18 of the others."""
     table = cross(datasets.spector.load_pandas().data, "GRADE", "PSI")
     assert table[1].tolist() == [3, 8]
-    found = association.exact_test(table[1], table.sum(axis=0))
+    found = exact.exact_test(table[1], table.sum(axis=0))
     assert found.p == pytest.approx(stats.fisher_exact(table).pvalue, rel=1e-9)
     gap = intervals.newcombe_difference(8, 14, 3, 18)
     theirs = confint_proportions_2indep(8, 14, 3, 18, method="newcomb", compare="diff")

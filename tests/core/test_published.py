@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from core.compare import association, corrections, intervals
+from core.compare import association, corrections, exact, intervals
 
 
 @pytest.mark.parametrize(
@@ -27,7 +27,7 @@ def test_difference_interval():
 
 def test_fisher_tasting_tea():
     # Fisher 1935, The Design of Experiments: the lady tasting tea, 3,1 / 1,3, two-sided.
-    assert association.exact_test([3, 1], [4, 4]).p == pytest.approx(0.4857, abs=5e-5)
+    assert exact.exact_test([3, 1], [4, 4]).p == pytest.approx(0.4857, abs=5e-5)
 
 
 def test_chi_square_and_adjusted_residuals():
@@ -44,7 +44,7 @@ def test_chi_square_and_adjusted_residuals():
 def test_freeman_halton_job_satisfaction():
     # Agresti 2002, Categorical Data Analysis, p. 57: income by job satisfaction, exact p 0.7827.
     table = [[1, 2, 1, 0], [3, 3, 6, 1], [10, 10, 14, 9], [6, 7, 12, 11]]
-    found = association.exact_test_simulated(table, seed=3)
+    found = exact.exact_test_simulated(table, seed=3)
     assert found.p == pytest.approx(0.7827, abs=4 * found.error)
     assert found.error < 0.004
 

@@ -94,6 +94,17 @@ def test_evidence_shows_who_said_it_and_who_did_not(ask):
     assert ask("/compare/evidence", row=99, group=0).status_code == 400
 
 
+def test_what_is_coded_around_a_number(world, ask):
+    pier = Document.objects.get(title="P1_pier")
+    put(world.coder, pier, "late 🚢 again", Code.objects.get(name="Home"))
+    rows = {row["name"]: place for place, row in enumerate(ask("/compare").json()["rows"])}
+    found = ask("/compare/evidence/around", row=rows["Late"], group=None).json()["codes"]
+    assert [(one["name"], one["people"], one["passages"]) for one in found] == [("Home", 1, 1)]
+    # Rolled up, what lies beneath the row is of the row.
+    assert ask("/compare/evidence/around", row=rows["Getting across"], group=None).json()["codes"] == found
+    assert ask("/compare/evidence/around", row=rows["Home"], group=0).json()["codes"] == []
+
+
 def test_numbers_are_cut_into_bands_and_groups_chosen(world, ask):
     age = Variable.objects.get(name="Age")
     answer = ask(variable=age.pk, cuts=[40]).json()

@@ -19,6 +19,7 @@ OPEN = {"api/session", "api/health", "api/password", "api/projects"}
 READ_BY_POST = {
     "compare",
     "compare/evidence",
+    "compare/evidence/around",
     "compare/stands-out",
     "compare/export",
     "compare/map",

@@ -14,7 +14,7 @@ from rest_framework.response import Response
 from core.compare.counts import REASONS_LEFT_OUT
 from server.common.api import ProjectView, read
 from server.common.spreadsheets import CSV, DOCX, XLSX, attached
-from server.compare import exports, queries
+from server.compare import evidence, exports, queries
 from server.compare.asking import ask
 from server.compare.models import ROW_KINDS
 from server.gather.api.documents import RegionOut, SpanOut
@@ -305,6 +305,18 @@ class EvidenceOut(serializers.Serializer[Any]):
     more = serializers.IntegerField()
 
 
+class AroundCode(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    colour = serializers.IntegerField()
+    people = serializers.IntegerField(help_text="Of the number’s people.")
+    passages = serializers.IntegerField()
+
+
+class AroundOut(serializers.Serializer[Any]):
+    codes = AroundCode(many=True)
+
+
 class CompareView(ProjectView):
     needs = {"POST": "viewer"}
 
@@ -326,7 +338,16 @@ class EvidenceView(ProjectView):
 
     @extend_schema(request=EvidenceIn, responses=EvidenceOut)
     def post(self, request: Request, project_id: int) -> Response:
-        return Response(queries.evidence_for(self.member, read(EvidenceIn, request)))
+        return Response(evidence.evidence_for(self.member, read(EvidenceIn, request)))
+
+
+class AroundView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=EvidenceIn, responses=AroundOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        """Other codes on the passages behind one number, or in the same turns, said by the same people."""
+        return Response(evidence.around_for(self.member, read(EvidenceIn, request)))
 
 
 TABLES = {"xlsx": (exports.as_xlsx, XLSX), "csv": (exports.as_csv, CSV), "docx": (exports.as_docx, DOCX)}

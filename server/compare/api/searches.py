@@ -14,7 +14,7 @@ from rest_framework.response import Response
 from core.compare.finding_passages import KeptPassages
 from server.common.api import CountOut, ProjectView, read
 from server.common.spreadsheets import attached
-from server.compare import actions, exports, queries, searching
+from server.compare import actions, evidence, exports, queries, searching
 from server.compare.api.comparing import PASSAGES, EvidencePerson, ScopeIn
 from server.compare.asking import scope_of
 from server.compare.query_words import sentence_of_query
@@ -178,7 +178,7 @@ class SearchView(ProjectView):
             {
                 "counts": _counts(kept),
                 "emptied_by": searching.first_to_empty(kept, said["blocks"]),
-                **queries.by_person(self.member, held, np.flatnonzero(found), scope, said.get("limit") or 100),
+                **evidence.by_person(self.member, held, np.flatnonzero(found), scope, said.get("limit") or 100),
             }
         )
 

@@ -552,6 +552,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/compare/evidence/around": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Other codes on the passages behind one number, or in the same turns, said by the same people. */
+        post: operations["projects_compare_evidence_around_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/compare/export": {
         parameters: {
             query?: never;
@@ -2419,6 +2436,17 @@ export interface components {
         AnswersOut: {
             question: string;
             answers: components["schemas"]["AnswerOut"][];
+        };
+        AroundCode: {
+            id: number;
+            name: string;
+            colour: number;
+            /** @description Of the number’s people. */
+            people: number;
+            passages: number;
+        };
+        AroundOut: {
+            codes: components["schemas"]["AroundCode"][];
         };
         Bar: {
             label: string;
@@ -5833,6 +5861,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EvidenceOut"];
+                };
+            };
+        };
+    };
+    projects_compare_evidence_around_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EvidenceInRequest"];
+                "multipart/form-data": components["schemas"]["EvidenceInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AroundOut"];
                 };
             };
         };

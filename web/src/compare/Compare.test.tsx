@@ -240,6 +240,12 @@ describe("the page", () => {
 		expect(within(drawer).getByRole("link", { name: "Open in document" }).getAttribute("href")).toBe("/projects/7/code/5?passage=91");
 		await user.click(within(drawer).getByRole("button", { name: "Didn’t · 1" }));
 		expect(within(drawer).getByText("P2")).toBeTruthy();
+		nowServe("POST /compare/evidence/around", { codes: [{ id: 3, name: "Waiting", colour: 3, people: 2, passages: 4 }] });
+		await user.click(within(drawer).getByRole("button", { name: "Around it" }));
+		const other = await within(drawer).findByRole("link", { name: /Waiting/ });
+		expect(other.textContent).toContain("2 people, 4 passages");
+		expect(other.getAttribute("href")).toBe("/projects/7/compare/together?codes=2.3&open=0~1~all");
+		expect(calls("POST /compare/evidence/around")[0]).toMatchObject({ row: 0, group: 0 });
 		expect(address()).toContain("open=0%7E0");
 		await user.click(within(drawer).getByRole("button", { name: "Close the evidence" }));
 		expect(screen.queryByRole("complementary", { name: "Evidence" })).toBeNull();

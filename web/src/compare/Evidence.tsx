@@ -1,16 +1,18 @@
 import { useState } from "react";
+import { Link } from "react-router";
 import type { Shape } from "../api/client";
 import { useProject } from "../shell/project";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
 import { groupMark } from "../ui/palette";
 import { counted } from "../ui/words";
-import { type Comparison, useEvidence } from "./data";
+import { type Comparison, type Row, useAround, useEvidence } from "./data";
 import { Passage } from "./Passage";
 import { RowMark } from "./RowMark";
 import type { Opened, Question } from "./spec";
 
 const STEP = 200;
+type Tab = "said" | "silent" | "around";
 
 /** The passages behind one number, by person, and the people who did not say it. */
 export function Evidence({
@@ -29,8 +31,9 @@ export function Evidence({
 }) {
 	const project = useProject();
 	const [limit, setLimit] = useState(STEP);
-	const [tab, setTab] = useState<"said" | "silent">("said");
+	const [tab, setTab] = useState<Tab>("said");
 	const evidence = useEvidence(question, opened, limit);
+	const around = useAround(question, opened, tab === "around");
 	const row = opened.row === null ? undefined : result.rows[opened.row];
 	const group = opened.group === null ? undefined : result.groups[opened.group];
 	const mark = group && groupMark(group.mark);
@@ -69,7 +72,7 @@ export function Evidence({
 				)}
 				{data && !opened.left_out && (
 					<div className="mt-2 flex overflow-hidden rounded-md border border-line text-[12.8px] font-semibold">
-						{(["said", "silent"] as const).map((name) => (
+						{(["said", "silent", "around"] as const).map((name) => (
 							<button
 								key={name}
 								type="button"
@@ -77,7 +80,7 @@ export function Evidence({
 								onClick={() => setTab(name)}
 								className={`flex-1 py-0.5 ${tab === name ? "bg-spruce-soft text-spruce" : "text-quiet hover:text-ink"}`}
 							>
-								{name === "said" ? `Said it · ${data.people}` : `Didn’t · ${data.silent.length}`}
+								{{ said: `Said it · ${data.people}`, silent: `Didn’t · ${data.silent.length}`, around: "Around it" }[name]}
 							</button>
 						))}
 					</div>
@@ -102,6 +105,9 @@ export function Evidence({
 						)}
 					</>
 				)}
+				{tab === "around" && around.error && <Problem error={around.error} />}
+				{tab === "around" && around.isPending && <Loading what="what is around it" />}
+				{tab === "around" && around.data && <AroundIt codes={around.data.codes} row={row} />}
 				{data && tab === "silent" && (
 					<ul>
 						{data.silent.map((person) => (
@@ -114,6 +120,42 @@ export function Evidence({
 				)}
 			</div>
 		</aside>
+	);
+}
+
+/** Other codes where these passages are, by how many of the same people; each opens where they meet. */
+function AroundIt({ codes, row }: { codes: Shape<"AroundCode">[]; row: Row | undefined }) {
+	const { id, case_one, case_many } = useProject();
+	if (codes.length === 0) return <p className="p-4 quiet-line">No other code is on these words, or in the same turns.</p>;
+	return (
+		<>
+			<p className="px-4 pt-2.5 pb-1 quiet-line">Other codes on these words or in the same turns, by the same {case_many}.</p>
+			<ul>
+				{codes.map((code) => {
+					const told = (
+						<>
+							<RowMark row={code} />
+							<span className="min-w-0 flex-1">{code.name}</span>
+							<span className="quiet-line">
+								{counted(code.people, case_one, case_many)}, {counted(code.passages, "passage")}
+							</span>
+						</>
+					);
+					const look = "flex items-baseline border-b border-line2 px-4 py-1.5";
+					return (
+						<li key={code.id}>
+							{row?.kind === "code" ? (
+								<Link className={`${look} hover:bg-paper2`} to={`/projects/${id}/compare/together?codes=${row.id}.${code.id}&open=0~1~all`}>
+									{told}
+								</Link>
+							) : (
+								<span className={look}>{told}</span>
+							)}
+						</li>
+					);
+				})}
+			</ul>
+		</>
 	);
 }
 

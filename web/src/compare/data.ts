@@ -59,6 +59,22 @@ export function useEvidence(question: Question, opened: Opened, limit: number) {
 	});
 }
 
+/** What else is coded around the passages of a number. */
+export function useAround(question: Question, opened: Opened, wanted: boolean) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "around", question, opened],
+		enabled: wanted,
+		queryFn: () =>
+			take(
+				api.POST("/api/projects/{project_id}/compare/evidence/around", {
+					params: { path: { project_id: id } },
+					body: { ...question, row: opened.row, group: opened.group },
+				}),
+			),
+	});
+}
+
 /** Rows and groups on two axes, and the order in which like rows stand together. */
 export function useMap(question: Question, wanted: boolean) {
 	const { id } = useProject();
