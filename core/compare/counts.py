@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.attribution import INTERVIEWER_ONLY, NOT_LINKED
+from core.compare.attribution import INTERVIEWER_ONLY, NOT_LINKED, OTHER_ONLY, SPOKEN
 from core.compare.groups import OUTSIDE, Groups
 from core.compare.incidence import Incidence
 from core.compare.scope import Scope, attribution_mask, entry_mask, passage_mask
@@ -94,18 +94,34 @@ def settled_fates(snapshot: Snapshot, scope: Scope, label: npt.NDArray[np.int32]
     outside the groups if one of them is; else missing, for the first reason in order.
     """
     said = snapshot.attributions
-    fate = np.full(len(snapshot.passage_ids), REASONS_LEFT_OUT.index("other_only"), np.int8)
-    fate[said.standing == INTERVIEWER_ONLY] = REASONS_LEFT_OUT.index("interviewer_only")
-    fate[said.standing == NOT_LINKED] = REASONS_LEFT_OUT.index("not_linked")
-    kept = attribution_mask(snapshot, scope)
-    passage, label = said.passage[kept], label[kept]
-    fate[passage] = -1
-    for position in reversed(range(len(REASONS))):
-        fate[passage[label == -1 - position]] = REASONS_LEFT_OUT.index(REASONS[position])
-    fate[passage[label == OUTSIDE]] = REASONS_LEFT_OUT.index("outside")
-    fate[passage[label >= 0]] = 0
-    fate[~passage_mask(snapshot, scope)] = -1
+    fate = _OF_STANDING[said.standing]
+    # Of several people the one furthest in decides; one out of scope is furthest out.
+    depth = _depths(label)
+    if not scope.whole:
+        depth = np.where(attribution_mask(snapshot, scope), depth, _FURTHEST)
+    spoken = np.flatnonzero(np.diff(said.first))
+    if len(spoken):
+        fate[spoken] = _OF_DEPTH[np.minimum.reduceat(depth, said.first[spoken])]
+    if not scope.whole:
+        fate[~passage_mask(snapshot, scope)] = -1
     return fate
+
+
+_BY_STANDING = {
+    SPOKEN: "in_table",
+    INTERVIEWER_ONLY: "interviewer_only",
+    NOT_LINKED: "not_linked",
+    OTHER_ONLY: "other_only",
+}
+_OF_STANDING = np.array([REASONS_LEFT_OUT.index(_BY_STANDING[one]) for one in sorted(_BY_STANDING)], np.int8)
+_DEPTHS = ("in_table", "outside", *REASONS)
+_OF_DEPTH = np.array([*(REASONS_LEFT_OUT.index(one) for one in _DEPTHS), -1], np.int8)
+_FURTHEST = np.int8(len(_DEPTHS))
+
+
+def _depths(label: npt.NDArray[np.int32]) -> npt.NDArray[np.int8]:
+    """How far out a label stands: 0 in a group, 1 outside the chosen ones, then missing by reason."""
+    return np.where(label >= 0, 0, np.where(label == OUTSIDE, 1, 1 - label)).astype(np.int8)
 
 
 def left_out(snapshot: Snapshot, rows: Incidence, chosen: npt.NDArray[np.int64], fate: npt.NDArray[np.int8]) -> LeftOut:

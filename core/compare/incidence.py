@@ -47,6 +47,24 @@ class Incidence:
         place, pair = expand(self.pair_first[chosen], self.pair_first[chosen + 1])
         return place, self.pair_passage[pair]
 
+    def only(self, chosen: npt.NDArray[np.int64], cases: int) -> Incidence:
+        """These rows alone, in this order; all of them in order are the same rows."""
+        if np.array_equal(chosen, np.arange(self.rows)):
+            return self
+        _, pair = expand(self.pair_first[chosen], self.pair_first[chosen + 1])
+        bounds = np.searchsorted(self.entry_row, np.arange(self.rows + 1)).astype(np.int64)
+        row, entry = expand(bounds[chosen], bounds[chosen + 1])
+        case, count = self.entry_case[entry], np.diff(self.pair_first)[chosen]
+        return Incidence(
+            self.pair_passage[pair],
+            np.concatenate([[0], np.cumsum(count)]).astype(np.int64),
+            self.entry_passage[entry],
+            case,
+            self.entry_said[entry],
+            row.astype(np.int32),
+            row * cases + case,
+        )
+
     def passages_of(self, row: int) -> npt.NDArray[np.int32]:
         """The passages of one row, ascending."""
         return self.pair_passage[self.pair_first[row] : self.pair_first[row + 1]]

@@ -97,8 +97,8 @@ def base_of(snapshot: Snapshot, groups: AnyGroups, scope: Scope, everyone: bool)
 def _by_case(
     snapshot: Snapshot, rows: Incidence, chosen: Counts, groups: Groups, scope: Scope, everyone: bool
 ) -> Tally:
-    counts_all = case_counts(snapshot, rows, None if scope.whole else scope)
-    counts = counts_all[chosen]
+    rows = rows.only(chosen, len(snapshot.case_ids))
+    counts = case_counts(snapshot, rows, None if scope.whole else scope)
     words, labelled = case_words(snapshot, scope), groups.labels >= 0
     most = [most_by_one(counts, groups.labels == group) for group in range(groups.count)]
     total_most, total_most_case = most_by_one(counts, labelled)
@@ -106,7 +106,7 @@ def _by_case(
     return Tally(
         counts=counts,
         people=people(counts, groups),
-        passages=passages(snapshot, rows, counts_all, groups, scope)[chosen],
+        passages=passages(snapshot, rows, counts, groups, scope),
         most=np.stack([one for one, _ in most], axis=1) if most else empty,
         most_case=np.stack([who for _, who in most], axis=1) if most else empty,
         total_most=total_most,
@@ -115,18 +115,18 @@ def _by_case(
         group_words=np.bincount(groups.labels[labelled], weights=words[labelled], minlength=groups.count).astype(
             np.int64
         ),
-        group_passages=_passages_by_group(snapshot, rows, chosen, groups, scope),
+        group_passages=_passages_by_group(snapshot, rows, groups, scope),
         fate=fates(snapshot, scope, groups),
         case_group=groups.labels,
         said=None,
     )
 
 
-def _passages_by_group(snapshot: Snapshot, rows: Incidence, chosen: Counts, groups: Groups, scope: Scope) -> Counts:
-    """Distinct passages of each group in any chosen row."""
+def _passages_by_group(snapshot: Snapshot, rows: Incidence, groups: Groups, scope: Scope) -> Counts:
+    """Distinct passages of each group in any row."""
     said = snapshot.attributions
     shown = np.zeros(len(snapshot.passage_ids), bool)
-    shown[rows.pairs_of(chosen)[1]] = True
+    shown[rows.pair_passage] = True
     label = groups.labels[said.case]
     kept = shown[said.passage] & (label >= 0) & attribution_mask(snapshot, scope)
     once = kept & ~said.shared[said.passage]

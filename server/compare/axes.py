@@ -1,5 +1,7 @@
 """The columns of a comparison: what makes the groups, alone or one within another."""
 
+import threading
+from collections import OrderedDict
 from dataclasses import dataclass
 from typing import Any
 
@@ -164,9 +166,27 @@ def layerings(member: Membership, held: Snapshot, columns: Columns) -> list[Laye
     return found[:MOST_LAYERINGS]
 
 
+_made: OrderedDict[tuple[int, int, int, tuple[float, ...] | None], tuple[Groups, list[float]]] = OrderedDict()
+_lock = threading.Lock()
+MOST_KEPT = 256
+"""Groups of variables that are kept in memory, over all projects."""
+
+
 def groups_of(held: Snapshot, variable: Variable, cuts: list[float] | None = None) -> tuple[Groups, list[float]]:
     """All groups that a variable makes, with labels on its cases or documents; a number is cut into bands
-    (proposed where none are given)."""
+    (proposed where none are given). Made once a revision: every question across the variable stands on the same."""
+    key = (variable.project_id, held.revision, variable.pk, None if cuts is None else tuple(cuts))
+    found = _made.get(key)
+    if found is None:
+        found = _groups_made(held, variable, cuts)
+        with _lock:
+            _made[key] = found
+            while len(_made) > MOST_KEPT:
+                _made.popitem(last=False)
+    return found
+
+
+def _groups_made(held: Snapshot, variable: Variable, cuts: list[float] | None) -> tuple[Groups, list[float]]:
     if variable.of == Subject.DOCUMENT:
         known = facts.of_documents([variable], held.document_ids.tolist())[variable.pk]
     else:

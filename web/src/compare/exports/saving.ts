@@ -37,6 +37,8 @@ export function useSaving() {
 		picture: async (kind: "svg" | "png", { above, below, name }: Caption) => {
 			const shown = document.querySelector<HTMLElement>("[data-form]");
 			if (!shown) return;
+			if (shown.querySelector("[data-in-view]"))
+				return warn("That is too large for one picture: choose fewer rows or groups. The whole table leaves as .xlsx, .csv or .docx.");
 			try {
 				const { asPng, pictureOf } = await import("./picture");
 				const drawn = pictureOf(shown, above, below);

@@ -4,7 +4,7 @@ import type { Comparison } from "../data";
 import { inWords, largest, madeOf, short, unitOf } from "../figures";
 import { RowMark, rowKey } from "../RowMark";
 import type { Opened } from "../spec";
-import { rowsAt } from "./Table";
+import { rowsAt } from "./rows";
 
 /** The same figures as bars, a group a bar, with the interval drawn over each; every bar opens. */
 interface Props {

@@ -4,7 +4,7 @@ import { inWords, madeOf } from "../figures";
 import { rowKey } from "../RowMark";
 import type { Opened } from "../spec";
 import { Drawn, type FormProps, opens } from "./Opens";
-import { rowsAt } from "./Table";
+import { rowsAt } from "./rows";
 
 const BAR = 12;
 const GAP = 6;

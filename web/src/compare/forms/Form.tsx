@@ -7,11 +7,15 @@ import { Gaps } from "./Gaps";
 import { MapForm } from "./MapForm";
 import { Matrix } from "./Matrix";
 import { OneByOne } from "./OneByOne";
+import { Drawn } from "./Opens";
 import { Spread } from "./Spread";
 import { Swapped } from "./Swapped";
 import { Table } from "./Table";
 import { Tiles } from "./Tiles";
 import { Waves } from "./Waves";
+
+/** Marks that can still be told apart, and drawn without waiting. */
+const MOST_MARKS = 3000;
 
 interface Props {
 	view: View;
@@ -27,6 +31,13 @@ interface Props {
 /** The result in the form that is chosen. */
 export function Form({ view, question, result, places, opened, noted, onOpen, onView }: Props) {
 	const same = { result, places, onOpen };
+	if (view.form !== "table" && places.length * result.groups.length > MOST_MARKS)
+		return (
+			<Drawn>
+				{places.length} rows × {result.groups.length} groups are too many marks to tell apart: choose fewer of either, or hide small rows.
+				The table shows them all.
+			</Drawn>
+		);
 	switch (view.form) {
 		case "bars":
 			return <Bars {...same} stack={view.stack} />;

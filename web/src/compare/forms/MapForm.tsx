@@ -4,7 +4,7 @@ import { codeColour, groupMark } from "../../ui/palette";
 import { useMap } from "../data";
 import type { Question } from "../spec";
 import { Drawn, type FormProps, opens } from "./Opens";
-import { rowsAt } from "./Table";
+import { rowsAt } from "./rows";
 
 const HIGH = 460;
 const EDGE = 70;

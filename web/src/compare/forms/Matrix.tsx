@@ -5,7 +5,7 @@ import { inWords, madeOf, short } from "../figures";
 import { RowMark, rowKey } from "../RowMark";
 import { SCALES, type Scaled } from "../view";
 import { Drawn, type FormProps } from "./Opens";
-import { rowsAt } from "./Table";
+import { rowsAt } from "./rows";
 
 interface Props extends FormProps {
 	scaled: Scaled;

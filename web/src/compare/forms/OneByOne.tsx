@@ -6,7 +6,7 @@ import { usePersons } from "../data";
 import { RowMark, rowKey } from "../RowMark";
 import type { Question } from "../spec";
 import { Drawn, type FormProps } from "./Opens";
-import { rowsAt } from "./Table";
+import { rowsAt } from "./rows";
 
 /** Yes or no for every person and row: who mentions what, group by group. */
 export function OneByOne({ question, result, places, onOpen }: FormProps & { question: Question }) {

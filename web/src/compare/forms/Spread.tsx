@@ -10,7 +10,7 @@ import { roundTicks } from "../figures";
 import { RowMark, rowKey } from "../RowMark";
 import type { Question } from "../spec";
 import { Drawn, type FormProps } from "./Opens";
-import { rowsAt } from "./Table";
+import { rowsAt } from "./rows";
 
 /** What stands beside the dots: names, medians, tests. */
 const BESIDE = 480;

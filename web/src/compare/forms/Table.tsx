@@ -1,13 +1,17 @@
 import { useProject } from "../../shell/project";
 import { Choice } from "../../ui/Choice";
 import { groupMark } from "../../ui/palette";
-import { counted, percent } from "../../ui/words";
-import type { Cell, Comparison, Row } from "../data";
-import { fixed, inWords, isShare, largest, madeOf, short } from "../figures";
-import { RowMark, rowKey } from "../RowMark";
+import { useStable } from "../../ui/stable";
+import { counted } from "../../ui/words";
+import type { Comparison } from "../data";
+import { largest } from "../figures";
+import { rowKey } from "../RowMark";
 import type { Opened } from "../spec";
 import type { Tint } from "../view";
-import { Changes, Gap, GapScale, Test, WithinLayers } from "./Sure";
+import { useInView } from "./inView";
+import { begins, rowsAt, sizeOf } from "./rows";
+import { GapScale } from "./Sure";
+import { TableRow } from "./TableRow";
 
 interface Props {
 	result: Comparison;
@@ -20,38 +24,75 @@ interface Props {
 	onPair: (pair: [string, string]) => void;
 }
 
+/** Widths of a large table's columns, of which only those in view are drawn. */
+const WIDE = { name: 250, group: 124, everyone: 120, size: 184, test: 116 };
+
 /** Rows × groups: the share large, its count and base small, an interval beneath, and a tint for above or below expected. */
 export function Table({ result, places, tint, opened, noted, onOpen, onPair }: Props) {
-	const project = useProject();
+	const { case_one, case_many } = useProject();
 	const testing = result.rows.some((row) => row.test.kind !== "none");
 	const scale = largest(result);
 	const size = sizeOf(result);
+	const rows = rowsAt(result, places);
+	const view = useInView(rows.length, result.groups.length, { row: 39, column: WIDE.group });
+	const { from, to, before, after } = view.columns;
+	const open = useStable(onOpen);
+	const shown = result.groups.slice(from, to);
+	const width = shown.length + 2 + Number(before > 0) + Number(after > 0) + Number(size !== null) + Number(testing);
+	const whole = WIDE.name + WIDE.group * result.groups.length + WIDE.everyone + (size ? WIDE.size : 0) + (testing ? WIDE.test : 0);
+	const notesOn = (place: number) => (noted ? result.groups.flatMap((_, group) => (noted(place, group) ? [group] : [])).join(" ") : "");
+	const onIn = (place: number) => {
+		if (opened?.row !== place || opened.left_out !== null) return null;
+		return opened.group ?? "all";
+	};
 	return (
-		<div className="max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white">
-			<table className="w-full border-collapse">
+		<div
+			ref={view.frame}
+			data-in-view={view.large || undefined}
+			className={`max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white ${view.large ? "h-[max(240px,calc(100vh-310px))] [contain:strict]" : ""}`}
+		>
+			<table
+				className={view.large ? "table-fixed border-separate border-spacing-0" : "w-full border-collapse"}
+				style={view.large ? { width: whole } : undefined}
+			>
+				{view.large && (
+					<colgroup>
+						<col style={{ width: WIDE.name }} />
+						{before > 0 && <col style={{ width: before }} />}
+						{shown.map((group) => (
+							<col key={group.name} style={{ width: WIDE.group }} />
+						))}
+						{after > 0 && <col style={{ width: after }} />}
+						<col style={{ width: WIDE.everyone }} />
+						{size && <col style={{ width: WIDE.size }} />}
+						{testing && <col style={{ width: WIDE.test }} />}
+					</colgroup>
+				)}
 				<thead className="sticky top-0 z-20 bg-white">
-					{result.outer.length > 0 && <Outer result={result} more={1 + (size ? 1 : 0) + (testing ? 1 : 0)} />}
+					{result.outer.length > 0 && (
+						<Outer result={result} from={from} to={to} before={before > 0} more={width - shown.length - 1 - Number(before > 0)} />
+					)}
 					<tr className="text-left align-bottom text-[13px] [&>th]:border-b [&>th]:border-line [&>th]:px-2 [&>th]:py-1.5 [&>th]:font-semibold">
 						<th className="sticky left-0 z-10 min-w-44 bg-white">Code</th>
-						{result.groups.map((group, place) => {
+						{before > 0 && <td className="border-b border-line" />}
+						{shown.map((group, at) => {
 							const mark = groupMark(group.mark);
 							return (
-								<th key={group.name} className={`min-w-[104px] ${begins(result, place)}`}>
-									<span style={{ color: mark.colour }}>
+								<th key={group.name} className={`min-w-[104px] ${begins(result, from + at)}`}>
+									<span style={{ color: mark.colour }} className={view.large ? "block truncate" : ""} title={group.name}>
 										<span aria-hidden="true">{mark.shape}</span> <span className="sr-only">{group.outer}</span> {group.label}
 									</span>
 									<small className="block text-[11.8px] font-normal text-quiet">
-										{counted(group.people, project.case_one, project.case_many)} ·{" "}
+										{counted(group.people, case_one, case_many)} ·{" "}
 										{result.measure === "rate" ? counted(group.words, "word") : counted(group.passages, "passage")}
 									</small>
 								</th>
 							);
 						})}
+						{after > 0 && <td className="border-b border-line" />}
 						<th className="min-w-24">
 							Everyone
-							<small className="block text-[11.8px] font-normal text-quiet">
-								{counted(result.everyone, project.case_one, project.case_many)}
-							</small>
+							<small className="block text-[11.8px] font-normal text-quiet">{counted(result.everyone, case_one, case_many)}</small>
 						</th>
 						{size && <th className="w-[176px]">{SIZES[size](result, onPair)}</th>}
 						{testing && (
@@ -63,158 +104,41 @@ export function Table({ result, places, tint, opened, noted, onOpen, onPair }: P
 					</tr>
 				</thead>
 				<tbody>
-					{rowsAt(result, places).map(({ row, place }) => (
-						<tr key={rowKey(row)} className="h-[39px] [&>td]:border-b [&>td]:border-line2 [&>th]:border-b [&>th]:border-line2">
-							<th scope="row" className="sticky left-0 z-10 bg-white px-2 text-left font-medium">
-								<RowMark row={row} />
-								{row.name}
-							</th>
-							{row.cells.map((cell, group) => (
-								<Figure
-									key={result.groups[group]?.name}
-									cell={cell}
-									row={row}
-									group={result.groups[group]?.name ?? ""}
-									colour={groupMark(result.groups[group]?.mark ?? 0).colour}
-									look={`${begins(result, group)} ${tintOf(cell, tint, scale)}`}
-									scale={scale}
-									measure={result.measure}
-									on={opened?.row === place && opened.group === group}
-									noted={noted?.(place, group) ?? false}
-									onOpen={() => onOpen({ row: place, group, left_out: null })}
-								/>
-							))}
-							<td
-								className={`px-2 ${opened?.row === place && opened.group === null && opened.left_out === null ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}
-							>
-								<button
-									type="button"
-									className="text-left"
-									aria-label={`${row.name}, everyone: ${inWords(result.measure, row.total.figure)}; open the passages`}
-									title={totalTitle(row, project.case_many)}
-									onClick={() => onOpen({ row: place, group: null, left_out: null })}
-								>
-									<b>{short(result.measure, row.total.figure)}</b>
-									<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(result.measure, row.total.count, row.total.base)}</span>
-								</button>
-							</td>
-							{size && (
-								<td className="px-2">
-									{size === "gap" ? <Gap row={row} /> : size === "layers" ? <WithinLayers row={row} /> : <Changes row={row} />}
-								</td>
-							)}
-							{testing && <Test row={row} />}
-						</tr>
+					<Room high={view.rows.before} width={width} />
+					{rows.slice(view.rows.from, view.rows.to).map(({ row, place }) => (
+						<TableRow
+							key={rowKey(row)}
+							result={result}
+							row={row}
+							place={place}
+							from={from}
+							to={to}
+							before={before > 0}
+							after={after > 0}
+							on={onIn(place)}
+							notes={notesOn(place)}
+							tint={tint}
+							scale={scale}
+							size={size}
+							testing={testing}
+							onOpen={open}
+						/>
 					))}
+					<Room high={view.rows.after} width={width} />
 				</tbody>
 			</table>
 		</div>
 	);
 }
 
-function Figure({
-	cell,
-	row,
-	group,
-	colour,
-	look,
-	scale,
-	measure,
-	on,
-	noted,
-	onOpen,
-}: {
-	cell: Cell;
-	row: Row;
-	group: string;
-	colour: string;
-	look: string;
-	scale: number;
-	measure: Comparison["measure"];
-	on: boolean;
-	noted: boolean;
-	onOpen: () => void;
-}) {
-	const { case_many } = useProject();
-	const share = cell.figure ?? 0;
-	const at = (value: number) => `${Math.min(100, (100 * value) / scale)}%`;
-	const plain = isShare(measure);
-	const lines = [
-		`${row.name}, ${group}: ${inWords(measure, cell.figure)}`,
-		`${cell.people} ${case_many}, ${counted(cell.passages, "passage")}${cell.most_by ? `; most by one: ${cell.most} (${cell.most_by})` : ""}`,
-		cell.low !== null && cell.high !== null
-			? `95 % interval ${plain ? `${percent(cell.low)} to ${percent(cell.high)} %` : `${fixed(cell.low)} to ${fixed(cell.high)}`}`
-			: "",
-		cell.median !== null ? `median ${cell.median}` : "",
-		cell.deviation !== null ? `standard deviation ${cell.deviation.toFixed(2)}` : "",
-		cell.residual !== null ? `adjusted residual ${cell.residual.toFixed(2)}` : "",
-	].filter(Boolean);
-	const talkative = measure !== "people" && measure !== "rating" && cell.passages >= 5 && cell.most > cell.passages / 2;
+/** Where the rows are that aren't drawn. */
+export function Room({ high, width }: { high: number; width: number }) {
+	if (high <= 0) return null;
 	return (
-		<td className={`relative p-0 ${look} ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
-			<button
-				type="button"
-				className="block h-[38px] w-full px-2 pb-1.5 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]"
-				title={lines.join("\n")}
-				aria-label={`${lines.join("; ")}. Open the passages`}
-				onClick={onOpen}
-			>
-				{noted && (
-					<span
-						className="absolute top-0 right-0 border-t-[9px] border-l-[9px] border-t-apricot-deep border-l-transparent"
-						title="A note is written here"
-					>
-						<span className="sr-only">with a note</span>
-					</span>
-				)}
-				<span className="text-base font-semibold">{short(measure, cell.figure)}</span>
-				<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(measure, cell.count, cell.base)}</span>
-				{talkative && (
-					<span
-						className="ml-1 text-[11.8px] font-semibold text-apricot-deep"
-						title={`${cell.most} of ${cell.passages} are ${cell.most_by}’s`}
-					>
-						▴{cell.most} by {cell.most_by}
-					</span>
-				)}
-			</button>
-			<span className="pointer-events-none absolute right-2 bottom-1 left-2 h-[3px] rounded-sm bg-[#EEE9DE]" aria-hidden="true">
-				<i className="absolute inset-y-0 left-0 rounded-sm" style={{ width: at(share), background: colour }} />
-				{cell.low !== null && cell.high !== null && (
-					<u className="absolute top-px h-px bg-ink/65" style={{ left: at(cell.low), width: `calc(${at(cell.high)} - ${at(cell.low)})` }} />
-				)}
-			</span>
-		</td>
+		<tr>
+			<td colSpan={width} style={{ height: high }} />
+		</tr>
 	);
-}
-
-const AMOUNTS = ["", "bg-[#E8F0EF]", "bg-[#D3E3E2]", "bg-[#B9D2D1]", "bg-[#9DBFBE]"];
-
-/** Plum below what would be expected, moss above (the residual itself stands in the title); or one hue by size. */
-export function tintOf(cell: Cell, tint: Tint, scale: number): string {
-	if (tint === "none") return "";
-	if (tint === "share") return AMOUNTS[Math.min(4, Math.floor((5 * (cell.figure ?? 0)) / scale))] ?? "";
-	const { residual } = cell;
-	if (residual === null) return "";
-	if (residual <= -2) return "bg-[#EBD6E6]";
-	if (residual <= -1) return "bg-[#F6ECF3]";
-	if (residual >= 2) return "bg-[#D9E8C8]";
-	return residual >= 1 ? "bg-[#EDF3E4]" : "";
-}
-
-export function rowsAt(result: Comparison, places: number[]): { row: Row; place: number }[] {
-	return places.flatMap((place) => {
-		const row = result.rows[place];
-		return row ? [{ row, place }] : [];
-	});
-}
-
-/** What the column of differences holds: a difference of shares, an odds ratio over layers, or who changed. */
-function sizeOf(result: Comparison): "gap" | "layers" | "changes" | null {
-	if (result.measure !== "people" || result.groups.length < 2) return null;
-	if (result.rows.some((row) => row.layers)) return "layers";
-	if (result.rows.some((row) => row.changes)) return "changes";
-	return result.shared_people > 0 || result.layered ? null : "gap";
 }
 
 const SIZES = {
@@ -242,20 +166,21 @@ const SIZES = {
 	),
 };
 
-/** A line at the left of the first group of each outer one. */
-function begins(result: Comparison, place: number): string {
-	return result.outer.length > 0 && result.groups[place]?.outer !== result.groups[place - 1]?.outer ? "border-l border-l-line" : "";
-}
-
-/** The outer groups, or layers, over the groups within them. */
-function Outer({ result, more }: { result: Comparison; more: number }) {
-	const wide = result.groups.length / Math.max(result.outer.length, 1);
+/** The outer groups, or layers, over the groups within them, as far as those are drawn. */
+function Outer({ result, from, to, before, more }: { result: Comparison; from: number; to: number; before: boolean; more: number }) {
+	const runs: { name: string; wide: number }[] = [];
+	for (const group of result.groups.slice(from, to)) {
+		const last = runs.at(-1);
+		if (last?.name === group.outer) last.wide++;
+		else runs.push({ name: group.outer, wide: 1 });
+	}
 	return (
 		<tr className="text-left text-[13px]">
 			<th className="sticky left-0 z-10 bg-white" />
-			{result.outer.map((name) => (
-				<th key={name} colSpan={wide} scope="colgroup" className="border-l border-line bg-paper2 px-2 py-1 font-semibold">
-					{name}
+			{before && <td />}
+			{runs.map((run) => (
+				<th key={run.name} colSpan={run.wide} scope="colgroup" className="border-l border-line bg-paper2 px-2 py-1 font-semibold">
+					{run.name}
 				</th>
 			))}
 			<th colSpan={more} className="border-l border-line" />
@@ -283,8 +208,4 @@ function Pair({ result, onPair }: { result: Comparison; onPair: (pair: [string, 
 			{now && <span className="font-normal text-quiet">points</span>}
 		</span>
 	);
-}
-
-function totalTitle(row: Row, many: string): string {
-	return `${row.total.people} ${many}, ${counted(row.total.passages, "passage")}${row.total.most_by ? `; most by one: ${row.total.most} (${row.total.most_by})` : ""}`;
 }

@@ -1,7 +1,7 @@
 import { groupMark } from "../../ui/palette";
 import { inWords, madeOf } from "../figures";
 import { Drawn, type FormProps, opens } from "./Opens";
-import { rowsAt } from "./Table";
+import { rowsAt } from "./rows";
 
 const HIGH = 330;
 const TOP = 40;

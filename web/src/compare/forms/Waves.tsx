@@ -8,7 +8,7 @@ import { usePersons } from "../data";
 import { inWords, largest, madeOf, short } from "../figures";
 import type { Question } from "../spec";
 import { Drawn, type FormProps, opens } from "./Opens";
-import { rowsAt } from "./Table";
+import { rowsAt } from "./rows";
 
 const HIGH = 300;
 const LEFT = 50;

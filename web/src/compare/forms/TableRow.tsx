@@ -1,0 +1,169 @@
+import { memo } from "react";
+import { useProject } from "../../shell/project";
+import { groupMark } from "../../ui/palette";
+import { counted, percent } from "../../ui/words";
+import type { Cell, Comparison, Row } from "../data";
+import { fixed, inWords, isShare, madeOf, short } from "../figures";
+import { RowMark } from "../RowMark";
+import type { Opened } from "../spec";
+import type { Tint } from "../view";
+import { begins, type Size, tintOf } from "./rows";
+import { Changes, Gap, Test, WithinLayers } from "./Sure";
+
+interface Props {
+	result: Comparison;
+	row: Row;
+	place: number;
+	/** The columns drawn, and whether there are others on either side. */
+	from: number;
+	to: number;
+	before: boolean;
+	after: boolean;
+	/** The group whose cell of this row is open, "all" for everyone’s; null where none is. */
+	on: number | "all" | null;
+	/** Which cells have a note: places of groups, in words so that an equal list is the same. */
+	notes: string;
+	tint: Tint;
+	scale: number;
+	size: Size;
+	testing: boolean;
+	onOpen: (number: Opened) => void;
+}
+
+/** One row of the table, drawn again only when something of its own changes. */
+export const TableRow = memo(function TableRow(props: Props) {
+	const { result, row, place, from, to, before, after, on, tint, scale, size, testing, onOpen } = props;
+	const { case_many } = useProject();
+	const noted = new Set(props.notes ? props.notes.split(" ") : []);
+	return (
+		<tr className="h-[39px] [&>td]:border-b [&>td]:border-line2 [&>th]:border-b [&>th]:border-line2">
+			<th scope="row" className="sticky left-0 z-10 bg-white px-2 text-left font-medium">
+				<span className="flex items-center">
+					<RowMark row={row} />
+					<span className="min-w-0 truncate" title={row.name}>
+						{row.name}
+					</span>
+				</span>
+			</th>
+			{before && <td />}
+			{row.cells.slice(from, to).map((cell, at) => {
+				const group = from + at;
+				const of = result.groups[group];
+				return (
+					<Figure
+						key={of?.name}
+						cell={cell}
+						row={row}
+						group={of?.name ?? ""}
+						colour={groupMark(of?.mark ?? 0).colour}
+						look={`${begins(result, group)} ${tintOf(cell, tint, scale)}`}
+						scale={scale}
+						measure={result.measure}
+						on={on === group}
+						noted={noted.has(String(group))}
+						onOpen={() => onOpen({ row: place, group, left_out: null })}
+					/>
+				);
+			})}
+			{after && <td />}
+			<td className={`px-2 ${on === "all" ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
+				<button
+					type="button"
+					className="text-left"
+					aria-label={`${row.name}, everyone: ${inWords(result.measure, row.total.figure)}; open the passages`}
+					title={totalTitle(row, case_many)}
+					onClick={() => onOpen({ row: place, group: null, left_out: null })}
+				>
+					<b>{short(result.measure, row.total.figure)}</b>
+					<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(result.measure, row.total.count, row.total.base)}</span>
+				</button>
+			</td>
+			{size && (
+				<td className="px-2">
+					{size === "gap" ? <Gap row={row} /> : size === "layers" ? <WithinLayers row={row} /> : <Changes row={row} />}
+				</td>
+			)}
+			{testing && <Test row={row} />}
+		</tr>
+	);
+});
+
+function Figure({
+	cell,
+	row,
+	group,
+	colour,
+	look,
+	scale,
+	measure,
+	on,
+	noted,
+	onOpen,
+}: {
+	cell: Cell;
+	row: Row;
+	group: string;
+	colour: string;
+	look: string;
+	scale: number;
+	measure: Comparison["measure"];
+	on: boolean;
+	noted: boolean;
+	onOpen: () => void;
+}) {
+	const { case_many } = useProject();
+	const share = cell.figure ?? 0;
+	const at = (value: number) => `${Math.min(100, (100 * value) / scale)}%`;
+	const plain = isShare(measure);
+	const lines = [
+		`${row.name}, ${group}: ${inWords(measure, cell.figure)}`,
+		`${cell.people} ${case_many}, ${counted(cell.passages, "passage")}${cell.most_by ? `; most by one: ${cell.most} (${cell.most_by})` : ""}`,
+		cell.low !== null && cell.high !== null
+			? `95 % interval ${plain ? `${percent(cell.low)} to ${percent(cell.high)} %` : `${fixed(cell.low)} to ${fixed(cell.high)}`}`
+			: "",
+		cell.median !== null ? `median ${cell.median}` : "",
+		cell.deviation !== null ? `standard deviation ${cell.deviation.toFixed(2)}` : "",
+		cell.residual !== null ? `adjusted residual ${cell.residual.toFixed(2)}` : "",
+	].filter(Boolean);
+	const talkative = measure !== "people" && measure !== "rating" && cell.passages >= 5 && cell.most > cell.passages / 2;
+	return (
+		<td className={`relative p-0 ${look} ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
+			<button
+				type="button"
+				className="block h-[38px] w-full px-2 pb-1.5 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]"
+				title={lines.join("\n")}
+				aria-label={`${lines.join("; ")}. Open the passages`}
+				onClick={onOpen}
+			>
+				{noted && (
+					<span
+						className="absolute top-0 right-0 border-t-[9px] border-l-[9px] border-t-apricot-deep border-l-transparent"
+						title="A note is written here"
+					>
+						<span className="sr-only">with a note</span>
+					</span>
+				)}
+				<span className="text-base font-semibold">{short(measure, cell.figure)}</span>
+				<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(measure, cell.count, cell.base)}</span>
+				{talkative && (
+					<span
+						className="ml-1 text-[11.8px] font-semibold text-apricot-deep"
+						title={`${cell.most} of ${cell.passages} are ${cell.most_by}’s`}
+					>
+						▴{cell.most} by {cell.most_by}
+					</span>
+				)}
+			</button>
+			<span className="pointer-events-none absolute right-2 bottom-1 left-2 h-[3px] rounded-sm bg-[#EEE9DE]" aria-hidden="true">
+				<i className="absolute inset-y-0 left-0 rounded-sm" style={{ width: at(share), background: colour }} />
+				{cell.low !== null && cell.high !== null && (
+					<u className="absolute top-px h-px bg-ink/65" style={{ left: at(cell.low), width: `calc(${at(cell.high)} - ${at(cell.low)})` }} />
+				)}
+			</span>
+		</td>
+	);
+}
+
+function totalTitle(row: Row, many: string): string {
+	return `${row.total.people} ${many}, ${counted(row.total.passages, "passage")}${row.total.most_by ? `; most by one: ${row.total.most} (${row.total.most_by})` : ""}`;
+}
