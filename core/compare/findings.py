@@ -163,12 +163,14 @@ class _Teller:
         return [one for _, _, one in sure[:MOST]] + [one for _, one in doubtful[:MOST_DOUBTFUL]]
 
     def _rates(self) -> Floats:
-        """What the permutation test compares: passages by people, or by words; (rows, groups)."""
-        result = self.result
-        if result.asked.measure == "rate":
+        """What the permutation test compares, (rows, groups): a rate, a share of talk or a mean as it stands, else what is
+        counted by the number of people."""
+        result, asked = self.result, self.result.asked
+        if asked.measure in ("rate", "per_person", "rating") or asked.base == "talk":
             return result.figure
+        counted = result.count if asked.measure == "words" else result.passages
         people = result.group_people[None, :]
-        return np.where(people > 0, result.passages / np.maximum(people, 1), np.nan)
+        return np.where(people > 0, counted / np.maximum(people, 1), np.nan)
 
     def _share(self, row: int, group: int, again: bool = False) -> str:
         """``10 of 11 people in “daily”``; ``again``: the word for people stands before it already."""
@@ -178,17 +180,25 @@ class _Teller:
         return f"{count} of {base}{who} in {self._group(group)}"
 
     def _figure(self, row: int, group: int) -> str:
-        result = self.result
-        people = int(result.people[row, group])
-        by = f"{people} {self.names.one if people == 1 else self.names.many}"
-        figure, count = result.figure[row, group], int(result.passages[row, group])
-        passages = f"{count} passage{'' if count == 1 else 's'} by {by}"
-        if result.asked.measure == "rate":
-            return f"{figure:.2f} passages per {PER_WORDS:,} words in {self._group(group)} ({passages})"
-        if result.asked.measure == "per_person":
-            return f"{figure:.2f} passages a {self.names.one} in {self._group(group)} ({passages})"
-        size = int(result.group_people[group])
-        return f"{passages} in {self._group(group)}, which has {size}"
+        result, measure = self.result, self.result.asked.measure
+        figure, people, size = (
+            result.figure[row, group],
+            int(result.people[row, group]),
+            int(result.group_people[group]),
+        )
+        by = f"by {_counted(people, self.names.one, self.names.many)}"
+        passages = f"{_counted(int(result.passages[row, group]), 'passage')} {by}"
+        words = f"{_counted(int(result.count[row, group]), 'word')} {by}"
+        where = f"in {self._group(group)}"
+        if measure == "rating":
+            return f"a mean rating of {figure:.2f} {where} ({_counted(int(result.count[row, group]), 'rating')} {by})"
+        if measure == "rate":
+            return f"{figure:.2f} passages per {PER_WORDS:,} words {where} ({passages})"
+        if measure == "per_person":
+            return f"{figure:.2f} passages a {self.names.one} {where} ({passages})"
+        if measure == "words" and result.asked.base == "talk":
+            return f"{100 * figure:.1f} % of all that is said {where} ({words})"
+        return f"{words if measure == 'words' else passages} {where}, which has {size}"
 
     def _group(self, group: int) -> str:
         return f"“{self.result.asked.groups.names[group]}”"
@@ -213,11 +223,18 @@ class _Teller:
         return said
 
     def _talkative(self, row: int, group: int) -> list[str]:
-        most, count = int(self.result.most[row, group]), int(self.result.passages[row, group])
+        """Whether most of what is counted in a cell is one person's."""
+        result = self.result
+        most, count, case = result.most[row, group], result.passages[row, group], result.most_case[row, group]
+        what = "passages"
+        if result.asked.measure == "words":
+            own = np.where(result.counted.base[:, group], result.by_case[row], 0)
+            case, what = int(own.argmax()), "words"
+            most, count = own[case], result.count[row, group]
         if count < SMALL_GROUP or most <= count / 2:
             return []
-        who = self.case_names[int(self.result.most_case[row, group])]
-        return [f"{most} of those {count} passages are by {who} alone: one talkative {self.names.one}, or a pattern?"]
+        who = self.case_names[int(case)]
+        return [f"{most:,} of those {count:,} {what} are by {who} alone: one talkative {self.names.one}, or a pattern?"]
 
     def _other_base(self, counted: Tally, row: int, high: int, low: int) -> list[str]:
         """Whether the difference stays clear when the other people are taken as the base."""
@@ -263,8 +280,8 @@ def _shrunk(crude: float, held_apart: float) -> bool:
         return bool(left < abs(np.log(crude)) / 3 and left < np.log(LARGE))
 
 
-def _percent(share: float) -> str:
-    return f"{round(100 * float(share))} %"
+def _counted(number: int, one: str, many: str = "") -> str:
+    return f"{number:,} {one if number == 1 else many or one + 's'}"
 
 
 def _points(gap: float) -> str:
@@ -285,6 +302,8 @@ def nothing_stands_out(result: ComparisonResult, names: Names) -> str:
     """What an empty list means, so that it isn't read as “no difference”."""
     if result.asked.groups.count < 2 or not result.asked.rows:
         return "Choose a code and two groups or more: then there is something to compare."
+    if not result.everyone:
+        return "Nobody in these groups is in scope, so there is nothing to compare."
     if result.shared_people or result.asked.layers > 1:
         return "Read the columns of the table: who changed, and what holds within layers, stands there row by row."
     if result.asked.measure != "people":

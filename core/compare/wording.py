@@ -171,15 +171,20 @@ def _what_could_be_seen(result: ComparisonResult, names: Names) -> list[str]:
 
 def _of_small_groups(result: ComparisonResult, names: Names) -> list[str]:
     """One sentence a group while there are few, else one for all."""
-    small = result.small_groups
+    small, sizes = result.small_groups, result.group_people
+    if len(small) > 1 and sizes.max() == 1:
+        return [f"Every group is one {names.one}: read what they say; there is nothing to test."]
     if len(small) > 4:
         every = result.asked.groups.count
         return [f"{len(small)} of {every} groups have under five {names.many} in the base: read them as single voices."]
     said = []
     for group in small:
-        size = int(result.group_people[group])
-        counted = f"only {size} {names.one if size == 1 else names.many}" if size else f"no {names.many}"
-        said.append(f"{result.asked.groups.names[group]} has {counted} in the base: read its figures as single voices.")
+        name, size = result.asked.groups.names[group], int(sizes[group])
+        if size:
+            counted = f"only {size} {names.one if size == 1 else names.many}"
+            said.append(f"{name} has {counted} in the base: read its figures as single voices.")
+        else:
+            said.append(f"{name} has no {names.many} in the base, so it has no figures.")
     return said
 
 

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from django.db import IntegrityError
+from django.db import DataError, IntegrityError
 from rest_framework import exceptions
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
@@ -42,6 +42,8 @@ def handle(error: Exception, context: dict[str, Any]) -> Response | None:
         return Response({"error": error.sentence}, status=error.status)
     if isinstance(error, IntegrityError):
         return Response({"error": "This no longer fits what is in the project; reload and try again."}, status=409)
+    if isinstance(error, OverflowError | DataError):
+        return Response({"error": "A number or text here is larger than anything that is kept; check it."}, status=400)
     response = exception_handler(error, context)
     if response is None:
         return None

@@ -1,5 +1,7 @@
 """What stands out: what is said of which difference, and what speaks against reading much into it."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from statsmodels.stats.proportion import confint_proportions_2indep
@@ -7,6 +9,7 @@ from statsmodels.stats.proportion import confint_proportions_2indep
 from core.compare.comparison import Comparison, compare
 from core.compare.findings import Finding, Layering, findings, nothing_stands_out
 from core.compare.groups import Groups
+from core.compare.texture import texture, weave
 from core.compare.wording import Names
 from tests.core.worlds import one_talk_each
 
@@ -96,6 +99,39 @@ def test_rates_are_told_with_how_often_chance_would_give_as_much(measure):
     assert found[0].sure
     assert "comes up in fewer than 1 of 100 times" in found[0].text
     assert "42 passages by 12 people" in found[0].text
+
+
+def with_words(snapshot):
+    """Every passage a word of two letters; everybody says 60 of them."""
+    weaves = [weave("ab " * 60 + "x" * 20, [(0, 179)]) for _ in snapshot.document_ids]
+    found = texture(snapshot, weaves)
+    return replace(snapshot, turn_words=np.diff(found.turn_first).astype(np.int32)), found
+
+
+def test_words_are_told_as_words_and_as_a_share_of_talk():
+    snapshot, woven = with_words(one_talk_each([0, 1] * 6 + [3, 4] * 6))
+    asked = {"measure": "words", "woven": woven, "permutations": 500}
+    found, _ = told(snapshot, groups(12, 12), base="talk", **asked)
+    assert found[0].text.startswith(
+        "5.8 % of all that is said in “b” (42 words by 12 people), 0.8 % of all that is said in “a”"
+    )
+    of_row, _ = told(snapshot, groups(12, 12), base="row", **asked)
+    assert of_row[0].text.startswith(
+        "42 words by 12 people in “b”, which has 12, 6 words by 6 people in “a”, which has 12"
+    )
+    one, woven = with_words(one_talk_each([1] * 2 + [0] * 8 + [12] + [1] * 1 + [0] * 8))
+    alone, _ = told(one, groups(10, 10), base="row", **{**asked, "woven": woven})
+    assert alone[0].cautions == ("12 of those 13 words are by P10 alone: one talkative person, or a pattern?",)
+
+
+def test_ratings_are_told_as_means():
+    snapshot = one_talk_each([1] * 24)
+    rated = replace(snapshot, coding_rating=np.array([1, 2] * 6 + [4, 5] * 6, np.int8))
+    found, _ = told(rated, groups(12, 12), measure="rating", base="ratings", permutations=500)
+    assert found[0].text.startswith(
+        "a mean rating of 4.50 in “b” (12 ratings by 12 people), a mean rating of 1.50 in “a” (12 ratings by 12 people)"
+    )
+    assert found[0].sure
 
 
 @pytest.mark.parametrize("measure", ["people", "passages", "rate"])

@@ -209,6 +209,15 @@ def test_all_passages_leave_by_row_group_and_person(ask, kind):
     assert ask("/compare/export", format="csv", what="passages").status_code == 400
 
 
+@pytest.mark.parametrize(
+    "path", ["/compare", "/compare/stands-out", "/compare/together", "/compare/map", "/compare/evidence"]
+)
+def test_numbers_beyond_any_key_are_refused_in_words(ask, path):
+    answer = ask(path, codes=[2**70, 2**70 + 1])
+    assert (answer.status_code, "larger than anything" in answer.json()["error"]) == (400, True)
+    assert ask(path, variable=2**70).status_code in (400, 404)
+
+
 def test_nothing_at_all_is_answered_calmly(world, ask):
     assert ask(codes=[]).json()["rows"] == []
     assert ask(groups=[]).json()["groups"] == []
