@@ -304,6 +304,8 @@ def nothing_stands_out(result: ComparisonResult, names: Names) -> str:
         return "Choose a code and two groups or more: then there is something to compare."
     if not result.everyone:
         return "Nobody in these groups is in scope, so there is nothing to compare."
+    if result.group_people.max() == 1:
+        return f"Every group is one {names.one}: nothing is tested, so nothing stands out."
     if result.shared_people or result.asked.layers > 1:
         return "Read the columns of the table: who changed, and what holds within layers, stands there row by row."
     if result.asked.measure != "people":

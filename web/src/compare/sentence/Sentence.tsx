@@ -24,7 +24,9 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 	const said = (slot: string, otherwise: string) => result?.sentence.find((part) => part.slot === slot)?.text ?? otherwise;
 	const filtered =
 		result?.sentence.at(-2)?.slot === "" && result.sentence.at(-2)?.text.startsWith("only ") ? result.sentence.at(-2)?.text : undefined;
-	const chosen = question.groups?.length ?? result?.all_groups.length;
+	// More groups than a table shows leave some out unless they are chosen; nested ones are counted by the first fact.
+	const shown = new Set(result?.groups.map((group) => (result.outer.length && !result.layered ? group.outer : group.label))).size;
+	const chosen = question.groups?.length ?? (question.second ? result?.all_groups.length : shown);
 	return (
 		<>
 			<h1 className="mt-1 mb-1.5 font-normal! text-[19px]! leading-relaxed!">
