@@ -59,7 +59,10 @@ export function Saturation({
 							</g>
 						))}
 						<text x={EDGE} y={HIGH - 8} fill="#5D6675">
-							interviews in the order they came →
+							1
+						</text>
+						<text x={x(longest - 1)} y={HIGH - 8} textAnchor="end" fill="#5D6675">
+							{`interviews in the order they came → ${longest}`}
 						</text>
 						{curves.map((curve, at) => {
 							const colour = HUES[at % HUES.length] as string;
@@ -84,9 +87,11 @@ export function Saturation({
 											<title>{`${curve.titles[place]}: ${curve.fresh[place]} new, ${heard} so far${curve.ratio[place] === null ? "" : `; the run brought ${percent(curve.ratio[place] ?? 0)} %`}`}</title>
 										</circle>
 									))}
-									<text x={x(curve.heard.length - 1) + 10} y={y(curve.heard.at(-1) ?? 0) + 4 + at * 3} fill={colour} fontWeight={600}>
-										{curve.name}
-									</text>
+									{at === 0 && (
+										<text x={x(curve.heard.length - 1) + 10} y={y(curve.heard.at(-1) ?? 0) + 4} fill={colour} fontWeight={600}>
+											{curve.name}
+										</text>
+									)}
 								</g>
 							);
 						})}
@@ -106,6 +111,9 @@ export function Saturation({
 						{data.saturation.map((curve) => (
 							<tr key={curve.name} className="border-t border-line2">
 								<th scope="row" className="pr-6 text-left">
+									<span aria-hidden="true" style={{ color: HUES[curves.indexOf(curve) % HUES.length] }}>
+										●
+									</span>{" "}
 									{curve.name}
 								</th>
 								<td className="pr-6">{curve.heard.length}</td>
