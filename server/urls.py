@@ -28,7 +28,10 @@ def no_such_route(request: HttpRequest) -> JsonResponse:
 
 urlpatterns = [
     path("api/health", health),
-    *[path("api/", include(f"server.{room}.urls")) for room in ("projects", "gather", "people", "coding", "compare")],
+    *[
+        path("api/", include(f"server.{room}.urls"))
+        for room in ("projects", "gather", "people", "coding", "compare", "report")
+    ],
     re_path(r"^api/", no_such_route),
     re_path(r"^(?!static/).*$", web_application),
 ]

@@ -50,6 +50,12 @@ TEXT = Q(start__lt=F("end"))
 """Passages that are a stretch of text."""
 
 
+class PassageQuerySet(models.QuerySet["Passage"]):
+    def idle(self) -> "PassageQuerySet":
+        """Those that nothing rests on: no coding, no memo, no exhibit."""
+        return self.filter(codings=None, memos=None, pieces=None)
+
+
 class Passage(models.Model):
     """What someone marked: a stretch of text drawn in to non-space characters, a region of a picture or page, or a
     span of a recording in seconds (see ``core.coding.places``). The last two stand at 0 in the text."""
@@ -64,6 +70,8 @@ class Passage(models.Model):
     bottom = models.PositiveSmallIntegerField(null=True, blank=True)
     begin = models.FloatField(null=True, blank=True)
     finish = models.FloatField(null=True, blank=True)
+
+    objects = PassageQuerySet.as_manager()
 
     class Meta:
         ordering = ["document_id", "start", "end", "page", "top", "begin", "id"]

@@ -100,6 +100,7 @@ class StatusOut(serializers.Serializer[Any]):
     cases = serializers.IntegerField()
     linked_cases = serializers.IntegerField()
     comparisons = serializers.IntegerField(help_text="Those kept by name.")
+    exhibits = serializers.IntegerField()
     codings = serializers.IntegerField()
     codes = serializers.IntegerField()
     staged = serializers.IntegerField()

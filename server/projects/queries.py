@@ -54,6 +54,7 @@ class Status:
     cases: int
     linked_cases: int
     comparisons: int
+    exhibits: int
     codings: int
     codes: int
     staged: int
@@ -67,6 +68,7 @@ def status(member: Membership) -> Status:
     from server.compare.models import KeptComparison
     from server.gather.models import Document, StagedFile
     from server.people.models import Case
+    from server.report.models import Exhibit
 
     project = member.project
     project.refresh_from_db(fields=["revision"])
@@ -78,6 +80,7 @@ def status(member: Membership) -> Status:
         documents=Document.objects.filter(project=project).count(),
         cases=cases.count(),
         linked_cases=cases.filter(speakers__isnull=False).distinct().count(),
+        exhibits=Exhibit.objects.filter(project=project).count(),
         comparisons=KeptComparison.objects.filter(project=project).count(),
         codings=Coding.objects.filter(passage__document__project=project).count(),
         codes=Code.objects.filter(project=project).count(),

@@ -11,6 +11,7 @@ from server.gather.models import Document, Speaker, StagedFile
 from server.people import actions as people
 from server.people.models import Case
 from server.projects.models import Job, Membership
+from server.report.actions import make_exhibit
 from server.report.models import Memo
 from tests.server.conftest import upload
 
@@ -94,6 +95,7 @@ def filled(world):
     passage = Passage.objects.filter(document__project=p).first()
     memo = Memo.objects.create(project=p, author=world.owner.account, text="Look again", passage=passage)
     kept = KeptComparison.objects.create(project=p, name="Who waits", asked={"codes": []}, author=world.owner.account)
+    exhibit = make_exhibit(world.owner, "Voices", passages=[passage.pk])
     of_owner = {"project": p, "author": world.owner.account}
     ids = {
         "document_id": Document.objects.filter(project=p).first().pk, "speaker_id": Speaker.objects.filter(document__project=p).first().pk,
@@ -104,6 +106,7 @@ def filled(world):
         "kept_id": kept.pk,
         "note_id": CellNote.objects.create(
             comparison=kept, kind="code", row=1, group="", text="Look", author=world.owner.account).pk,
+        "exhibit_id": exhibit.pk, "piece_id": exhibit.pieces.get().pk,
         "frozen_id": freeze(world.owner, "March", {"codes": [], "variable": p.variables.first().pk}, {}).pk,
         "query_id": SavedQuery.objects.create(**of_owner, name="Late at home", blocks={"parts": []}).pk,
         "scope_id": SavedScope.objects.create(**of_owner, name="Holm", scope={}).pk,

@@ -91,4 +91,4 @@ def _draw_together(change: Change, found: FoundCodebook, made: list[int], how: H
 def _delete(change: Change, gone: tuple[int, ...]) -> None:
     passages = set(Coding.objects.filter(code__in=gone).values_list("passage_id", flat=True))
     change.delete(Code.objects.filter(project=change.project_id, pk__in=gone))
-    change.delete(Passage.objects.filter(pk__in=passages, codings=None, memos=None))
+    change.delete(Passage.objects.filter(pk__in=passages).idle())

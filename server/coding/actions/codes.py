@@ -61,7 +61,7 @@ def delete_code(member: Membership, code_id: int) -> None:
         passages = set(Coding.objects.filter(code__in=branch).values_list("passage_id", flat=True))
         count = Coding.objects.filter(code__in=branch).count()
         change.delete(queries.codes(member).filter(pk=code_id))
-        left = Passage.objects.filter(pk__in=passages, codings=None, memos=None)
+        left = Passage.objects.filter(pk__in=passages).idle()
         change.delete(left)
         beneath = f" with {len(branch) - 1} beneath it" if len(branch) > 1 else ""
         change.summary = f"Deleted the code {code.name}{beneath}, {count} coding{'' if count == 1 else 's'}"

@@ -9,7 +9,7 @@ from core.text.normalise import ink_bounds
 from core.text.sentences import sentences_around
 from server.coding import queries
 from server.coding.actions.codes import new_code
-from server.coding.actions.places import drawn_in, located, passage_at, said
+from server.coding.actions.places import drawn_in, located, move_pieces, passage_at, said
 from server.coding.models import HIGHEST, TEXT, Code, Coding, Passage, ProposedCode
 from server.common.errors import NotFound, Refusal
 from server.gather import queries as gather
@@ -78,10 +78,8 @@ def remove_coding(member: Membership, coding_id: int) -> None:
             raise Refusal(f"This coding is {coding.coder.display_name}’s; only they or an owner can take it off.")
         passage = coding.passage
         change.summary = f"Took {coding.code.name} off {said(passage)}"
-        if Coding.objects.filter(passage=passage).count() == 1 and not passage.memos.exists():
-            change.delete(Passage.objects.filter(pk=passage.pk))
-        else:
-            change.delete(Coding.objects.filter(pk=coding_id))
+        change.delete(Coding.objects.filter(pk=coding_id))
+        change.delete(Passage.objects.filter(pk=passage.pk).idle())
 
 
 def move_passage(member: Membership, passage_id: int, place: Place) -> Passage:
@@ -115,6 +113,7 @@ def move_passage(member: Membership, passage_id: int, place: Place) -> Passage:
         change.update_all(own, passage_id=there.pk)
         change.update_all(memos, passage_id=there.pk)
         if not shared:
+            move_pieces(change, passage, there)
             change.delete(Passage.objects.filter(pk=passage.pk))
     return there
 

@@ -75,9 +75,8 @@ def delete_memo(member: Membership, memo_id: int) -> None:
         memo = _own(member, memo_id, "delete")
         change.summary = f"Deleted the memo “{short(memo.text)}”"
         change.delete(Memo.objects.filter(pk=memo_id))
-        passage = memo.passage
-        if passage and not passage.codings.exists() and not passage.memos.exists():
-            change.delete(Passage.objects.filter(pk=passage.pk))
+        if memo.passage_id:
+            change.delete(Passage.objects.filter(pk=memo.passage_id).idle())
 
 
 def memo_into_document(member: Membership, memo_id: int) -> Document:

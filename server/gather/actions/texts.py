@@ -7,6 +7,7 @@ from typing import Literal
 from core.text.editing import Edit, Edited, Search, apply_edits, difference, pseudonyms, replacements
 from core.text.normalise import ink_bounds, normalise
 from core.text.words import count_words, word_at
+from server.coding.actions.places import move_pieces
 from server.coding.models import TEXT, Coding, Passage
 from server.common.errors import Conflict, NotAllowed, Refusal
 from server.gather import queries
@@ -223,4 +224,5 @@ def _unite(change: Change, row: Passage, there: Passage) -> None:
             change.update(coding, passage_id=there.pk)
     for memo in row.memos.all():
         change.update(memo, passage_id=there.pk)
+    move_pieces(change, row, there)
     change.delete(Passage.objects.filter(pk=row.pk))

@@ -1192,6 +1192,29 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/digests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_digests_list"];
+        /** @description Write a digest in place of the one that was there. */
+        put: operations["projects_digests_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/documents": {
         parameters: {
             query?: never;
@@ -1425,6 +1448,125 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/exhibits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_exhibits_list"];
+        put?: never;
+        /** @description Make an exhibit; answers with its ID. */
+        post: operations["projects_exhibits_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/exhibits/{exhibit_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_exhibits_retrieve"];
+        put?: never;
+        post?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        delete: operations["projects_exhibits_destroy"];
+        options?: never;
+        head?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        patch: operations["projects_exhibits_partial_update"];
+        trace?: never;
+    };
+    "/api/projects/{project_id}/exhibits/{exhibit_id}/file/{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description An exhibit as a file: ``docx`` or ``md``. */
+        get: operations["projects_exhibits_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/exhibits/{exhibit_id}/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put passages into an exhibit; answers with how many were new to it. */
+        post: operations["projects_exhibits_pieces_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/exhibits/{exhibit_id}/pieces/{piece_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        delete: operations["projects_exhibits_pieces_destroy"];
+        options?: never;
+        head?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        patch: operations["projects_exhibits_pieces_partial_update"];
         trace?: never;
     };
     "/api/projects/{project_id}/find": {
@@ -2957,6 +3099,24 @@ export interface components {
              */
             seen: number | null;
         };
+        DigestInRequest: {
+            case: number;
+            code?: number | null;
+            theme?: number | null;
+            /** @description Nothing takes the digest away. */
+            text: string;
+        };
+        DigestOut: {
+            id: number;
+            case: number;
+            identifier: string;
+            code: number | null;
+            theme: number | null;
+            text: string;
+            author: string;
+            /** Format: date-time */
+            changed_at: string;
+        };
         /** @description A variable by groups, the first of which is everyone: ``shares`` has a row a value. */
         DistributionOut: {
             values: string[];
@@ -3071,6 +3231,31 @@ export interface components {
             facts: components["schemas"]["Fact"][];
             total: number;
             passages: components["schemas"]["Quoted"][];
+        };
+        ExhibitInRequest: {
+            name: string;
+            audience?: string;
+            question?: number | null;
+            passages?: number[];
+        };
+        ExhibitListed: {
+            id: number;
+            name: string;
+            audience: string;
+            question: number | null;
+            author: string;
+            /** @description Passages in it. */
+            size: number;
+        };
+        ExhibitOut: {
+            id: number;
+            name: string;
+            audience: string;
+            question: number | null;
+            author: string;
+            /** @description Passages in it. */
+            size: number;
+            pieces: components["schemas"]["PieceOut"][];
         };
         /**
          * @description * `xlsx` - xlsx
@@ -3971,6 +4156,13 @@ export interface components {
         PatchedDocumentTitleRequest: {
             title?: string;
         };
+        PatchedExhibitChangeRequest: {
+            name?: string;
+            audience?: string;
+            question?: number | null;
+            /** @description In the order they are to stand in. */
+            pieces?: number[];
+        };
         /** @description Any of these; what is sent is the whole of it, since a part of a question asks nothing. */
         PatchedKeptChangeInRequest: {
             name?: string;
@@ -3987,6 +4179,11 @@ export interface components {
         };
         PatchedNoteTextInRequest: {
             text?: string;
+        };
+        PatchedPieceChangeRequest: {
+            caption?: string;
+            cut_start?: number;
+            cut_end?: number;
         };
         /** @description Words from start to end, or a region, or a span. */
         PatchedPlaceInRequest: {
@@ -4042,6 +4239,21 @@ export interface components {
         };
         PersonsOut: {
             persons: components["schemas"]["PersonOut"][];
+        };
+        PieceOut: {
+            id: number;
+            caption: string;
+            cut_start: number;
+            cut_end: number;
+            /** @description Its words without what is left off. */
+            shown: string;
+            passage: components["schemas"]["Quoted"];
+            people: components["schemas"]["SilentPerson"][];
+        };
+        PiecesInRequest: {
+            passages?: number[];
+            /** @description All that this saved query finds. */
+            query?: number | null;
         };
         PinInRequest: {
             code: number | null;
@@ -4683,6 +4895,7 @@ export interface components {
             linked_cases: number;
             /** @description Those kept by name. */
             comparisons: number;
+            exhibits: number;
             codings: number;
             codes: number;
             staged: number;
@@ -6827,6 +7040,52 @@ export interface operations {
             };
         };
     };
+    projects_digests_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DigestOut"][];
+                };
+            };
+        };
+    };
+    projects_digests_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DigestInRequest"];
+                "multipart/form-data": components["schemas"]["DigestInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     projects_documents_list: {
         parameters: {
             query?: never;
@@ -7173,6 +7432,221 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CountOut"];
                 };
+            };
+        };
+    };
+    projects_exhibits_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExhibitListed"][];
+                };
+            };
+        };
+    };
+    projects_exhibits_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExhibitInRequest"];
+                "multipart/form-data": components["schemas"]["ExhibitInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    projects_exhibits_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                exhibit_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExhibitOut"];
+                };
+            };
+        };
+    };
+    projects_exhibits_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                exhibit_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_exhibits_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                exhibit_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedExhibitChangeRequest"];
+                "multipart/form-data": components["schemas"]["PatchedExhibitChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_exhibits_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ending: string;
+                exhibit_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    projects_exhibits_pieces_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                exhibit_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PiecesInRequest"];
+                "multipart/form-data": components["schemas"]["PiecesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    projects_exhibits_pieces_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                exhibit_id: number;
+                piece_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_exhibits_pieces_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                exhibit_id: number;
+                piece_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPieceChangeRequest"];
+                "multipart/form-data": components["schemas"]["PatchedPieceChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

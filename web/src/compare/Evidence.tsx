@@ -1,6 +1,8 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Shape } from "../api/client";
+import { DigestBox } from "../report/DigestBox";
+import type { DigestOf } from "../report/data";
 import { useProject } from "../shell/project";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
@@ -93,7 +95,7 @@ export function Evidence({
 				{data && tab === "said" && (
 					<>
 						{data.persons.map((person) => (
-							<Person key={person.case ?? `nobody-${person.passages[0]?.id}`} person={person} />
+							<Person key={person.case ?? `nobody-${person.passages[0]?.id}`} person={person} of={digested(row)} />
 						))}
 						{data.persons.length === 0 && <p className="p-4 quiet-line">Nobody here says this.</p>}
 						{data.more > 0 && (
@@ -172,13 +174,20 @@ function Who({ person }: { person: Shape<"SilentPerson"> | Shape<"EvidencePerson
 	);
 }
 
-function Person({ person }: { person: Shape<"EvidencePerson"> }) {
+/** What a digest in the drawer is of: the row’s code or theme. */
+function digested(row: Row | undefined): DigestOf | null {
+	if (row?.kind === "code") return { code: row.id };
+	return row?.kind === "theme" ? { theme: row.id } : null;
+}
+
+function Person({ person, of }: { person: Shape<"EvidencePerson">; of: DigestOf | null }) {
 	return (
 		<section className="pt-2.5">
 			<div className="flex items-start px-4 pb-0.5">
 				<Who person={person} />
 				<span className="ml-auto shrink-0 quiet-line">{counted(person.total, "passage")}</span>
 			</div>
+			{of && person.case !== null && <DigestBox person={person.case} identifier={person.identifier} of={of} />}
 			{person.passages.map((passage) => (
 				<div key={passage.id} className="mx-4 mt-1 mb-2.5">
 					<Passage passage={passage} />

@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import type { Shape } from "../api/client";
 import { Quoted } from "../coding/Quoted";
+import { ExhibitMenu } from "../report/ExhibitMenu";
 import { useProject } from "../shell/project";
 
 /** A passage in its context, with where it is and the way there. */
@@ -25,6 +26,7 @@ export function Passage({ passage, by }: { passage: Shape<"Quoted">; by?: string
 				>
 					Open in document
 				</Link>
+				<ExhibitMenu passages={[passage.id]} />
 			</footer>
 		</blockquote>
 	);

@@ -14,6 +14,8 @@ import { BringIn } from "../gather/BringIn";
 import { Shelf } from "../gather/Shelf";
 import { Texts } from "../gather/Texts";
 import { People } from "../people/People";
+import { DigestsPage } from "../report/DigestsPage";
+import { ExhibitsPage } from "../report/ExhibitsPage";
 import { Loading, Problem } from "../ui/Empty";
 import { Frame } from "./Frame";
 import { History } from "./History";
@@ -50,6 +52,9 @@ export function App() {
 				<Route path="compare/overview" element={<OverviewPage />} />
 				<Route path="compare/frozen" element={<FrozenPage />} />
 				<Route path="compare/frozen/:frozenId" element={<FrozenPage />} />
+				<Route path="report" element={<ExhibitsPage />} />
+				<Route path="report/exhibits/:exhibitId" element={<ExhibitsPage />} />
+				<Route path="report/digests" element={<DigestsPage />} />
 				<Route path="members" element={<Members />} />
 				<Route path="history" element={<History />} />
 			</Route>

@@ -47,6 +47,7 @@ function TopBar() {
 		{ to: "people", label: "People", figure: status?.linked_cases, says: `${project.case_many} linked` },
 		{ to: "code", label: "Code", figure: status?.codings, says: "codings" },
 		{ to: "compare", label: "Compare", figure: status?.comparisons, says: "comparisons kept" },
+		{ to: "report", label: "Report", figure: status?.exhibits, says: "exhibits" },
 	];
 	return (
 		<header className="flex min-h-13 shrink-0 flex-wrap items-center gap-x-4 border-b border-line bg-white px-4.5">

@@ -1,7 +1,18 @@
 /** Small answers of the server, typed by its schema; all people and words are invented. */
 import type { Shape } from "../api/client";
 
-export const STATUS = { staged: 0, jobs: [], undo: "", redo: "", documents: 2, linked_cases: 1, cases: 2, codings: 3, comparisons: 1 };
+export const STATUS = {
+	staged: 0,
+	jobs: [],
+	undo: "",
+	redo: "",
+	documents: 2,
+	linked_cases: 1,
+	cases: 2,
+	codings: 3,
+	comparisons: 1,
+	exhibits: 1,
+};
 
 export const ACCOUNT = { id: 1, username: "rana", display_name: "Rana", initials: "R" };
 export const SESSION = { account: ACCOUNT };

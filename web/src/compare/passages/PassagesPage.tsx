@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
+import { ExhibitMenu } from "../../report/ExhibitMenu";
 import { useAddress } from "../../shell/address";
 import { useMayCode, useProject } from "../../shell/project";
 import { scopeRequest, useScope } from "../../shell/scope";
@@ -77,6 +78,11 @@ export function PassagesPage() {
 					{data && (
 						<section aria-label="Passages found" className="mt-3" aria-busy={found.isPlaceholderData}>
 							<div className="float-right flex gap-2">
+								{here && !changed && (
+									<span className="self-center text-[13px]">
+										<ExhibitMenu query={here.id} label="Put all into an exhibit" />
+									</span>
+								)}
 								{mayCode && <FreezeFound blocks={blocks} name={here?.name ?? ""} />}
 								<ExportMenu>
 									<Head>All {counted(data.passages, "passage")}, with who said them and their codes</Head>

@@ -1,0 +1,143 @@
+"""Writes on exhibits and their pieces."""
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+from django.db.models import Max
+
+from server.coding import queries as coding
+from server.coding.models import Passage
+from server.common.errors import Conflict, NotFound, Refusal
+from server.compare import searching
+from server.compare.snapshots import snapshot
+from server.projects.models import Membership
+from server.projects.trail import Change, act
+from server.report import queries
+from server.report.models import Exhibit, ExhibitPiece
+
+MOST_PIECES = 500
+
+
+def make_exhibit(
+    member: Membership, name: str, audience: str = "", question: int | None = None, passages: Sequence[int] = ()
+) -> Exhibit:
+    """Make an exhibit, with its first passages."""
+    with act(member, "coder", "exhibit") as change:
+        name = _free_name(member, name)
+        asked = None if question is None else coding.question(member, question)
+        change.summary = f"Made the exhibit “{name}”"
+        made = change.create(
+            Exhibit(
+                project_id=member.project_id,
+                name=name,
+                audience=audience.strip(),
+                question=asked,
+                author=member.account,
+            )
+        )
+        _add(change, made, passages)
+    return made
+
+
+def change_exhibit(member: Membership, exhibit_id: int, **fields: Any) -> Exhibit:
+    """Another name, audience or research question."""
+    with act(member, "coder", "exhibit") as change:
+        exhibit = queries.exhibit(member, exhibit_id)
+        if "name" in fields:
+            fields["name"] = _free_name(member, fields["name"], exhibit.pk)
+        if "question" in fields:
+            chosen = fields.pop("question")
+            fields["question_id"] = None if chosen is None else coding.question(member, chosen).pk
+        change.update(exhibit, **fields)
+        change.summary = f"Changed the exhibit “{exhibit.name}”"
+    return exhibit
+
+
+def delete_exhibit(member: Membership, exhibit_id: int) -> None:
+    """Delete an exhibit; its passages stay where they are."""
+    with act(member, "coder", "exhibit") as change:
+        exhibit = queries.exhibit(member, exhibit_id)
+        kept = list(exhibit.pieces.values_list("passage_id", flat=True))
+        change.summary = f"Deleted the exhibit “{exhibit.name}”"
+        change.delete(Exhibit.objects.filter(pk=exhibit.pk))
+        change.delete(Passage.objects.filter(pk__in=kept).idle())
+
+
+def add_to_exhibit(
+    member: Membership, exhibit_id: int, passages: Sequence[int] = (), query: int | None = None
+) -> tuple[Exhibit, int]:
+    """Put passages, or all that a saved query finds today, at the end of an exhibit; how many were new to it."""
+    with act(member, "coder", "exhibit") as change:
+        exhibit = queries.exhibit(member, exhibit_id)
+        wanted = list(passages)
+        if query is not None:
+            held = snapshot(member.project_id)
+            found = searching.passages_found(member, held, searching.saved_query(member, query).blocks)
+            wanted += held.passage_ids[np.flatnonzero(found)].tolist()
+        count = _add(change, exhibit, wanted)
+        change.summary = f"Put {count} passage{'' if count == 1 else 's'} into “{exhibit.name}”"
+    return exhibit, count
+
+
+def _add(change: Change, exhibit: Exhibit, passages: Sequence[int]) -> int:
+    held = set(exhibit.pieces.values_list("passage_id", flat=True))
+    wanted = [pk for pk in dict.fromkeys(passages) if pk not in held]
+    if len(held) + len(wanted) > MOST_PIECES:
+        raise Refusal(f"An exhibit holds at most {MOST_PIECES} passages: choose some of them.")
+    for pk in wanted:
+        coding.passage(change.member, pk)
+    last = exhibit.pieces.aggregate(last=Max("position"))["last"]
+    first = 0 if last is None else last + 1
+    change.create_many(
+        [ExhibitPiece(exhibit=exhibit, passage_id=pk, position=first + at) for at, pk in enumerate(wanted)]
+    )
+    return len(wanted)
+
+
+def change_piece(member: Membership, exhibit_id: int, piece_id: int, **fields: Any) -> ExhibitPiece:
+    """Another caption, or other words left off at the beginning (``cut_start``) and the end (``cut_end``)."""
+    with act(member, "coder", "exhibit") as change:
+        piece = _piece(member, exhibit_id, piece_id)
+        start, end = fields.get("cut_start", piece.cut_start), fields.get("cut_end", piece.cut_end)
+        if (start or end) and start + end >= piece.passage.end - piece.passage.start:
+            raise Refusal("Nothing would be left of the passage; leave some of its words, or take it out.")
+        change.update(piece, **fields)
+        change.summary = f"Changed a piece of “{piece.exhibit.name}”"
+    return piece
+
+
+def order_pieces(member: Membership, exhibit_id: int, pieces: Sequence[int]) -> None:
+    """Pieces in this order; those not named stay behind them as they were."""
+    with act(member, "coder", "exhibit") as change:
+        exhibit = queries.exhibit(member, exhibit_id)
+        rows = {row.pk: row for row in exhibit.pieces.all()}
+        wanted = [pk for pk in dict.fromkeys(pieces) if pk in rows]
+        for at, pk in enumerate([*wanted, *(pk for pk in rows if pk not in wanted)]):
+            change.update(rows[pk], position=at)
+        change.summary = f"Ordered the exhibit “{exhibit.name}”"
+
+
+def take_out(member: Membership, exhibit_id: int, piece_id: int) -> None:
+    """Take a passage out of an exhibit; a passage that carries nothing else goes too."""
+    with act(member, "coder", "exhibit") as change:
+        piece = _piece(member, exhibit_id, piece_id)
+        change.summary = f"Took a passage out of “{piece.exhibit.name}”"
+        change.delete(ExhibitPiece.objects.filter(pk=piece.pk))
+        change.delete(Passage.objects.filter(pk=piece.passage_id).idle())
+
+
+def _piece(member: Membership, exhibit_id: int, piece_id: int) -> ExhibitPiece:
+    found = queries.exhibit(member, exhibit_id).pieces.select_related("exhibit", "passage").filter(pk=piece_id).first()
+    if found is None:
+        raise NotFound("This passage isn’t in the exhibit any more.")
+    return found
+
+
+def _free_name(member: Membership, name: str, but: int = 0) -> str:
+    name = " ".join(name.split())
+    if not name:
+        raise Refusal("Give the exhibit a name first.")
+    if queries.exhibits(member).filter(name__iexact=name).exclude(pk=but).exists():
+        raise Conflict(f"There is an exhibit “{name}” already; choose another name.")
+    return name

@@ -1,0 +1,74 @@
+"""Reads on exhibits and digests, each filtered by membership."""
+
+from typing import Any
+
+import numpy as np
+from django.db.models import Count, QuerySet
+
+from core.compare.attribution import expand
+from server.common.errors import NotFound
+from server.compare.evidence import facts_of, passages_in_context
+from server.compare.snapshots import places, snapshot
+from server.projects.models import Membership, Project
+from server.report.models import Digest, Exhibit
+
+Json = dict[str, Any]
+
+
+def exhibits(member: Membership) -> QuerySet[Exhibit]:
+    visible = Project.objects.visible_to(member.account)
+    found = Exhibit.objects.filter(project__in=visible, project=member.project_id).select_related("author")
+    return found.annotate(size=Count("pieces"))
+
+
+def exhibit(member: Membership, exhibit_id: int) -> Exhibit:
+    found = exhibits(member).filter(pk=exhibit_id).first()
+    if found is None:
+        raise NotFound("This exhibit isn’t here any more; somebody has deleted it.")
+    return found
+
+
+def digests(member: Membership) -> QuerySet[Digest]:
+    visible = Project.objects.visible_to(member.account)
+    return Digest.objects.filter(project__in=visible, project=member.project_id).select_related("author", "case")
+
+
+def pieces_of(member: Membership, row: Exhibit) -> list[Json]:
+    """Its passages in order, each trimmed and captioned, in its context and with who said it."""
+    rows = list(row.pieces.select_related("passage__document"))
+    said = speakers_of(member, [piece.passage_id for piece in rows])
+    about = facts_of(member, list({case for cases in said.values() for case in cases}))
+    words = passages_in_context(member, [piece.passage_id for piece in rows])
+    return [
+        {
+            "id": piece.pk,
+            "caption": piece.caption,
+            "cut_start": piece.cut_start,
+            "cut_end": piece.cut_end,
+            "shown": trimmed(piece.passage.said, piece.cut_start, piece.cut_end),
+            "passage": words[piece.passage_id],
+            "people": [{"case": case, **about[case]} for case in said.get(piece.passage_id, [])],
+        }
+        for piece in rows
+    ]
+
+
+def trimmed(words: str, cut_start: int, cut_end: int) -> str:
+    """A passage without what is left off; dots stand where something is. What was cut in other words than these (the
+    text was changed since) never leaves nothing."""
+    if cut_start + cut_end >= len(words):
+        return words
+    kept = words[cut_start : len(words) - cut_end].strip()
+    return f"{'… ' if cut_start else ''}{kept}{' …' if cut_end else ''}"
+
+
+def speakers_of(member: Membership, passages: list[int]) -> dict[int, list[int]]:
+    """Whose each passage is, by ID."""
+    held = snapshot(member.project_id)
+    at = [int(place) for place in places(held.passage_ids, np.asarray(passages, np.int64)) if place >= 0]
+    said = held.attributions
+    found: dict[int, list[int]] = {}
+    pair, rows = expand(said.first[at], said.first[[place + 1 for place in at]])
+    for which, case in zip(pair.tolist(), said.case[rows].tolist(), strict=True):
+        found.setdefault(int(held.passage_ids[at[which]]), []).append(int(held.case_ids[case]))
+    return found

@@ -1,0 +1,65 @@
+import { useState } from "react";
+import { useMayCode } from "../shell/project";
+import { Button } from "../ui/Button";
+import { useToasts } from "../ui/toasts";
+import { type DigestOf, digestOf, useDigests, useWriteDigest } from "./data";
+
+/** What the researcher writes of one person on one code or theme; opened where there is none yet. */
+export function DigestBox({ person, identifier, of }: { person: number; identifier: string; of: DigestOf }) {
+	const mayCode = useMayCode();
+	const held = digestOf(useDigests().data, person, of);
+	const write = useWriteDigest();
+	const { tell } = useToasts();
+	const [text, setText] = useState<string | null>(null);
+	if (text === null)
+		return (
+			<div className="mx-4 mb-1 flex items-baseline gap-2">
+				{held && (
+					<p className="min-w-0 flex-1 border-l-2 border-spruce/40 pl-2 text-[13.4px] leading-snug whitespace-pre-line">{held.text}</p>
+				)}
+				{mayCode && (
+					<button
+						type="button"
+						aria-label={held ? `Change the digest of ${identifier}` : `Write a digest of ${identifier}`}
+						className="text-[12.2px] font-semibold text-spruce hover:underline"
+						onClick={() => setText(held?.text ?? "")}
+					>
+						{held ? "Change" : "Write a digest"}
+					</button>
+				)}
+			</div>
+		);
+	return (
+		<form
+			className="mx-4 mb-2"
+			onSubmit={(event) => {
+				event.preventDefault();
+				write.mutate(
+					{ case: person, text, ...of },
+					{
+						onSuccess: () => {
+							tell(text.trim() ? "The digest is kept." : "The digest is taken away. Ctrl Z brings it back.");
+							setText(null);
+						},
+					},
+				);
+			}}
+		>
+			<textarea
+				aria-label={`Digest of ${identifier}`}
+				className="field mb-1.5 h-24 w-full font-serif"
+				placeholder="In your words: what this person says about it, as a whole."
+				value={text}
+				onChange={(event) => setText(event.target.value)}
+				// The box was just asked for.
+				autoFocus
+			/>
+			<span className="flex gap-2">
+				<Button type="submit" look="main" disabled={!text.trim() && !held}>
+					Keep
+				</Button>
+				<Button onClick={() => setText(null)}>Cancel</Button>
+			</span>
+		</form>
+	);
+}

@@ -1,0 +1,172 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import { useThemes } from "../coding/overview";
+import { useComparison, useEvidence } from "../compare/data";
+import { Passage } from "../compare/Passage";
+import type { Question } from "../compare/spec";
+import { useRoster } from "../people/data";
+import { useAddress } from "../shell/address";
+import { useProject } from "../shell/project";
+import { scopeRequest, useScope } from "../shell/scope";
+import { Empty, Loading, Problem } from "../ui/Empty";
+import { counted } from "../ui/words";
+import { DigestBox } from "./DigestBox";
+import { digestOf, useDigests } from "./data";
+import { ReportPages } from "./ReportPages";
+
+/** Digests in a grid: people down, themes across; the passages stand beside the writing. */
+export function DigestsPage() {
+	const { id, case_one, case_many } = useProject();
+	const [params, change] = useAddress();
+	const [words, setWords] = useState("");
+	const { scope } = useScope();
+	const themes = useThemes().data?.themes;
+	const cases = useRoster().data?.cases;
+	const digests = useDigests().data;
+	const wanted = words.trim().toLowerCase();
+	const people = (cases ?? []).filter((one) => one.documents > 0 && one.identifier.toLowerCase().includes(wanted)).slice(0, 200);
+	const question: Question = {
+		codes: [],
+		themes: (themes ?? []).map((theme) => theme.id),
+		columns: "cases",
+		second_as: "nested",
+		roll_up: true,
+		measure: "passages",
+		permutations: false,
+		groups: people.map((one) => one.identifier),
+		scope: scopeRequest(scope),
+	};
+	const result = useComparison(people.length && themes?.length ? question : null);
+	if (result.error) return <Problem error={result.error} />;
+	if (!themes || !cases) return <Loading what="the digests" />;
+	if (!themes.length)
+		return (
+			<div className="px-4.5 py-3.5">
+				<ReportPages />
+				<Empty title="Digests stand where people and themes cross">
+					<p>
+						No theme is made yet.{" "}
+						<Link className="font-semibold text-spruce underline" to={`/projects/${id}/code/themes`}>
+							Make a theme of some codes
+						</Link>
+					</p>
+				</Empty>
+			</div>
+		);
+	const [person, theme] = (params.get("open") ?? "").split("~").map(Number);
+	const row = themes.findIndex((one) => one.id === theme);
+	const column = people.findIndex((one) => one.id === person);
+	const chosen = people[column];
+	const of = themes[row];
+	const written = digests?.filter((one) => one.theme !== null).length ?? 0;
+	return (
+		<div className={`grid h-full ${chosen && of ? "grid-cols-[minmax(0,1fr)_400px]" : "grid-cols-1"}`}>
+			<div className="min-h-0 overflow-auto px-4.5 py-3.5">
+				<div className="mb-2 flex items-center gap-4">
+					<ReportPages />
+					<input
+						aria-label={`Find ${case_many}`}
+						placeholder={`Find a ${case_one}`}
+						className="field ml-4 w-44"
+						value={words}
+						onChange={(event) => setWords(event.target.value)}
+					/>
+					<span className="quiet-line">
+						{counted(written, "digest")} of {(people.length * themes.length).toLocaleString("en-GB")} crossings
+					</span>
+				</div>
+				<div className="max-h-[calc(100vh-170px)] w-fit max-w-full overflow-auto rounded-lg border border-line bg-white">
+					<table className="border-collapse text-[13px]">
+						<thead className="sticky top-0 z-10 bg-white">
+							<tr className="text-left align-bottom">
+								<th className="sticky left-0 border-b border-line bg-white px-2 py-1.5 capitalize">{case_one}</th>
+								{themes.map((one) => (
+									<th key={one.id} className="min-w-44 border-b border-line px-2 py-1.5 font-semibold">
+										{one.name}
+									</th>
+								))}
+							</tr>
+						</thead>
+						<tbody>
+							{people.map((one, at) => (
+								<tr key={one.id}>
+									<th scope="row" className="sticky left-0 border-b border-line2 bg-white px-2 py-1 text-left align-top">
+										{one.identifier}
+									</th>
+									{themes.map((of, place) => {
+										const held = digestOf(digests, one.id, { theme: of.id });
+										const passages = result.data?.rows[place]?.cells[at]?.passages ?? 0;
+										const on = one.id === person && of.id === theme;
+										return (
+											<td
+												key={of.id}
+												className={`border-b border-l border-line2 p-0 align-top ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}
+											>
+												<button
+													type="button"
+													aria-label={`${one.identifier}, ${of.name}: ${held ? "a digest" : "no digest"}, ${counted(passages, "passage")}`}
+													className="block h-full min-h-8 w-full px-2 py-1 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]"
+													onClick={() => change({ open: `${one.id}~${of.id}` })}
+												>
+													{held && <span className="line-clamp-3 max-w-64 leading-snug">{held.text}</span>}
+													<span className="text-[11.8px] text-quiet">{passages ? counted(passages, "passage") : "·"}</span>
+												</button>
+											</td>
+										);
+									})}
+								</tr>
+							))}
+						</tbody>
+					</table>
+				</div>
+			</div>
+			{chosen && of && (
+				<Beside
+					key={`${chosen.id}-${of.id}`}
+					question={question}
+					row={row}
+					group={column}
+					person={chosen}
+					theme={of}
+					onClose={() => change({ open: null })}
+				/>
+			)}
+		</div>
+	);
+}
+
+interface BesideProps {
+	question: Question;
+	row: number;
+	group: number;
+	person: { id: number; identifier: string };
+	theme: { id: number; name: string };
+	onClose: () => void;
+}
+
+/** The digest with the passages that it sums up. */
+function Beside({ question, row, group, person, theme, onClose }: BesideProps) {
+	const found = useEvidence(question, { row, group, left_out: null }, 200);
+	const passages = found.data?.persons.flatMap((one) => one.passages) ?? [];
+	return (
+		<aside aria-label="Digest" className="flex min-h-0 flex-col border-l border-line bg-white">
+			<div className="mb-2 flex items-start border-b border-line px-4 py-3">
+				<h2>
+					{person.identifier} · {theme.name}
+				</h2>
+				<button type="button" aria-label="Close" className="ml-auto text-lg leading-none text-quiet hover:text-ink" onClick={onClose}>
+					×
+				</button>
+			</div>
+			<DigestBox person={person.id} identifier={person.identifier} of={{ theme: theme.id }} />
+			<div className="min-h-0 flex-1 space-y-3 overflow-auto px-4 pt-2 pb-4">
+				{found.error && <Problem error={found.error} />}
+				{found.isPending && <Loading what="the passages" />}
+				{found.data && passages.length === 0 && <p className="quiet-line">{person.identifier} has no passage of this theme.</p>}
+				{passages.map((passage) => (
+					<Passage key={passage.id} passage={passage} />
+				))}
+			</div>
+		</aside>
+	);
+}

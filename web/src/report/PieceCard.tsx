@@ -1,0 +1,104 @@
+import { useState } from "react";
+import { Link } from "react-router";
+import { Quoted } from "../coding/Quoted";
+import { useMayCode, useProject } from "../shell/project";
+import { type Piece, useExhibitWrites } from "./data";
+import { stepped } from "./trim";
+
+interface Props {
+	exhibit: number;
+	piece: Piece;
+	number: number;
+	onUp: (() => void) | undefined;
+	onDown: (() => void) | undefined;
+}
+
+const SMALL = "rounded border border-line px-1.5 text-[12.2px] hover:border-spruce disabled:opacity-40";
+
+/** One passage of an exhibit: its caption, its words as far as they are shown, who said it, and its place. */
+export function PieceCard({ exhibit, piece, number, onUp, onDown }: Props) {
+	const { id } = useProject();
+	const mayCode = useMayCode();
+	const { changePiece, takeOut } = useExhibitWrites();
+	const [caption, setCaption] = useState(piece.caption);
+	const { passage } = piece;
+	const text = passage.region || passage.span ? "" : passage.text;
+	const key = { exhibit_id: exhibit, piece_id: piece.id };
+	const trim = (end: "start" | "end", by: 1 | -1) => {
+		const next = stepped(text, piece, end, by);
+		if (next !== piece) changePiece.mutate({ ...key, ...next });
+	};
+	return (
+		<li className="rounded-lg border border-line bg-white px-4 py-2.5">
+			<div className="mb-1 flex items-center gap-2">
+				<span className="quiet-line">{number}</span>
+				{mayCode ? (
+					<input
+						aria-label={`Caption of passage ${number}`}
+						className="min-w-0 flex-1 rounded-md border border-transparent px-1 font-semibold hover:border-line focus:border-line"
+						placeholder="A caption"
+						value={caption}
+						onChange={(event) => setCaption(event.target.value)}
+						onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
+						onBlur={() => caption.trim() !== piece.caption && changePiece.mutate({ ...key, caption: caption.trim() })}
+					/>
+				) : (
+					<b className="flex-1">{piece.caption}</b>
+				)}
+				{mayCode && (
+					<span className="flex gap-1">
+						<button type="button" aria-label={`Passage ${number} one place up`} className={SMALL} disabled={!onUp} onClick={onUp}>
+							↑
+						</button>
+						<button type="button" aria-label={`Passage ${number} one place down`} className={SMALL} disabled={!onDown} onClick={onDown}>
+							↓
+						</button>
+						<button type="button" aria-label={`Take passage ${number} out`} className={SMALL} onClick={() => takeOut.mutate(key)}>
+							×
+						</button>
+					</span>
+				)}
+			</div>
+			<blockquote className="font-serif text-[15.4px] leading-relaxed whitespace-pre-line" dir="auto">
+				{passage.region ? <Quoted passage={passage} /> : piece.shown}
+			</blockquote>
+			<p className="mt-1 flex flex-wrap items-center gap-x-3 text-[12.4px] text-quiet">
+				<span>
+					<b className="font-semibold text-ink">{piece.people.map((one) => one.identifier).join(", ") || "Nobody linked"}</b>
+					{piece.people.map((one) => one.facts.map((fact) => ` · ${fact.text}`).join(""))} · {passage.title}
+				</span>
+				<Link className="font-semibold text-spruce hover:underline" to={`/projects/${id}/code/${passage.document}?passage=${passage.id}`}>
+					Open in document
+				</Link>
+				{mayCode && text && (
+					<span className="ml-auto flex items-center gap-1">
+						Trim
+						{(["start", "end"] as const).map((end) => (
+							<span key={end} className="flex gap-0.5">
+								<button
+									type="button"
+									aria-label={`A word less at the ${end}`}
+									title={`A word less at the ${end}`}
+									className={SMALL}
+									onClick={() => trim(end, 1)}
+								>
+									{end === "start" ? "⇥" : "⇤"}
+								</button>
+								<button
+									type="button"
+									aria-label={`A word back at the ${end}`}
+									title={`A word back at the ${end}`}
+									className={SMALL}
+									disabled={end === "start" ? !piece.cut_start : !piece.cut_end}
+									onClick={() => trim(end, -1)}
+								>
+									+
+								</button>
+							</span>
+						))}
+					</span>
+				)}
+			</p>
+		</li>
+	);
+}

@@ -1,0 +1,28 @@
+import { NavLink } from "react-router";
+import { useProject } from "../shell/project";
+
+const PAGES = [
+	{ to: "", label: "Exhibits" },
+	{ to: "/digests", label: "Digests" },
+];
+
+/** The pages of this step, one beside the other. */
+export function ReportPages() {
+	const { id } = useProject();
+	return (
+		<nav aria-label="Pages of reporting" className="flex items-center gap-4">
+			{PAGES.map((page) => (
+				<NavLink
+					key={page.label}
+					to={`/projects/${id}/report${page.to}`}
+					end={page.to === ""}
+					className={({ isActive }) =>
+						`border-b-2 pb-0.5 font-semibold ${isActive ? "border-ink text-ink" : "border-transparent text-quiet hover:text-ink"}`
+					}
+				>
+					{page.label}
+				</NavLink>
+			))}
+		</nav>
+	);
+}
