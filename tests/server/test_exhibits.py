@@ -56,7 +56,7 @@ def test_an_exhibit_shows_passages_in_order_trimmed_and_captioned(world, client,
     written = docx.Document(io.BytesIO(client.get(f"{url}/file/docx").content))
     texts = [paragraph.text for paragraph in written.paragraphs]
     assert texts[:4] == ["Voices of the pier", "For the council", "On being late", "“… boat was late …”"]
-    assert texts[4]== "— P1, Holm, daily, 34 (P1_pier)"
+    assert texts[4] == "— P1, Holm, daily, 34 (P1_pier)"
     plain = client.get(f"{url}/file/md").content.decode()
     assert "> … boat was late …" in plain
     assert client.get(f"{url}/file/pdf").status_code == 404

@@ -58,6 +58,11 @@ export function DigestsPage() {
 	const column = people.findIndex((one) => one.id === person);
 	const chosen = people[column];
 	const of = themes[row];
+	// Whoever says nothing of any theme, and has no digest, has nothing to be summed up.
+	const speaks = (one: Person, at: number) =>
+		result.data?.rows.some((line) => (line.cells[at]?.passages ?? 0) > 0) ||
+		digests?.some((held) => held.case === one.id && held.theme !== null);
+	const shown = people.map((one, at) => ({ one, at })).filter(({ one, at }) => !result.data || speaks(one, at));
 	const written = digests?.filter((one) => one.theme !== null).length ?? 0;
 	return (
 		<div className={`grid h-full ${chosen && of ? "grid-cols-[minmax(0,1fr)_400px]" : "grid-cols-1"}`}>
@@ -72,7 +77,7 @@ export function DigestsPage() {
 						onChange={(event) => setWords(event.target.value)}
 					/>
 					<span className="quiet-line">
-						{counted(written, "digest")} of {(people.length * themes.length).toLocaleString("en-GB")} crossings
+						{counted(written, "digest")} of {(shown.length * themes.length).toLocaleString("en-GB")} crossings
 					</span>
 				</div>
 				<div className="max-h-[calc(100vh-170px)] w-fit max-w-full overflow-auto rounded-lg border border-line bg-white">
@@ -88,7 +93,7 @@ export function DigestsPage() {
 							</tr>
 						</thead>
 						<tbody>
-							{people.map((one, at) => (
+							{shown.map(({ one, at }) => (
 								<tr key={one.id}>
 									<th scope="row" className="sticky left-0 border-b border-line2 bg-white px-2 py-1 text-left align-top">
 										{one.identifier}
@@ -135,11 +140,13 @@ export function DigestsPage() {
 	);
 }
 
+type Person = { id: number; identifier: string };
+
 interface BesideProps {
 	question: Question;
 	row: number;
 	group: number;
-	person: { id: number; identifier: string };
+	person: Person;
 	theme: { id: number; name: string };
 	onClose: () => void;
 }

@@ -134,7 +134,7 @@ function One({ id }: { id: number }) {
 						key={audience}
 						label="For whom"
 						value={audience}
-						look="w-56"
+						look="min-w-24 max-w-96 [field-sizing:content]"
 						empty="whom?"
 						onKeep={(next) => change.mutate({ exhibit_id: id, audience: next })}
 					/>

@@ -12,7 +12,7 @@ from django.core.management.base import BaseCommand, CommandError
 
 from core.coding.places import Region, Span
 from server.coding import actions as coding
-from server.coding.models import Code, Coding
+from server.coding.models import Code, Coding, Passage
 from server.compare.actions import freeze, keep_comparison, note_cell, save_query, save_scope
 from server.compare.models import KeptComparison
 from server.gather import actions as gather
@@ -24,6 +24,8 @@ from server.people.models import Variable
 from server.projects import jobs
 from server.projects.actions import create_project
 from server.projects.models import Account, Job, JobState, MemberRole, Membership, Project
+from server.report import actions as report
+from server.report.models import Exhibit
 
 FOLDER = Path(settings.ROOT) / "demo"
 PASSWORD = "after-the-winter"
@@ -188,6 +190,27 @@ def _load_themes(members: dict[str, Membership]) -> None:
     for row in _table("memos.csv"):
         on: dict[str, Any] = {} if row["on"] == "project" else {row["on"]: named[row["on"]][row["name"]]}
         coding.write_memo(members[row["coder"]], row["text"], row["kind"], **on)
+    _load_exhibits(owner, questions)
+    cases = dict(owner.project.cases.values_list("identifier", "id"))
+    for row in _table("digests.csv"):
+        of = {row["on"]: named[row["on"]][row["name"]]}
+        report.write_digest(members[row["coder"]], cases[row["person"]], row["text"], **of)
+
+
+def _load_exhibits(owner: Membership, questions: dict[str, int]) -> None:
+    """Passages chosen for an audience, each with its caption."""
+    made: dict[str, Exhibit] = {}
+    for row in _table("exhibits.csv"):
+        if row["exhibit"] not in made:
+            made[row["exhibit"]] = report.make_exhibit(
+                owner, row["exhibit"], row["audience"], questions[row["question"]]
+            )
+        exhibit = made[row["exhibit"]]
+        passage = Passage.objects.get(
+            document__project=owner.project, document__source_name=row["document"], start=row["start"], end=row["end"]
+        )
+        report.add_to_exhibit(owner, exhibit.pk, [passage.pk])
+        report.change_piece(owner, exhibit.pk, exhibit.pieces.get(passage=passage).pk, caption=row["caption"])
 
 
 def _keep_comparisons(owner: Membership, codes: dict[str, int], questions: dict[str, int]) -> dict[str, int]:
