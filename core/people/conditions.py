@@ -1,7 +1,7 @@
 """Conditions on cases: what a cohort or a scope is made of, and how many each part of it keeps."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
 from datetime import date
 from typing import Literal
 
@@ -41,15 +41,23 @@ class Mentions:
 
 
 @dataclass(frozen=True)
+class Belongs:
+    """Is in any of these cohorts, or in none of them."""
+
+    cohorts: tuple[int, ...]
+    how: Literal["any", "none"] = "any"
+
+
+@dataclass(frozen=True)
 class Group:
     """``all`` or ``any`` of its parts; ``negated``: those for whom that is not so."""
 
     join: Literal["all", "any"]
-    parts: tuple["Test | Mentions | Group", ...]
+    parts: tuple["Test | Mentions | Belongs | Group", ...]
     negated: bool = False
 
 
-Condition = Test | Mentions | Group
+Condition = Test | Mentions | Belongs | Group
 
 
 @dataclass(frozen=True)
@@ -64,8 +72,12 @@ Facts = Mapping[int, Sequence[Held]]
 """By variable: what is held of each case, in one order of cases."""
 
 
-Mentioned = Mapping[int, Mask]
-"""By code: which cases have passages of it."""
+@dataclass(frozen=True)
+class Masks:
+    """Which cases have passages of each code, and are in each cohort, that a condition names; (cases,) each."""
+
+    mentioned: Mapping[int, Mask] = field(default_factory=dict)
+    members: Mapping[int, Mask] = field(default_factory=dict)
 
 
 class UnknownVariable(LookupError):
@@ -76,16 +88,23 @@ class UnknownCode(LookupError):
     """A condition names a code that isn't there any more."""
 
 
-def matches(condition: Condition, facts: Facts, cases: int, mentioned: Mentioned | None = None) -> Mask:
-    """Which cases fulfil the condition, shape (cases,); ``mentioned`` holds every code that it names. A missing value fulfils neither a test nor
-    its opposite: ``is not Holm`` is said of people whose island is known."""
+class UnknownCohort(LookupError):
+    """A condition names a cohort that isn't there any more."""
+
+
+def matches(condition: Condition, facts: Facts, cases: int, masks: Masks | None = None) -> Mask:
+    """Which cases fulfil the condition, shape (cases,); ``masks`` hold every code and cohort that it names. A missing
+    value fulfils neither a test nor its opposite: ``is not Holm`` is said of people whose island is known."""
     if isinstance(condition, Test):
         if condition.variable not in facts:
             raise UnknownVariable(condition.variable)
         return np.array([_fits(condition, held) for held in facts[condition.variable]], bool).reshape(cases)
     if isinstance(condition, Mentions):
-        return _mention(condition, mentioned or {}, cases)
-    parts = [matches(part, facts, cases, mentioned) for part in condition.parts]
+        each = _named(condition.codes, (masks or Masks()).mentioned, UnknownCode)
+        return np.logical_and.reduce(each) if condition.how == "all" else _any_or_none(each, condition.how)
+    if isinstance(condition, Belongs):
+        return _any_or_none(_named(condition.cohorts, (masks or Masks()).members, UnknownCohort), condition.how)
+    parts = [matches(part, facts, cases, masks) for part in condition.parts]
     if not parts:
         found = np.ones(cases, bool)
     else:
@@ -93,39 +112,47 @@ def matches(condition: Condition, facts: Facts, cases: int, mentioned: Mentioned
     return ~found if condition.negated else found
 
 
-def _mention(condition: Mentions, mentioned: Mentioned, cases: int) -> Mask:
-    unknown = [code for code in condition.codes if code not in mentioned]
-    if unknown:
-        raise UnknownCode(unknown[0])
-    each = [np.asarray(mentioned[code], bool) for code in condition.codes]
-    if condition.how == "all":
-        return np.logical_and.reduce(each)
+def _named(wanted: tuple[int, ...], known: Mapping[int, Mask], unknown: type[LookupError]) -> list[Mask]:
+    gone = [one for one in wanted if one not in known]
+    if gone:
+        raise unknown(gone[0])
+    return [np.asarray(known[one], bool) for one in wanted]
+
+
+def _any_or_none(each: list[Mask], how: str) -> Mask:
     any_of: Mask = np.logical_or.reduce(each)
-    return any_of if condition.how == "any" else ~any_of
+    return ~any_of if how == "none" else any_of
 
 
-def kept(condition: Condition, facts: Facts, cases: int, mentioned: Mentioned | None = None) -> Kept:
+def kept(condition: Condition, facts: Facts, cases: int, masks: Masks | None = None) -> Kept:
     """The live count of every part, each by itself."""
-    count = int(matches(condition, facts, cases, mentioned).sum())
+    count = int(matches(condition, facts, cases, masks).sum())
     if not isinstance(condition, Group):
         return Kept(count)
-    return Kept(count, tuple(kept(part, facts, cases, mentioned) for part in condition.parts))
+    return Kept(count, tuple(kept(part, facts, cases, masks) for part in condition.parts))
 
 
 def codes_in(condition: Condition) -> set[int]:
     """Every code that the condition asks about."""
-    if isinstance(condition, Group):
-        return set().union(*(codes_in(part) for part in condition.parts))
-    return set(condition.codes) if isinstance(condition, Mentions) else set()
+    return {code for one in _leaves(condition) if isinstance(one, Mentions) for code in one.codes}
+
+
+def cohorts_in(condition: Condition) -> set[int]:
+    """Every cohort that the condition asks about."""
+    return {cohort for one in _leaves(condition) if isinstance(one, Belongs) for cohort in one.cohorts}
 
 
 def variables_in(condition: Condition) -> set[int]:
     """Every variable that the condition asks about."""
-    if isinstance(condition, Test):
-        return {condition.variable}
-    if isinstance(condition, Mentions):
-        return set()
-    return set().union(*(variables_in(part) for part in condition.parts))
+    return {one.variable for one in _leaves(condition) if isinstance(one, Test)}
+
+
+def _leaves(condition: Condition) -> Iterator[Test | Mentions | Belongs]:
+    if isinstance(condition, Group):
+        for part in condition.parts:
+            yield from _leaves(part)
+    else:
+        yield condition
 
 
 def _fits(test: Test, held: Held) -> bool:

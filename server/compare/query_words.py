@@ -82,6 +82,9 @@ class _Teller:
             told = (" and " if said.get("join", "all") == "all" else " or ").join(parts) or "nothing is asked"
             told = f"({told})" if len(parts) > 1 and said.get("join") == "any" else told
             return f"it isn’t so that {told}" if said.get("negated") else told
+        if "cohorts" in said:
+            held = dict(people.cohorts(self.member).values_list("id", "name"))
+            return f"they are {'not ' if said.get('how') == 'none' else ''}in {self._named(said['cohorts'], held)}"
         if "codes" in said:
             how = {"any": "any of", "all": "all of", "none": "none of"}[said.get("how", "any")]
             return f"they mention {how} {self._named(said['codes'], self.codes)}"

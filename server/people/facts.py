@@ -1,6 +1,7 @@
 """What is known of every case, variable by variable: values as kept, and those made of other variables."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
@@ -12,17 +13,20 @@ from core.compare.counts import case_counts
 from core.compare.scope import Scope, case_words
 from core.people import derived
 from core.people.conditions import (
+    Belongs,
     Condition,
     Facts,
     Group,
     Held,
     Mask,
-    Mentioned,
+    Masks,
     Mentions,
     Test,
     UnknownCode,
+    UnknownCohort,
     UnknownVariable,
     codes_in,
+    cohorts_in,
     matches,
     variables_in,
 )
@@ -147,18 +151,36 @@ def members_of(cohort: Cohort, ids: Sequence[int], depth: int = 0) -> Mask:
 
 def fulfilling(project_id: int, condition: Condition, ids: Sequence[int], depth: int = 0) -> Mask:
     """Which of these cases fulfil a condition, (cases,); a sentence where it asks about what is gone."""
-    mentioned = mentioned_in(project_id, condition, ids)
+    with told_in_words():
+        masks = masks_for(project_id, condition, ids, depth)
+        return matches(condition, facts_for(project_id, condition, ids, depth), len(ids), masks)
+
+
+@contextmanager
+def told_in_words() -> Iterator[None]:
+    """What a condition asks about and is gone, or can't be compared, as a sentence."""
     try:
-        return matches(condition, facts_for(project_id, condition, ids, depth), len(ids), mentioned)
+        yield
     except UnknownVariable as gone:
         raise Refusal("A variable that this asks about isn’t in the project any more.") from gone
     except UnknownCode as gone:
         raise Refusal("A code that this asks about isn’t in the codebook any more.") from gone
+    except UnknownCohort as gone:
+        raise Refusal("A cohort that this asks about isn’t in the project any more.") from gone
     except TypeError as error:
         raise Refusal("A condition compares a number or date with a word; choose another value.") from error
 
 
-def mentioned_in(project_id: int, condition: Condition, ids: Sequence[int]) -> Mentioned:
+def masks_for(project_id: int, condition: Condition, ids: Sequence[int], depth: int = 0) -> Masks:
+    """What the core needs to know of the codes and cohorts that a condition names."""
+    wanted = cohorts_in(condition)
+    if wanted and depth > MOST_DEEP:
+        raise Refusal("This is made of too many cohorts in a row.")
+    rows = Cohort.objects.filter(project=project_id, pk__in=wanted)
+    return Masks(_mentioned_in(project_id, condition, ids), {row.pk: members_of(row, ids, depth + 1) for row in rows})
+
+
+def _mentioned_in(project_id: int, condition: Condition, ids: Sequence[int]) -> dict[int, Mask]:
     """By code that the condition names: which of these cases have passages of it, or of one beneath it."""
     wanted = sorted(codes_in(condition))
     if not wanted:
@@ -188,6 +210,8 @@ def condition_of(said: dict[str, Any]) -> Condition:
         return Group(said.get("join", "all"), parts, bool(said.get("negated")))
     if "codes" in said:
         return Mentions(tuple(said["codes"]), said.get("how", "any"))
+    if "cohorts" in said:
+        return Belongs(tuple(said["cohorts"]), said.get("how", "any"))
     return Test(said["variable"], said["operator"], tuple(_operand(value) for value in said.get("values", [])))
 
 

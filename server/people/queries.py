@@ -6,12 +6,12 @@ from typing import Any
 
 from django.db.models import Count, Q, QuerySet
 
-from core.people.conditions import Condition, Held, Kept, UnknownCode, UnknownVariable, kept
+from core.people.conditions import Condition, Held, Kept, kept
 from core.people.derived import in_words
 from core.people.distribution import Crosstab, Histogram, distribution, histogram, spread
 from core.people.missing import IN_WORDS
 from core.people.participants import ColumnReading, SheetReading, written
-from server.common.errors import NotFound, Refusal
+from server.common.errors import NotFound
 from server.people import facts
 from server.people.models import Case, Cohort, Subject, Value, Variable, VariableKind
 from server.projects.models import Membership, Project
@@ -160,15 +160,9 @@ def condition_counts(member: Membership, said: dict[str, Any]) -> Kept:
     """How many cases each part of a condition keeps, by itself."""
     ids = facts.case_ids(member.project_id)
     condition: Condition = facts.condition_of(said)
-    try:
-        mentioned = facts.mentioned_in(member.project_id, condition, ids)
-        return kept(condition, facts.facts_for(member.project_id, condition, ids), len(ids), mentioned)
-    except UnknownCode as gone:
-        raise Refusal("A code that this asks about isn’t in the codebook any more.") from gone
-    except UnknownVariable as gone:
-        raise Refusal("A variable that this cohort asks about isn’t in the project any more.") from gone
-    except TypeError as error:
-        raise Refusal("A condition compares a number or date with a word; choose another value.") from error
+    with facts.told_in_words():
+        masks = facts.masks_for(member.project_id, condition, ids)
+        return kept(condition, facts.facts_for(member.project_id, condition, ids), len(ids), masks)
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,21 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.stats import binomtest
 
-from core.people.conditions import Group, Held, UnknownVariable, kept, matches, variables_in
+from core.people.conditions import (
+    Belongs,
+    Group,
+    Held,
+    Masks,
+    Mentions,
+    UnknownCode,
+    UnknownCohort,
+    UnknownVariable,
+    codes_in,
+    cohorts_in,
+    kept,
+    matches,
+    variables_in,
+)
 from core.people.conditions import Test as Asked
 from core.people.derived import (
     band_names,
@@ -69,6 +83,25 @@ def test_variables_asked_about_and_gone():
     assert variables_in(Group("all", (Asked(AGE, "has_value"), Group("any", (Asked(CAR, "has_value"),))))) == {AGE, CAR}
     with pytest.raises(UnknownVariable):
         matches(Asked(99, "has_value"), FACTS, 4)
+
+
+def test_who_mentions_what_and_is_in_which_cohort():
+    masks = Masks({7: np.array([1, 0, 0, 1], bool), 8: np.array([1, 1, 0, 0], bool)}, {3: np.array([0, 1, 1, 0], bool)})
+
+    def those(condition):
+        return matches(condition, FACTS, 4, masks).tolist()
+
+    assert those(Mentions((7, 8), "any")) == [True, True, False, True]
+    assert those(Mentions((7, 8), "all")) == [True, False, False, False]
+    assert those(Mentions((7, 8), "none")) == [False, False, True, False]
+    assert those(Belongs((3,))) == [False, True, True, False]
+    assert those(Group("all", (Belongs((3,), "none"), Mentions((7,))))) == [True, False, False, True]
+    asked = Group("any", (Group("all", (Belongs((3, 5)),)), Mentions((7,)), Asked(AGE, "has_value")))
+    assert (cohorts_in(asked), codes_in(asked), variables_in(asked)) == ({3, 5}, {7}, {AGE})
+    with pytest.raises(UnknownCohort):
+        those(Belongs((5,)))
+    with pytest.raises(UnknownCode):
+        those(Mentions((9,)))
 
 
 parts = st.recursive(

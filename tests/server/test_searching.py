@@ -210,6 +210,15 @@ def test_a_scope_by_what_people_mention_by_codes_and_days(world, client, crosses
     assert people_of({"who": who}) == [1, 1]
     assert people_of({"who": {"join": "any", "negated": True, "parts": who["parts"]}}) == [1, 0]
     assert people_of({"codes": [code("Home")]}) == [2, 0]
+    late = people.make_cohort(world.owner, "Late ones", who, []).pk
+    assert people_of({"who": {"join": "all", "parts": [{"cohorts": [late], "how": "any"}]}}) == [1, 1]
+    others = {"join": "all", "parts": [{"cohorts": [late], "how": "none"}]}
+    assert people_of({"who": others}) == [1, 0]
+    block = {"join": "all", "parts": [{"what": "said", "condition": others}]}
+    assert sentence_of_query(world.owner, block) == "Passages said by people for whom they are not in “Late ones”."
+    people.delete_cohort(world.owner, late)
+    gone = client.post(world.url("/compare"), {**asked, "scope": {"who": others}}, format="json")
+    assert (gone.status_code, "cohort that this asks about" in gone.json()["error"]) == (400, True)
     assert people_of({"until": "2020-01-01"}) == [0, 0]
     counts = client.post(world.url("/compare/scopes/count"), {"who": who, "until": "2020-01-01"}, format="json").json()
     assert (counts["cases"], counts["passages"], counts["emptied_by"]) == (1, 0, "until")
@@ -220,6 +229,14 @@ def test_a_scope_by_what_people_mention_by_codes_and_days(world, client, crosses
     assert (
         client.post(world.url("/compare"), {**asked, "scope": {"who": {"codes": []}}}, format="json").status_code == 400
     )
+
+
+def test_cohorts_of_each_other_are_told_instead_of_asked_for_ever(world, client):
+    first = people.make_cohort(world.owner, "One", {"join": "all", "parts": []}, []).pk
+    second = people.make_cohort(world.owner, "Two", {"join": "all", "parts": [{"cohorts": [first]}]}, []).pk
+    people.change_cohort(world.owner, first, condition={"join": "all", "parts": [{"cohorts": [second]}]})
+    listed = {one["name"]: one["problem"] for one in client.get(world.url("/cohorts")).json()["cohorts"]}
+    assert listed == {name: "This is made of too many cohorts in a row." for name in ("One", "Two")}
 
 
 def test_a_cohort_may_be_made_of_what_people_mention(world):

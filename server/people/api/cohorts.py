@@ -23,7 +23,7 @@ class CohortIn(serializers.Serializer[Any]):
     condition = serializers.JSONField(
         required=False,
         allow_null=True,
-        help_text="{join, negated, parts}, {variable, operator, values} or {codes, how}.",
+        help_text="{join, negated, parts}, {variable, operator, values}, {codes, how} or {cohorts, how}.",
     )
     cases = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=100_000)
     description = serializers.CharField(required=False, allow_blank=True, max_length=5000)
@@ -75,12 +75,9 @@ def check(said: Any, depth: int = 0) -> None:
             for part in said["parts"]:
                 check(part, depth + 1)
     elif fits and "codes" in said:
-        fits = (
-            isinstance(said["codes"], list)
-            and 0 < len(said["codes"]) <= 500
-            and all(isinstance(one, int) for one in said["codes"])
-            and said.get("how", "any") in ("any", "all", "none")
-        )
+        fits = _names(said["codes"]) and said.get("how", "any") in ("any", "all", "none")
+    elif fits and "cohorts" in said:
+        fits = _names(said["cohorts"]) and said.get("how", "any") in ("any", "none")
     elif fits:
         values = said.get("values", [])
         fits = (
@@ -92,6 +89,11 @@ def check(said: Any, depth: int = 0) -> None:
         )
     if not fits:
         raise serializers.ValidationError("This condition isn’t complete; choose a variable and a value.")
+
+
+def _names(said: Any) -> bool:
+    """Whether it is a list of keys, and not an empty one."""
+    return isinstance(said, list) and 0 < len(said) <= 500 and all(type(one) is int for one in said)
 
 
 def _kept(found: Kept) -> dict[str, Any]:

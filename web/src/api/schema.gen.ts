@@ -2822,7 +2822,7 @@ export interface components {
         };
         CohortInRequest: {
             name: string;
-            /** @description {join, negated, parts}, {variable, operator, values} or {codes, how}. */
+            /** @description {join, negated, parts}, {variable, operator, values}, {codes, how} or {cohorts, how}. */
             condition?: unknown;
             cases?: number[];
             description?: string;
@@ -4148,7 +4148,7 @@ export interface components {
         };
         PatchedCohortInRequest: {
             name?: string;
-            /** @description {join, negated, parts}, {variable, operator, values} or {codes, how}. */
+            /** @description {join, negated, parts}, {variable, operator, values}, {codes, how} or {cohorts, how}. */
             condition?: unknown;
             cases?: number[];
             description?: string;

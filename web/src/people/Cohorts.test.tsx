@@ -124,6 +124,21 @@ describe("cohorts", () => {
 		);
 	});
 
+	it("may ask for another cohort, in it or not", async () => {
+		const { user } = page();
+		await user.click(await screen.findByRole("button", { name: "Make a cohort" }));
+		const editor = screen.getByRole("region", { name: "New cohort" });
+		await user.type(within(editor).getByRole("textbox", { name: "Name of the cohort" }), "Not of Holm");
+		await user.click(within(editor).getByRole("button", { name: "Add a cohort" }));
+		await user.click(within(editor).getByRole("button", { name: "Cohort: choose one" }));
+		await user.click(await screen.findByRole("option", { name: "From Holm" }));
+		await user.click(within(editor).getByRole("button", { name: "Whether they belong: are in the cohort" }));
+		await user.click(await screen.findByRole("option", { name: "are not in the cohort" }));
+		await user.click(within(editor).getByRole("button", { name: "Make the cohort" }));
+		const parts = [{ cohorts: [5], how: "none" }];
+		await waitFor(() => expect(calls("POST /cohorts")).toEqual([{ name: "Not of Holm", condition: { join: "all", parts } }]));
+	});
+
 	it("are picked by hand", async () => {
 		const { user } = page();
 		await user.click(await screen.findByRole("button", { name: /From Holm/ }));

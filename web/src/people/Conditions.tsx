@@ -5,8 +5,20 @@ import { useCodebook } from "../coding/data";
 import { useProject } from "../shell/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
-import { type Condition, complete, type Group, isGroup, isMentions, type Kept, type Mentions, operatorsFor, type Test } from "./condition";
-import type { Variable } from "./data";
+import {
+	type Belongs,
+	type Condition,
+	complete,
+	type Group,
+	isBelongs,
+	isGroup,
+	isMentions,
+	type Kept,
+	type Mentions,
+	operatorsFor,
+	type Test,
+} from "./condition";
+import { useCohorts, type Variable } from "./data";
 
 /** How many each part of a condition keeps. */
 export function useCounts(condition: Group) {
@@ -31,6 +43,7 @@ interface EditorProps {
 export function GroupEditor({ group, kept, path, variables, onChange }: EditorProps & { group: Group }) {
 	const first = variables.find((one) => one.kind !== "text") ?? variables[0];
 	const fresh = (): Test => ({ variable: first?.id ?? 0, operator: operatorsFor(first?.kind ?? "")[0]?.value ?? "has_value", values: [] });
+	const cohorts = useCohorts().data?.cohorts ?? [];
 	const inner = path.length > 0;
 	return (
 		<div className={inner ? "rounded-md border border-line bg-paper p-2" : ""}>
@@ -80,6 +93,15 @@ export function GroupEditor({ group, kept, path, variables, onChange }: EditorPr
 							path={[...path, place]}
 							onChange={onChange}
 						/>
+					) : isBelongs(part) ? (
+						<BelongsEditor
+							// biome-ignore lint/suspicious/noArrayIndexKey: a condition is its place
+							key={place}
+							belongs={part}
+							kept={kept?.parts[place]}
+							path={[...path, place]}
+							onChange={onChange}
+						/>
 					) : (
 						<TestEditor
 							// biome-ignore lint/suspicious/noArrayIndexKey: a condition is its place
@@ -97,6 +119,9 @@ export function GroupEditor({ group, kept, path, variables, onChange }: EditorPr
 					<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, { codes: [], how: "any" }] })}>
 						Add what they mention
 					</Button>
+					{cohorts.length > 0 && (
+						<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, { cohorts: [], how: "any" }] })}>Add a cohort</Button>
+					)}
 					{path.length < 3 && (
 						<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, { join: "any", parts: [fresh()] }] })}>
 							Add a group
@@ -211,6 +236,40 @@ function MentionsEditor({ mentions, kept, path, onChange }: Omit<EditorProps, "v
 			/>
 			<CodesPick codes={codes} chosen={mentions.codes} onChange={(ids) => onChange(path, { ...mentions, codes: ids })} />
 			{kept && complete(mentions) && <Count kept={kept} />}
+			<button
+				type="button"
+				aria-label="Take this condition out"
+				className="text-quiet hover:text-danger"
+				onClick={() => onChange(path, null)}
+			>
+				×
+			</button>
+		</div>
+	);
+}
+
+function BelongsEditor({ belongs, kept, path, onChange }: Omit<EditorProps, "variables"> & { belongs: Belongs }) {
+	const cohorts = useCohorts().data?.cohorts ?? [];
+	return (
+		<div className="flex flex-wrap items-center gap-2 text-[13.4px]">
+			<Choice
+				as="small"
+				name="Whether they belong"
+				value={belongs.how}
+				options={[
+					{ value: "any", label: "are in the cohort" },
+					{ value: "none", label: "are not in the cohort" },
+				]}
+				onChange={(how) => onChange(path, { ...belongs, how })}
+			/>
+			<Choice
+				as="small"
+				name="Cohort"
+				value={belongs.cohorts[0] ?? 0}
+				options={[{ value: 0, label: "choose one" }, ...cohorts.map((one) => ({ value: one.id, label: one.name }))]}
+				onChange={(id) => onChange(path, { ...belongs, cohorts: id ? [id] : [] })}
+			/>
+			{kept && complete(belongs) && <Count kept={kept} />}
 			<button
 				type="button"
 				aria-label="Take this condition out"

@@ -19,7 +19,13 @@ export interface Mentions {
 	how: "any" | "all" | "none";
 }
 
-export type Condition = Test | Mentions | Group;
+/** Is in one of these cohorts, or in none of them. */
+export interface Belongs {
+	cohorts: number[];
+	how: "any" | "none";
+}
+
+export type Condition = Test | Mentions | Belongs | Group;
 
 export interface Kept {
 	count: number;
@@ -32,6 +38,10 @@ export function isGroup(condition: Condition): condition is Group {
 
 export function isMentions(condition: Condition): condition is Mentions {
 	return "codes" in condition;
+}
+
+export function isBelongs(condition: Condition): condition is Belongs {
+	return "cohorts" in condition;
 }
 
 /** The condition with the part at `path` replaced, or taken out (null). */
@@ -53,6 +63,7 @@ export function replaced(group: Group, path: number[], part: Condition | null): 
 export function complete(condition: Condition): boolean {
 	if (isGroup(condition)) return condition.parts.every(complete);
 	if (isMentions(condition)) return condition.codes.length > 0;
+	if (isBelongs(condition)) return condition.cohorts.length > 0;
 	if (condition.operator === "is_missing" || condition.operator === "has_value") return true;
 	return condition.values.length > 0 && condition.values.every((value) => value !== "");
 }

@@ -31,7 +31,7 @@ export function FrozenComparison({ id }: { id: number }) {
 						: "Nothing has changed since: today gives the same."}
 				{changes.gone.length > 0 && ` ${counted(changes.gone.length, "row")} no longer in the project.`}
 			</Since>
-			<div className="grid grid-cols-[minmax(0,1fr)_auto] gap-4">
+			<div className="grid grid-cols-[minmax(0,1fr)_auto] items-start gap-4">
 				<Then result={result} gone={new Set(changes.gone)} changed={changed} opened={opened} onOpen={setOpened} />
 				{opened && (
 					<Change
@@ -172,7 +172,7 @@ function Change({ frozen, cell, change, result, onClose }: ChangeProps) {
 					×
 				</button>
 			</div>
-			{change && (
+			{change && change.joined + change.left > 0 && (
 				<p className="mb-2 quiet-line">
 					{counted(change.joined, case_one, case_many)} joined the group, {change.left} left it.
 				</p>
