@@ -5,6 +5,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
+from math import isfinite
 from typing import Literal, NamedTuple
 
 from core.people.grid import Column, Hint
@@ -142,7 +143,8 @@ def _named(name: str, words: Sequence[str]) -> bool:
     return any(word in words for word in re.split(r"[\W_]+", name.casefold()))
 
 
-_PLAIN_NUMBERS = re.compile(r"(?:[+-]?(?:0|[1-9]\d*)(?:\.\d+)?\n)*")
+# No more digits than a number has room for: a longer one would be read as infinite.
+_PLAIN_NUMBERS = re.compile(r"(?:[+-]?(?:0|[1-9]\d{0,299})(?:\.\d+)?\n)*")
 
 
 def all_plain_numbers(values: Sequence[str]) -> bool:
@@ -212,7 +214,8 @@ def as_number(cell: str) -> float | None:
         plain = plain.replace(",", "")
     if not _NUMBER.fullmatch(plain):
         return None
-    return float(plain)
+    found = float(plain)
+    return found if isfinite(found) else None
 
 
 def as_yes_no(cell: str) -> bool | None:

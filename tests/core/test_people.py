@@ -109,6 +109,9 @@ def test_two_columns_of_one_name_stay_two():
         ("3 km", None),
         ("", None),
         ("=1+1", None),
+        ("9" * 400, None),
+        ("inf", None),
+        ("nan", None),
     ],
 )
 def test_numbers(cell, value):

@@ -221,6 +221,8 @@ def test_the_database_keeps_values_and_what_they_belong_to_together(world):
         ("INSERT INTO people_value (variable_id, case_id, number) VALUES (%s, %s, 1)", [island.pk, 10**9]),
         ("INSERT INTO people_value (variable_id, case_id, number) VALUES (%s, %s, 1)", [10**9, case("P1")]),
         ("UPDATE people_value SET category_id = %s WHERE variable_id = %s", [foreign, island.pk]),
+        ("UPDATE people_value SET number = 'Infinity' WHERE variable_id = %s AND number > 0", [variable("Age").pk]),
+        ("UPDATE people_value SET number = 'NaN' WHERE variable_id = %s AND number > 0", [variable("Age").pk]),
         ("DELETE FROM people_case WHERE id = %s", [case("P3")]),
         ("DELETE FROM people_category WHERE id = %s", [island.categories.first().pk]),
     ]
