@@ -10,10 +10,12 @@ from core.coding.places import Stretch
 from server.coding import actions as coding
 from server.coding.models import Code, Coding, Passage
 from server.compare import actions as compare
+from server.people import actions as people
 from server.people.models import Case
 from server.projects import trail
 from server.projects.models import Membership
-from server.report.models import Digest, Exhibit, ExhibitPiece
+from server.report import actions as report
+from server.report.models import Digest, Exhibit, ExhibitPiece, Memo
 from tests.server.conftest import put
 
 LATE, WALKED, STAYED = "The boat was late 🚢 again.", "I walked home", "I stayed at home"
@@ -142,6 +144,23 @@ def test_merging_codes_carries_digests_along(world, client):
     assert Digest.objects.get().text == "Walks home\n\nLate again"
     trail.undo(world.owner)
     assert sorted(Digest.objects.values_list("text", flat=True)) == ["Late again", "Walks home"]
+
+
+def test_merging_people_carries_memos_and_digests_along(world, client):
+    late, home = Code.objects.get(name="Late").pk, Code.objects.get(name="Home").pk
+    first, second = (Case.objects.get(project=world.project, identifier=one) for one in ("P1", "P2"))
+    for case, code, text in ((first, home, "Walks"), (second, home, "Stays"), (second, late, "Never late")):
+        report.write_digest(world.owner, case.pk, text, code=code)
+    coding.write_memo(world.owner, "Ask again", case=second.pk)
+    people.merge_cases(world.owner, first.pk, second.pk)
+    assert dict(Digest.objects.filter(case=first).values_list("code__name", "text")) == {
+        "Home": "Walks\n\nStays",
+        "Late": "Never late",
+    }
+    assert Memo.objects.get().case == first
+    trail.undo(world.owner)
+    assert Memo.objects.get().case == second
+    assert Digest.objects.filter(case=second).count() == 2
 
 
 @pytest.fixture

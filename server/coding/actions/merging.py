@@ -12,7 +12,8 @@ from server.common.errors import Refusal
 from server.compare.models import Became
 from server.projects.models import Membership
 from server.projects.trail import Change, act
-from server.report.models import Digest, Memo
+from server.report.actions.digests import carry_digests
+from server.report.models import Memo
 
 
 @dataclass(frozen=True)
@@ -71,12 +72,7 @@ def _merge_one(change: Change, into: Code, other: Code) -> None:
     held = into.placings.values_list("theme_id", flat=True)
     change.update_all(ThemeCode.objects.filter(code=other).exclude(theme__in=list(held)), code_id=into.pk)
     change.update_all(Memo.objects.filter(code=other), code_id=into.pk)
-    for digest in Digest.objects.filter(code=other):
-        there = Digest.objects.filter(code=into, case=digest.case_id).first()
-        if there is None:
-            change.update(digest, code_id=into.pk)
-        else:
-            change.update(there, text=f"{there.text}\n\n{digest.text}")
+    carry_digests(change, "code", other.pk, into.pk)
     fields = {
         name: _together(getattr(into, name), getattr(other, name), other.name)
         for name in ("definition", "covers", "excludes", "example")

@@ -126,8 +126,10 @@ def _said(cells: list[Typed], read: list[ReadCell], variables: dict[int, Variabl
 
 def merge_cases(member: Membership, kept_id: int, other_id: int) -> Case:
     """Two cases that are one: the kept one's values stay, what it lacks comes from the other, and the
-    other's speakers and picks become its own."""
+    other's speakers, picks, memos and digests become its own."""
     from server.gather.models import Speaker
+    from server.report.actions.digests import carry_digests
+    from server.report.models import Memo
 
     with act(member, "coder", "case") as change:
         kept, other = queries.case(member, kept_id), queries.case(member, other_id)
@@ -147,6 +149,8 @@ def merge_cases(member: Membership, kept_id: int, other_id: int) -> Case:
         for pick in other.picks.all():
             if pick.cohort_id not in picked:
                 change.update(pick, case_id=kept.pk)
+        change.update_all(Memo.objects.filter(case=other), case_id=kept.pk)
+        carry_digests(change, "case", other.pk, kept.pk)
         change.delete(queries.cases(member).filter(pk=other_id))
         change.summary = f"Merged {other.identifier} into {kept.identifier}"
         if together:

@@ -1,13 +1,26 @@
 """Writes on digests."""
 
+from typing import Literal
+
 from django.db.models.functions import Now
 
 from server.coding import queries as coding
 from server.common.errors import Refusal
 from server.people import queries as people
 from server.projects.models import Membership
-from server.projects.trail import act
+from server.projects.trail import Change, act
 from server.report.models import Digest
+
+
+def carry_digests(change: Change, what: Literal["case", "code"], gone: int, there: int) -> None:
+    """What was written of a case or code that becomes one with another; two of one thing are put together."""
+    for row in Digest.objects.filter(**{f"{what}_id": gone}):
+        same = {"case_id": row.case_id, "code_id": row.code_id, "theme_id": row.theme_id} | {f"{what}_id": there}
+        held = Digest.objects.filter(**same).first()
+        if held is None:
+            change.update(row, **{f"{what}_id": there})
+        else:
+            change.update(held, text=f"{held.text}\n\n{row.text}")
 
 
 def write_digest(

@@ -34,7 +34,10 @@ function Grouped({ result, places, onOpen }: Props) {
 						</span>
 					);
 				})}
-				<span className="ml-auto text-quiet">{unitOf(result, case_one)}, line: 95 % interval</span>
+				<span className="ml-auto text-quiet">
+					{unitOf(result, case_one)}
+					{result.rows.some((row) => row.cells.some((cell) => cell.low !== null)) && ", line: 95 % interval"}
+				</span>
 			</div>
 			<div className="grid grid-cols-[200px_minmax(0,1fr)_110px] gap-x-3">
 				{rowsAt(result, places).map(({ row, place }) => (
