@@ -12,7 +12,7 @@ from lxml import etree
 from core.coding.exchange import FoundCode, FoundCodebook, FoundTheme, How
 from server.coding import overview, queries
 from server.common.errors import Refusal
-from server.common.spreadsheets import CSV, XLSX, plain
+from server.common.exports import CSV, XLSX, plain
 from server.gather.readers.sandbox import read_files
 from server.projects.models import Membership, Project
 

@@ -6,6 +6,7 @@ from typing import Any
 import docx
 from docx.shared import Pt
 
+from server.common.exports import printable
 from server.report.models import Exhibit
 
 Json = dict[str, Any]
@@ -14,14 +15,14 @@ Json = dict[str, Any]
 def exhibit_docx(row: Exhibit, pieces: list[Json]) -> bytes:
     document = docx.Document()
     document.styles["Normal"].font.size = Pt(11)
-    document.add_heading(_printable(row.name), level=1)
+    document.add_heading(printable(row.name), level=1)
     if row.audience:
-        document.add_paragraph(_printable(f"For {row.audience}"))
+        document.add_paragraph(printable(f"For {row.audience}"))
     for piece in pieces:
         if piece["caption"]:
-            document.add_paragraph(_printable(piece["caption"])).runs[0].bold = True
-        document.add_paragraph(_printable(f"“{piece['shown']}”"), style="Quote")
-        document.add_paragraph(_printable(_source(piece)))
+            document.add_paragraph(printable(piece["caption"])).runs[0].bold = True
+        document.add_paragraph(printable(f"“{piece['shown']}”"), style="Quote")
+        document.add_paragraph(printable(_source(piece)))
     out = io.BytesIO()
     document.save(out)
     return out.getvalue()
@@ -45,8 +46,3 @@ def _source(piece: Json) -> str:
         for one in piece["people"]
     ]
     return f"— {'; '.join(people) or piece['passage']['speaker'] or 'nobody linked'} ({piece['passage']['title']})"
-
-
-def _printable(text: str) -> str:
-    """XML holds no control characters."""
-    return "".join(letter for letter in text if letter >= " " or letter in "\n\t")

@@ -15,7 +15,7 @@ from server.coding.actions import Move
 from server.coding.models import COLOURS
 from server.common.api import CountOut, ProjectView, read
 from server.common.errors import NotFound, Refusal
-from server.common.spreadsheets import attached
+from server.common.exports import attached
 from server.compare.api.comparing import ScopeIn
 from server.projects.api import AccountOut
 

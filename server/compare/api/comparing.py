@@ -13,7 +13,7 @@ from rest_framework.response import Response
 
 from core.compare.counts import REASONS_LEFT_OUT
 from server.common.api import ProjectView, read
-from server.common.spreadsheets import CSV, DOCX, XLSX, attached
+from server.common.exports import CSV, DOCX, XLSX, attached
 from server.compare import evidence, exports, queries
 from server.compare.asking import ask
 from server.compare.models import ROW_KINDS

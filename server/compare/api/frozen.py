@@ -11,7 +11,7 @@ from rest_framework.response import Response
 
 from server.common.api import CountOut, ProjectView, read
 from server.common.errors import NotFound
-from server.common.spreadsheets import attached
+from server.common.exports import attached
 from server.compare import actions, frozen, frozen_passages
 from server.compare.api.comparing import TABLES, ComparisonIn, ComparisonOut, Quoted
 from server.compare.api.kept import ShownIn

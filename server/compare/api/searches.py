@@ -13,7 +13,7 @@ from rest_framework.response import Response
 
 from core.compare.finding_passages import KeptPassages
 from server.common.api import CountOut, ProjectView, read
-from server.common.spreadsheets import attached
+from server.common.exports import attached
 from server.compare import actions, evidence, exports, queries, searching
 from server.compare.api.comparing import PASSAGES, EvidencePerson, ScopeIn
 from server.compare.asking import scope_of

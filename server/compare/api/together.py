@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.common.api import ProjectView, read
-from server.common.spreadsheets import CSV, XLSX, attached
+from server.common.exports import CSV, XLSX, attached
 from server.compare import exports, together
 from server.compare.api.comparing import COLUMNS, Quoted, ScopeIn
 from server.compare.api.searches import UNITS

@@ -6,7 +6,7 @@ from typing import Any
 import docx
 from docx.shared import Pt
 
-from server.common.spreadsheets import Cell, Workbook, plain
+from server.common.exports import Cell, Workbook, plain
 from server.compare.exports.tables import look_of, notes_of, sentence_of, table_of, tests_of
 
 Json = dict[str, Any]

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from server.common.spreadsheets import Cell, Rows, Workbook
+from server.common.exports import Cell, Rows, Workbook
 
 Json = dict[str, Any]
 

@@ -17,7 +17,7 @@ from core.compare.snapshot import Snapshot
 from server.coding import queries as coding
 from server.coding.models import Passage
 from server.common.errors import Refusal
-from server.common.spreadsheets import Cell, Workbook
+from server.common.exports import Cell, Workbook, printable
 from server.compare.asking import Asked, case_names
 from server.projects.models import Membership
 
@@ -141,18 +141,13 @@ def passages_docx(lines: Lines) -> bytes:
     for place, above in enumerate(lines.above):
         for level, name in enumerate(above):
             if above[: level + 1] != before[: level + 1]:
-                document.add_heading(_printable(name), level=level + 2)
+                document.add_heading(printable(name), level=level + 2)
         before = above
         title, turn = lines.where[place]
         paragraph = document.add_paragraph()
-        paragraph.add_run(f"{_printable(lines.who[place])}: ").bold = True
-        paragraph.add_run(_printable(lines.words[place]))
-        paragraph.add_run(f"  ({_printable(title)}, turn {turn})").italic = True
+        paragraph.add_run(f"{printable(lines.who[place])}: ").bold = True
+        paragraph.add_run(printable(lines.words[place]))
+        paragraph.add_run(f"  ({printable(title)}, turn {turn})").italic = True
     out = io.BytesIO()
     document.save(out)
     return out.getvalue()
-
-
-def _printable(text: str) -> str:
-    """XML holds no control characters."""
-    return "".join(letter for letter in text if letter >= " " or letter in "\n\t")

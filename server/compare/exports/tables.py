@@ -4,7 +4,7 @@ from collections.abc import Callable
 from datetime import date
 from typing import Any
 
-from server.common.spreadsheets import Cell
+from server.common.exports import Cell
 
 _TEST_NAMES = {
     "chi_square": "Pearson chi-square",

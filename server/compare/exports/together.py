@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from server.common.spreadsheets import Cell, Rows, Workbook, plain
+from server.common.exports import Cell, Rows, Workbook, plain
 
 Json = dict[str, Any]
 

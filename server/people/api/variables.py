@@ -11,7 +11,7 @@ from rest_framework.response import Response
 
 from core.people.derived import equal_width, quantiles
 from server.common.api import ProjectView, read
-from server.common.spreadsheets import CSV, Cell, attached, plain
+from server.common.exports import CSV, Cell, attached, plain
 from server.people import actions, facts, queries
 from server.people.models import MISSING_CHOICES, Subject, Variable, VariableKind
 

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import type { ReactNode } from "react";
 import { api, take } from "../api/client";
 import { CodesPick } from "../coding/CodesPick";
 import { useCodebook } from "../coding/data";
@@ -141,6 +142,29 @@ function Count({ kept }: { kept: Kept }) {
 	);
 }
 
+/** One condition: what it says, how many it keeps by itself, and the way out. */
+function Line({
+	condition,
+	kept,
+	onOut,
+	children,
+}: {
+	condition: Condition;
+	kept: Kept | undefined;
+	onOut: () => void;
+	children: ReactNode;
+}) {
+	return (
+		<div className="flex flex-wrap items-center gap-2 text-[13.4px]">
+			{children}
+			{kept && complete(condition) && <Count kept={kept} />}
+			<button type="button" aria-label="Take this condition out" className="text-quiet hover:text-danger" onClick={onOut}>
+				×
+			</button>
+		</div>
+	);
+}
+
 function TestEditor({ test, kept, path, variables, onChange }: EditorProps & { test: Test }) {
 	const variable = variables.find((one) => one.id === test.variable);
 	const operators = operatorsFor(variable?.kind ?? "");
@@ -148,7 +172,7 @@ function TestEditor({ test, kept, path, variables, onChange }: EditorProps & { t
 	const options = variable?.kind === "yes_no" ? ["yes", "no"] : (variable?.categories ?? []);
 	const asks = test.operator === "is" || test.operator === "is_not";
 	return (
-		<div className="flex flex-wrap items-center gap-2 text-[13.4px]">
+		<Line condition={test} kept={kept} onOut={() => onChange(path, null)}>
 			<Choice
 				as="small"
 				name="Variable"
@@ -206,23 +230,14 @@ function TestEditor({ test, kept, path, variables, onChange }: EditorProps & { t
 					}}
 				/>
 			)}
-			{kept && complete(test) && <Count kept={kept} />}
-			<button
-				type="button"
-				aria-label="Take this condition out"
-				className="text-quiet hover:text-danger"
-				onClick={() => onChange(path, null)}
-			>
-				×
-			</button>
-		</div>
+		</Line>
 	);
 }
 
 function MentionsEditor({ mentions, kept, path, onChange }: Omit<EditorProps, "variables"> & { mentions: Mentions }) {
 	const codes = useCodebook().data?.codes ?? [];
 	return (
-		<div className="flex flex-wrap items-center gap-2 text-[13.4px]">
+		<Line condition={mentions} kept={kept} onOut={() => onChange(path, null)}>
 			<Choice
 				as="small"
 				name="What they mention"
@@ -235,23 +250,14 @@ function MentionsEditor({ mentions, kept, path, onChange }: Omit<EditorProps, "v
 				onChange={(how) => onChange(path, { ...mentions, how })}
 			/>
 			<CodesPick codes={codes} chosen={mentions.codes} onChange={(ids) => onChange(path, { ...mentions, codes: ids })} />
-			{kept && complete(mentions) && <Count kept={kept} />}
-			<button
-				type="button"
-				aria-label="Take this condition out"
-				className="text-quiet hover:text-danger"
-				onClick={() => onChange(path, null)}
-			>
-				×
-			</button>
-		</div>
+		</Line>
 	);
 }
 
 function BelongsEditor({ belongs, kept, path, onChange }: Omit<EditorProps, "variables"> & { belongs: Belongs }) {
 	const cohorts = useCohorts().data?.cohorts ?? [];
 	return (
-		<div className="flex flex-wrap items-center gap-2 text-[13.4px]">
+		<Line condition={belongs} kept={kept} onOut={() => onChange(path, null)}>
 			<Choice
 				as="small"
 				name="Whether they belong"
@@ -269,15 +275,6 @@ function BelongsEditor({ belongs, kept, path, onChange }: Omit<EditorProps, "var
 				options={[{ value: 0, label: "choose one" }, ...cohorts.map((one) => ({ value: one.id, label: one.name }))]}
 				onChange={(id) => onChange(path, { ...belongs, cohorts: id ? [id] : [] })}
 			/>
-			{kept && complete(belongs) && <Count kept={kept} />}
-			<button
-				type="button"
-				aria-label="Take this condition out"
-				className="text-quiet hover:text-danger"
-				onClick={() => onChange(path, null)}
-			>
-				×
-			</button>
-		</div>
+		</Line>
 	);
 }

@@ -25,6 +25,11 @@ def safe(text: str) -> str:
     return f"'{text}" if text[:1] in ("=", "+", "-", "@", "\t", "\r") else text
 
 
+def printable(text: str) -> str:
+    """As it can stand in a document: XML holds no control characters."""
+    return "".join(letter for letter in text if letter >= " " or letter in "\n\t")
+
+
 def plain(rows: Rows) -> bytes:
     """Rows as .csv: UTF-8 with a byte order mark, so that spreadsheets read it as such."""
     out = io.StringIO()
