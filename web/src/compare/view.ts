@@ -1,3 +1,4 @@
+import type { Shape } from "../api/client";
 import type { Comparison, Row } from "./data";
 
 export const FORMS = ["table", "bars", "gaps", "flow", "tiles", "matrix", "map", "people", "spread", "waves"] as const;
@@ -74,3 +75,5 @@ function spreadOf(row: Row): number {
 	const figures = row.cells.flatMap((cell) => (cell.figure === null ? [] : [cell.figure]));
 	return figures.length > 1 ? Math.max(...figures) - Math.min(...figures) : -1;
 }
+
+export const shownOf = (view: View): Shape<"ShownInRequest"> => ({ ...view });

@@ -5,11 +5,10 @@ import { scopeRequest, useScope } from "../../shell/scope";
 import { Button } from "../../ui/Button";
 import { Modal } from "../../ui/Modal";
 import { useToasts } from "../../ui/toasts";
-import { shownOf } from "../kept/Keep";
 import type { Kept } from "../kept/kept";
 import type { Blocks } from "../passages/blocks";
 import type { Question } from "../spec";
-import type { View } from "../view";
+import { shownOf, type View } from "../view";
 import { useFrozenWrites } from "./frozen";
 
 /** Give the result as it is today a name, and keep it so. */

@@ -7,9 +7,8 @@ import { counted } from "../../ui/words";
 import type { Comparison, Row } from "../data";
 import { inWords, madeOf, short } from "../figures";
 import { RowMark, rowKey } from "../RowMark";
-import { Since } from "./FrozenPage";
 import { type CellChange, type CellKey, useCellChange, useFrozen } from "./frozen";
-import { AsItWas, CameAndWent } from "./Told";
+import { AsItWas, CameAndWent, Since } from "./Told";
 
 /** A comparison as it was; every cell opens its passages of then, and what has changed. */
 export function FrozenComparison({ id }: { id: number }) {

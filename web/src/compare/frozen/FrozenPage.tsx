@@ -101,12 +101,3 @@ function Title({ frozen }: { frozen: FrozenListed }) {
 		</div>
 	);
 }
-
-/** Whether today gives the same, in a coloured line. */
-export function Since({ changed, children }: { changed: boolean; children: React.ReactNode }) {
-	return (
-		<p role="status" className={`mb-2 rounded-md px-3 py-1.5 text-[13.4px] ${changed ? "bg-apricot-soft" : "bg-spruce-soft"}`}>
-			{children}
-		</p>
-	);
-}

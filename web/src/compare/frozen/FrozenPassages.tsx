@@ -1,9 +1,8 @@
 import { useProject } from "../../shell/project";
 import { Loading, Problem } from "../../ui/Empty";
 import { counted } from "../../ui/words";
-import { Since } from "./FrozenPage";
 import { useFrozenPassages } from "./frozen";
-import { AsItWas, CameAndWent } from "./Told";
+import { AsItWas, CameAndWent, Since } from "./Told";
 
 /** What conditions found on a day, in the words it had, and what is different today. */
 export function FrozenPassages({ id }: { id: number }) {

@@ -11,7 +11,7 @@ import { useToasts } from "../../ui/toasts";
 import { ComparePages } from "../ComparePages";
 import { Freeze } from "../frozen/Freeze";
 import { addressOf, type Question, rowsAsked } from "../spec";
-import type { View } from "../view";
+import { shownOf, type View } from "../view";
 import { Gone } from "./Gone";
 import { type Kept, useKept, useKeptWrites } from "./kept";
 
@@ -210,8 +210,6 @@ function NameIt({
 		</Modal>
 	);
 }
-
-export const shownOf = (view: View): Kept["shown"] => ({ ...view });
 
 function sameAddress(one: Record<string, string>, other: Record<string, string>): boolean {
 	const told = (address: Record<string, string>) => new URLSearchParams(Object.entries(address).sort()).toString();
