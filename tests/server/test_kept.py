@@ -75,6 +75,15 @@ def test_it_is_changed_and_let_go_of_with_its_memos_and_taken_back(world, client
     assert Memo.objects.get().comparison.name == "Waiting"
 
 
+def test_what_was_kept_before_a_form_knew_of_it_is_shown_as_usual(world, client, asked):
+    pk = keep(world, client, asked).json()["count"]
+    KeptComparison.objects.filter(pk=pk).update(shown={"form": "matrix"})
+    assert client.get(world.url("/compare/kept")).json()[0]["shown"]["figures"] is True
+    plain = {"shown": {"form": "matrix", "figures": False}}
+    assert client.patch(world.url(f"/compare/kept/{pk}"), plain, format="json").status_code == 204
+    assert client.get(world.url("/compare/kept")).json()[0]["shown"]["figures"] is False
+
+
 def test_a_question_of_another_project_is_refused_by_the_database(world, client, asked):
     keep(world, client, asked)
     elsewhere = Membership.objects.get(account=world.stranger)

@@ -24,6 +24,7 @@ class ShownIn(serializers.Serializer[Any]):
     least = serializers.IntegerField(min_value=0, default=0)
     stack = serializers.BooleanField(default=False)
     swap = serializers.BooleanField(default=False)
+    figures = serializers.BooleanField(default=True)
     scaled = serializers.ChoiceField(choices=["all", "row", "column"], default="all")
     number = serializers.IntegerField(required=False, allow_null=True, default=None)
 

@@ -4659,6 +4659,8 @@ export interface components {
             stack: boolean;
             /** @default false */
             swap: boolean;
+            /** @default true */
+            figures: boolean;
             /** @default all */
             scaled: components["schemas"]["ScaledEnum"];
             number?: number | null;
@@ -4685,6 +4687,8 @@ export interface components {
             stack: boolean;
             /** @default false */
             swap: boolean;
+            /** @default true */
+            figures: boolean;
             /** @default all */
             scaled: components["schemas"]["ScaledEnum"];
             number?: number | null;

@@ -105,7 +105,7 @@ export function addressOf(question: Question, view: View): Record<string, string
 		["least", view.least > 0 && String(view.least)],
 		["stack", view.stack && "1"],
 		["swap", view.swap && "1"],
-		["figures", !view.figures && "0"],
+		["figures", view.figures === false && "0"],
 		["scaled", view.scaled !== "all" && view.scaled],
 		["number", view.number ? String(view.number) : null],
 	];
