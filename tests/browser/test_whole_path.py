@@ -89,7 +89,7 @@ def test_own_files_to_an_exported_comparison(page: Page, home: str, tmp_path):
     expect(drawer.get_by_text("2 of 2 people · 2 passages")).to_be_visible()
     page.get_by_role("button", name="Export").click()
     with page.expect_download() as got:
-        page.get_by_role("menuitem", name="Spreadsheet").click()
+        page.get_by_role("menuitem", name="Spreadsheet (.xlsx)").click()
     sheet = openpyxl.load_workbook(io.BytesIO(got.value.path().read_bytes())).active
     header = [cell.value for cell in sheet[3]]
     row = dict(zip(header, [cell.value for cell in sheet[4]], strict=True))
@@ -190,7 +190,7 @@ def test_scope_narrows_and_clears(page: Page, home: str):
     page.get_by_label("Filter people by name or value").fill("Holm")
     page.get_by_role("button", name=re.compile("^Only the")).click()
     page.keyboard.press("Escape")
-    expect(page.get_by_text(re.compile("Leaves out 58 people"))).to_be_visible()
+    expect(page.get_by_text(re.compile(r"Leaves out 58 people · \d+ passages of \d+ in play"))).to_be_visible()
     expect(page.get_by_role("heading", level=1)).to_contain_text("only 28 of 86 people")
     page.get_by_role("button", name="Clear").click()
     expect(page.get_by_role("button", name="all 86 people")).to_be_visible()

@@ -84,7 +84,7 @@ export function ScopeLine() {
 function Line({ narrowed = false, children }: { narrowed?: boolean; children: React.ReactNode }) {
 	return (
 		<div
-			className={`flex h-9 shrink-0 items-center gap-1 border-b border-line px-4.5 text-quiet ${narrowed ? "bg-apricot-soft text-ink" : "bg-paper2"}`}
+			className={`flex min-h-9 shrink-0 items-center gap-1 border-b border-line px-4.5 py-1 text-quiet ${narrowed ? "bg-apricot-soft text-ink" : "bg-paper2"}`}
 		>
 			<div className="w-full">{children}</div>
 		</div>

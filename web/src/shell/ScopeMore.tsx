@@ -41,8 +41,9 @@ export function ScopeLeft({ out }: { out: string[] }) {
 	const { scope } = useScope();
 	const counts = useScopeCounts(scope).data;
 	if (counts?.emptied_by) return <b className="text-danger">No passage is left: {PART[counts.emptied_by]} left none.</b>;
-	const left = counts ? `${counted(counts.passages, "passage")} of ${counts.of_passages} in play` : "";
-	return <>{left || `Leaves out ${out.join(" and ") || "nothing"}`}</>;
+	const without = out.length > 0 && `Leaves out ${out.join(" and ")}`;
+	const left = counts && `${counted(counts.passages, "passage")} of ${counts.of_passages} in play`;
+	return <>{[without, left].filter(Boolean).join(" · ")}</>;
 }
 
 /** Further conditions in words, and the scopes that are saved. */
