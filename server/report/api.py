@@ -106,12 +106,7 @@ class ExhibitView(ProjectView):
 
     @extend_schema(request=ExhibitChange, responses={204: None})
     def patch(self, request: Request, project_id: int, exhibit_id: int) -> Response:
-        said = read(ExhibitChange, request, partial=True)
-        queries.exhibit(self.member, exhibit_id)
-        if "pieces" in said:
-            actions.order_pieces(self.member, exhibit_id, said.pop("pieces"))
-        if said:
-            actions.change_exhibit(self.member, exhibit_id, **said)
+        actions.change_exhibit(self.member, exhibit_id, **read(ExhibitChange, request, partial=True))
         return Response(status=204)
 
     @extend_schema(responses={204: None})

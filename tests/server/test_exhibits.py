@@ -41,6 +41,20 @@ def shown(world, client, pk: int):
     return client.get(world.url(f"/exhibits/{pk}")).json()
 
 
+def test_an_order_and_a_name_that_is_taken_leave_all_as_it_was(world, client):
+    make(world, client, name="Taken")
+    pk = make(world, client, STAYED, LATE)
+    second = shown(world, client, pk)["pieces"][1]["id"]
+    url = world.url(f"/exhibits/{pk}")
+    refused = client.patch(url, {"pieces": [second], "name": " taken "}, format="json")
+    assert (refused.status_code, refused.json()["error"]) == (
+        409,
+        "There is an exhibit “taken” already; choose another name.",
+    )
+    assert [one["shown"] for one in shown(world, client, pk)["pieces"]] == [STAYED, LATE]
+    assert client.patch(world.url("/exhibits/0"), {}, format="json").status_code == 404
+
+
 def test_an_exhibit_shows_passages_in_order_trimmed_and_captioned(world, client, crosses):
     pk = make(world, client, STAYED, LATE)
     first, second = shown(world, client, pk)["pieces"]

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from server.common import names
 from server.common.errors import NotFound, Refusal
 from server.compare import frozen, frozen_passages, queries
 from server.compare.models import CellNote, FrozenResult
@@ -14,9 +15,7 @@ Json = dict[str, Any]
 def freeze(member: Membership, name: str, asked: Json, shown: Json, kept_id: int | None = None) -> FrozenResult:
     """Keep a comparison's result as it is today, with all that every cell holds."""
     with act(member, "coder", "comparison") as change:
-        name = " ".join(name.split())
-        if not name:
-            raise Refusal("Give the frozen result a name first.")
+        name = names.given(name)
         result, held = frozen.as_it_is(member, asked)
         change.summary = f"Froze the result “{name}”"
         return change.create(
@@ -37,9 +36,7 @@ def freeze(member: Membership, name: str, asked: Json, shown: Json, kept_id: int
 def freeze_passages(member: Membership, name: str, asked: Json) -> FrozenResult:
     """Keep what conditions on passages (``blocks`` in a ``scope``) find today."""
     with act(member, "coder", "query") as change:
-        name = " ".join(name.split())
-        if not name:
-            raise Refusal("Give the frozen result a name first.")
+        name = names.given(name)
         result, held = frozen_passages.as_they_are(member, asked)
         change.summary = f"Froze the passages “{name}”"
         return change.create(

@@ -3,7 +3,7 @@
 from typing import Any
 
 from server.coding import queries as coding
-from server.common.errors import Conflict, Refusal
+from server.common import names
 from server.compare import queries
 from server.compare.asking import ask
 from server.compare.called import names_in
@@ -19,7 +19,7 @@ def keep_comparison(
 ) -> KeptComparison:
     """Keep what is asked under a name; it has to make sense now."""
     with act(member, "coder", "comparison") as change:
-        name = _free_name(member, name)
+        name = names.free(queries.kept_comparisons(member), name, "a kept comparison")
         ask(member, asked)
         change.summary = f"Kept the comparison “{name}”"
         return change.create(
@@ -40,7 +40,7 @@ def change_kept(member: Membership, kept_id: int, **fields: Any) -> KeptComparis
     with act(member, "coder", "comparison") as change:
         kept = queries.kept_comparison(member, kept_id)
         if "name" in fields:
-            fields["name"] = _free_name(member, fields["name"], kept.pk)
+            fields["name"] = names.free(queries.kept_comparisons(member), fields["name"], "a kept comparison", kept.pk)
         if "question" in fields:
             chosen = fields["question"]
             fields["question"] = None if chosen is None else coding.question(member, chosen)
@@ -58,12 +58,3 @@ def delete_kept(member: Membership, kept_id: int) -> None:
         kept = queries.kept_comparison(member, kept_id)
         change.summary = f"Let go of the kept comparison “{kept.name}”"
         change.delete(KeptComparison.objects.filter(pk=kept.pk))
-
-
-def _free_name(member: Membership, name: str, but: int = 0) -> str:
-    name = " ".join(name.split())
-    if not name:
-        raise Refusal("Give the comparison a name first.")
-    if queries.kept_comparisons(member).filter(name__iexact=name).exclude(pk=but).exists():
-        raise Conflict(f"There is a kept comparison “{name}” already; choose another name.")
-    return name

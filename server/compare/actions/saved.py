@@ -2,9 +2,7 @@
 
 from typing import Any
 
-from django.db.models import QuerySet
-
-from server.common.errors import Conflict, Refusal
+from server.common import names
 from server.compare import queries, searching
 from server.compare.asking import scope_of
 from server.compare.models import SavedQuery, SavedScope
@@ -18,7 +16,7 @@ Json = dict[str, Any]
 def save_query(member: Membership, name: str, blocks: Json) -> SavedQuery:
     """Save conditions on passages under a name; they have to make sense now."""
     with act(member, "coder", "query") as change:
-        name = _free(searching.saved_queries(member), name, "query")
+        name = names.free(searching.saved_queries(member), name, "a saved query")
         searching.passages_found(member, snapshot(member.project_id), blocks)
         change.summary = f"Saved the query “{name}”"
         return change.create(SavedQuery(project_id=member.project_id, name=name, blocks=blocks, author=member.account))
@@ -29,7 +27,7 @@ def change_query(member: Membership, query_id: int, **fields: Any) -> SavedQuery
     with act(member, "coder", "query") as change:
         saved = searching.saved_query(member, query_id)
         if "name" in fields:
-            fields["name"] = _free(searching.saved_queries(member), fields["name"], "query", saved.pk)
+            fields["name"] = names.free(searching.saved_queries(member), fields["name"], "a saved query", saved.pk)
         if "blocks" in fields:
             searching.passages_found(member, snapshot(member.project_id), fields["blocks"])
         change.update(saved, **fields)
@@ -48,7 +46,7 @@ def delete_query(member: Membership, query_id: int) -> None:
 def save_scope(member: Membership, name: str, scope: Json) -> SavedScope:
     """Save what is in play under a name."""
     with act(member, "coder", "scope") as change:
-        name = _free(queries.saved_scopes(member), name, "scope")
+        name = names.free(queries.saved_scopes(member), name, "a saved scope")
         scope_of(member, snapshot(member.project_id), scope)
         change.summary = f"Saved the scope “{name}”"
         return change.create(SavedScope(project_id=member.project_id, name=name, scope=scope, author=member.account))
@@ -60,12 +58,3 @@ def delete_scope(member: Membership, scope_id: int) -> None:
         saved = queries.saved_scope(member, scope_id)
         change.summary = f"Let go of the scope “{saved.name}”"
         change.delete(SavedScope.objects.filter(pk=saved.pk))
-
-
-def _free(rows: QuerySet[Any], name: str, what: str, but: int = 0) -> str:
-    name = " ".join(name.split())
-    if not name:
-        raise Refusal(f"Give the {what} a name first.")
-    if rows.filter(name__iexact=name).exclude(pk=but).exists():
-        raise Conflict(f"There is a saved {what} “{name}” already; choose another name.")
-    return name

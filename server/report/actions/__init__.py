@@ -5,7 +5,6 @@ from server.report.actions.exhibits import (
     change_piece,
     delete_exhibit,
     make_exhibit,
-    order_pieces,
     take_out,
 )
 
@@ -15,7 +14,6 @@ __all__ = [
     "change_piece",
     "delete_exhibit",
     "make_exhibit",
-    "order_pieces",
     "take_out",
     "write_digest",
 ]

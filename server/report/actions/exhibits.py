@@ -8,7 +8,8 @@ from django.db.models import Max
 
 from server.coding import queries as coding
 from server.coding.models import Passage
-from server.common.errors import Conflict, NotFound, Refusal
+from server.common import names
+from server.common.errors import NotFound, Refusal
 from server.compare import searching
 from server.compare.snapshots import snapshot
 from server.projects.models import Membership
@@ -24,7 +25,7 @@ def make_exhibit(
 ) -> Exhibit:
     """Make an exhibit, with its first passages."""
     with act(member, "coder", "exhibit") as change:
-        name = _free_name(member, name)
+        name = names.free(queries.exhibits(member), name, "an exhibit")
         asked = None if question is None else coding.question(member, question)
         change.summary = f"Made the exhibit “{name}”"
         made = change.create(
@@ -41,14 +42,16 @@ def make_exhibit(
 
 
 def change_exhibit(member: Membership, exhibit_id: int, **fields: Any) -> Exhibit:
-    """Another name, audience or research question."""
+    """Another name, audience, research question or order of ``pieces``; those not named stay behind as they were."""
     with act(member, "coder", "exhibit") as change:
         exhibit = queries.exhibit(member, exhibit_id)
         if "name" in fields:
-            fields["name"] = _free_name(member, fields["name"], exhibit.pk)
+            fields["name"] = names.free(queries.exhibits(member), fields["name"], "an exhibit", exhibit.pk)
         if "question" in fields:
             chosen = fields.pop("question")
             fields["question_id"] = None if chosen is None else coding.question(member, chosen).pk
+        if "pieces" in fields:
+            _order(change, exhibit, fields.pop("pieces"))
         change.update(exhibit, **fields)
         change.summary = f"Changed the exhibit “{exhibit.name}”"
     return exhibit
@@ -107,15 +110,11 @@ def change_piece(member: Membership, exhibit_id: int, piece_id: int, **fields: A
     return piece
 
 
-def order_pieces(member: Membership, exhibit_id: int, pieces: Sequence[int]) -> None:
-    """Pieces in this order; those not named stay behind them as they were."""
-    with act(member, "coder", "exhibit") as change:
-        exhibit = queries.exhibit(member, exhibit_id)
-        rows = {row.pk: row for row in exhibit.pieces.all()}
-        wanted = [pk for pk in dict.fromkeys(pieces) if pk in rows]
-        for at, pk in enumerate([*wanted, *(pk for pk in rows if pk not in wanted)]):
-            change.update(rows[pk], position=at)
-        change.summary = f"Ordered the exhibit “{exhibit.name}”"
+def _order(change: Change, exhibit: Exhibit, pieces: Sequence[int]) -> None:
+    rows = {row.pk: row for row in exhibit.pieces.all()}
+    wanted = [pk for pk in dict.fromkeys(pieces) if pk in rows]
+    for at, pk in enumerate([*wanted, *(pk for pk in rows if pk not in wanted)]):
+        change.update(rows[pk], position=at)
 
 
 def take_out(member: Membership, exhibit_id: int, piece_id: int) -> None:
@@ -132,12 +131,3 @@ def _piece(member: Membership, exhibit_id: int, piece_id: int) -> ExhibitPiece:
     if found is None:
         raise NotFound("This passage isn’t in the exhibit any more.")
     return found
-
-
-def _free_name(member: Membership, name: str, but: int = 0) -> str:
-    name = " ".join(name.split())
-    if not name:
-        raise Refusal("Give the exhibit a name first.")
-    if queries.exhibits(member).filter(name__iexact=name).exclude(pk=but).exists():
-        raise Conflict(f"There is an exhibit “{name}” already; choose another name.")
-    return name
