@@ -8,6 +8,7 @@ import { complete, type Group, type Kept, replaced } from "../people/condition";
 import { useRoster } from "../people/data";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
+import { Day } from "../ui/Day";
 import { Modal } from "../ui/Modal";
 import { counted } from "../ui/words";
 import { useMayCode, useProject, useWrite } from "./project";
@@ -111,21 +112,9 @@ function Conditions({
 			<h3 className="mb-1 font-semibold">By the day of coding</h3>
 			<p className="mb-3 flex items-center gap-2 text-[13.4px]">
 				from
-				<input
-					type="date"
-					aria-label="First day"
-					className="field"
-					value={scope.since ?? ""}
-					onChange={(event) => onChange({ since: event.target.value || null })}
-				/>
+				<Day name="First day" value={scope.since} onChange={(since) => onChange({ since })} />
 				until
-				<input
-					type="date"
-					aria-label="Last day"
-					className="field"
-					value={scope.until ?? ""}
-					onChange={(event) => onChange({ until: event.target.value || null })}
-				/>
+				<Day name="Last day" value={scope.until} onChange={(until) => onChange({ until })} />
 			</p>
 			<h3 className="mb-1 font-semibold">By a saved query on passages</h3>
 			{queries.length ? (

@@ -6,6 +6,7 @@ import { replaced as replacedPeople } from "../../people/condition";
 import { useCohorts, useDocumentVariables, useRoster } from "../../people/data";
 import { useProject } from "../../shell/project";
 import { Choice } from "../../ui/Choice";
+import { Day } from "../../ui/Day";
 import {
 	type Block,
 	type BlockCount,
@@ -357,21 +358,9 @@ function OfCoding({ condition, set }: { condition: Made; set: (part: Partial<Mad
 				onChange={(event) => limit(1, event.target.value)}
 			/>
 			made from
-			<input
-				type="date"
-				aria-label="Coded from"
-				className="field"
-				value={condition.since ?? ""}
-				onChange={(event) => set({ since: event.target.value || null })}
-			/>
+			<Day name="Coded from" value={condition.since} onChange={(since) => set({ since })} />
 			until
-			<input
-				type="date"
-				aria-label="Coded until"
-				className="field"
-				value={condition.until ?? ""}
-				onChange={(event) => set({ until: event.target.value || null })}
-			/>
+			<Day name="Coded until" value={condition.until} onChange={(until) => set({ until })} />
 		</>
 	);
 }
