@@ -9,6 +9,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 import numpy.typing as npt
 
+from core.statistics.ranges import distinct, expand
+
 if TYPE_CHECKING:
     from core.compare.snapshot import Snapshot
 
@@ -40,24 +42,6 @@ class Attributions:
     def shared(self) -> npt.NDArray[np.bool_]:
         """Which passages belong to two cases or more, shape (passages,)."""
         return np.diff(self.first) > 1
-
-
-def expand(
-    first: npt.NDArray[np.int64], last: npt.NDArray[np.int64]
-) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
-    """All integers of the ranges first[i]:last[i], with the i each came from."""
-    lengths = np.maximum(last - first, 0)
-    owner = np.repeat(np.arange(len(first)), lengths)
-    offset = np.arange(lengths.sum()) - np.repeat(np.cumsum(lengths) - lengths, lengths)
-    return owner, first[owner] + offset
-
-
-def distinct(keys: npt.NDArray[np.int64]) -> npt.NDArray[np.int64]:
-    """The different values, ascending. By sorting: several times as fast as hashing here."""
-    ordered = np.sort(keys)
-    fresh = np.ones(len(ordered), bool)
-    np.not_equal(ordered[1:], ordered[:-1], out=fresh[1:])
-    return ordered[fresh]
 
 
 def attribute(snapshot: Snapshot) -> Attributions:

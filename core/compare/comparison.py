@@ -5,13 +5,10 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 import numpy.typing as npt
 
-from core.compare import association, intervals, permutation, sureness
+from core.compare import sureness
 from core.compare.counts import LeftOut, left_out
-from core.compare.groups import Groups
 from core.compare.measured import rated, ratings_of, words_of
 from core.compare.measures import BASES, PER_WORDS, Base, Measure, Measured, measured, totals
-from core.compare.ordered import Trend
-from core.compare.paired import Changes
 from core.compare.rows import Row, rows_of
 from core.compare.scope import Scope
 from core.compare.shared import AnyGroups
@@ -20,6 +17,9 @@ from core.compare.sureness import Difference, Tests, WithinLayers
 from core.compare.tally import Tally, tally
 from core.compare.texture import Texture
 from core.compare.whole import Whole, whole_of
+from core.statistics import association, intervals, permutation
+from core.statistics.ordered import Trend
+from core.statistics.paired import Changes
 
 __all__ = ["BASES", "PER_WORDS", "Base", "Comparison", "ComparisonError", "ComparisonResult", "Measure", "compare"]
 SMALL_GROUP = 5
@@ -216,8 +216,9 @@ def _intervals(asked: Comparison, counted: Tally, made: Measured) -> tuple[Float
         return intervals.wilson(counted.people, made.base)
     drawn = asked.measure in ("rate", "per_person", "rating") or asked.base == "talk"
     if drawn and asked.permutations and counted.case_group is not None:
-        groups = Groups(asked.groups.names, counted.case_group)
-        low, high = permutation.bootstrap_rates(made.by_case, groups, made.exposure, RESAMPLES, asked.seed)
+        low, high = permutation.bootstrap_rates(
+            made.by_case, counted.case_group, asked.groups.count, made.exposure, RESAMPLES, asked.seed
+        )
         return low * made.scale, high * made.scale
     none = np.full(counted.people.shape, np.nan)
     return none, none

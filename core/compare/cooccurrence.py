@@ -7,13 +7,13 @@ import numpy as np
 import numpy.typing as npt
 from scipy import sparse
 
-from core.compare.attribution import distinct, expand
 from core.compare.incidence import Incidence
 from core.compare.nearness import Nearness, extents, near_pairs
 from core.compare.scope import Scope, attribution_mask, rows_in
 from core.compare.shared import AnyGroups, by_talk
 from core.compare.snapshot import Snapshot
 from core.compare.texture import Texture
+from core.statistics.ranges import distinct, expand
 
 Ints = npt.NDArray[np.int64]
 Bools = npt.NDArray[np.bool_]

@@ -10,7 +10,7 @@ from core.compare.groups import OUTSIDE, Groups
 from core.compare.incidence import Incidence
 from core.compare.scope import Scope, attribution_mask, entry_mask, passage_mask
 from core.compare.snapshot import Snapshot
-from core.people.missing import REASONS
+from core.text.missing import REASONS
 
 Table = npt.NDArray[np.int64]
 

@@ -8,12 +8,12 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from core.compare import association, intervals, layers
 from core.compare.comparison import PER_WORDS, SMALL_GROUP, Comparison, ComparisonResult
 from core.compare.groups import Groups
 from core.compare.snapshot import Snapshot
 from core.compare.tally import Tally, base_of
 from core.compare.wording import Names
+from core.statistics import association, intervals, layers
 
 MOST = 5
 MOST_DOUBTFUL = 2

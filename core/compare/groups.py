@@ -6,7 +6,7 @@ import numpy as np
 import numpy.typing as npt
 
 from core.people.derived import band_names
-from core.people.missing import REASONS, MissingReason
+from core.text.missing import REASONS, MissingReason
 
 OUTSIDE = -100
 """Label of a case whose group exists but was not chosen."""

@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 
 from core.coding.tree import lineage
-from core.compare.attribution import distinct, expand
+from core.statistics.ranges import distinct, expand
 
 if TYPE_CHECKING:
     from core.compare.snapshot import Snapshot

@@ -6,9 +6,10 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.attribution import REGION, SPAN, expand
+from core.compare.attribution import REGION, SPAN
 from core.compare.snapshot import Snapshot
 from core.compare.texture import Texture
+from core.statistics.ranges import expand
 
 Ints = npt.NDArray[np.int64]
 Unit = Literal["overlap", "turns", "paragraphs", "seconds"]

@@ -6,10 +6,10 @@ import numpy as np
 import numpy.typing as npt
 
 from core.coding.tree import lineage
-from core.compare.attribution import expand
 from core.compare.incidence import Incidence, of_pairs
 from core.compare.scope import Scope, rows_in
 from core.compare.snapshot import Snapshot
+from core.statistics.ranges import expand
 
 Bools = npt.NDArray[np.bool_]
 

@@ -5,11 +5,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from core.compare import association, corrections, intervals, layers, ordered, paired, permutation, power
-from core.compare.exact import exact_tests
 from core.compare.groups import Groups
 from core.compare.shared import AnyGroups
 from core.compare.tally import Tally
+from core.statistics import association, corrections, intervals, layers, ordered, paired, permutation, power
+from core.statistics.exact import exact_tests
 
 Floats = npt.NDArray[np.float64]
 Counts = npt.NDArray[np.int64]
@@ -61,8 +61,7 @@ def tests_by_shuffling(
     """Whether ``counts`` (rows, cases) by exposure differ more than by dealing the groups out to people anew."""
     if counted.case_group is None or not permutations or groups.count < 2:
         return untested(len(counted.counts))
-    dealt = Groups(groups.names, counted.case_group)
-    found = permutation.permute_cases(counts, dealt, exposure, permutations, seed)
+    found = permutation.permute_cases(counts, counted.case_group, groups.count, exposure, permutations, seed)
     kind = tuple("none" if np.isnan(p) else "permutation" for p in found.p)
     none = np.full(len(kind), np.nan)
     return _corrected(Tests(kind, none, found.p, found.error, none, none, none))

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.attribution import distinct
+from core.statistics.ranges import distinct
 
 if TYPE_CHECKING:
     from core.compare.scope import Scope

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.attribution import distinct, expand
 from core.compare.counts import (
     case_counts,
     fates,
@@ -19,6 +18,7 @@ from core.compare.incidence import Incidence
 from core.compare.scope import Scope, attribution_mask, case_words, entry_mask, has_material
 from core.compare.shared import AnyGroups, SharedGroups
 from core.compare.snapshot import Snapshot
+from core.statistics.ranges import distinct, expand
 
 Counts = npt.NDArray[np.int64]
 Bools = npt.NDArray[np.bool_]

@@ -6,8 +6,8 @@ import numpy as np
 import numpy.typing as npt
 from scipy.special import chdtrc
 
-from core.compare.exact import exact_test_simulated
 from core.compare.tally import Tally
+from core.statistics.exact import exact_test_simulated
 
 
 @dataclass(frozen=True)

@@ -7,7 +7,7 @@ import numpy as np
 from core.compare.comparison import Comparison, ComparisonResult, Measure
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.whole import Whole
-from core.people.missing import IN_WORDS
+from core.text.missing import IN_WORDS
 
 
 @dataclass(frozen=True)

@@ -9,7 +9,7 @@ from math import isfinite
 from typing import Literal, NamedTuple
 
 from core.people.grid import Column, Hint
-from core.people.missing import MissingReason, is_missing_code, reason_written
+from core.text.missing import MissingReason, is_missing_code, reason_written
 
 VariableKind = Literal["category", "ordered", "number", "yes_no", "date", "text"]
 Role = Literal["case_id", "document_id", "variable", "answer", "leave_out"]

@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
-from core.people.missing import MissingReason
+from core.text.missing import MissingReason
 
 Mask = npt.NDArray[np.bool_]
 Operator = Literal["is", "is_not", "at_least", "below", "is_missing", "has_value"]

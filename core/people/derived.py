@@ -8,7 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from core.people.conditions import Held, Mask
-from core.people.missing import REASONS, MissingReason
+from core.text.missing import REASONS, MissingReason
 
 Edge = float | date
 

@@ -7,10 +7,10 @@ from datetime import date
 
 import numpy as np
 
-from core.compare.intervals import wilson
 from core.people.conditions import Held
 from core.people.derived import in_words
-from core.people.missing import IN_WORDS
+from core.statistics.intervals import wilson
+from core.text.missing import IN_WORDS
 
 MOST_BARS = 12
 

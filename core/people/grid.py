@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
-from core.people.missing import MissingReason, reason_written
+from core.text.missing import MissingReason, reason_written
 
 Rows = list[list[str]]
 Mask = npt.NDArray[np.bool_]

@@ -20,8 +20,8 @@ from core.people.columns import (
     read_cells,
 )
 from core.people.grid import Column, Grid, Rows
-from core.people.missing import IN_WORDS, MissingReason, is_missing_code
 from core.people.sheet import SheetTable, cut, identifier_problems, make_out, nearly_alike
+from core.text.missing import IN_WORDS, MissingReason, is_missing_code
 
 MAX_CATEGORIES = 200
 MAX_VARIABLES = 300

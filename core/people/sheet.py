@@ -10,7 +10,7 @@ import numpy.typing as npt
 from core.people.columns import as_date, as_number
 from core.people.grid import Column, Grid, Hint, Rows
 from core.people.linking import plain_identifiers
-from core.people.missing import reason_written
+from core.text.missing import reason_written
 
 MAX_COLUMNS = 1_000
 MAX_ROWS = 200_000

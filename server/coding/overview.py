@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 
 from core.coding import health
-from core.compare.attribution import expand
+from core.statistics.ranges import expand
 from server.coding import queries
 from server.coding.models import Coding
 from server.compare.asking import scope_of

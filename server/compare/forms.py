@@ -6,11 +6,11 @@ import numpy as np
 import numpy.typing as npt
 
 from core.compare.comparison import compare
-from core.compare.corrections import holm
-from core.compare.correspondence import by_likeness, correspondence
 from core.compare.measured import Counts
-from core.compare.ordered import mann_whitney
 from core.compare.tally import base_of
+from core.statistics.corrections import holm
+from core.statistics.correspondence import by_likeness, correspondence
+from core.statistics.ordered import mann_whitney
 from server.common.errors import Refusal
 from server.compare.asking import Asked, ask, case_names
 from server.people import facts

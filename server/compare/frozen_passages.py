@@ -4,8 +4,8 @@ from typing import Any
 
 import numpy as np
 
-from core.compare.attribution import expand
 from core.compare.scope import attribution_mask
+from core.statistics.ranges import expand
 from server.common.errors import Refusal
 from server.compare import searching
 from server.compare.asking import scope_of, scope_words

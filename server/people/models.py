@@ -3,7 +3,7 @@
 from django.db import models
 from django.db.models import Q
 
-from core.people.missing import IN_WORDS
+from core.text.missing import IN_WORDS
 from server.projects.models import Project
 
 

@@ -9,8 +9,8 @@ from django.db.models import Count, Q, QuerySet
 from core.people.conditions import Condition, Held, Kept, kept
 from core.people.derived import in_words
 from core.people.distribution import Crosstab, Histogram, distribution, histogram, spread
-from core.people.missing import IN_WORDS
 from core.people.participants import ColumnReading, SheetReading, written
+from core.text.missing import IN_WORDS
 from server.common.errors import NotFound
 from server.people import facts
 from server.people.models import Case, Cohort, Subject, Value, Variable, VariableKind

@@ -5,7 +5,7 @@ from typing import Any
 import numpy as np
 from django.db.models import Count, QuerySet
 
-from core.compare.attribution import expand
+from core.statistics.ranges import expand
 from server.common.errors import NotFound
 from server.compare.evidence import facts_of, passages_in_context
 from server.compare.snapshots import places, snapshot

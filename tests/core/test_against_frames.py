@@ -14,7 +14,7 @@ from core.people.conditions import Group, Held, kept, matches
 from core.people.conditions import Test as Asked
 from core.people.derived import banded, crossed, equal_width, quantiles
 from core.people.distribution import distribution, histogram
-from core.people.missing import IN_WORDS
+from core.text.missing import IN_WORDS
 
 ISLANDS = ["Holm", "Ytter", "Skarv"]
 ISLAND, AGE = 1, 2

@@ -7,7 +7,7 @@ from statsmodels.stats.contingency_tables import Table2x2
 from statsmodels.stats.multitest import multipletests
 from statsmodels.stats.proportion import confint_proportions_2indep, proportion_confint
 
-from core.compare import association, corrections, exact, intervals
+from core.statistics import association, corrections, exact, intervals
 
 
 def random_rows(seed: int, groups: int, rows: int = 12, size: int = 40):

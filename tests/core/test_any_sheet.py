@@ -6,9 +6,9 @@ from hypothesis import strategies as st
 
 from core.people.columns import as_date, as_number, category_order, propose_kind, read_cell
 from core.people.grid import Column, Grid
-from core.people.missing import REASONS, reason_written
 from core.people.participants import ColumnChoice, SheetChoices, read_participants, written
 from core.people.sheet import cut, make_out
+from core.text.missing import REASONS, reason_written
 from tests.core.sheets import records
 
 cells = st.one_of(

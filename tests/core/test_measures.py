@@ -8,10 +8,10 @@ from scipy import stats
 
 from core.compare.comparison import Comparison, compare
 from core.compare.evidence import evidence
-from core.compare.hiding import hidden_cells
 from core.compare.rows import CodesRow, PassagesRow
 from core.compare.snapshot import Snapshot
 from core.compare.texture import Texture, texture, weave
+from core.statistics.disclosure import hidden_cells
 from tests.core.test_shared_groups import any_groups
 from tests.core.worlds import SlowCount, random_groups, random_scope, random_snapshot
 
@@ -146,7 +146,7 @@ def test_ratings_on_no_coding_at_all_have_no_mean():
 
 def test_shuffling_ratings_finds_a_planted_difference():
     from core.compare.groups import Groups
-    from core.compare.permutation import bootstrap_rates, permute_cases
+    from core.statistics.permutation import bootstrap_rates, permute_cases
 
     generator = np.random.default_rng(5)
     times = generator.integers(0, 5, (2, 24)).astype(float)
@@ -154,10 +154,10 @@ def test_shuffling_ratings_finds_a_planted_difference():
     apart = np.where(np.arange(24) < 12, 4, 2)
     sums = np.stack([times[0] * apart, times[1] * 3]).astype(np.int64)
     groups = Groups(("a", "b"), np.repeat([0, 1], 12).astype(np.int32))
-    found = permute_cases(sums, groups, times, 2000, 1)
+    found = permute_cases(sums, groups.labels, groups.count, times, 2000, 1)
     assert found.p[0] < 0.01
     assert found.p[1] == 1.0
-    low, high = bootstrap_rates(sums, groups, times, 500, 1)
+    low, high = bootstrap_rates(sums, groups.labels, groups.count, times, 500, 1)
     assert low[0] == pytest.approx([4, 2])
     assert high[1] == pytest.approx([3, 3])
 

@@ -6,7 +6,7 @@ from scipy import stats
 from statsmodels.stats import contingency_tables as tables
 from statsmodels.stats.proportion import power_proportions_2indep
 
-from core.compare import layers, ordered, paired, power
+from core.statistics import layers, ordered, paired, power
 
 # University of California, Berkeley, 1973: admitted of all applicants, men and women, in six departments.
 # Bickel, Hammel & O'Connell 1975, Science 187.

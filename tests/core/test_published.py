@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from core.compare import association, corrections, exact, intervals
+from core.statistics import association, corrections, exact, intervals
 
 
 @pytest.mark.parametrize(

@@ -5,7 +5,6 @@ import pytest
 from scipy import stats
 from statsmodels.stats.contingency_tables import StratifiedTable
 
-from core.compare import association
 from core.compare.comparison import Comparison, compare
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.evidence import evidence
@@ -14,6 +13,7 @@ from core.compare.scope import Scope
 from core.compare.shared import SharedGroups, by_cohorts, by_documents, by_talk, crossed
 from core.compare.snapshot import Snapshot
 from core.compare.tally import tally
+from core.statistics import association
 from tests.core.worlds import SlowCount, random_groups, random_scope, random_snapshot
 
 SEEDS = range(20)

@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from core.compare.hiding import hidden_cells
+from core.statistics.disclosure import hidden_cells
 
 Json = dict[str, Any]
 _GONE = ("difference", "trend", "layers", "changes")

@@ -10,10 +10,10 @@ import numpy as np
 import numpy.typing as npt
 from docx.shared import Pt
 
-from core.compare.attribution import expand
 from core.compare.evidence import every_cell
 from core.compare.scope import Scope, attribution_mask
 from core.compare.snapshot import Snapshot
+from core.statistics.ranges import expand
 from server.coding import queries as coding
 from server.coding.models import Passage
 from server.common.errors import Refusal

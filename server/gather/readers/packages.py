@@ -8,8 +8,8 @@ import pyreadstat
 
 from core.people.columns import as_yes_no
 from core.people.grid import Column, Hint
-from core.people.missing import IN_WORDS, reason_written
 from core.people.sheet import MAX_COLUMNS, MAX_ROWS
+from core.text.missing import IN_WORDS, reason_written
 from server.gather.readers.kinds import Unreadable, extension
 from server.gather.readers.sheets import cell_text
 

@@ -3,8 +3,8 @@
 from typing import NamedTuple
 
 from core.people.columns import ReadCell
-from core.people.missing import REASONS
 from core.people.participants import written
+from core.text.missing import REASONS
 from server.common.errors import Conflict, Refusal
 from server.people import queries
 from server.people.actions.values import categories_for, cleared, held_as, typed

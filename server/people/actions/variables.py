@@ -3,8 +3,8 @@
 from typing import Any
 
 from core.people.columns import read_cell
-from core.people.missing import IN_WORDS, REASONS
 from core.people.participants import written
+from core.text.missing import IN_WORDS, REASONS
 from server.common.errors import Conflict, NotFound, Refusal
 from server.compare.models import Became
 from server.people import facts, queries

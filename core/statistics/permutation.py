@@ -5,8 +5,6 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.groups import Groups
-
 Floats = npt.NDArray[np.float64]
 
 _BATCH = 500
@@ -22,11 +20,17 @@ class PermutationTest:
 
 
 def permute_cases(
-    counts: npt.NDArray[np.int64], groups: Groups, exposure: Floats, permutations: int, seed: int
+    counts: npt.NDArray[np.int64],
+    labels: npt.NDArray[np.int32],
+    groups: int,
+    exposure: Floats,
+    permutations: int,
+    seed: int,
 ) -> PermutationTest:
     """Do the groups' rates differ more than when the group labels are dealt out to cases anew?
 
     counts    (rows, cases)  passages of each case
+    labels    (cases,)       the group of each, below 0 for none, of ``groups``
     exposure  (cases,)       what a rate is taken over: 1 a case, or its words; (rows, cases) where rows differ in it
     The statistic is Σ over groups of S²/E, S the group's passages and E its exposure: with the
     totals fixed, it grows with the spread of the groups' rates. Cases without a group or without
@@ -34,20 +38,20 @@ def permute_cases(
     Source: Pitman 1937; Davison & Hinkley 1997, *Bootstrap Methods*, 4.3.
     """
     exposure = np.atleast_2d(exposure)
-    part = (groups.labels >= 0) & (exposure > 0).any(axis=0)
+    part = (labels >= 0) & (exposure > 0).any(axis=0)
     said = counts[:, part].astype(np.float32)
-    labels = groups.labels[part].astype(np.int16)
+    dealt = labels[part].astype(np.int16)
     over = exposure[:, part].astype(np.float32)
     rows = len(said)
-    if rows == 0 or len(np.unique(labels)) < 2:
+    if rows == 0 or len(np.unique(dealt)) < 2:
         return PermutationTest(np.full(rows, np.nan), np.full(rows, np.nan))
-    observed = _spread(said, over, labels[None, :], groups.count)[:, 0]
+    observed = _spread(said, over, dealt[None, :], groups)[:, 0]
     generator = np.random.default_rng(seed)
     at_least = np.zeros(rows, np.int64)
     for start in range(0, permutations, _BATCH):
         size = min(_BATCH, permutations - start)
-        shuffled = generator.permuted(np.broadcast_to(labels, (size, len(labels))), axis=1)
-        at_least += (_spread(said, over, shuffled, groups.count) >= observed[:, None] * (1 - 1e-5)).sum(axis=1)
+        shuffled = generator.permuted(np.broadcast_to(dealt, (size, len(dealt))), axis=1)
+        at_least += (_spread(said, over, shuffled, groups) >= observed[:, None] * (1 - 1e-5)).sum(axis=1)
     p = (at_least + 1) / (permutations + 1)
     p = np.where(said.sum(axis=1) > 0, p, np.nan)
     return PermutationTest(p, np.sqrt(p * (1 - p) / permutations))
@@ -73,7 +77,8 @@ def _spread(
 
 def bootstrap_rates(
     counts: npt.NDArray[np.int64],
-    groups: Groups,
+    labels: npt.NDArray[np.int32],
+    groups: int,
     exposure: Floats,
     resamples: int,
     seed: int,
@@ -83,13 +88,13 @@ def bootstrap_rates(
     each (rows, groups); ``exposure`` as for ``permute_cases``. Cases are drawn again with replacement inside their group; a group of
     fewer than two cases gets NaN. Source: Efron & Tibshirani 1993, chapter 13.
     """
-    low = np.full((len(counts), groups.count), np.nan)
+    low = np.full((len(counts), groups), np.nan)
     high = low.copy()
     generator = np.random.default_rng(seed)
     tails = [(1 - level) / 2, (1 + level) / 2]
     exposure = np.atleast_2d(exposure)
-    for group in range(groups.count):
-        members = np.flatnonzero((groups.labels == group) & (exposure > 0).any(axis=0))
+    for group in range(groups):
+        members = np.flatnonzero((labels == group) & (exposure > 0).any(axis=0))
         if len(members) < 2:
             continue
         drawn = generator.multinomial(len(members), np.full(len(members), 1 / len(members)), size=resamples)

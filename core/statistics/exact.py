@@ -7,7 +7,7 @@ import numpy.typing as npt
 from scipy.special import gammaln
 from scipy.stats import random_table
 
-from core.compare.attribution import expand
+from core.statistics.ranges import expand
 
 Floats = npt.NDArray[np.float64]
 Counts = npt.NDArray[np.int64]

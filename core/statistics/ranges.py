@@ -1,0 +1,22 @@
+"""Runs of integers and distinct values, as arrays: what joins and counts are made of."""
+
+import numpy as np
+import numpy.typing as npt
+
+
+def expand(
+    first: npt.NDArray[np.int64], last: npt.NDArray[np.int64]
+) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+    """All integers of the ranges first[i]:last[i], with the i each came from."""
+    lengths = np.maximum(last - first, 0)
+    owner = np.repeat(np.arange(len(first)), lengths)
+    offset = np.arange(lengths.sum()) - np.repeat(np.cumsum(lengths) - lengths, lengths)
+    return owner, first[owner] + offset
+
+
+def distinct(keys: npt.NDArray[np.int64]) -> npt.NDArray[np.int64]:
+    """The different values, ascending. By sorting: several times as fast as hashing here."""
+    ordered = np.sort(keys)
+    fresh = np.ones(len(ordered), bool)
+    np.not_equal(ordered[1:], ordered[:-1], out=fresh[1:])
+    return ordered[fresh]
