@@ -16,10 +16,10 @@ from core.compare.comparison import Comparison, compare
 from core.compare.cooccurrence import meetings
 from core.compare.finding_passages import Blocks, Coded, Made, Placed, Said, Search, Within
 from core.compare.groups import Groups
-from core.compare.nearness import Nearness
-from core.compare.scope import Scope
 from core.compare.shared import crossed
-from core.compare.snapshot import Snapshot
+from core.snapshot.nearness import Nearness
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
 from server.compare.texts import texture_of
 
 Report = Callable[..., None]

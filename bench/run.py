@@ -31,7 +31,7 @@ from core.compare import counts  # noqa: E402
 from core.compare.comparison import Comparison, compare  # noqa: E402
 from core.compare.groups import Groups  # noqa: E402
 from core.compare.shared import by_documents, crossed  # noqa: E402
-from core.compare.snapshot import Snapshot  # noqa: E402
+from core.snapshot.snapshot import Snapshot  # noqa: E402
 from server.compare import axes, snapshots  # noqa: E402
 from server.people.models import Variable  # noqa: E402
 from server.projects.models import Account, Project  # noqa: E402

@@ -8,8 +8,9 @@ import numpy.typing as npt
 from rapidfuzz import fuzz, process, utils
 from scipy import sparse
 
-from core.compare.scope import Scope, entry_mask, passage_mask, rows_in
-from core.compare.snapshot import Snapshot
+from core.snapshot.masks import entry_mask, passage_mask, rows_in
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
 
 ALIKE = 88.0
 """Likeness of two names (0 to 100, by edits that make one the other) from which they are pointed out."""

@@ -5,13 +5,13 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from core.coding.tree import lineage
 from core.compare.comparison import Comparison
 from core.compare.evidence import evidence
-from core.compare.nearness import Nearness, extents, near_pairs
 from core.compare.rows import CodesRow, PassagesRow, Row
-from core.compare.scope import attribution_mask, rows_in
-from core.compare.snapshot import Snapshot
+from core.snapshot.lineage import lineage
+from core.snapshot.masks import attribution_mask, rows_in
+from core.snapshot.nearness import Nearness, extents, near_pairs
+from core.snapshot.snapshot import Snapshot
 from core.statistics.ranges import distinct, expand
 
 Ints = npt.NDArray[np.int64]

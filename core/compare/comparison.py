@@ -10,13 +10,13 @@ from core.compare.counts import LeftOut, left_out
 from core.compare.measured import rated, ratings_of, words_of
 from core.compare.measures import BASES, PER_WORDS, Base, Measure, Measured, measured, totals
 from core.compare.rows import Row, rows_of
-from core.compare.scope import Scope
 from core.compare.shared import AnyGroups
-from core.compare.snapshot import Snapshot
 from core.compare.sureness import Difference, Tests, WithinLayers
 from core.compare.tally import Tally, tally
-from core.compare.texture import Texture
 from core.compare.whole import Whole, whole_of
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
+from core.snapshot.texture import Texture
 from core.statistics import association, intervals, permutation
 from core.statistics.ordered import Trend
 from core.statistics.paired import Changes

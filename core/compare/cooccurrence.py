@@ -7,12 +7,13 @@ import numpy as np
 import numpy.typing as npt
 from scipy import sparse
 
-from core.compare.incidence import Incidence
-from core.compare.nearness import Nearness, extents, near_pairs
-from core.compare.scope import Scope, attribution_mask, rows_in
 from core.compare.shared import AnyGroups, by_talk
-from core.compare.snapshot import Snapshot
-from core.compare.texture import Texture
+from core.snapshot.incidence import Incidence
+from core.snapshot.masks import attribution_mask, rows_in
+from core.snapshot.nearness import Nearness, extents, near_pairs
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
+from core.snapshot.texture import Texture
 from core.statistics.ranges import distinct, expand
 
 Ints = npt.NDArray[np.int64]

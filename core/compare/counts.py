@@ -5,11 +5,12 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.attribution import INTERVIEWER_ONLY, NOT_LINKED, OTHER_ONLY, SPOKEN
 from core.compare.groups import OUTSIDE, Groups
-from core.compare.incidence import Incidence
-from core.compare.scope import Scope, attribution_mask, entry_mask, passage_mask
-from core.compare.snapshot import Snapshot
+from core.snapshot.attribution import INTERVIEWER_ONLY, NOT_LINKED, OTHER_ONLY, SPOKEN
+from core.snapshot.incidence import Incidence
+from core.snapshot.masks import attribution_mask, entry_mask, passage_mask
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
 from core.text.missing import REASONS
 
 Table = npt.NDArray[np.int64]

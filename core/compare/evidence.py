@@ -8,10 +8,10 @@ import numpy.typing as npt
 from core.compare.comparison import Comparison
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.rows import rows_of
-from core.compare.scope import attribution_mask
 from core.compare.shared import by_talk
-from core.compare.snapshot import Snapshot
 from core.compare.tally import base_of, in_groups, shared_fates
+from core.snapshot.masks import attribution_mask
+from core.snapshot.snapshot import Snapshot
 
 Positions = npt.NDArray[np.int64]
 

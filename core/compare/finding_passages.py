@@ -6,11 +6,12 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.nearness import Extents, Nearness, extents
 from core.compare.rows import CodesRow, rows_of
-from core.compare.scope import Scope, passage_mask
-from core.compare.snapshot import Snapshot
-from core.compare.texture import Texture
+from core.snapshot.masks import passage_mask
+from core.snapshot.nearness import Extents, Nearness, extents
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
+from core.snapshot.texture import Texture
 
 Bools = npt.NDArray[np.bool_]
 Ints = npt.NDArray[np.int64]

@@ -10,9 +10,9 @@ import numpy.typing as npt
 
 from core.compare.comparison import PER_WORDS, SMALL_GROUP, Comparison, ComparisonResult
 from core.compare.groups import Groups
-from core.compare.snapshot import Snapshot
 from core.compare.tally import Tally, base_of
 from core.compare.wording import Names
+from core.snapshot.snapshot import Snapshot
 from core.statistics import association, intervals, layers
 
 MOST = 5

@@ -6,10 +6,11 @@ import numpy as np
 import numpy.typing as npt
 
 from core.compare.rows import Row, Rows, codings_of
-from core.compare.scope import Scope, attribution_mask
 from core.compare.shared import AnyGroups, SharedGroups, by_talk
-from core.compare.snapshot import Snapshot
-from core.compare.texture import Texture, fresh_words
+from core.snapshot.masks import attribution_mask
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
+from core.snapshot.texture import Texture, fresh_words
 from core.statistics.ranges import distinct, expand
 
 Counts = npt.NDArray[np.int64]

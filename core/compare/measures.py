@@ -8,9 +8,9 @@ import numpy.typing as npt
 
 from core.compare.counts import LeftOut
 from core.compare.measured import Ratings, Words
-from core.compare.scope import case_words
-from core.compare.snapshot import Snapshot
 from core.compare.tally import Tally
+from core.snapshot.masks import case_words
+from core.snapshot.snapshot import Snapshot
 
 if TYPE_CHECKING:
     from core.compare.comparison import Comparison

@@ -5,10 +5,11 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from core.coding.tree import lineage
-from core.compare.incidence import Incidence, of_pairs
-from core.compare.scope import Scope, rows_in
-from core.compare.snapshot import Snapshot
+from core.snapshot.incidence import Incidence, of_pairs
+from core.snapshot.lineage import lineage
+from core.snapshot.masks import rows_in
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
 from core.statistics.ranges import expand
 
 Bools = npt.NDArray[np.bool_]

@@ -7,7 +7,7 @@ import numpy as np
 import numpy.typing as npt
 
 from core.compare.groups import OUTSIDE, Groups
-from core.compare.talks import Talks
+from core.snapshot.talks import Talks
 
 Bools = npt.NDArray[np.bool_]
 

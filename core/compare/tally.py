@@ -14,10 +14,11 @@ from core.compare.counts import (
     settled_fates,
 )
 from core.compare.groups import OUTSIDE, Groups
-from core.compare.incidence import Incidence
-from core.compare.scope import Scope, attribution_mask, case_words, entry_mask, has_material
 from core.compare.shared import AnyGroups, SharedGroups
-from core.compare.snapshot import Snapshot
+from core.snapshot.incidence import Incidence
+from core.snapshot.masks import attribution_mask, case_words, entry_mask, has_material
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
 from core.statistics.ranges import distinct, expand
 
 Counts = npt.NDArray[np.int64]

@@ -8,10 +8,10 @@ import numpy.typing as npt
 
 from core.compare.comparison import BASES, Comparison, ComparisonError
 from core.compare.rows import CodesRow, PassagesRow, Row
-from core.compare.scope import Scope
 from core.compare.shared import AnyGroups
-from core.compare.snapshot import Snapshot
 from core.compare.wording import Names
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
 from server.coding import queries as coding
 from server.common.errors import NotFound, Refusal
 from server.compare import searching

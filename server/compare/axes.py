@@ -10,8 +10,8 @@ import numpy as np
 from core.compare.findings import Layering
 from core.compare.groups import OUTSIDE, Groups, bands, missing_label, proposed_cuts
 from core.compare.shared import AnyGroups, by_cohorts, by_documents, crossed
-from core.compare.snapshot import Snapshot
 from core.people.derived import in_words
+from core.snapshot.snapshot import Snapshot
 from server.common.errors import NotFound, Refusal
 from server.gather.models import Document
 from server.people import facts

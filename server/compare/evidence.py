@@ -8,9 +8,10 @@ import numpy.typing as npt
 from core.coding.places import Place, Region, Span, Stretch
 from core.compare.around import around
 from core.compare.evidence import evidence
-from core.compare.scope import Scope, attribution_mask
-from core.compare.snapshot import Snapshot
 from core.people.derived import in_words
+from core.snapshot.masks import attribution_mask
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
 from core.statistics.ranges import expand
 from server.coding.models import Passage
 from server.compare.asking import ask, case_names, codes_of

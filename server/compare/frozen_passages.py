@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from core.compare.scope import attribution_mask
+from core.snapshot.masks import attribution_mask
 from core.statistics.ranges import expand
 from server.common.errors import Refusal
 from server.compare import searching

@@ -7,9 +7,10 @@ import numpy.typing as npt
 
 from core.compare.comparison import Comparison, compare
 from core.compare.groups import Groups
-from core.compare.scope import Scope, attribution_mask, passage_mask, rows_in
 from core.compare.shared import by_talk
-from core.compare.snapshot import Snapshot
+from core.snapshot.masks import attribution_mask, passage_mask, rows_in
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
 from core.statistics.saturation import saturation
 from server.coding import queries as coding
 from server.compare.asking import scope_of

@@ -11,7 +11,8 @@ from core.compare.comparison import BASES, ComparisonResult, compare
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.findings import findings, nothing_stands_out
 from core.compare.methods import methods_paragraph
-from core.compare.scope import Scope, passage_mask
+from core.snapshot.masks import passage_mask
+from core.snapshot.scope import Scope
 from server.common.errors import NotFound
 from server.compare.asking import Asked, ask, case_names, scope_of
 from server.compare.axes import layerings

@@ -19,9 +19,9 @@ from core.compare.finding_passages import (
     Search,
     Within,
 )
-from core.compare.nearness import Nearness
-from core.compare.scope import Scope
-from core.compare.snapshot import Snapshot
+from core.snapshot.nearness import Nearness
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
 from server.coding.models import Passage
 from server.common.errors import NotFound, Refusal
 from server.compare.axes import groups_of

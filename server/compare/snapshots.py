@@ -8,7 +8,7 @@ import numpy as np
 import numpy.typing as npt
 from django.conf import settings
 
-from core.compare.snapshot import Snapshot
+from core.snapshot.snapshot import Snapshot
 from server.common.database import one_state
 from server.compare.columns import integer_columns
 from server.gather.models import SpeakerRole

@@ -6,8 +6,8 @@ from collections import OrderedDict
 import numpy as np
 from django.db import connection
 
-from core.compare.snapshot import Snapshot
-from core.compare.texture import Texture, Weave, texture, weave
+from core.snapshot.snapshot import Snapshot
+from core.snapshot.texture import Texture, Weave, texture, weave
 from server.gather.models import Document
 
 MOST_KEPT = 4000

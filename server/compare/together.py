@@ -4,10 +4,10 @@ from typing import Any
 
 import numpy as np
 
-from core.coding.tree import lineage
 from core.compare.cooccurrence import Meetings, Together, by_group, meetings, met
-from core.compare.nearness import Nearness, TooNear
 from core.compare.shared import by_talk
+from core.snapshot.lineage import lineage
+from core.snapshot.nearness import Nearness, TooNear
 from server.common.errors import NotFound, Refusal
 from server.compare.asking import case_names, codes_of, scope_of
 from server.compare.axes import Columns, columns_of

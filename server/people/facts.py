@@ -10,7 +10,6 @@ import numpy as np
 from django.db import connection
 
 from core.compare.counts import case_counts
-from core.compare.scope import Scope, case_words
 from core.people import derived
 from core.people.conditions import (
     Belongs,
@@ -30,6 +29,8 @@ from core.people.conditions import (
     matches,
     variables_in,
 )
+from core.snapshot.masks import case_words
+from core.snapshot.scope import Scope
 from server.common.errors import Refusal
 from server.compare.snapshots import places, snapshot
 from server.people.models import Case, Cohort, Variable, VariableKind

@@ -7,22 +7,14 @@
 import numpy as np
 import pytest
 
-from core.compare.attribution import (
-    INTERVIEWER,
-    INTERVIEWER_ONLY,
-    NOT_LINKED,
-    OTHER,
-    OTHER_ONLY,
-    PARTICIPANT,
-    SPOKEN,
-    distinct,
-    expand,
-)
 from core.compare.comparison import Comparison, compare
 from core.compare.evidence import evidence
 from core.compare.groups import Groups
-from core.compare.scope import Scope, case_words, has_material, passage_mask
-from core.compare.snapshot import Snapshot
+from core.snapshot.attribution import INTERVIEWER_ONLY, NOT_LINKED, OTHER_ONLY, SPOKEN, distinct, expand
+from core.snapshot.columns import INTERVIEWER, OTHER, PARTICIPANT
+from core.snapshot.masks import case_words, has_material, passage_mask
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
 
 
 def one_document(passages, roles=(INTERVIEWER, PARTICIPANT, PARTICIPANT), links=(-1, 0, 1), codings=None) -> Snapshot:

@@ -9,7 +9,8 @@ from core.compare.comparison import BASES, Comparison, ComparisonError, compare
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.evidence import evidence
 from core.compare.groups import OUTSIDE, Groups, band_names, bands, missing_label, proposed_cuts
-from core.compare.scope import Scope, case_words, has_material
+from core.snapshot.masks import case_words, has_material
+from core.snapshot.scope import Scope
 from tests.core.worlds import SlowCount, random_groups, random_scope, random_snapshot
 
 seeds = st.integers(0, 10_000)

@@ -9,8 +9,8 @@ from statsmodels.stats.proportion import confint_proportions_2indep
 from core.compare.comparison import Comparison, compare
 from core.compare.findings import Finding, Layering, findings, nothing_stands_out
 from core.compare.groups import Groups
-from core.compare.texture import texture, weave
 from core.compare.wording import Names
+from core.snapshot.texture import texture, weave
 from tests.core.worlds import one_talk_each
 
 NAMES = Names("person", "people", "Boat", "1 code")

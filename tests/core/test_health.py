@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 
 from core.coding import health
-from core.compare.attribution import PARTICIPANT
-from core.compare.scope import Scope
+from core.snapshot.columns import PARTICIPANT
+from core.snapshot.scope import Scope
 from tests.core.worlds import random_snapshot
 
 

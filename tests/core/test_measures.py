@@ -9,8 +9,8 @@ from scipy import stats
 from core.compare.comparison import Comparison, compare
 from core.compare.evidence import evidence
 from core.compare.rows import CodesRow, PassagesRow
-from core.compare.snapshot import Snapshot
-from core.compare.texture import Texture, texture, weave
+from core.snapshot.snapshot import Snapshot
+from core.snapshot.texture import Texture, texture, weave
 from core.statistics.disclosure import hidden_cells
 from tests.core.test_shared_groups import any_groups
 from tests.core.worlds import SlowCount, random_groups, random_scope, random_snapshot

@@ -6,14 +6,14 @@ import numpy as np
 import pytest
 
 from core.compare.around import around
-from core.compare.attribution import REGION, SPAN
 from core.compare.comparison import Comparison
 from core.compare.cooccurrence import by_group, meetings, met
 from core.compare.evidence import evidence
 from core.compare.finding_passages import Blocks, Coded, Made, Placed, Search
-from core.compare.nearness import Nearness, TooNear
-from core.compare.scope import Scope
 from core.compare.shared import by_talk
+from core.snapshot.columns import REGION, SPAN
+from core.snapshot.nearness import Nearness, TooNear
+from core.snapshot.scope import Scope
 from tests.core.test_measures import woven
 from tests.core.test_shared_groups import any_groups
 from tests.core.worlds import SlowCount, random_groups, random_scope, random_snapshot
@@ -146,7 +146,7 @@ def test_recordings_meet_in_time_and_regions_only_themselves():
         speaker_document=np.zeros(len(snapshot.speaker_role), np.int32),
         passage_start=np.where(kind > 0, 0, snapshot.passage_start), passage_end=np.where(kind > 0, 0, snapshot.passage_end),
     )  # fmt: skip
-    from core.compare.nearness import extents, near_pairs
+    from core.snapshot.nearness import extents, near_pairs
 
     def pairs(nearness: Nearness) -> set[tuple[int, int]]:
         one, other = near_pairs(extents(heard, nearness), kind > 0)
@@ -157,7 +157,7 @@ def test_recordings_meet_in_time_and_regions_only_themselves():
 
 
 def test_too_many_neighbours_are_refused_in_words(monkeypatch):
-    from core.compare import nearness
+    from core.snapshot import nearness
 
     monkeypatch.setattr(nearness, "MOST_PAIRS", 3)
     with pytest.raises(TooNear, match="smaller distance"):

@@ -3,12 +3,12 @@
 import numpy as np
 import pytest
 
-from core.coding.tree import TreeError, depths, lineage, would_loop
 from core.people.columns import as_date, as_number, propose_columns, propose_kind, read_cell
 from core.people.distribution import spread
 from core.people.grid import Column, Grid, Hint
 from core.people.linking import UnlinkedSpeaker, propose_links
 from core.people.participants import ColumnChoice, SheetChoices, read_participants
+from core.snapshot.lineage import TreeError, depths, lineage, would_loop
 from tests.core.sheets import records
 
 SHEET = [

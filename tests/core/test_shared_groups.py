@@ -9,10 +9,10 @@ from core.compare.comparison import Comparison, compare
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.evidence import evidence
 from core.compare.groups import OUTSIDE, Groups
-from core.compare.scope import Scope
 from core.compare.shared import SharedGroups, by_cohorts, by_documents, by_talk, crossed
-from core.compare.snapshot import Snapshot
 from core.compare.tally import tally
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
 from core.statistics import association
 from tests.core.worlds import SlowCount, random_groups, random_scope, random_snapshot
 

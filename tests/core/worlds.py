@@ -4,10 +4,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from core.compare.attribution import INTERVIEWER, OTHER, PARTICIPANT
 from core.compare.groups import OUTSIDE, Groups
-from core.compare.scope import Scope
-from core.compare.snapshot import Snapshot
+from core.snapshot.columns import INTERVIEWER, OTHER, PARTICIPANT
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
 
 
 def random_snapshot(seed: int, documents: int = 5, cases: int = 7, codes: int = 6, codings: int = 60) -> Snapshot:

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from core.coding.tree import would_loop
+from core.snapshot.lineage import would_loop
 from server.coding import queries
 from server.coding.models import COLOURS, Code, Coding, Passage, Pin
 from server.common.errors import Conflict, Refusal

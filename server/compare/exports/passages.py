@@ -11,8 +11,9 @@ import numpy.typing as npt
 from docx.shared import Pt
 
 from core.compare.evidence import every_cell
-from core.compare.scope import Scope, attribution_mask
-from core.compare.snapshot import Snapshot
+from core.snapshot.masks import attribution_mask
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
 from core.statistics.ranges import expand
 from server.coding import queries as coding
 from server.coding.models import Passage

@@ -6,9 +6,9 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.attribution import REGION, SPAN
-from core.compare.snapshot import Snapshot
-from core.compare.texture import Texture
+from core.snapshot.columns import REGION, SPAN
+from core.snapshot.snapshot import Snapshot
+from core.snapshot.texture import Texture
 from core.statistics.ranges import expand
 
 Ints = npt.NDArray[np.int64]

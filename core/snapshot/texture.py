@@ -6,8 +6,8 @@ from functools import cached_property
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.incidence import Incidence
-from core.compare.snapshot import Snapshot
+from core.snapshot.incidence import Incidence
+from core.snapshot.snapshot import Snapshot
 from core.statistics.ranges import expand
 from core.text.words import bounds_in_turns
 

@@ -1,18 +1,13 @@
 """Who speaks where: what a label of a column stands on, since a fact may be about a person or about a document."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 import numpy.typing as npt
 
+from core.snapshot.attribution import Attributed
+from core.snapshot.scope import Scope
 from core.statistics.ranges import distinct
-
-if TYPE_CHECKING:
-    from core.compare.scope import Scope
-    from core.compare.snapshot import Snapshot
 
 Ints = npt.NDArray[np.int64]
 
@@ -47,17 +42,17 @@ class Talks:
         return kept
 
 
-def talks(snapshot: Snapshot) -> Talks:
+def talks(held: Attributed) -> Talks:
     """Gather them from turns and from attributions: a person of whom there is only a picture has material too."""
-    documents = len(snapshot.document_ids) + 1
-    spoken = np.flatnonzero((snapshot.turn_case >= 0) & (snapshot.turn_end > snapshot.turn_start))
-    said = snapshot.attributions
-    turn_key = snapshot.turn_case[spoken].astype(np.int64) * documents + snapshot.turn_document[spoken] + 1
-    said_key = said.case.astype(np.int64) * documents + snapshot.passage_document[said.passage] + 1
+    documents = len(held.document_ids) + 1
+    spoken = np.flatnonzero((held.turn_case >= 0) & (held.turn_end > held.turn_start))
+    said = held.attributions
+    turn_key = held.turn_case[spoken].astype(np.int64) * documents + held.turn_document[spoken] + 1
+    said_key = said.case.astype(np.int64) * documents + held.passage_document[said.passage] + 1
     keys = distinct(np.concatenate([turn_key, said_key]))
-    silent = np.setdiff1d(np.arange(len(snapshot.case_ids)), keys // documents)
+    silent = np.setdiff1d(np.arange(len(held.case_ids)), keys // documents)
     keys = np.sort(np.concatenate([keys, silent * documents]))
-    words = np.bincount(
-        np.searchsorted(keys, turn_key), weights=snapshot.turn_words[spoken], minlength=len(keys)
-    ).astype(np.int64)
+    words = np.bincount(np.searchsorted(keys, turn_key), weights=held.turn_words[spoken], minlength=len(keys)).astype(
+        np.int64
+    )
     return Talks(keys // documents, keys % documents - 1, np.searchsorted(keys, said_key), words)

@@ -1,27 +1,16 @@
 """Who said what: one row for each (passage, case) pair."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TYPE_CHECKING
 
 import numpy as np
 import numpy.typing as npt
 
+from core.snapshot.columns import INTERVIEWER, PARTICIPANT, REGION, SPAN, Columns
 from core.statistics.ranges import distinct, expand
-
-if TYPE_CHECKING:
-    from core.compare.snapshot import Snapshot
-
-PARTICIPANT, INTERVIEWER, OTHER = 0, 1, 2
-"""Roles of a speaker."""
 
 SPOKEN, INTERVIEWER_ONLY, NOT_LINKED, OTHER_ONLY = 0, 1, 2, 3
 """What becomes of a passage: some case said it, or why none did."""
-
-TEXT, REGION, SPAN = 0, 1, 2
-"""Kinds of passages."""
 
 
 @dataclass(frozen=True)
@@ -44,31 +33,31 @@ class Attributions:
         return np.diff(self.first) > 1
 
 
-def attribute(snapshot: Snapshot) -> Attributions:
+def attribute(columns: Columns) -> Attributions:
     """A passage belongs to the cases of all participant speakers whose turns it overlaps
     in at least one non-space character (docs/methods: *Who said a passage*)."""
-    passages = len(snapshot.passage_ids)
+    passages = len(columns.passage_ids)
     # One number line for all documents: bounds never reach into the next document.
-    stride = int(max(snapshot.turn_end.max(initial=0), snapshot.passage_end.max(initial=0))) + 1
-    turn_base = snapshot.turn_document.astype(np.int64) * stride
-    passage_base = snapshot.passage_document.astype(np.int64) * stride
+    stride = int(max(columns.turn_end.max(initial=0), columns.passage_end.max(initial=0))) + 1
+    turn_base = columns.turn_document.astype(np.int64) * stride
+    passage_base = columns.passage_document.astype(np.int64) * stride
     # A turn without ink can't be overlapped; leaving it out keeps both bounds sorted.
-    inked = np.flatnonzero(snapshot.turn_end > snapshot.turn_start)
-    starts = (turn_base + snapshot.turn_start)[inked]
-    ends = (turn_base + snapshot.turn_end)[inked]
-    first = np.searchsorted(ends, passage_base + snapshot.passage_start, side="right")
-    last = np.searchsorted(starts, passage_base + snapshot.passage_end, side="left")
+    inked = np.flatnonzero(columns.turn_end > columns.turn_start)
+    starts = (turn_base + columns.turn_start)[inked]
+    ends = (turn_base + columns.turn_end)[inked]
+    first = np.searchsorted(ends, passage_base + columns.passage_start, side="right")
+    last = np.searchsorted(starts, passage_base + columns.passage_end, side="left")
     passage, turn = expand(first.astype(np.int64), last.astype(np.int64))
-    speaker = snapshot.turn_speaker[inked[turn]]
+    speaker = columns.turn_speaker[inked[turn]]
     untold = np.zeros(0, np.int64)
-    if len(snapshot.passage_kind):
-        drawn, drawer, untold = _regions(snapshot)
-        heard, talker = _spans(snapshot)
+    if len(columns.passage_kind):
+        drawn, drawer, untold = _regions(columns)
+        heard, talker = _spans(columns)
         passage = np.concatenate([passage, drawn, heard])
         speaker = np.concatenate([speaker, drawer, talker])
-    role = snapshot.speaker_role[speaker]
-    case = np.where(role == PARTICIPANT, snapshot.speaker_case[speaker], -1).astype(np.int64)
-    cases = max(len(snapshot.case_ids), 1)
+    role = columns.speaker_role[speaker]
+    case = np.where(role == PARTICIPANT, columns.speaker_case[speaker], -1).astype(np.int64)
+    cases = max(len(columns.case_ids), 1)
     pairs = distinct(passage[case >= 0] * cases + case[case >= 0])
     owner, who = pairs // cases, pairs % cases
 
@@ -87,19 +76,19 @@ def attribute(snapshot: Snapshot) -> Attributions:
 
 
 def _regions(
-    snapshot: Snapshot,
+    columns: Columns,
 ) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int32], npt.NDArray[np.int64]]:
     """(passage, speaker) pairs: a region of a picture is of its document's one participant, or, where none takes
     part, of whoever is named. And the regions of documents in which several do: it can't be told whose they are."""
-    passages = np.flatnonzero(snapshot.passage_kind == REGION)
-    order = np.argsort(snapshot.speaker_document, kind="stable")
-    owners = snapshot.speaker_document[order]
+    passages = np.flatnonzero(columns.passage_kind == REGION)
+    order = np.argsort(columns.speaker_document, kind="stable")
+    owners = columns.speaker_document[order]
     pairs: list[tuple[int, int]] = []
     untold: list[int] = []
     for passage in passages.tolist():
-        at = snapshot.passage_document[passage]
+        at = columns.passage_document[passage]
         own = order[np.searchsorted(owners, at) : np.searchsorted(owners, at, side="right")]
-        taking_part = own[snapshot.speaker_role[own] == PARTICIPANT]
+        taking_part = own[columns.speaker_role[own] == PARTICIPANT]
         if len(taking_part) > 1:
             untold.append(passage)
         else:
@@ -108,17 +97,25 @@ def _regions(
     return found[:, 0], found[:, 1].astype(np.int32), np.array(untold, np.int64)
 
 
-def _spans(snapshot: Snapshot) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int32]]:
+def _spans(columns: Columns) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int32]]:
     """(passage, speaker) pairs: a span of a recording is of whoever speaks in a turn that overlaps it in time."""
-    passages = np.flatnonzero(snapshot.passage_kind == SPAN)
+    passages = np.flatnonzero(columns.passage_kind == SPAN)
     found, speakers = [np.zeros(0, np.int64)], [np.zeros(0, np.int32)]
-    for document in np.unique(snapshot.passage_document[passages]).tolist():
-        own = passages[snapshot.passage_document[passages] == document]
-        turns = np.flatnonzero((snapshot.turn_document == document) & ~np.isnan(snapshot.turn_begin))
-        both = (snapshot.turn_begin[turns][None, :] < snapshot.passage_finish[own][:, None]) & (
-            snapshot.turn_finish[turns][None, :] > snapshot.passage_begin[own][:, None]
+    for document in np.unique(columns.passage_document[passages]).tolist():
+        own = passages[columns.passage_document[passages] == document]
+        turns = np.flatnonzero((columns.turn_document == document) & ~np.isnan(columns.turn_begin))
+        both = (columns.turn_begin[turns][None, :] < columns.passage_finish[own][:, None]) & (
+            columns.turn_finish[turns][None, :] > columns.passage_begin[own][:, None]
         )
         at, which = np.nonzero(both)
         found.append(own[at])
-        speakers.append(snapshot.turn_speaker[turns[which]])
+        speakers.append(columns.turn_speaker[turns[which]])
     return np.concatenate(found), np.concatenate(speakers)
+
+
+class Attributed(Columns):
+    """The arrays with who said each passage."""
+
+    @cached_property
+    def attributions(self) -> Attributions:
+        return attribute(self)

@@ -1,18 +1,13 @@
 """Rows × passages: which passages each code (or branch) holds, each once."""
 
-from __future__ import annotations
-
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
 import numpy as np
 import numpy.typing as npt
 
-from core.coding.tree import lineage
+from core.snapshot.attribution import Attributed
+from core.snapshot.lineage import lineage
 from core.statistics.ranges import distinct, expand
-
-if TYPE_CHECKING:
-    from core.compare.snapshot import Snapshot
 
 
 @dataclass(frozen=True)
@@ -47,7 +42,7 @@ class Incidence:
         place, pair = expand(self.pair_first[chosen], self.pair_first[chosen + 1])
         return place, self.pair_passage[pair]
 
-    def only(self, chosen: npt.NDArray[np.int64], cases: int) -> Incidence:
+    def only(self, chosen: npt.NDArray[np.int64], cases: int) -> "Incidence":
         """These rows alone, in this order; all of them in order are the same rows."""
         if np.array_equal(chosen, np.arange(self.rows)):
             return self
@@ -70,26 +65,24 @@ class Incidence:
         return self.pair_passage[self.pair_first[row] : self.pair_first[row + 1]]
 
 
-def incidence(snapshot: Snapshot, roll_up: bool, codings: npt.NDArray[np.bool_] | None = None) -> Incidence:
+def incidence(held: Attributed, roll_up: bool, codings: npt.NDArray[np.bool_] | None = None) -> Incidence:
     """Build the rows of all codes; ``codings`` (codings,) keeps only those."""
-    passage, code = snapshot.coding_passage, snapshot.coding_code
+    passage, code = held.coding_passage, held.coding_code
     if codings is not None:
         passage, code = passage[codings], code[codings]
     if roll_up:
-        passage, code = _to_ancestors(snapshot, passage, code)
-    return of_pairs(snapshot, code, passage, len(snapshot.code_ids))
+        passage, code = _to_ancestors(held, passage, code)
+    return of_pairs(held, code, passage, len(held.code_ids))
 
 
-def of_pairs(
-    snapshot: Snapshot, rows: npt.NDArray[np.integer], of_row: npt.NDArray[np.integer], count: int
-) -> Incidence:
+def of_pairs(held: Attributed, rows: npt.NDArray[np.integer], of_row: npt.NDArray[np.integer], count: int) -> Incidence:
     """Any rows, ``count`` of them, from (row, passage) pairs in any order, repeated or not."""
-    passages = max(len(snapshot.passage_ids), 1)
+    passages = max(len(held.passage_ids), 1)
     keys = distinct(rows.astype(np.int64) * passages + of_row)
     row, pair_passage = keys // passages, (keys % passages).astype(np.int32)
     pair_first = np.searchsorted(row, np.arange(count + 1)).astype(np.int64)
 
-    said = snapshot.attributions
+    said = held.attributions
     pair, attribution = expand(said.first[pair_passage], said.first[pair_passage.astype(np.int64) + 1])
     entry_row = row[pair].astype(np.int32)
     entry_case = said.case[attribution]
@@ -100,15 +93,15 @@ def of_pairs(
         entry_case,
         attribution.astype(np.int32),
         entry_row,
-        entry_row * np.int64(len(snapshot.case_ids)) + entry_case,
+        entry_row * np.int64(len(held.case_ids)) + entry_case,
     )
 
 
 def _to_ancestors(
-    snapshot: Snapshot, passage: npt.NDArray[np.int32], code: npt.NDArray[np.int32]
+    held: Attributed, passage: npt.NDArray[np.int32], code: npt.NDArray[np.int32]
 ) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.int32]]:
-    below, above = lineage(snapshot.code_parent)
+    below, above = lineage(held.code_parent)
     order = np.argsort(below, kind="stable")
-    first = np.searchsorted(below[order], np.arange(len(snapshot.code_ids) + 1)).astype(np.int64)
+    first = np.searchsorted(below[order], np.arange(len(held.code_ids) + 1)).astype(np.int64)
     coding, pair = expand(first[code], first[code.astype(np.int64) + 1])
     return passage[coding], above[order][pair]
