@@ -13,10 +13,10 @@ from playwright.sync_api import sync_playwright
 
 from bench.roster import sign_in
 from core.compare.comparison import Comparison, compare
-from core.compare.cooccurrence import meetings
-from core.compare.finding_passages import Blocks, Coded, Made, Placed, Said, Search, Within
 from core.compare.groups import Groups
 from core.compare.shared import crossed
+from core.passages.search import Blocks, Coded, Made, Placed, Said, Search, Within
+from core.passages.together import meetings
 from core.snapshot.nearness import Nearness
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot

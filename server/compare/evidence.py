@@ -6,8 +6,8 @@ import numpy as np
 import numpy.typing as npt
 
 from core.coding.places import Place, Region, Span, Stretch
-from core.compare.around import around
 from core.compare.evidence import evidence
+from core.passages.around import around
 from core.people.derived import in_words
 from core.snapshot.masks import attribution_mask
 from core.snapshot.scope import Scope

@@ -7,7 +7,7 @@ import numpy as np
 import numpy.typing as npt
 from django.db.models import QuerySet
 
-from core.compare.finding_passages import (
+from core.passages.search import (
     Among,
     Block,
     Blocks,

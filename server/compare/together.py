@@ -4,8 +4,8 @@ from typing import Any
 
 import numpy as np
 
-from core.compare.cooccurrence import Meetings, Together, by_group, meetings, met
 from core.compare.shared import by_talk
+from core.passages.together import Meetings, Together, by_group, meetings, met
 from core.snapshot.lineage import lineage
 from core.snapshot.nearness import Nearness, TooNear
 from server.common.errors import NotFound, Refusal

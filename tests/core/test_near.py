@@ -5,12 +5,12 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from core.compare.around import around
 from core.compare.comparison import Comparison
-from core.compare.cooccurrence import by_group, meetings, met
 from core.compare.evidence import evidence
-from core.compare.finding_passages import Blocks, Coded, Made, Placed, Search
 from core.compare.shared import by_talk
+from core.passages.around import around
+from core.passages.search import Blocks, Coded, Made, Placed, Search
+from core.passages.together import by_group, meetings, met
 from core.snapshot.columns import REGION, SPAN
 from core.snapshot.nearness import Nearness, TooNear
 from core.snapshot.scope import Scope

@@ -11,7 +11,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from core.compare.finding_passages import KeptPassages
+from core.passages.search import KeptPassages
 from server.common.api import CountOut, ProjectView, read
 from server.common.exports import attached
 from server.compare import actions, evidence, exports, queries, searching
