@@ -12,9 +12,9 @@ import pandas as pd
 from playwright.sync_api import sync_playwright
 
 from bench.roster import sign_in
-from core.compare.comparison import Comparison, compare
-from core.compare.groups import Groups
-from core.compare.shared import crossed
+from core.compare.groups import Groups, crossed
+from core.compare.question import Comparison
+from core.compare.result import compare
 from core.passages.search import Blocks, Coded, Made, Placed, Said, Search, Within
 from core.passages.together import meetings
 from core.snapshot.nearness import Nearness
@@ -32,9 +32,9 @@ def core(report: Report, timed: Timed, snapshot: Snapshot, groups: Groups, proje
     _conditions(report, timed, snapshot)
     every = tuple(range(len(snapshot.code_ids)))
     start = time.perf_counter()
-    woven = texture_of(project, snapshot)
+    texture = texture_of(project, snapshot)
     report("words of all texts looked up, once", time.perf_counter() - start)
-    asked = Comparison(every, groups, measure="words", base="talk", permutations=10_000, woven=woven)
+    asked = Comparison(every, groups, measure="words", base="talk", permutations=10_000, texture=texture)
     report(
         "words: all tests, intervals, 10,000 permutations",
         statistics.median(timed(lambda: compare(snapshot, asked), 3)),

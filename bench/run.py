@@ -28,9 +28,13 @@ from django.core.management import call_command  # noqa: E402
 from bench import coding, desk, gather, meeting, roster  # noqa: E402
 from bench.world import Size, fill  # noqa: E402
 from core.compare import counts  # noqa: E402
-from core.compare.comparison import Comparison, compare  # noqa: E402
-from core.compare.groups import Groups  # noqa: E402
-from core.compare.shared import by_documents, crossed  # noqa: E402
+from core.compare.groups import (  # noqa: E402
+    Groups,
+    by_documents,
+    crossed,
+)
+from core.compare.question import Comparison  # noqa: E402
+from core.compare.result import compare  # noqa: E402
 from core.snapshot.snapshot import Snapshot  # noqa: E402
 from server.compare import axes, snapshots  # noqa: E402
 from server.people.models import Variable  # noqa: E402

@@ -146,7 +146,7 @@ SPECTACULAR_SETTINGS = {
         "BaseOfShare": "server.compare.api.comparing.BASES",
         "KindOfRow": "server.compare.models.ROW_KINDS",
         "KindOfFrozen": "server.compare.models.FROZEN_KINDS",
-        "Measure": "server.compare.api.comparing.MEASURES",
+        "Measure": "server.compare.api.comparing.MEASURE_IDS",
         "MeasureOfMeeting": "server.compare.together.MEASURES",
         "RoleOfMember": "server.projects.models.MemberRole.choices",
         "RoleOfSpeaker": "server.gather.models.SpeakerRole.choices",

@@ -5,10 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.comparison import Comparison
 from core.compare.counts import REASONS_LEFT_OUT
+from core.compare.groups import by_talk
+from core.compare.question import Comparison
 from core.compare.rows import rows_of
-from core.compare.shared import by_talk
 from core.compare.tally import base_of, in_groups, shared_fates
 from core.snapshot.masks import attribution_mask
 from core.snapshot.snapshot import Snapshot

@@ -1,12 +1,17 @@
-"""The columns of a comparison: a label on cases."""
+"""The columns of a comparison: a label on cases, or, where a person may be in more than one group (by a fact about
+documents, by cohorts that overlap), a membership of talks."""
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 import numpy.typing as npt
 
 from core.people.derived import band_names
+from core.snapshot.talks import Talks
 from core.text.missing import REASONS, MissingReason
+
+Bools = npt.NDArray[np.bool_]
 
 OUTSIDE = -100
 """Label of a case whose group exists but was not chosen."""
@@ -67,3 +72,81 @@ def proposed_cuts(values: npt.NDArray[np.float64]) -> list[float]:
         step = max(step, 1.0)
     cuts = sorted({float(np.round(cut / step) * step) for cut in (low, high)})
     return [cut for cut in cuts if values.min() < cut <= values.max()]
+
+
+@dataclass(frozen=True)
+class SharedGroups:
+    """``member`` (talks, groups): what each talk belongs to; ``missing`` (talks,): why it belongs to none, ``OUTSIDE``
+    or ``missing_label(reason)``, and 0 where it belongs to some.
+
+    ``panel``: the groups are occasions on which the same people may have spoken, as waves are.
+    """
+
+    names: tuple[str, ...]
+    member: Bools
+    missing: npt.NDArray[np.int32]
+    ordered: bool = False
+    panel: bool = False
+
+    @property
+    def count(self) -> int:
+        return len(self.names)
+
+    @cached_property
+    def pairs(self) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
+        """Offsets (talks + 1,) into the groups of each talk, one after the other (pairs,)."""
+        _, group = np.nonzero(self.member)
+        return np.concatenate([[0], np.cumsum(self.member.sum(axis=1))]).astype(np.int64), group
+
+    def choose(self, chosen: list[int]) -> "SharedGroups":
+        """Only these groups, in this order; talks of none of them become ``OUTSIDE``."""
+        member = self.member[:, chosen]
+        missing = np.where(member.any(axis=1), 0, np.where(self.member.any(axis=1), OUTSIDE, self.missing))
+        names = tuple(self.names[place] for place in chosen)
+        return SharedGroups(names, member, missing.astype(np.int32), self.ordered, self.panel)
+
+
+AnyGroups = Groups | SharedGroups
+
+
+def by_talk(groups: AnyGroups, talks: Talks) -> SharedGroups:
+    """The same groups as labels on talks."""
+    if isinstance(groups, SharedGroups):
+        return groups
+    label = groups.labels[talks.case]
+    member = label[:, None] == np.arange(groups.count)[None, :]
+    return SharedGroups(groups.names, member, np.where(label < 0, label, 0).astype(np.int32), groups.ordered)
+
+
+def by_documents(groups: Groups, talks: Talks) -> SharedGroups:
+    """Groups by a fact about documents: ``groups.labels`` (documents,) label the documents."""
+    label = np.append(groups.labels, OUTSIDE)[talks.document]
+    member = label[:, None] == np.arange(groups.count)[None, :]
+    missing = np.where(label < 0, label, 0).astype(np.int32)
+    return SharedGroups(groups.names, member, missing, groups.ordered, panel=True)
+
+
+def by_cohorts(names: tuple[str, ...], member: Bools, talks: Talks) -> AnyGroups:
+    """Groups by cohorts, ``member`` (cases, cohorts); plain groups where nobody is in two of them."""
+    if (member.sum(axis=1) < 2).all():
+        label = np.where(member.any(axis=1), member.argmax(axis=1) if len(names) else 0, OUTSIDE)
+        return Groups(names, label.astype(np.int32))
+    within = member[talks.case]
+    return SharedGroups(names, within, np.where(within.any(axis=1), 0, OUTSIDE).astype(np.int32))
+
+
+def crossed(outer: AnyGroups, inner: AnyGroups, talks: Talks) -> AnyGroups:
+    """Every outer group with every inner one within it, the inner changing fastest: ``Holm · spring``.
+
+    What either lacks is missing for that reason, the outer one's first.
+    """
+    names = tuple(f"{a} · {b}" for a in outer.names for b in inner.names)
+    if isinstance(outer, Groups) and isinstance(inner, Groups):
+        label = outer.labels * inner.count + inner.labels
+        label = np.where(outer.labels < 0, outer.labels, np.where(inner.labels < 0, inner.labels, label))
+        return Groups(names, label.astype(np.int32))
+    a, b = by_talk(outer, talks), by_talk(inner, talks)
+    member = (a.member[:, :, None] & b.member[:, None, :]).reshape(len(talks.case), -1)
+    missing = np.where(a.missing < 0, a.missing, b.missing)
+    panel = a.panel or b.panel
+    return SharedGroups(names, member, missing.astype(np.int32), False, panel)

@@ -13,8 +13,7 @@ from core.compare.counts import (
     people,
     settled_fates,
 )
-from core.compare.groups import OUTSIDE, Groups
-from core.compare.shared import AnyGroups, SharedGroups
+from core.compare.groups import OUTSIDE, AnyGroups, Groups, SharedGroups
 from core.snapshot.incidence import Incidence
 from core.snapshot.masks import attribution_mask, case_words, entry_mask, has_material
 from core.snapshot.scope import Scope

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.comparison import Comparison
 from core.compare.evidence import evidence
+from core.compare.question import Comparison
 from core.compare.rows import CodesRow, PassagesRow, Row
 from core.snapshot.lineage import lineage
 from core.snapshot.masks import attribution_mask, rows_in

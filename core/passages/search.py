@@ -97,11 +97,11 @@ class KeptPassages:
 
 @dataclass(frozen=True)
 class Search:
-    """Where conditions are asked; ``woven`` is needed where paragraphs are."""
+    """Where conditions are asked; ``texture`` is needed where paragraphs are."""
 
     snapshot: Snapshot
     scope: Scope
-    woven: Texture | None = None
+    texture: Texture | None = None
 
     def found(self, block: Block) -> Bools:
         """Which passages in scope fulfil the condition, (passages,)."""
@@ -167,7 +167,7 @@ class Search:
 
     def _placed(self, block: Placed) -> Bools:
         nearness = block.nearness if block.relation in ("near", "before", "after") else Nearness()
-        where = extents(self.snapshot, nearness, self.woven)
+        where = extents(self.snapshot, nearness, self.texture)
         coding = Scope(coders=self.scope.coders, codings=self.scope.codings)
         rows = rows_of(self.snapshot, (CodesRow(block.codes),), coding, block.beneath)
         others = rows.incidence.passages_of(0).astype(np.int64)

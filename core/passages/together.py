@@ -7,7 +7,7 @@ import numpy as np
 import numpy.typing as npt
 from scipy import sparse
 
-from core.compare.shared import AnyGroups, by_talk
+from core.compare.groups import AnyGroups, by_talk
 from core.snapshot.incidence import Incidence
 from core.snapshot.masks import attribution_mask, rows_in
 from core.snapshot.nearness import Nearness, extents, near_pairs
@@ -30,7 +30,7 @@ class Meetings:
     chosen: Ints
     scope: Scope
     nearness: Nearness
-    woven: Texture | None = None
+    texture: Texture | None = None
 
     @cached_property
     def said(self) -> Bools:
@@ -40,7 +40,7 @@ class Meetings:
     @cached_property
     def near(self) -> tuple[Ints, Ints]:
         """Pairs of different passages near each other, coded with any of the chosen codes and said by anybody in scope."""
-        where = extents(self.snapshot, self.nearness, self.woven)
+        where = extents(self.snapshot, self.nearness, self.texture)
         coded = np.zeros(len(self.snapshot.passage_ids), bool)
         coded[self.rows.pairs_of(self.chosen)[1]] = True
         return near_pairs(where, coded & self._spoken(self.said))
@@ -134,12 +134,12 @@ def meetings(
     scope: Scope | None = None,
     nearness: Nearness | None = None,
     roll_up: bool = False,
-    woven: Texture | None = None,
+    texture: Texture | None = None,
 ) -> Meetings:
     """Get ready to count the meetings of the chosen codes."""
     scope = scope or Scope()
     rows = rows_in(snapshot, scope, roll_up)
-    return Meetings(snapshot, rows, chosen, scope, nearness or Nearness(), woven)
+    return Meetings(snapshot, rows, chosen, scope, nearness or Nearness(), texture)
 
 
 def by_group(found: Meetings, groups: AnyGroups) -> list[Together]:

@@ -47,8 +47,8 @@ class Extents:
         return self.high + self.reach
 
 
-def extents(snapshot: Snapshot, nearness: Nearness, woven: Texture | None = None) -> Extents:
-    """Where passages lie in the unit; ``woven`` is needed for paragraphs."""
+def extents(snapshot: Snapshot, nearness: Nearness, texture: Texture | None = None) -> Extents:
+    """Where passages lie in the unit; ``texture`` is needed for paragraphs."""
     passages, documents = len(snapshot.passage_ids), len(snapshot.document_ids)
     line = snapshot.passage_document.astype(np.int64)
     alone = documents * 2 + np.arange(passages)
@@ -62,8 +62,8 @@ def extents(snapshot: Snapshot, nearness: Nearness, woven: Texture | None = None
         line = np.where(kind == REGION, alone, np.where(heard, line + documents, line))
         return Extents(line, low, np.maximum(high, low + 1), 0)
     if nearness.unit == "paragraphs":
-        assert woven is not None, "Paragraphs are told from the texts."
-        low, high = _paragraphs(snapshot, woven)
+        assert texture is not None, "Paragraphs are told from the texts."
+        low, high = _paragraphs(snapshot, texture)
         return Extents(np.where(kind == 0, line, alone), low, high, int(nearness.within))
     first, last = _turns(snapshot, kind)
     known = first >= 0
@@ -95,11 +95,11 @@ def _thousandths(seconds: npt.NDArray[np.float64]) -> Ints:
     return np.where(np.isnan(seconds), -1, np.round(np.nan_to_num(seconds) * _THOUSANDTHS)).astype(np.int64)
 
 
-def _paragraphs(snapshot: Snapshot, woven: Texture) -> tuple[Ints, Ints]:
+def _paragraphs(snapshot: Snapshot, texture: Texture) -> tuple[Ints, Ints]:
     """The paragraphs that each passage begins in, and one past the last it reaches into."""
-    stride = int(max(woven.paragraph_start.max(initial=0), snapshot.passage_end.max(initial=0))) + 1
-    document = np.repeat(np.arange(len(woven.paragraph_first) - 1), np.diff(woven.paragraph_first))
-    line = document * stride + woven.paragraph_start
+    stride = int(max(texture.paragraph_start.max(initial=0), snapshot.passage_end.max(initial=0))) + 1
+    document = np.repeat(np.arange(len(texture.paragraph_first) - 1), np.diff(texture.paragraph_first))
+    line = document * stride + texture.paragraph_start
     at = snapshot.passage_document.astype(np.int64) * stride
     first = np.searchsorted(line, at + snapshot.passage_start, side="right")
     last = np.searchsorted(line, at + np.maximum(snapshot.passage_end - 1, snapshot.passage_start), side="right")

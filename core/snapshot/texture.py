@@ -108,18 +108,18 @@ class Pieces:
     talk: Ints
 
 
-def _pieces(woven: Texture) -> Pieces:
-    snapshot = woven.snapshot
-    words = np.diff(woven.turn_first)
+def _pieces(texture: Texture) -> Pieces:
+    snapshot = texture.snapshot
+    words = np.diff(texture.turn_first)
     of_word = np.repeat(snapshot.turn_document.astype(np.int64), words)
-    stride = int(max(woven.word_end.max(initial=0), snapshot.passage_end.max(initial=0))) + 1
+    stride = int(max(texture.word_end.max(initial=0), snapshot.passage_end.max(initial=0))) + 1
     at = snapshot.passage_document.astype(np.int64) * stride
-    low = np.searchsorted(of_word * stride + woven.word_end, at + snapshot.passage_start, side="right")
-    high = np.searchsorted(of_word * stride + woven.word_start, at + snapshot.passage_end, side="left")
+    low = np.searchsorted(of_word * stride + texture.word_end, at + snapshot.passage_start, side="right")
+    high = np.searchsorted(of_word * stride + texture.word_start, at + snapshot.passage_end, side="left")
     high = np.maximum(high, low)
     # The turns between the one that the first word is of and the one that the last is of.
     inked = np.flatnonzero(words)
-    bounds = woven.turn_first[inked]
+    bounds = texture.turn_first[inked]
     begin = np.searchsorted(bounds, low, side="right") - 1
     end = np.searchsorted(bounds, high, side="left")
     some = high > low
@@ -130,8 +130,8 @@ def _pieces(woven: Texture) -> Pieces:
         low.astype(np.int64),
         high.astype(np.int64),
         np.concatenate([[0], np.cumsum(count)]).astype(np.int64),
-        np.maximum(low[passage], woven.turn_first[turn]),
-        np.minimum(high[passage], woven.turn_first[turn + 1]),
+        np.maximum(low[passage], texture.turn_first[turn]),
+        np.minimum(high[passage], texture.turn_first[turn + 1]),
         _talk_of(snapshot, turn),
     )
 
@@ -145,15 +145,15 @@ def _talk_of(snapshot: Snapshot, turn: Ints) -> Ints:
     return np.where(case >= 0, found, -1)
 
 
-def fresh_words(woven: Texture, row: Ints, passage: npt.NDArray[np.integer]) -> tuple[Ints, Ints, Ints]:
+def fresh_words(texture: Texture, row: Ints, passage: npt.NDArray[np.integer]) -> tuple[Ints, Ints, Ints]:
     """Distinct words of each row by piece, from the row's (row, passage) pairs, sorted: three arrays (row, talk, words),
     −1 for a talk of nobody, words above 0.
 
     One that several passages of a row cover counts once: passages begin in order, so each adds in every turn what lies
     beyond all before it.
     """
-    cut = woven.pieces
-    line = row * (len(woven.word_start) + 1)
+    cut = texture.pieces
+    line = row * (len(texture.word_start) + 1)
     reached = np.maximum.accumulate(line + cut.high[passage]) if len(row) else line
     before = np.concatenate([[0], reached[:-1]])[: len(row)] - line
     pair, piece = expand(cut.first[passage], cut.first[passage.astype(np.int64) + 1])
@@ -177,10 +177,10 @@ class RowWords:
         return place, self.talk[at], self.words[at]
 
 
-def row_words(woven: Texture, rows: Incidence) -> RowWords:
+def row_words(texture: Texture, rows: Incidence) -> RowWords:
     """Find the words of all rows; what nobody takes part in is left out."""
-    talks = max(len(woven.snapshot.talks.case), 1)
-    row, talk, words = fresh_words(woven, *rows.pairs_of(np.arange(rows.rows)))
+    talks = max(len(texture.snapshot.talks.case), 1)
+    row, talk, words = fresh_words(texture, *rows.pairs_of(np.arange(rows.rows)))
     spoken = talk >= 0
     cell, place = np.unique(row[spoken] * talks + talk[spoken], return_inverse=True)
     total = np.bincount(place, weights=words[spoken], minlength=len(cell)).astype(np.int64)

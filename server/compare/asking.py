@@ -6,10 +6,11 @@ from typing import Any, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.comparison import BASES, Comparison, ComparisonError
+from core.compare.groups import AnyGroups
+from core.compare.measures import measure_of
+from core.compare.question import Comparison, ComparisonError
 from core.compare.rows import CodesRow, PassagesRow, Row
-from core.compare.shared import AnyGroups
-from core.compare.wording import Names
+from core.compare.told.sentence import Names
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from server.coding import queries as coding
@@ -64,7 +65,8 @@ def ask(member: Membership, said: Json) -> Asked:
     rows = rows_asked(member, held, said)
     named = rows_named(member, said, codes)
     measure = said.get("measure", "people")
-    base = said.get("base") or BASES[measure][0]
+    fitting = tuple(measure_of(measure).bases)
+    base = said.get("base")
     if measure == "rating" and any(isinstance(row, PassagesRow) for row in rows):
         raise Refusal("A saved query has no ratings of its own: take it out of the rows, or count something else.")
     try:
@@ -73,12 +75,12 @@ def ask(member: Membership, said: Json) -> Asked:
             groups=groups,
             roll_up=said.get("roll_up", True),
             measure=measure,
-            base=base if base in BASES[measure] else BASES[measure][0],
+            base=base if base in fitting else fitting[0],  # type: ignore[arg-type]
             scope=scope_of(member, held, said.get("scope") or {}),
             difference=difference_of(columns.inner.groups if columns.layered else groups, said.get("difference")),
             layers=columns.layers,
             permutations=PERMUTATIONS if said.get("permutations", True) else 0,
-            woven=texture_of(member.project_id, held) if measure == "words" else None,
+            texture=texture_of(member.project_id, held) if measure == "words" else None,
         )
     except ComparisonError as error:
         raise Refusal(str(error)) from error

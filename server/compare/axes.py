@@ -7,9 +7,18 @@ from typing import Any
 
 import numpy as np
 
-from core.compare.findings import Layering
-from core.compare.groups import OUTSIDE, Groups, bands, missing_label, proposed_cuts
-from core.compare.shared import AnyGroups, by_cohorts, by_documents, crossed
+from core.compare.groups import (
+    OUTSIDE,
+    AnyGroups,
+    Groups,
+    bands,
+    by_cohorts,
+    by_documents,
+    crossed,
+    missing_label,
+    proposed_cuts,
+)
+from core.compare.told.findings import Layering
 from core.people.derived import in_words
 from core.snapshot.snapshot import Snapshot
 from server.common.errors import NotFound, Refusal

@@ -5,8 +5,8 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.comparison import compare
-from core.compare.measured import Counts
+from core.compare.measures.measure import Counts
+from core.compare.result import compare
 from core.compare.tally import base_of
 from core.statistics.corrections import holm
 from core.statistics.correspondence import by_likeness, correspondence

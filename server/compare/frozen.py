@@ -11,8 +11,8 @@ from typing import Any
 import numpy as np
 from django.db.models import QuerySet
 
-from core.compare.comparison import compare
 from core.compare.evidence import every_cell
+from core.compare.result import compare
 from server.coding import queries as coding
 from server.coding.models import Coding, Passage
 from server.common.errors import NotFound, Refusal
@@ -46,7 +46,7 @@ def frozen_result(member: Membership, frozen_id: int, kind: str | None = None) -
 def dated(row: FrozenResult) -> Json:
     """A result as it was, saying so where its cautions stand."""
     note = f"Frozen on {row.made_at.date().isoformat()} as “{row.name}”: figures and passages as they were then."
-    return {**row.result, "cautions": [note, *row.result["cautions"]]}
+    return {**row.result, "cautions": [{"kind": "frozen", "text": note}, *row.result["cautions"]]}
 
 
 def as_it_is(member: Membership, said: Json) -> tuple[Json, str]:

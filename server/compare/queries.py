@@ -6,11 +6,14 @@ import numpy as np
 import numpy.typing as npt
 from django.db.models import QuerySet
 
-from core.compare import wording
-from core.compare.comparison import BASES, ComparisonResult, compare
 from core.compare.counts import REASONS_LEFT_OUT
-from core.compare.findings import findings, nothing_stands_out
-from core.compare.methods import methods_paragraph
+from core.compare.measures import MEASURES
+from core.compare.result import Result, compare
+from core.compare.told.cautions import cautions
+from core.compare.told.findings import findings, nothing_stands_out
+from core.compare.told.left_out import left_out_line, left_out_parts
+from core.compare.told.methods import methods_paragraph
+from core.compare.told.sentence import base_words, sentence_parts
 from core.snapshot.masks import passage_mask
 from core.snapshot.scope import Scope
 from server.common.errors import NotFound
@@ -51,19 +54,28 @@ def comparison(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     return result_out(asked, compare(asked.snapshot, asked.comparison))
 
 
-def result_out(asked: Asked, result: ComparisonResult) -> dict[str, Any]:
+def result_out(asked: Asked, result: Result) -> dict[str, Any]:
     groups, names = asked.comparison.groups, asked.names
     methods, sources = methods_paragraph(result, names)
     pair = list(asked.comparison.difference or (1, 0))
     return {
         "revision": asked.snapshot.revision,
-        "sentence": [{"text": part.text, "slot": part.slot} for part in wording.sentence_parts(result, names)],
+        "sentence": [vars(part) for part in sentence_parts(result, names)],
         "measure": asked.comparison.measure,
         "base": asked.comparison.base,
         "bases": [
-            {"id": base, "words": wording.base_words(base, names, asked.comparison.measure)}
-            for base in BASES[asked.comparison.measure]
+            {"id": base, "words": base_words(asked.comparison.measure, base, names)} for base in result.measure.bases
         ],
+        "measures": [{"id": one.id, "words": names.put(one.counted), "hint": names.put(one.hint)} for one in MEASURES],
+        "figures": {
+            "taken": result.measure.taken,
+            "share": result.measure.share,
+            "unit": names.put(result.measure.unit),
+            "head": result.measure.head,
+            "cell": result.measure.cell,
+            "amount": result.measure.amount,
+            "noun": [names.put(word) for word in result.measure.noun],
+        },
         "all_groups": list(asked.columns.first.every),
         "outer": [] if asked.columns.outer is None else list(asked.columns.outer.groups.names),
         "layered": asked.columns.layered,
@@ -81,13 +93,10 @@ def result_out(asked: Asked, result: ComparisonResult) -> dict[str, Any]:
         "rows": _rows(asked, result, case_names(asked.member)),
         "difference": pair if result.difference else None,
         "layer_pair": pair if result.within_layers else None,
-        "left_out": [
-            {"reason": reason, "passages": count, "words": words}
-            for reason, count, words in wording.left_out_parts(result, names)
-        ],
+        "left_out": [vars(part) for part in left_out_parts(result, names)],
         "in_scope": result.left_out.in_scope,
-        "left_out_line": wording.left_out_line(result, names),
-        "cautions": wording.cautions(result, names),
+        "left_out_line": left_out_line(result, names),
+        "cautions": [vars(one) for one in cautions(result, names)],
         "methods": methods,
         "sources": sources,
         "tests_made": result.tests.made,
@@ -97,7 +106,7 @@ def result_out(asked: Asked, result: ComparisonResult) -> dict[str, Any]:
     }
 
 
-def _rows(asked: Asked, result: ComparisonResult, talkative: dict[int, str]) -> list[dict[str, Any]]:
+def _rows(asked: Asked, result: Result, talkative: dict[int, str]) -> list[dict[str, Any]]:
     """One entry a row. Arrays become lists whole: a value at a time would cost most of the request."""
     tests, gap = result.tests, result.difference
     cells = _columns(

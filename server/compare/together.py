@@ -4,7 +4,7 @@ from typing import Any
 
 import numpy as np
 
-from core.compare.shared import by_talk
+from core.compare.groups import by_talk
 from core.passages.together import Meetings, Together, by_group, meetings, met
 from core.snapshot.lineage import lineage
 from core.snapshot.nearness import Nearness, TooNear
@@ -29,9 +29,9 @@ def _asked(member: Membership, said: Json) -> tuple[Meetings, Columns | None]:
     if len(chosen) > MOST_CODES:
         raise Refusal(f"Choose at most {MOST_CODES} codes.")
     nearness = Nearness(said.get("unit", "overlap"), float(said.get("within", 0)))
-    woven = texture_of(member.project_id, held) if nearness.unit == "paragraphs" else None
+    texture = texture_of(member.project_id, held) if nearness.unit == "paragraphs" else None
     scope = scope_of(member, held, said.get("scope") or {})
-    found = meetings(held, chosen.astype(np.int64), scope, nearness, said.get("roll_up", False), woven)
+    found = meetings(held, chosen.astype(np.int64), scope, nearness, said.get("roll_up", False), texture)
     columns = columns_of(member, held, said) if said.get("variable") else None
     if columns is not None and columns.groups.count > MOST_GROUPS:
         raise Refusal(f"Side by side fit at most {MOST_GROUPS} groups: choose fewer.")

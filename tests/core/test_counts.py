@@ -5,10 +5,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from core.compare.comparison import BASES, Comparison, ComparisonError, compare
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.evidence import evidence
 from core.compare.groups import OUTSIDE, Groups, band_names, bands, missing_label, proposed_cuts
+from core.compare.measures import MEASURES
+from core.compare.question import Comparison, ComparisonError
+from core.compare.result import compare
 from core.snapshot.masks import case_words, has_material
 from core.snapshot.scope import Scope
 from tests.core.worlds import SlowCount, random_groups, random_scope, random_snapshot
@@ -76,7 +78,7 @@ def test_shares_and_rates_are_count_over_base(seed):
     snapshot, groups = random_snapshot(seed), random_groups(seed)
     rows = tuple(range(len(snapshot.code_ids)))
     words = case_words(snapshot, Scope())
-    of_passages = {measure: bases for measure, bases in BASES.items() if measure not in ("words", "rating")}
+    of_passages = {one.id: tuple(one.bases) for one in MEASURES if one.id not in ("words", "rating")}
     for measure, bases in of_passages.items():
         for base in bases:
             result = compare(snapshot, Comparison(rows, groups, measure=measure, base=base))

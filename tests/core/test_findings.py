@@ -6,10 +6,11 @@ import numpy as np
 import pytest
 from statsmodels.stats.proportion import confint_proportions_2indep
 
-from core.compare.comparison import Comparison, compare
-from core.compare.findings import Finding, Layering, findings, nothing_stands_out
 from core.compare.groups import Groups
-from core.compare.wording import Names
+from core.compare.question import Comparison
+from core.compare.result import compare
+from core.compare.told.findings import Finding, Layering, findings, nothing_stands_out
+from core.compare.told.sentence import Names
 from core.snapshot.texture import texture, weave
 from tests.core.worlds import one_talk_each
 
@@ -110,7 +111,7 @@ def with_words(snapshot):
 
 def test_words_are_told_as_words_and_as_a_share_of_talk():
     snapshot, woven = with_words(one_talk_each([0, 1] * 6 + [3, 4] * 6))
-    asked = {"measure": "words", "woven": woven, "permutations": 500}
+    asked = {"measure": "words", "texture": woven, "permutations": 500}
     found, _ = told(snapshot, groups(12, 12), base="talk", **asked)
     assert found[0].text.startswith(
         "5.8 % of all that is said in “b” (42 words by 12 people), 0.8 % of all that is said in “a”"
@@ -120,7 +121,7 @@ def test_words_are_told_as_words_and_as_a_share_of_talk():
         "42 words by 12 people in “b”, which has 12, 6 words by 6 people in “a”, which has 12"
     )
     one, woven = with_words(one_talk_each([1] * 2 + [0] * 8 + [12] + [1] * 1 + [0] * 8))
-    alone, _ = told(one, groups(10, 10), base="row", **{**asked, "woven": woven})
+    alone, _ = told(one, groups(10, 10), base="row", **{**asked, "texture": woven})
     assert alone[0].cautions == ("12 of those 13 words are by P10 alone: one talkative person, or a pattern?",)
 
 

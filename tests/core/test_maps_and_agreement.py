@@ -8,10 +8,10 @@ import pytest
 from scipy import stats
 from statsmodels.stats.inter_rater import cohens_kappa
 
-from core.compare.whole import of_table
 from core.statistics.agreement import cohen_kappa, krippendorff_alpha
 from core.statistics.correspondence import by_likeness, correspondence
 from core.statistics.saturation import saturation
+from core.statistics.whole import of_table
 
 # Greenacre 1984, table 3.1: smoking (none, light, medium, heavy) by staff group of 193 employees.
 SMOKING = [[4, 2, 3, 2], [4, 3, 7, 4], [25, 10, 12, 4], [18, 24, 33, 13], [10, 6, 7, 2]]

@@ -6,8 +6,9 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from core.compare.comparison import Comparison, compare
 from core.compare.evidence import evidence
+from core.compare.question import Comparison
+from core.compare.result import compare
 from core.compare.rows import CodesRow, PassagesRow
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.texture import Texture, texture, weave
@@ -57,7 +58,7 @@ def test_words_are_counted_as_sets_are(seed):
     talks = snapshot.talks
     for groups in any_groups(seed, snapshot):
         for base in ("talk", "row", "column"):
-            result = compare(snapshot, Comparison(rows, groups, measure="words", base=base, scope=scope, woven=found))
+            result = compare(snapshot, Comparison(rows, groups, measure="words", base=base, scope=scope, texture=found))
             member = result.asked.groups
             for group in range(groups.count):
                 said = by_talk_of(member, talks, group)
@@ -82,7 +83,7 @@ def test_words_are_counted_as_sets_are(seed):
 
 
 def by_talk_of(groups, talks, group: int) -> set[tuple[int, int]]:
-    from core.compare.shared import by_talk
+    from core.compare.groups import by_talk
 
     member = by_talk(groups, talks).member[:, group]
     return {(int(talks.case[t]), int(talks.document[t])) for t in np.flatnonzero(member)}
@@ -204,7 +205,7 @@ def test_nothing_hidden_can_be_told_from_what_is_shown(seed):
 def test_exclusive_rows_make_one_table():
     """Everyone mentions one of three codes: the table as a whole is tested as scipy does."""
     table = np.array([[12, 3, 8], [5, 14, 6], [9, 7, 10]])
-    from core.compare.whole import of_table
+    from core.statistics.whole import of_table
 
     found = of_table(table)
     theirs = stats.chi2_contingency(table)

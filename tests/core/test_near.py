@@ -5,9 +5,9 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from core.compare.comparison import Comparison
 from core.compare.evidence import evidence
-from core.compare.shared import by_talk
+from core.compare.groups import by_talk
+from core.compare.question import Comparison
 from core.passages.around import around
 from core.passages.search import Blocks, Coded, Made, Placed, Search
 from core.passages.together import by_group, meetings, met
@@ -55,7 +55,7 @@ def test_codes_meet_as_often_as_loops_find(seed, nearness):
     scope = random_scope(seed, snapshot)
     slow = SlowCount(snapshot, scope)
     codes = range(len(snapshot.code_ids))
-    found = meetings(snapshot, np.array(codes), scope, nearness, woven=texture)
+    found = meetings(snapshot, np.array(codes), scope, nearness, texture=texture)
     table = found.among()
     held = {c: {p for p in slow.passages_of(c, False) if slow.cases_of(p)} for c in codes}
     for i in codes:

@@ -9,9 +9,9 @@ from statsmodels import datasets
 from statsmodels.stats.contingency_tables import StratifiedTable, Table
 from statsmodels.stats.proportion import confint_proportions_2indep, proportion_confint
 
-from core.compare.whole import of_table
 from core.statistics import association, exact, intervals, layers, ordered
 from core.statistics.correspondence import correspondence
+from core.statistics.whole import of_table
 
 
 def cross(frame: pd.DataFrame, row: str, group: str) -> np.ndarray:

@@ -2,8 +2,11 @@
 
 import re
 
-from core.compare.comparison import Comparison, compare
-from core.compare.wording import Names, cautions, left_out_line, sentence
+from core.compare.question import Comparison
+from core.compare.result import compare
+from core.compare.told.cautions import cautions
+from core.compare.told.left_out import left_out_line
+from core.compare.told.sentence import Names, sentence
 from tests.core.worlds import random_groups, random_snapshot
 
 NAMES = Names("household", "households", "Island", "6 codes")
@@ -26,4 +29,4 @@ def test_the_left_out_line_adds_up_in_words():
 
 def test_passages_are_never_said_to_be_tested_as_people():
     result = compare(random_snapshot(2), Comparison((0, 1), random_groups(2), measure="passages", base="column"))
-    assert any("never tested as if each were a household" in line for line in cautions(result, NAMES))
+    assert any("never tested as if each were a household" in one.text for one in cautions(result, NAMES))

@@ -79,7 +79,7 @@ def test_cohorts_people_and_documents_are_columns(world, ask):
     assert [group["name"] for group in answer["groups"]] == ["First", "Both"]
     assert answer["shared_people"] == 1
     assert {row["test"]["kind"] for row in answer["rows"]} == {"none"}
-    assert any("1 person is in more than one group" in line for line in answer["cautions"])
+    assert any("1 person is in more than one group" in one["text"] for one in answer["cautions"])
     names = [group["name"] for group in ask(columns="cases").json()["groups"]]
     assert names == list(Case.objects.filter(project=world.project).values_list("identifier", flat=True))
     papers = ask(columns="documents", measure="passages").json()
@@ -94,7 +94,7 @@ def test_too_many_groups_show_the_first_and_say_so(world, ask):
     many = of_categories(world, "Town", labels)
     answer = ask(variable=many.pk).json()
     assert (len(answer["groups"]), len(answer["all_groups"])) == (60, 70)
-    assert answer["cautions"][0].startswith("10 more groups are not shown")
+    assert answer["cautions"][0]["text"].startswith("10 more groups are not shown")
     assert [group["name"] for group in ask(variable=many.pk, groups=labels[-1:]).json()["groups"]] == labels[-1:]
     crossed = ask(variable=many.pk, second=Variable.objects.get(name="Crosses").pk, groups=labels).json()
     assert len(crossed["groups"]) == 140

@@ -2,7 +2,7 @@
 because a question may name hundreds of codes."""
 
 from datetime import date
-from typing import Any
+from typing import Any, get_args
 
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
@@ -12,6 +12,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from core.compare.counts import REASONS_LEFT_OUT
+from core.compare.measures import BASES, MEASURES
+from core.compare.told.sentence import PartKind
 from server.common.api import ProjectView, read
 from server.common.exports import CSV, DOCX, XLSX, attached
 from server.compare import evidence, exports, queries
@@ -20,12 +22,11 @@ from server.compare.models import ROW_KINDS
 from server.gather.api.documents import RegionOut, SpanOut
 from server.people.api.cohorts import check
 
-MEASURES = ["people", "passages", "words", "per_person", "rate", "rating"]
+MEASURE_IDS = [one.id for one in MEASURES]
 COLUMNS = ["variable", "cohorts", "cases", "documents"]
 TESTS = [
     "chi_square", "exact", "exact_simulated", "permutation", "layered", "changes", "occasions", "none",
 ]  # fmt: skip
-BASES = ["with_material", "everyone", "row", "column", "table", "talk", "words", "ratings"]
 
 
 class ScopeIn(serializers.Serializer[Any]):
@@ -70,8 +71,8 @@ class ComparisonIn(serializers.Serializer[Any]):
     roll_up = serializers.BooleanField(default=True)
     groups = serializers.ListField(child=serializers.CharField(), required=False, allow_null=True, max_length=500)
     cuts = serializers.ListField(child=serializers.FloatField(), required=False, allow_null=True, max_length=50)
-    measure = serializers.ChoiceField(choices=MEASURES, default="people")
-    base = serializers.ChoiceField(choices=BASES, required=False)
+    measure = serializers.ChoiceField(choices=MEASURE_IDS, default="people")
+    base = serializers.ChoiceField(choices=list(BASES), required=False)
     difference = serializers.ListField(child=serializers.CharField(), required=False, allow_null=True, max_length=2)
     permutations = serializers.BooleanField(default=True)
     scope = ScopeIn(required=False)
@@ -110,12 +111,37 @@ class ExportIn(ComparisonIn):
 
 class Part(serializers.Serializer[Any]):
     text = serializers.CharField()
-    slot = serializers.CharField()
+    kind = serializers.ChoiceField(choices=list(get_args(PartKind)), help_text="What choosing it changes.")
 
 
 class BaseOut(serializers.Serializer[Any]):
-    id = serializers.ChoiceField(choices=BASES)
+    id = serializers.ChoiceField(choices=list(BASES))
     words = serializers.CharField()
+
+
+class MeasureOut(serializers.Serializer[Any]):
+    id = serializers.ChoiceField(choices=MEASURE_IDS)
+    words = serializers.CharField()
+    hint = serializers.CharField()
+
+
+class FiguresOut(serializers.Serializer[Any]):
+    """How the measure's figures are written."""
+
+    taken = serializers.CharField(help_text="How the sentence goes on from what is counted to the base.")
+    share = serializers.BooleanField(help_text="Whether a figure is a share from 0 to 1.")
+    unit = serializers.CharField(allow_blank=True, help_text="Of a figure that isn’t a share.")
+    head = serializers.CharField(help_text="Of a column of figures.")
+    cell = serializers.CharField(help_text="What a figure is made of: {count}, {counted} (with its noun), {base}.")
+    amount = serializers.BooleanField(help_text="Whether one talkative person can make most of a figure.")
+    noun = serializers.ListField(child=serializers.CharField(), help_text="Of what is counted: one, several.")
+
+
+class ToldOut(serializers.Serializer[Any]):
+    """Something said of a result, and of what kind it is."""
+
+    kind = serializers.CharField()
+    text = serializers.CharField()
 
 
 class GroupOut(serializers.Serializer[Any]):
@@ -223,9 +249,11 @@ class WholeOut(serializers.Serializer[Any]):
 class ComparisonOut(serializers.Serializer[Any]):
     revision = serializers.IntegerField()
     sentence = Part(many=True)
-    measure = serializers.ChoiceField(choices=MEASURES)
-    base = serializers.ChoiceField(choices=BASES)
+    measure = serializers.ChoiceField(choices=MEASURE_IDS)
+    base = serializers.ChoiceField(choices=list(BASES))
     bases = BaseOut(many=True)
+    measures = MeasureOut(many=True)
+    figures = FiguresOut()
     all_groups = serializers.ListField(child=serializers.CharField())
     outer = serializers.ListField(child=serializers.CharField(), help_text="The outer groups, or layers; may be none.")
     layered = serializers.BooleanField()
@@ -240,7 +268,7 @@ class ComparisonOut(serializers.Serializer[Any]):
     left_out = LeftOutPart(many=True)
     in_scope = serializers.IntegerField()
     left_out_line = serializers.CharField()
-    cautions = serializers.ListField(child=serializers.CharField())
+    cautions = ToldOut(many=True)
     methods = serializers.CharField(help_text="What was done, in a paragraph ready to be cited.")
     sources = serializers.ListField(child=serializers.CharField())
     tests_made = serializers.IntegerField()

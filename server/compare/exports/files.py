@@ -25,7 +25,7 @@ def as_csv(result: Json, project: str, many: str) -> bytes:
 def as_xlsx(result: Json, project: str, many: str) -> bytes:
     """Figures on the first sheet, tests on the second, methods with their sources on the third."""
     book, sentence = Workbook(), sentence_of(result)
-    look = look_of(result["measure"])
+    look = look_of(result)
     book.table("Comparison", sentence, table_of(result, many), look, notes_of(result, project))
     book.table("Tests", sentence, tests_of(result), look)
     book.text("Methods", [sentence, result["methods"], *result["sources"]])
@@ -46,8 +46,8 @@ def as_docx(result: Json, project: str, many: str) -> bytes:
         cell.text = name
     for row in result["rows"]:
         holm = row["test"]["holm"]
-        figures = [_shown(result["measure"], cell) for cell in row["cells"]]
-        words = [row["name"], *figures, _shown(result["measure"], row["total"]), "–" if holm is None else f"{holm:.3f}"]
+        figures = [_shown(result["figures"], cell) for cell in row["cells"]]
+        words = [row["name"], *figures, _shown(result["figures"], row["total"]), "–" if holm is None else f"{holm:.3f}"]
         for cell, text in zip(table.add_row().cells, words, strict=True):
             cell.text = text
     for note in notes_of(result, project):
@@ -61,11 +61,11 @@ def as_docx(result: Json, project: str, many: str) -> bytes:
     return out.getvalue()
 
 
-def _shown(measure: str, cell: Json) -> str:
+def _shown(figures: Json, cell: Json) -> str:
     if cell.get("hidden"):
         return "hidden"
     if cell["figure"] is None:
         return "–"
-    if measure in ("rate", "per_person", "rating"):
+    if not figures["share"]:
         return f"{cell['figure']:.2f} ({cell['count']})"
     return f"{100 * cell['figure']:.0f} % ({cell['count']} of {cell['base']})"

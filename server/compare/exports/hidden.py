@@ -25,8 +25,8 @@ def with_small_hidden(result: Json, least: int, many: str) -> Json:
         f"{count} cell{'' if count == 1 else 's'} of fewer than {least} {many}, or that would give such a one away, "
         f"{'is' if count == 1 else 'are'} hidden, with the tests of their rows."
     )
-    cautions = [one for one in result["cautions"] if "Each" not in one[:4]] if count else result["cautions"]
-    return {**result, "rows": rows, "cautions": [*cautions, note]}
+    cautions = [one for one in result["cautions"] if one["kind"] != "whole"] if count else result["cautions"]
+    return {**result, "rows": rows, "cautions": [*cautions, {"kind": "hidden", "text": note}]}
 
 
 def _row(row: Json, hidden: list[bool]) -> Json:

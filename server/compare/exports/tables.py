@@ -22,14 +22,12 @@ def sentence_of(result: dict[str, Any]) -> str:
     return "".join(part["text"] for part in result["sentence"])
 
 
-FIGURES = {"rate": "per 1,000 words", "per_person": "mean", "rating": "mean rating"}
 HIDDEN = "hidden"
 
 
 def table_of(result: dict[str, Any], many: str) -> list[list[Cell]]:
     """Header and rows, numbers as numbers; a share is a number from 0 to 1."""
-    figure = FIGURES.get(result["measure"], "share")
-    counted = {"people": many, "words": "words", "rating": "ratings"}.get(result["measure"], "passages")
+    figure, counted = result["figures"]["head"], result["figures"]["noun"][1]
     header: list[Cell] = ["Row"]
     for group in result["groups"]:
         header += [f"{group['name']}: {part}" for part in (figure, counted, "base", "low", "high")]
@@ -98,12 +96,12 @@ def _sizes_in(row: dict[str, Any]) -> list[Cell]:
 def notes_of(result: dict[str, Any], project: str) -> list[str]:
     made = f"{project}, {date.today().isoformat()}, revision {result['revision']}. Made with Cohortia."
     shares = "Shares run from 0 to 1; low and high are the ends of 95 % intervals (Wilson; differences: Newcombe)."
-    return [result["left_out_line"], *result["cautions"], shares, made]
+    return [result["left_out_line"], *(one["text"] for one in result["cautions"]), shares, made]
 
 
-def look_of(measure: str) -> Callable[[str], str]:
+def look_of(result: dict[str, Any]) -> Callable[[str], str]:
     """How the numbers of a column are written, by its head: as a p-value, a share or a plain number."""
-    mean = measure in ("rate", "per_person", "rating")
+    mean = not result["figures"]["share"]
 
     def look(head: str) -> str:
         if head == "p" or head.startswith(("p,", "p of")):

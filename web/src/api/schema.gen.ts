@@ -2998,6 +2998,8 @@ export interface components {
             measure: components["schemas"]["Measure"];
             base: components["schemas"]["BaseOfShare"];
             bases: components["schemas"]["BaseOut"][];
+            measures: components["schemas"]["MeasureOut"][];
+            figures: components["schemas"]["FiguresOut"];
             all_groups: string[];
             /** @description The outer groups, or layers; may be none. */
             outer: string[];
@@ -3012,7 +3014,7 @@ export interface components {
             left_out: components["schemas"]["LeftOutPart"][];
             in_scope: number;
             left_out_line: string;
-            cautions: string[];
+            cautions: components["schemas"]["ToldOut"][];
             /** @description What was done, in a paragraph ready to be cited. */
             methods: string;
             sources: string[];
@@ -3331,6 +3333,23 @@ export interface components {
             base: number;
             people: number;
             passages: number;
+        };
+        /** @description How the measure's figures are written. */
+        FiguresOut: {
+            /** @description How the sentence goes on from what is counted to the base. */
+            taken: string;
+            /** @description Whether a figure is a share from 0 to 1. */
+            share: boolean;
+            /** @description Of a figure that isn’t a share. */
+            unit: string;
+            /** @description Of a column of figures. */
+            head: string;
+            /** @description What a figure is made of: {count}, {counted} (with its noun), {base}. */
+            cell: string;
+            /** @description Whether one talkative person can make most of a figure. */
+            amount: boolean;
+            /** @description Of what is counted: one, several. */
+            noun: string[];
         };
         /**
          * @description * `words` - words
@@ -3860,6 +3879,11 @@ export interface components {
          * @enum {string}
          */
         MeasureOfMeeting: "people" | "passages" | "documents" | "pairs";
+        MeasureOut: {
+            id: components["schemas"]["Measure"];
+            words: string;
+            hint: string;
+        };
         MediumOut: {
             role: string;
             number: number;
@@ -4075,8 +4099,32 @@ export interface components {
         };
         Part: {
             text: string;
-            slot: string;
+            /**
+             * @description What choosing it changes.
+             *
+             *     * `words` - words
+             *     * `rows` - rows
+             *     * `variable` - variable
+             *     * `second` - second
+             *     * `measure` - measure
+             *     * `base` - base
+             *     * `roll_up` - roll_up
+             *     * `scope` - scope
+             */
+            kind: components["schemas"]["PartKindEnum"];
         };
+        /**
+         * @description * `words` - words
+         *     * `rows` - rows
+         *     * `variable` - variable
+         *     * `second` - second
+         *     * `measure` - measure
+         *     * `base` - base
+         *     * `roll_up` - roll_up
+         *     * `scope` - scope
+         * @enum {string}
+         */
+        PartKindEnum: "words" | "rows" | "variable" | "second" | "measure" | "base" | "roll_up" | "scope";
         PassageMemo: {
             id: number;
             text: string;
@@ -5038,6 +5086,11 @@ export interface components {
             groups: components["schemas"]["MeetGroup"][];
             variable: string;
             passages_left_out: number;
+        };
+        /** @description Something said of a result, and of what kind it is. */
+        ToldOut: {
+            kind: string;
+            text: string;
         };
         TotalOut: {
             people: number;

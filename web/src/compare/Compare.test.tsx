@@ -1,7 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
 import { address, show, texts } from "../tests/harness";
-import { CODEBOOK, COMPARISON, ROSTER } from "../tests/samples";
+import { CODEBOOK, COMPARISON, FIGURES, ROSTER } from "../tests/samples";
 import { asked, calls, nowServe, Refused, serve } from "../tests/server";
 import { Compare } from "./Compare";
 import { Bars } from "./forms/Bars";
@@ -111,7 +111,7 @@ describe("the table", () => {
 			cells: row.cells.map((cell) => ({ ...cell, passages: 9, most: 8, residual: null })),
 			difference: null,
 		}));
-		table({ measure: "passages", base: "column", rows });
+		table({ measure: "passages", base: "column", figures: FIGURES.passages, rows });
 		expect(screen.getAllByText("▴8 by P10").length).toBe(4);
 	});
 
@@ -147,7 +147,7 @@ describe("the table", () => {
 			...row,
 			cells: row.cells.map((cell) => ({ ...cell, figure: 1.25, count: 10, base: 8, median: 0.5 })),
 		}));
-		table({ measure: "per_person", rows });
+		table({ measure: "per_person", figures: FIGURES.per_person, rows });
 		const cell = screen.getByRole("button", { name: /Waiting, Strand: 1.25 passages a person/ });
 		expect(cell.textContent).toBe("1.2510 over 8");
 		expect(cell.getAttribute("title")).toContain("median 0.5");
@@ -155,7 +155,7 @@ describe("the table", () => {
 
 	it("writes a rate as a number per thousand words, not as a share", () => {
 		const rows = COMPARISON.rows.map((row) => ({ ...row, cells: row.cells.map((cell) => ({ ...cell, figure: 2.345 })) }));
-		table({ measure: "rate", base: "words", rows });
+		table({ measure: "rate", base: "words", figures: FIGURES.rate, rows });
 		expect(screen.getByRole("button", { name: /Missed boats, Holm: 2.35 passages per 1,000 words/ })).toBeTruthy();
 	});
 });

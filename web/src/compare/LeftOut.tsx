@@ -34,7 +34,7 @@ export function LeftOut({
 				.
 			</p>
 			{result.cautions.map((caution) => (
-				<p key={caution}>{caution}</p>
+				<p key={caution.text}>{caution.text}</p>
 			))}
 			<p>
 				{tinted &&

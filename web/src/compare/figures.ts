@@ -1,41 +1,33 @@
 import { counted, percent } from "../ui/words";
 import type { Comparison } from "./data";
-import type { Measure } from "./spec";
 
-/** A share is shown in per cent; a mean or a rate as it is. */
-export const isShare = (measure: Measure) => measure === "people" || measure === "passages" || measure === "words";
+export type Figures = Comparison["figures"];
 
-const UNITS: Partial<Record<Measure, string>> = {
-	rate: "passages per 1,000 words",
-	per_person: "passages a person",
-	rating: "mean rating",
-};
-
-export function unitOf(result: Comparison, one: string): string {
-	const unit = UNITS[result.measure]?.replace("person", one);
-	return unit ?? `% of ${result.bases.find((base) => base.id === result.base)?.words ?? ""}`;
+export function unitOf(result: Comparison): string {
+	return result.figures.unit || `% of ${result.bases.find((base) => base.id === result.base)?.words ?? ""}`;
 }
 
 export function fixed(figure: number | null): string {
 	return figure === null ? "–" : figure.toFixed(figure < 10 ? 2 : 1);
 }
 
-/** As in a cell. */
-export function short(measure: Measure, figure: number | null): string {
-	return isShare(measure) ? percent(figure) : fixed(figure);
+/** As in a cell: a share in per cent, a mean or a rate as it is. */
+export function short(figures: Figures, figure: number | null): string {
+	return figures.share ? percent(figure) : fixed(figure);
 }
 
 /** As it is read out. */
-export function inWords(measure: Measure, figure: number | null): string {
+export function inWords(figures: Figures, figure: number | null): string {
 	if (figure === null) return "no base";
-	return isShare(measure) ? `${percent(figure)} %` : `${fixed(figure)} ${UNITS[measure]}`;
+	return figures.share ? `${percent(figure)} %` : `${fixed(figure)} ${figures.unit}`;
 }
 
 /** What the figure is made of: small beside it. */
-export function madeOf(measure: Measure, count: number, base: number): string {
-	if (measure === "rate") return counted(count, "passage");
-	if (measure === "rating") return `of ${count}`;
-	return measure === "per_person" ? `${count} over ${base}` : `${count} of ${base}`;
+export function madeOf(figures: Figures, count: number, base: number): string {
+	return figures.cell
+		.replace("{counted}", counted(count, figures.noun[0] ?? "", figures.noun[1]))
+		.replace("{count}", String(count))
+		.replace("{base}", String(base));
 }
 
 /** Five to ten round numbers within the ends, at even steps of 1, 2 or 5 times a power of ten. */
@@ -50,6 +42,6 @@ export function roundTicks(low: number, high: number): number[] {
 
 /** The longest bar: 1 for shares, else the largest figure or end of an interval. */
 export function largest(result: Comparison): number {
-	if (isShare(result.measure)) return 1;
+	if (result.figures.share) return 1;
 	return Math.max(0.01, ...result.rows.flatMap((row) => row.cells.map((cell) => cell.high ?? cell.figure ?? 0)));
 }

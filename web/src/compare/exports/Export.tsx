@@ -39,7 +39,7 @@ export function Export({ question, result, least, onLeast }: Props) {
 			<PictureWays
 				head={least ? "Figure, as it stands: hides no cells" : "Figure, as it stands"}
 				above={[said]}
-				below={[result.left_out_line, ...result.cautions]}
+				below={[result.left_out_line, ...result.cautions.map((one) => one.text)]}
 				name="comparison"
 			/>
 			<Head>All its passages</Head>

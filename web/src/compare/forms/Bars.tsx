@@ -18,8 +18,7 @@ export function Bars({ stack, ...props }: Props & { stack: boolean }) {
 }
 
 function Grouped({ result, places, onOpen }: Props) {
-	const { case_one } = useProject();
-	const { measure } = result;
+	const { figures } = result;
 	const top = largest(result);
 	const at = (value: number) => `${Math.min(100, (100 * value) / top)}%`;
 	const ticks = [0, 0.25, 0.5, 0.75, 1].map((part) => part * top);
@@ -35,7 +34,7 @@ function Grouped({ result, places, onOpen }: Props) {
 					);
 				})}
 				<span className="ml-auto text-quiet">
-					{unitOf(result, case_one)}
+					{unitOf(result)}
 					{result.rows.some((row) => row.cells.some((cell) => cell.low !== null)) && ", line: 95 % interval"}
 				</span>
 			</div>
@@ -52,7 +51,7 @@ function Grouped({ result, places, onOpen }: Props) {
 							{row.cells.map((cell, group) => {
 								const name = result.groups[group]?.name ?? "";
 								const mark = groupMark(result.groups[group]?.mark ?? 0);
-								const words = `${row.name}, ${name}: ${inWords(measure, cell.figure)}, ${madeOf(measure, cell.count, cell.base)}`;
+								const words = `${row.name}, ${name}: ${inWords(figures, cell.figure)}, ${madeOf(figures, cell.count, cell.base)}`;
 								return (
 									<button
 										key={name}
@@ -87,7 +86,7 @@ function Grouped({ result, places, onOpen }: Props) {
 										<span style={{ color: groupMark(result.groups[group]?.mark ?? 0).colour }} aria-hidden="true">
 											{groupMark(result.groups[group]?.mark ?? 0).shape}
 										</span>{" "}
-										<b>{short(measure, cell.figure)}</b> <span className="text-quiet">{madeOf(measure, cell.count, cell.base)}</span>
+										<b>{short(figures, cell.figure)}</b> <span className="text-quiet">{madeOf(figures, cell.count, cell.base)}</span>
 									</div>
 								);
 							})}
@@ -98,7 +97,7 @@ function Grouped({ result, places, onOpen }: Props) {
 				<div className="relative h-5 text-[11.5px] text-quiet" aria-hidden="true">
 					{ticks.map((tick) => (
 						<span key={tick} className="absolute -translate-x-1/2" style={{ left: at(tick) }}>
-							{short(measure, tick)}
+							{short(figures, tick)}
 						</span>
 					))}
 				</div>

@@ -71,7 +71,7 @@ function Bands({ result, places, swap, onOpen, wide }: FormProps & { swap: boole
 		to.used += thick;
 		const middle = (left + BAR + right) / 2;
 		const name = result.groups[group]?.name ?? "";
-		const label = `${row.name}, ${name}: ${madeOf(result.measure, cell.count, cell.base)}, ${inWords(result.measure, cell.figure)}`;
+		const label = `${row.name}, ${name}: ${madeOf(result.figures, cell.count, cell.base)}, ${inWords(result.figures, cell.figure)}`;
 		const path = `M${left + BAR},${a} C${middle},${a} ${middle},${b} ${right},${b} L${right},${b + thick} C${middle},${b + thick} ${middle},${a + thick} ${left + BAR},${a + thick} Z`;
 		return (
 			<path

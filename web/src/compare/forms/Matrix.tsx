@@ -35,7 +35,7 @@ export function Matrix({ result, places, scaled, figures, onScaled, onOpen }: Pr
 					onChange={onScaled}
 				/>
 				{scaled === "all"
-					? `(${short(result.measure, every)}): dials can be compared everywhere.`
+					? `(${short(result.figures, every)}): dials can be compared everywhere.`
 					: scaled === "row"
 						? ": compare along a row only."
 						: ": compare down a group only."}
@@ -60,7 +60,7 @@ export function Matrix({ result, places, scaled, figures, onScaled, onOpen }: Pr
 							</th>
 							{row.cells.map((cell, group) => {
 								const name = result.groups[group]?.name ?? "";
-								const words = `${row.name}, ${name}: ${inWords(result.measure, cell.figure)}, ${madeOf(result.measure, cell.count, cell.base)}`;
+								const words = `${row.name}, ${name}: ${inWords(result.figures, cell.figure)}, ${madeOf(result.figures, cell.count, cell.base)}`;
 								const top = largest(row, group);
 								return (
 									<td key={name} className="px-2 py-1">
@@ -74,7 +74,7 @@ export function Matrix({ result, places, scaled, figures, onScaled, onOpen }: Pr
 											<Dial part={top > 0 ? figure(cell) / top : 0} colour={groupMark(result.groups[group]?.mark ?? 0).colour} />
 											{figures && (
 												<span className="w-8 text-left font-semibold" aria-hidden="true">
-													{short(result.measure, cell.figure)}
+													{short(result.figures, cell.figure)}
 												</span>
 											)}
 										</button>

@@ -99,7 +99,7 @@ function SwappedCell({ result, at, place, look, onOpen }: CellProps) {
 	const row = result.rows[at];
 	const cell = row?.cells[place];
 	if (!row || !cell) return <td />;
-	const words = `${row.name}, ${result.groups[place]?.name}: ${inWords(result.measure, cell.figure)}`;
+	const words = `${row.name}, ${result.groups[place]?.name}: ${inWords(result.figures, cell.figure)}`;
 	return (
 		<td className={`border-b border-line2 p-0 ${look}`}>
 			<button
@@ -109,8 +109,8 @@ function SwappedCell({ result, at, place, look, onOpen }: CellProps) {
 				className="block h-[43px] w-full px-2 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]"
 				onClick={() => onOpen({ row: at, group: place, left_out: null })}
 			>
-				<b className="text-base font-semibold">{short(result.measure, cell.figure)}</b>
-				<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(result.measure, cell.count, cell.base)}</span>
+				<b className="text-base font-semibold">{short(result.figures, cell.figure)}</b>
+				<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(result.figures, cell.count, cell.base)}</span>
 			</button>
 		</td>
 	);

@@ -3,7 +3,7 @@ import { useProject } from "../../shell/project";
 import { groupMark } from "../../ui/palette";
 import { counted, percent } from "../../ui/words";
 import type { Cell, Comparison, Row } from "../data";
-import { fixed, inWords, isShare, madeOf, short } from "../figures";
+import { type Figures, fixed, inWords, madeOf, short } from "../figures";
 import { RowMark } from "../RowMark";
 import type { Opened } from "../spec";
 import type { Tint } from "../view";
@@ -58,7 +58,7 @@ export const TableRow = memo(function TableRow(props: Props) {
 						colour={groupMark(of?.mark ?? 0).colour}
 						look={`${begins(result, group)} ${tintOf(cell, tint, scale)}`}
 						scale={scale}
-						measure={result.measure}
+						figures={result.figures}
 						on={on === group}
 						noted={noted.has(String(group))}
 						onOpen={() => onOpen({ row: place, group, left_out: null })}
@@ -70,12 +70,12 @@ export const TableRow = memo(function TableRow(props: Props) {
 				<button
 					type="button"
 					className="text-left"
-					aria-label={`${row.name}, everyone: ${inWords(result.measure, row.total.figure)}; open the passages`}
+					aria-label={`${row.name}, everyone: ${inWords(result.figures, row.total.figure)}; open the passages`}
 					title={totalTitle(row, case_many)}
 					onClick={() => onOpen({ row: place, group: null, left_out: null })}
 				>
-					<b>{short(result.measure, row.total.figure)}</b>
-					<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(result.measure, row.total.count, row.total.base)}</span>
+					<b>{short(result.figures, row.total.figure)}</b>
+					<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(result.figures, row.total.count, row.total.base)}</span>
 				</button>
 			</td>
 			{size && (
@@ -95,7 +95,7 @@ function Figure({
 	colour,
 	look,
 	scale,
-	measure,
+	figures,
 	on,
 	noted,
 	onOpen,
@@ -106,7 +106,7 @@ function Figure({
 	colour: string;
 	look: string;
 	scale: number;
-	measure: Comparison["measure"];
+	figures: Figures;
 	on: boolean;
 	noted: boolean;
 	onOpen: () => void;
@@ -114,9 +114,9 @@ function Figure({
 	const { case_many } = useProject();
 	const share = cell.figure ?? 0;
 	const at = (value: number) => `${Math.min(100, (100 * value) / scale)}%`;
-	const plain = isShare(measure);
+	const plain = figures.share;
 	const lines = [
-		`${row.name}, ${group}: ${inWords(measure, cell.figure)}`,
+		`${row.name}, ${group}: ${inWords(figures, cell.figure)}`,
 		`${cell.people} ${case_many}, ${counted(cell.passages, "passage")}${cell.most_by ? `; most by one: ${cell.most} (${cell.most_by})` : ""}`,
 		cell.low !== null && cell.high !== null
 			? `95 % interval ${plain ? `${percent(cell.low)} to ${percent(cell.high)} %` : `${fixed(cell.low)} to ${fixed(cell.high)}`}`
@@ -125,7 +125,7 @@ function Figure({
 		cell.deviation !== null ? `standard deviation ${cell.deviation.toFixed(2)}` : "",
 		cell.residual !== null ? `adjusted residual ${cell.residual.toFixed(2)}` : "",
 	].filter(Boolean);
-	const talkative = measure !== "people" && measure !== "rating" && cell.passages >= 5 && cell.most > cell.passages / 2;
+	const talkative = figures.amount && cell.passages >= 5 && cell.most > cell.passages / 2;
 	return (
 		<td className={`relative p-0 ${look} ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
 			<button
@@ -143,8 +143,8 @@ function Figure({
 						<span className="sr-only">with a note</span>
 					</span>
 				)}
-				<span className="text-base font-semibold">{short(measure, cell.figure)}</span>
-				<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(measure, cell.count, cell.base)}</span>
+				<span className="text-base font-semibold">{short(figures, cell.figure)}</span>
+				<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(figures, cell.count, cell.base)}</span>
 				{talkative && (
 					<span
 						className="ml-1 text-[11.8px] font-semibold text-apricot-deep"

@@ -48,7 +48,7 @@ function Mosaic({ result, places, onOpen, whole }: FormProps & { whole: number }
 								const high = (cell.count / (sums[place] ?? 1)) * HIGH;
 								const top = y;
 								y += high;
-								const label = `${row.name}, ${group.name}: ${madeOf(result.measure, cell.count, cell.base)}, ${inWords(result.measure, cell.figure)}${cell.residual === null ? "" : `, adjusted residual ${cell.residual.toFixed(1)}`}`;
+								const label = `${row.name}, ${group.name}: ${madeOf(result.figures, cell.count, cell.base)}, ${inWords(result.figures, cell.figure)}${cell.residual === null ? "" : `, adjusted residual ${cell.residual.toFixed(1)}`}`;
 								return (
 									<g key={`${row.kind}${row.id}`}>
 										<rect

@@ -50,7 +50,7 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 					<g key={part}>
 						<path d={`M${LEFT},${y(part * top)} H${right}`} stroke="#E4DFD3" />
 						<text x={LEFT - 8} y={y(part * top) + 4} textAnchor="end" fill="#5D6675">
-							{short(result.measure, part * top)}
+							{short(result.figures, part * top)}
 						</text>
 					</g>
 				))}
@@ -78,7 +78,7 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 								strokeWidth={2}
 							/>
 							{points.map(({ group, cell, figure }) => {
-								const words = `${row.name}, ${result.groups[group]?.name}: ${inWords(result.measure, figure)}, ${madeOf(result.measure, cell.count, cell.base)}`;
+								const words = `${row.name}, ${result.groups[group]?.name}: ${inWords(result.figures, figure)}, ${madeOf(result.figures, cell.count, cell.base)}`;
 								return (
 									<circle
 										key={group}

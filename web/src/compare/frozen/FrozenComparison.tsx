@@ -5,7 +5,7 @@ import { Loading, Problem } from "../../ui/Empty";
 import { groupMark } from "../../ui/palette";
 import { counted } from "../../ui/words";
 import type { Comparison, Row } from "../data";
-import { inWords, madeOf, short } from "../figures";
+import { type Figures, inWords, madeOf, short } from "../figures";
 import { RowMark, rowKey } from "../RowMark";
 import { type CellChange, type CellKey, useCellChange, useFrozen } from "./frozen";
 import { AsItWas, CameAndWent, Since } from "./Told";
@@ -44,7 +44,7 @@ export function FrozenComparison({ id }: { id: number }) {
 				)}
 			</div>
 			<div className="mt-2 mb-2 text-[13px] text-quiet">
-				{[result.left_out_line, ...result.cautions].map((line) => (
+				{[result.left_out_line, ...result.cautions.map((one) => one.text)].map((line) => (
 					<p key={line}>{line}</p>
 				))}
 			</div>
@@ -100,7 +100,7 @@ function Then({ result, gone, changed, opened, onOpen }: ThenProps) {
 										row={row}
 										cell={cell}
 										group={key.group}
-										measure={result.measure}
+										figures={result.figures}
 										change={changed.get(cellKey(key))}
 										on={opened !== null && cellKey(opened) === cellKey(key)}
 										onOpen={() => onOpen(key)}
@@ -119,15 +119,15 @@ interface ThenCellProps {
 	row: Row;
 	cell: Row["cells"][number];
 	group: string;
-	measure: Comparison["measure"];
+	figures: Figures;
 	change: CellChange | undefined;
 	on: boolean;
 	onOpen: () => void;
 }
 
-function ThenCell({ row, cell, group, measure, change, on, onOpen }: ThenCellProps) {
-	const now = change?.now ? `${short(measure, change.now.figure)} ${madeOf(measure, change.now.count, change.now.base)}` : "gone";
-	const then = `${row.name}, ${group}: ${inWords(measure, cell.figure)} then`;
+function ThenCell({ row, cell, group, figures, change, on, onOpen }: ThenCellProps) {
+	const now = change?.now ? `${short(figures, change.now.figure)} ${madeOf(figures, change.now.count, change.now.base)}` : "gone";
+	const then = `${row.name}, ${group}: ${inWords(figures, cell.figure)} then`;
 	return (
 		<td className={`border-b border-line2 p-0 ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
 			<button
@@ -136,8 +136,8 @@ function ThenCell({ row, cell, group, measure, change, on, onOpen }: ThenCellPro
 				aria-label={change ? `${then}, ${now} now. What changed` : `${then}. Its passages`}
 				onClick={onOpen}
 			>
-				<b className="text-base font-semibold">{short(measure, cell.figure)}</b>
-				<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(measure, cell.count, cell.base)}</span>
+				<b className="text-base font-semibold">{short(figures, cell.figure)}</b>
+				<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(figures, cell.count, cell.base)}</span>
 				{change && (
 					<span className="block text-[12px] font-semibold text-apricot-deep">
 						now {now} · +{change.gained} −{change.lost} passages

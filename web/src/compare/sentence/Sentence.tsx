@@ -5,9 +5,11 @@ import { useProject } from "../../shell/project";
 import { Choice } from "../../ui/Choice";
 import { groupMark } from "../../ui/palette";
 import type { Comparison } from "../data";
-import { type Measure, type Question, rowsAsked } from "../spec";
+import { type Question, rowsAsked } from "../spec";
 import { Across, type Axes, Second } from "./Across";
 import { Rows } from "./Rows";
+
+type PartKind = Comparison["sentence"][number]["kind"];
 
 interface Props {
 	question: Question;
@@ -21,9 +23,8 @@ interface Props {
 export function Sentence({ question, result, codes, axes, onChange }: Props) {
 	const project = useProject();
 	const variable = [...axes.variables, ...axes.ofDocuments].find((one) => one.id === question.variable);
-	const said = (slot: string, otherwise: string) => result?.sentence.find((part) => part.slot === slot)?.text ?? otherwise;
-	const filtered =
-		result?.sentence.at(-2)?.slot === "" && result.sentence.at(-2)?.text.startsWith("only ") ? result.sentence.at(-2)?.text : undefined;
+	const said = (kind: PartKind, otherwise: string) => result?.sentence.find((part) => part.kind === kind)?.text ?? otherwise;
+	const filtered = said("scope", "");
 	// More groups than a table shows leave some out unless they are chosen; nested ones are counted by the first fact.
 	const shown = new Set(result?.groups.map((group) => (result.outer.length && !result.layered ? group.outer : group.label))).size;
 	const chosen = question.groups?.length ?? (question.second ? result?.all_groups.length : shown);
@@ -45,41 +46,10 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 					name="Measure"
 					value={question.measure ?? "people"}
 					shown={said("measure", "")}
-					options={[
-						{
-							value: "people" as Measure,
-							label: `${project.case_many} who mention it`,
-							hint: `each ${project.case_one} once, however often they say it`,
-						},
-						{
-							value: "passages" as Measure,
-							label: "passages",
-							hint: "each passage once a row, whatever codes or coders it carries",
-						},
-						{
-							value: "words" as Measure,
-							label: "words about it",
-							hint: "words of the passages, each once, inside a group’s own turns",
-						},
-						{
-							value: "per_person" as Measure,
-							label: `passages a ${project.case_one}`,
-							hint: `the mean over the ${project.case_many} of a group; median and most beside it`,
-						},
-						{
-							value: "rate" as Measure,
-							label: "passages per 1,000 words",
-							hint: "allows for how much each group said",
-						},
-						{
-							value: "rating" as Measure,
-							label: "mean rating",
-							hint: "of codings that are rated on their code’s scale",
-						},
-					]}
+					options={(result?.measures ?? []).map((one) => ({ value: one.id, label: one.words, hint: one.hint }))}
 					onChange={(measure) => onChange({ measure: measure === "people" ? null : (measure ?? null), base: null })}
 				/>
-				{TAKEN[question.measure ?? "people"] ?? ", as a share of "}
+				{result?.figures.taken ?? ", as a share of "}
 				<Choice
 					as="token"
 					name="Base"
@@ -134,8 +104,6 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 		</>
 	);
 }
-
-const TAKEN: Partial<Record<Measure, string>> = { rate: ", out of ", per_person: ", over ", rating: ", over " };
 
 /** Which tests the result has, as its rows say. */
 function testsInWords(result: Comparison | undefined, many: string): string {

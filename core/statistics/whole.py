@@ -1,4 +1,4 @@
-"""The whole table as one: only where every person of the groups mentions one row and no other."""
+"""A whole table of rows × groups tested as one: only where each person stands in one cell of it."""
 
 from dataclasses import dataclass
 
@@ -6,7 +6,6 @@ import numpy as np
 import numpy.typing as npt
 from scipy.special import chdtrc
 
-from core.compare.tally import Tally
 from core.statistics.exact import exact_test_simulated
 
 
@@ -14,7 +13,9 @@ from core.statistics.exact import exact_test_simulated
 class Whole:
     """``statistic`` is Pearson's chi-square of rows × groups with ``degrees``; ``p`` by it, or exact (simulated, with
     its standard ``error``) where Cochran's rule doesn't allow it; ``v`` Cramér's V as it stands, ``effect`` corrected
-    as by Bergsma."""
+    as by Bergsma.
+
+    Source: Pearson 1900; Cochran 1954; Cramér 1946; Bergsma 2013."""
 
     statistic: float
     degrees: int
@@ -23,17 +24,6 @@ class Whole:
     exact: bool
     v: float
     effect: float
-
-
-def whole_of(counted: Tally, seed: int) -> Whole | None:
-    """Pearson 1900; Cochran 1954; Cramér 1946; Bergsma 2013."""
-    mentions = (counted.counts[:, counted.in_base] > 0).sum(axis=0)
-    if len(counted.counts) < 2 or not len(mentions) or (mentions != 1).any():
-        return None
-    table = counted.people[counted.people.sum(axis=1) > 0][:, counted.people.sum(axis=0) > 0]
-    if min(table.shape) < 2:
-        return None
-    return of_table(table, seed)
 
 
 def of_table(table: npt.NDArray[np.int64], seed: int = 1) -> Whole:

@@ -2,8 +2,9 @@
 
 from collections.abc import Callable
 
-from core.compare.comparison import PER_WORDS, RESAMPLES, ComparisonResult
-from core.compare.wording import Names
+from core.compare.measures.rate import PER_WORDS
+from core.compare.result import RESAMPLES, Result
+from core.compare.told.sentence import Names
 
 SOURCES = {
     "wilson": "Wilson, E. B. (1927). Probable inference, the law of succession, and statistical inference. JASA 22, 209–212.",
@@ -27,7 +28,7 @@ SOURCES = {
 }
 
 
-def methods_paragraph(result: ComparisonResult, names: Names) -> tuple[str, list[str]]:
+def methods_paragraph(result: Result, names: Names) -> tuple[str, list[str]]:
     """The paragraph, and its sources in the order they are named."""
     cited: list[str] = []
 
@@ -47,7 +48,7 @@ def _short(source: str) -> str:
     return f"{first} & {second} {rest[:4]}" if second else f"{first} {rest[:4]}"
 
 
-def _counted(result: ComparisonResult, names: Names) -> str:
+def _counted(result: Result, names: Names) -> str:
     asked = result.asked
     rolled = "together with all codes beneath it" if asked.roll_up else "by itself"
     what = {
@@ -73,7 +74,7 @@ def _who(names: Names) -> str:
     )
 
 
-def _tests(result: ComparisonResult, names: Names, cite: Callable[..., str]) -> list[str]:
+def _tests(result: Result, names: Names, cite: Callable[..., str]) -> list[str]:
     asked, kinds = result.asked, set(result.tests.kind)
     said = []
     if asked.measure == "people":

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from core.compare.groups import AnyGroups, SharedGroups, by_talk
 from core.compare.rows import Row, Rows, codings_of
-from core.compare.shared import AnyGroups, SharedGroups, by_talk
 from core.snapshot.masks import attribution_mask
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
@@ -34,7 +34,7 @@ class Words:
 
 
 def words_of(
-    snapshot: Snapshot, woven: Texture, rows: Rows, groups: AnyGroups, scope: Scope, union: bool = True
+    snapshot: Snapshot, texture: Texture, rows: Rows, groups: AnyGroups, scope: Scope, union: bool = True
 ) -> Words:
     """Count the words of each row; without ``union`` those under any of the rows are left at 0.
 
@@ -44,18 +44,18 @@ def words_of(
     shared = by_talk(groups, snapshot.talks)
     within = snapshot.talks.mask(scope) & (np.diff(shared.pairs[0]) > 0)
     if scope.passages is None:
-        found = woven.words_in(rows.incidence).of(rows.chosen)
+        found = texture.words_in(rows.incidence).of(rows.chosen)
     else:
         row, passage = rows.incidence.pairs_of(rows.chosen)
         kept = scope.passages[passage]
-        found = fresh_words(woven, row[kept].astype(np.int64), passage[kept])
+        found = fresh_words(texture, row[kept].astype(np.int64), passage[kept])
     by_group, by_case, total = _placed(snapshot, shared, within, found, len(rows.chosen))
     if not union:
         return Words(by_group, by_case, total, np.zeros(groups.count, np.int64), 0)
     shown = np.zeros(len(snapshot.passage_ids), bool)
     shown[rows.incidence.pairs_of(rows.chosen)[1]] = True
     every = np.flatnonzero(shown if scope.passages is None else shown & scope.passages)
-    once = fresh_words(woven, np.zeros(len(every), np.int64), every)
+    once = fresh_words(texture, np.zeros(len(every), np.int64), every)
     of_group, _, of_all = _placed(snapshot, shared, within, once, 1)
     return Words(by_group, by_case, total, of_group[0], int(of_all[0]))
 

@@ -5,11 +5,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.groups import Groups
-from core.compare.shared import AnyGroups
+from core.compare.groups import AnyGroups, Groups
 from core.compare.tally import Tally
 from core.statistics import association, corrections, intervals, layers, ordered, paired, permutation, power
 from core.statistics.exact import exact_tests
+from core.statistics.whole import Whole, of_table
 
 Floats = npt.NDArray[np.float64]
 Counts = npt.NDArray[np.int64]
@@ -191,3 +191,14 @@ def changes_of(counted: Tally, groups: AnyGroups) -> paired.Changes | None:
         return None
     says = mentions_on_all_occasions(counted)
     return paired.mcnemar(says[:, 0], says[:, 1])
+
+
+def whole_of(counted: Tally, seed: int) -> Whole | None:
+    """The whole table as one: only where every person of the groups mentions one row and no other."""
+    mentions = (counted.counts[:, counted.in_base] > 0).sum(axis=0)
+    if len(counted.counts) < 2 or not len(mentions) or (mentions != 1).any():
+        return None
+    table = counted.people[counted.people.sum(axis=1) > 0][:, counted.people.sum(axis=0) > 0]
+    if min(table.shape) < 2:
+        return None
+    return of_table(table, seed)

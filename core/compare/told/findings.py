@@ -8,10 +8,12 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.comparison import PER_WORDS, SMALL_GROUP, Comparison, ComparisonResult
 from core.compare.groups import Groups
+from core.compare.measures.rate import PER_WORDS
+from core.compare.question import Comparison
+from core.compare.result import SMALL_GROUP, Result
 from core.compare.tally import Tally, base_of
-from core.compare.wording import Names
+from core.compare.told.sentence import Names
 from core.snapshot.snapshot import Snapshot
 from core.statistics import association, intervals, layers
 
@@ -45,7 +47,7 @@ class Finding:
 
 def findings(
     snapshot: Snapshot,
-    result: ComparisonResult,
+    result: Result,
     row_names: list[str],
     case_names: list[str],
     names: Names,
@@ -63,7 +65,7 @@ def findings(
     return teller.of_people() if asked.measure == "people" else teller.of_passages()
 
 
-def _ends(result: ComparisonResult, row: int) -> tuple[int, int] | None:
+def _ends(result: Result, row: int) -> tuple[int, int] | None:
     """The two groups asked for, or those with the highest and the lowest figure; the higher one first."""
     figure = np.where(np.isfinite(result.figure[row]), result.figure[row], np.nan)
     if result.asked.difference:
@@ -84,7 +86,7 @@ def _farthest(figure: Floats) -> tuple[int, int] | None:
 @dataclass(frozen=True)
 class _Teller:
     snapshot: Snapshot
-    result: ComparisonResult
+    result: Result
     row_names: list[str]
     case_names: list[str]
     names: Names
@@ -298,7 +300,7 @@ def _in_hundred(p: float) -> str:
     return "fewer than 1 of 100 times" if times < 1 else f"{times} of 100 times"
 
 
-def nothing_stands_out(result: ComparisonResult, names: Names) -> str:
+def nothing_stands_out(result: Result, names: Names) -> str:
     """What an empty list means, so that it isn't read as “no difference”."""
     if result.asked.groups.count < 2 or not result.asked.rows:
         return "Choose a code and two groups or more: then there is something to compare."

@@ -1,0 +1,28 @@
+"""People who mention a row, as a share of people."""
+
+import numpy as np
+
+from core.compare.measures.measure import Inputs, Measure, Measured, made, totals
+
+
+class People(Measure):
+    id = "people"
+    counted = "{many} who mention it"
+    hint = "each {one} once, however often they say it"
+    bases = {
+        "with_material": "each group’s {many} with material",
+        "everyone": "all of each group’s {many}",
+    }
+    noun = ("{one}", "{many}")
+    amount = False
+    shuffled = ""
+
+    def measured(self, inputs: Inputs) -> Measured:
+        counted = inputs.counted
+        base = np.broadcast_to(counted.group_people, counted.people.shape)
+        everyone = np.full(len(counted.people), counted.in_base.sum())
+        total, _ = totals(counted, inputs.lost)
+        return made(counted.people, base, total, everyone, counted.counts, counted.in_base.astype(float))
+
+
+PEOPLE = People()

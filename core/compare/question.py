@@ -1,0 +1,47 @@
+"""What is asked: rows × groups, with a measure, a base and a scope."""
+
+from dataclasses import dataclass, field
+
+from core.compare.groups import AnyGroups
+from core.compare.measures import Base, MeasureId, measure_of
+from core.compare.rows import Row
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
+from core.snapshot.texture import Texture
+
+
+class ComparisonError(ValueError):
+    """The comparison asked for makes no sense; the message says why."""
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """What is asked. ``rows`` are codes by position or other sets of passages, ``difference`` two groups (first minus
+    second) by position, within each layer where there are layers; ``permutations`` 0 leaves the tests of all but people
+    out. With ``layers`` above 1 the groups stand layer after layer, as many in each: tests then hold the layers apart.
+    ``texture`` is needed to count words."""
+
+    rows: tuple[Row, ...]
+    groups: AnyGroups
+    roll_up: bool = True
+    measure: MeasureId = "people"
+    base: Base = "with_material"
+    scope: Scope = field(default_factory=Scope)
+    difference: tuple[int, int] | None = None
+    layers: int = 1
+    permutations: int = 0
+    seed: int = 1
+    texture: Texture | None = None
+
+    def __post_init__(self) -> None:
+        measure = measure_of(self.measure)
+        if self.base not in measure.bases:
+            raise ComparisonError(f"{self.measure} can't be taken as a share of {self.base}.")
+        if self.difference and max(self.difference) >= self.groups.count // self.layers:
+            raise ComparisonError("The difference asked for is between groups that aren't shown.")
+        if measure.needs_texture and self.texture is None:
+            raise ComparisonError("Words can't be counted without the texts.")
+
+    def counted_in(self, snapshot: Snapshot) -> Scope:
+        """What is counted: of ratings, only codings that carry one."""
+        return measure_of(self.measure).counted_in(snapshot, self.scope)

@@ -1,0 +1,279 @@
+"""The answer to a comparison: every part is computed when it is first asked for, from one tally."""
+
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+import numpy.typing as npt
+
+from core.compare import tests
+from core.compare.counts import LeftOut, left_out
+from core.compare.measures import Inputs, Measure, Measured, measure_of
+from core.compare.measures.measure import totals
+from core.compare.question import Comparison
+from core.compare.rows import Rows, rows_of
+from core.compare.tally import Tally, tally
+from core.compare.tests import Difference, Tests, WithinLayers
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
+from core.statistics import association, intervals, permutation
+from core.statistics.ordered import Trend
+from core.statistics.paired import Changes
+from core.statistics.whole import Whole
+
+SMALL_GROUP = 5
+RESAMPLES = 1000
+
+Floats = npt.NDArray[np.float64]
+Counts = npt.NDArray[np.int64]
+
+
+def compare(snapshot: Snapshot, asked: Comparison) -> "Result":
+    """Answer a comparison from the snapshot. Source of each figure: ``docs/methods.md``."""
+    return Result(snapshot, asked)
+
+
+@dataclass(frozen=True, eq=False)
+class Result:
+    """Arrays by row and group, (rows, groups) unless said otherwise; nothing is computed that nobody asks for."""
+
+    snapshot: Snapshot
+    asked: Comparison
+
+    @cached_property
+    def measure(self) -> Measure:
+        return measure_of(self.asked.measure)
+
+    @cached_property
+    def scope(self) -> Scope:
+        return self.asked.counted_in(self.snapshot)
+
+    @cached_property
+    def rows(self) -> Rows:
+        return rows_of(self.snapshot, self.asked.rows, self.scope, self.asked.roll_up)
+
+    @cached_property
+    def counted(self) -> Tally:
+        """What all figures are made of."""
+        everyone = self.asked.base == "everyone"
+        return tally(self.snapshot, self.rows.incidence, self.rows.chosen, self.asked.groups, self.scope, everyone)
+
+    @cached_property
+    def left_out(self) -> LeftOut:
+        return left_out(self.snapshot, self.rows.incidence, self.rows.chosen, self.counted.fate)
+
+    @cached_property
+    def made(self) -> Measured:
+        """The figures and what they are made of."""
+        asked = self.asked
+        inputs = Inputs(
+            self.snapshot, asked.rows, asked.groups, self.scope, asked.roll_up, asked.base,
+            self.rows, self.counted, self.left_out, asked.texture,
+        )  # fmt: skip
+        return self.measure.measured(inputs)
+
+    @property
+    def people(self) -> Counts:
+        """Distinct people in each cell."""
+        return self.counted.people
+
+    @property
+    def passages(self) -> Counts:
+        """Distinct passages in each cell."""
+        return self.counted.passages
+
+    @property
+    def figure(self) -> Floats:
+        """The share (0–1), the mean (passages a person; ratings) or the rate (passages per 1,000 words); NaN without a
+        base."""
+        return self.made.figure
+
+    @property
+    def count(self) -> Counts:
+        """What the figure counts."""
+        return self.made.count
+
+    @property
+    def base(self) -> Counts:
+        """What the figure is over."""
+        return self.made.base
+
+    @property
+    def median(self) -> Floats:
+        """Of passages a person, over the base; else NaN."""
+        return self.made.median
+
+    @property
+    def deviation(self) -> Floats:
+        """Standard deviation of ratings; else NaN."""
+        return self.made.deviation
+
+    @cached_property
+    def interval(self) -> tuple[Floats, Floats]:
+        """95 % interval of the figure: low and high, NaN where none is given."""
+        return _interval(self)
+
+    @property
+    def low(self) -> Floats:
+        return self.interval[0]
+
+    @property
+    def high(self) -> Floats:
+        return self.interval[1]
+
+    @cached_property
+    def residual(self) -> Floats:
+        """Adjusted residual (people only), expected from the cell's own layer; else NaN."""
+        if self.flat:
+            return _residuals(self.counted, self.asked.layers)
+        return np.full(self.counted.people.shape, np.nan)
+
+    @property
+    def most(self) -> Counts:
+        """Passages by each cell's most talkative case."""
+        return self.counted.most
+
+    @property
+    def most_case(self) -> Counts:
+        """Who that is, by position; −1 for nobody."""
+        return self.counted.most_case
+
+    @property
+    def total_people(self) -> Counts:
+        """(rows,) people who mention it, in any group shown."""
+        return totals(self.counted, self.left_out)[0]
+
+    @property
+    def total_passages(self) -> Counts:
+        """(rows,) distinct passages in any group shown."""
+        return totals(self.counted, self.left_out)[1]
+
+    @property
+    def total_figure(self) -> Floats:
+        """(rows,) the figure of everyone in the groups shown."""
+        return self.made.total_figure
+
+    @property
+    def total_count(self) -> Counts:
+        return self.made.total_count
+
+    @property
+    def total_base(self) -> Counts:
+        return self.made.total_base
+
+    @property
+    def total_most(self) -> Counts:
+        return self.counted.total_most
+
+    @property
+    def total_most_case(self) -> Counts:
+        return self.counted.total_most_case
+
+    @property
+    def group_people(self) -> Counts:
+        """(groups,) people in the base."""
+        return self.counted.group_people
+
+    @property
+    def group_passages(self) -> Counts:
+        """(groups,) distinct passages."""
+        return self.counted.group_passages
+
+    @property
+    def group_words(self) -> Counts:
+        return self.counted.group_words
+
+    @property
+    def by_case(self) -> Counts:
+        """(rows, cases) what each person brings to the figures."""
+        return self.made.by_case
+
+    @property
+    def of_people(self) -> bool:
+        return self.asked.measure == "people"
+
+    @property
+    def flat(self) -> bool:
+        """Whether people are counted, each in one group."""
+        return self.of_people and self.counted.case_group is not None
+
+    @cached_property
+    def tests(self) -> Tests:
+        """One test a row, over all groups."""
+        asked, counted = self.asked, self.counted
+        if self.of_people:
+            return tests.tests_of_people(counted, asked.groups, asked.layers, asked.seed)
+        return tests.tests_by_shuffling(
+            counted, asked.groups, self.made.by_case, self.made.exposure, asked.permutations, asked.seed
+        )
+
+    @cached_property
+    def difference(self) -> Difference | None:
+        """Between the two groups asked for, of people."""
+        if not self.of_people or self.asked.difference is None or self.asked.layers > 1:
+            return None
+        return tests.difference_of_people(self.counted, self.asked.difference)
+
+    @cached_property
+    def trend(self) -> Trend | None:
+        return tests.trend_of(self.counted, self.asked.groups, self.asked.layers) if self.of_people else None
+
+    @cached_property
+    def within_layers(self) -> WithinLayers | None:
+        if not self.of_people:
+            return None
+        return tests.within_layers(self.counted, self.asked.layers, self.asked.difference)
+
+    @cached_property
+    def changes(self) -> Changes | None:
+        return tests.changes_of(self.counted, self.asked.groups) if self.of_people else None
+
+    @cached_property
+    def whole(self) -> Whole | None:
+        """The whole table as one, where each person mentions one row and no other; else None."""
+        return tests.whole_of(self.counted, self.asked.seed) if self.flat and self.asked.layers == 1 else None
+
+    @cached_property
+    def shared_people(self) -> int:
+        """How many are in the base of two groups or more."""
+        return int((self.counted.base.sum(axis=1) > 1).sum())
+
+    @cached_property
+    def everyone(self) -> int:
+        """How many people are in the base of any group."""
+        return int(self.counted.in_base.sum())
+
+    @cached_property
+    def heard_each_other(self) -> int:
+        """How many people of the base spoke in one conversation with others of it."""
+        talks = self.snapshot.talks
+        there = talks.real & talks.mask(self.scope) & self.counted.in_base[talks.case]
+        together = np.bincount(talks.document[there], minlength=len(self.snapshot.document_ids)) > 1
+        return len(np.unique(talks.case[there][together[talks.document[there]]]))
+
+    @property
+    def small_groups(self) -> list[int]:
+        """Groups of fewer than five people: each deserves a caution in words."""
+        return [group for group, size in enumerate(self.group_people) if size < SMALL_GROUP]
+
+
+def _residuals(counted: Tally, layers: int) -> Floats:
+    wide = counted.people.shape[1] // layers
+    blocks = [slice(layer * wide, (layer + 1) * wide) for layer in range(layers)]
+    return np.concatenate(
+        [association.adjusted_residuals(counted.people[:, one], counted.group_people[one]) for one in blocks], axis=1
+    )
+
+
+def _interval(result: Result) -> tuple[Floats, Floats]:
+    asked, counted, made = result.asked, result.counted, result.made
+    if result.of_people:
+        return intervals.wilson(counted.people, made.base)
+    comparable = result.measure.figure_comparable(asked.base)
+    if comparable and asked.permutations and counted.case_group is not None:
+        low, high = permutation.bootstrap_rates(
+            made.by_case, counted.case_group, asked.groups.count, made.exposure, RESAMPLES, asked.seed
+        )
+        return low * made.scale, high * made.scale
+    none = np.full(counted.people.shape, np.nan)
+    return none, none
