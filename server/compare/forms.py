@@ -6,13 +6,13 @@ import numpy as np
 import numpy.typing as npt
 
 from core.compare.measures.measure import Counts
-from core.compare.result import compare
 from core.compare.tally import base_of
 from core.statistics.corrections import holm
 from core.statistics.correspondence import by_likeness, correspondence
 from core.statistics.ordered import mann_whitney
 from server.common.errors import Refusal
-from server.compare.asking import Asked, ask, case_names
+from server.compare.answers import answer
+from server.compare.asking import Asked, case_names
 from server.people import facts
 from server.people import queries as people
 from server.people.models import VariableKind
@@ -25,8 +25,7 @@ Json = dict[str, Any]
 def map_of(member: Membership, said: Json) -> Json:
     """Rows and groups on the first two axes of their correspondence, and the order in which like rows stand together.
     The table analysed is the one shown: people for people, else what is counted."""
-    asked = ask(member, said)
-    result = compare(asked.snapshot, asked.comparison)
+    result = answer(member, said).result
     found = correspondence(result.count)
     order = by_likeness(result.figure)
     if found is None:
@@ -65,8 +64,8 @@ def _points(at: Floats, contribution: Floats, quality: Floats, mass: Floats) -> 
 
 def persons(member: Membership, said: Json) -> Json:
     """Everyone in the base with their group, and how many passages of each row they have in it."""
-    asked = ask(member, said)
-    result = compare(asked.snapshot, asked.comparison)
+    answered = answer(member, said)
+    asked, result = answered.asked, answered.result
     base = base_of(
         asked.snapshot,
         asked.comparison.groups,
@@ -102,13 +101,13 @@ def _by_group(asked: Asked, counts: Counts, said: Counts | None, base: npt.NDArr
 
 def spread(member: Membership, said: Json) -> Json:
     """A number among those who mention each row and those who don't, of everyone in the groups shown."""
-    asked = ask(member, said)
+    answered = answer(member, said)
+    asked, result = answered.asked, answered.result
     variable = people.variable(member, said["number"])
     if variable.kind != VariableKind.NUMBER:
         raise Refusal(f"“{variable.name}” isn’t a number; choose another variable.")
     known = facts.known([variable], asked.snapshot.case_ids.tolist())[variable.pk]
     value = np.array([one.value if isinstance(one.value, float) else np.nan for one in known.held])
-    result = compare(asked.snapshot, asked.comparison)
     in_base = result.counted.in_base
     told = in_base & np.isfinite(value)
     says = result.counted.counts[:, told] > 0

@@ -12,11 +12,11 @@ import numpy as np
 from django.db.models import QuerySet
 
 from core.compare.evidence import every_cell
-from core.compare.result import compare
 from server.coding import queries as coding
 from server.coding.models import Coding, Passage
 from server.common.errors import NotFound, Refusal
 from server.compare import searching
+from server.compare.answers import answer
 from server.compare.asking import Asked, ask, case_names
 from server.compare.evidence import passages_in_context
 from server.compare.models import FrozenResult
@@ -51,8 +51,8 @@ def dated(row: FrozenResult) -> Json:
 
 def as_it_is(member: Membership, said: Json) -> tuple[Json, str]:
     """Today's result as the API says it, and what every cell holds, packed."""
-    asked = ask(member, said)
-    return result_out(asked, compare(asked.snapshot, asked.comparison)), packed(*_cells(asked))
+    found = answer(member, said)
+    return result_out(found.asked, found.result), packed(*_cells(found.asked))
 
 
 def row_key(row: Any) -> str:
@@ -128,10 +128,10 @@ def changes_since(member: Membership, row: FrozenResult) -> Json:
     """Cell by cell, how a frozen result differs from today."""
     said, gone = _asked_now(member, row.asked)
     try:
-        asked = ask(member, said)
+        answered = answer(member, said)
     except Refusal as refusal:
         return {"problem": refusal.sentence, "gone": gone, "cells": [], "now": None}
-    now = result_out(asked, compare(asked.snapshot, asked.comparison))
+    asked, now = answered.asked, result_out(answered.asked, answered.result)
     then = unpacked(row)
     cells, bases = _cells(asked)
     before, after = _figures(row.result), _figures(now)

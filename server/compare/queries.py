@@ -8,7 +8,7 @@ from django.db.models import QuerySet
 
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.measures import MEASURES
-from core.compare.result import Result, compare
+from core.compare.result import Result
 from core.compare.told.cautions import cautions
 from core.compare.told.findings import findings, nothing_stands_out
 from core.compare.told.left_out import left_out_line, left_out_parts
@@ -17,7 +17,8 @@ from core.compare.told.sentence import base_words, sentence_parts
 from core.snapshot.masks import passage_mask
 from core.snapshot.scope import Scope
 from server.common.errors import NotFound
-from server.compare.asking import Asked, ask, case_names, scope_of
+from server.compare.answers import answer
+from server.compare.asking import Asked, case_names, scope_of
 from server.compare.axes import layerings
 from server.compare.models import KeptComparison, SavedScope
 from server.compare.snapshots import snapshot
@@ -50,8 +51,8 @@ def saved_scope(member: Membership, scope_id: int) -> SavedScope:
 
 def comparison(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     """The whole result of a comparison, ready for JSON."""
-    asked = ask(member, said)
-    return result_out(asked, compare(asked.snapshot, asked.comparison))
+    found = answer(member, said)
+    return result_out(found.asked, found.result)
 
 
 def result_out(asked: Asked, result: Result) -> dict[str, Any]:
@@ -191,8 +192,8 @@ def _names(asked: Asked, places: npt.NDArray[np.int64], names: dict[int, str]) -
 
 def stands_out(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     """The largest and surest differences in words."""
-    asked = ask(member, said)
-    result = compare(asked.snapshot, asked.comparison)
+    answered = answer(member, said)
+    asked, result = answered.asked, answered.result
     ids = asked.snapshot.case_ids.tolist()
     cases = case_names(member)
     found = findings(

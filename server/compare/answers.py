@@ -1,0 +1,49 @@
+"""Answers that were given already: the table, what stands out, maps and exports of one question share one result."""
+
+import json
+import threading
+from dataclasses import dataclass, replace
+from typing import Any
+
+from cachetools import LRUCache
+
+from core.compare.result import Result, compare
+from server.compare.asking import Asked, ask
+from server.compare.snapshots import snapshot
+from server.projects.models import Membership
+
+MOST_HELD = 24
+"""Results kept in a process, over all projects."""
+_NOT_ASKED = {"row", "group", "left_out", "limit", "format", "what", "least", "number", "rounded"}
+"""Parts of a request that choose what is shown of a result, not what it is."""
+_lock = threading.Lock()
+_held: LRUCache[tuple[int, str], "Answer"] = LRUCache(MOST_HELD)
+
+
+@dataclass(frozen=True)
+class Answer:
+    """A question with the names it is told in, and its result."""
+
+    asked: Asked
+    result: Result
+
+
+def answer(member: Membership, said: dict[str, Any]) -> Answer:
+    """The result for the project as it is: computed once a revision and question, part by part as it is asked for."""
+    question = {name: part for name, part in said.items() if name not in _NOT_ASKED}
+    key = (member.project_id, json.dumps(question, sort_keys=True, default=str))
+    revision = snapshot(member.project_id).revision
+    with _lock:
+        found = _held.get(key)
+    if found is not None and found.asked.snapshot.revision == revision:
+        return replace(found, asked=replace(found.asked, member=member))
+    asked = ask(member, said)
+    found = Answer(asked, compare(asked.snapshot, asked.comparison))
+    with _lock:
+        # An older revision's results would hold on to its snapshot.
+        for old in [
+            one for one, held in _held.items() if one[0] == key[0] and held.asked.snapshot.revision != revision
+        ]:
+            del _held[old]
+        _held[key] = found
+    return found
