@@ -19,11 +19,13 @@ OUTSIDE = -100
 
 @dataclass(frozen=True)
 class Groups:
-    """``labels`` (cases,): position in ``names``, ``OUTSIDE``, or ``missing_label(reason)``."""
+    """``labels`` (cases,): position in ``names``, ``OUTSIDE``, or ``missing_label(reason)``. ``ranks`` are the places of
+    the groups in the variable's own order, in whatever order they are asked for; empty: as they stand."""
 
     names: tuple[str, ...]
     labels: npt.NDArray[np.int32]
     ordered: bool = False
+    ranks: tuple[int, ...] = ()
 
     @property
     def count(self) -> int:
@@ -46,7 +48,8 @@ class Groups:
         place = np.full(self.count + 1, OUTSIDE, np.int32)
         place[chosen] = np.arange(len(chosen))
         labels = np.where(self.labels >= 0, place[np.maximum(self.labels, 0)], self.labels)
-        return Groups(tuple(self.names[i] for i in chosen), labels.astype(np.int32), self.ordered)
+        names = tuple(self.names[place] for place in chosen)
+        return Groups(names, labels.astype(np.int32), self.ordered, _ranks_of(self, chosen))
 
 
 def missing_label(reason: MissingReason) -> int:
@@ -87,6 +90,7 @@ class SharedGroups:
     missing: npt.NDArray[np.int32]
     ordered: bool = False
     panel: bool = False
+    ranks: tuple[int, ...] = ()
 
     @property
     def count(self) -> int:
@@ -103,10 +107,21 @@ class SharedGroups:
         member = self.member[:, chosen]
         missing = np.where(member.any(axis=1), 0, np.where(self.member.any(axis=1), OUTSIDE, self.missing))
         names = tuple(self.names[place] for place in chosen)
-        return SharedGroups(names, member, missing.astype(np.int32), self.ordered, self.panel)
+        return SharedGroups(names, member, missing.astype(np.int32), self.ordered, self.panel, _ranks_of(self, chosen))
 
 
 AnyGroups = Groups | SharedGroups
+
+
+def own_order(groups: AnyGroups) -> list[int]:
+    """Places of the groups in the variable's own order."""
+    ranks = groups.ranks or tuple(range(groups.count))
+    return sorted(range(groups.count), key=lambda place: ranks[place])
+
+
+def _ranks_of(groups: AnyGroups, chosen: list[int]) -> tuple[int, ...]:
+    ranks = groups.ranks or tuple(range(groups.count))
+    return tuple(ranks[place] for place in chosen)
 
 
 def by_talk(groups: AnyGroups, talks: Talks) -> SharedGroups:
@@ -115,7 +130,8 @@ def by_talk(groups: AnyGroups, talks: Talks) -> SharedGroups:
         return groups
     label = groups.labels[talks.case]
     member = label[:, None] == np.arange(groups.count)[None, :]
-    return SharedGroups(groups.names, member, np.where(label < 0, label, 0).astype(np.int32), groups.ordered)
+    missing = np.where(label < 0, label, 0).astype(np.int32)
+    return SharedGroups(groups.names, member, missing, groups.ordered, ranks=groups.ranks)
 
 
 def by_documents(groups: Groups, talks: Talks) -> SharedGroups:
@@ -123,7 +139,7 @@ def by_documents(groups: Groups, talks: Talks) -> SharedGroups:
     label = np.append(groups.labels, OUTSIDE)[talks.document]
     member = label[:, None] == np.arange(groups.count)[None, :]
     missing = np.where(label < 0, label, 0).astype(np.int32)
-    return SharedGroups(groups.names, member, missing, groups.ordered, panel=True)
+    return SharedGroups(groups.names, member, missing, groups.ordered, panel=True, ranks=groups.ranks)
 
 
 def by_cohorts(names: tuple[str, ...], member: Bools, talks: Talks) -> AnyGroups:

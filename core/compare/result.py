@@ -8,21 +8,21 @@ import numpy.typing as npt
 
 from core.compare import tests
 from core.compare.counts import LeftOut, left_out
+from core.compare.exchanged import Exchanged, exchanged
 from core.compare.measures import Inputs, Measure, Measured, measure_of
 from core.compare.measures.measure import totals
 from core.compare.question import Comparison
 from core.compare.rows import Rows, rows_of
 from core.compare.tally import Tally, tally
-from core.compare.tests import Difference, Tests, WithinLayers
+from core.compare.tests import Difference, RowTrend, Tests, WithinLayers
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
-from core.statistics import association, intervals, permutation
-from core.statistics.ordered import Trend
+from core.statistics import association, intervals
 from core.statistics.paired import Changes
 from core.statistics.whole import Whole
 
 SMALL_GROUP = 5
-RESAMPLES = 1000
+LEVEL = 0.95
 
 Floats = npt.NDArray[np.float64]
 Counts = npt.NDArray[np.int64]
@@ -111,7 +111,24 @@ class Result:
     @cached_property
     def interval(self) -> tuple[Floats, Floats]:
         """95 % interval of the figure: low and high, NaN where none is given."""
-        return _interval(self)
+        return self.interval_at(LEVEL)
+
+    def interval_at(self, level: float) -> tuple[Floats, Floats]:
+        """The same at another level."""
+        made, counted = self.made, self.counted
+        if made.compared == "shares":
+            return intervals.wilson(counted.people, made.base, level)
+        low = np.full(counted.people.shape, np.nan)
+        high = low.copy()
+        if made.compared == "parts" or counted.case_group is None:
+            return low, high
+        for group in range(self.asked.groups.count):
+            members = np.flatnonzero(counted.base[:, group])
+            low[:, group], high[:, group] = intervals.studentised(
+                made.by_case[:, members], made.exposure[..., members], level
+            )
+        most = 1.0 if self.measure.share else np.inf
+        return low * made.scale, np.minimum(high * made.scale, most)
 
     @property
     def low(self) -> Floats:
@@ -198,13 +215,18 @@ class Result:
         return self.of_people and self.counted.case_group is not None
 
     @cached_property
+    def exchanged(self) -> Exchanged | None:
+        """Whose labels may change places; None where somebody is in two groups."""
+        return exchanged(self.snapshot, self.scope, self.counted, self.asked.layers)
+
+    @cached_property
     def tests(self) -> Tests:
         """One test a row, over all groups."""
         asked, counted = self.asked, self.counted
         if self.of_people:
             return tests.tests_of_people(counted, asked.groups, asked.layers, asked.seed)
         return tests.tests_by_shuffling(
-            counted, asked.groups, self.made.by_case, self.made.exposure, asked.permutations, asked.seed
+            self.exchanged, len(asked.rows), asked.groups.count, self.made, asked.permutations, asked.seed
         )
 
     @cached_property
@@ -215,8 +237,9 @@ class Result:
         return tests.difference_of_people(self.counted, self.asked.difference)
 
     @cached_property
-    def trend(self) -> Trend | None:
-        return tests.trend_of(self.counted, self.asked.groups, self.asked.layers) if self.of_people else None
+    def trend(self) -> RowTrend | None:
+        asked = self.asked
+        return tests.trend_of(self.counted, asked.groups, asked.layers, asked.seed) if self.of_people else None
 
     @cached_property
     def within_layers(self) -> WithinLayers | None:
@@ -263,17 +286,3 @@ def _residuals(counted: Tally, layers: int) -> Floats:
     return np.concatenate(
         [association.adjusted_residuals(counted.people[:, one], counted.group_people[one]) for one in blocks], axis=1
     )
-
-
-def _interval(result: Result) -> tuple[Floats, Floats]:
-    asked, counted, made = result.asked, result.counted, result.made
-    if result.of_people:
-        return intervals.wilson(counted.people, made.base)
-    comparable = result.measure.figure_comparable(asked.base)
-    if comparable and asked.permutations and counted.case_group is not None:
-        low, high = permutation.bootstrap_rates(
-            made.by_case, counted.case_group, asked.groups.count, made.exposure, RESAMPLES, asked.seed
-        )
-        return low * made.scale, high * made.scale
-    none = np.full(counted.people.shape, np.nan)
-    return none, none

@@ -33,6 +33,7 @@ class Tally:
     total_most, total_most_case  (rows,)      the same in all groups
     base                      (cases, groups) who is in the base of each group
     group_words, group_passages  (groups,)
+    case_words                (cases,)        words of each case's turns in the groups shown, each once
     fate                      (passages,)     position in REASONS_LEFT_OUT, −1 out of scope
     case_group                (cases,)        the one group of each case, below 0 for none; None where somebody of the
                                               base is in two groups
@@ -49,6 +50,7 @@ class Tally:
     base: Bools
     group_words: Counts
     group_passages: Counts
+    case_words: Counts
     fate: npt.NDArray[np.int8]
     case_group: npt.NDArray[np.int32] | None
     said: Counts | None
@@ -116,6 +118,7 @@ def _by_case(
             np.int64
         ),
         group_passages=_passages_by_group(snapshot, rows, groups, scope),
+        case_words=np.where(labelled, words, 0),
         fate=fates(snapshot, scope, groups),
         case_group=groups.labels,
         said=None,
@@ -146,6 +149,7 @@ def _by_talk(
     counts = _once_each(snapshot, rows, chosen, groups, scope)
     total_most, total_most_case = most_by_one(counts, np.ones(len(snapshot.case_ids), bool))
     talks = snapshot.talks
+    words = talks.words * talks.mask(scope)
     seen = np.zeros((groups.count, len(snapshot.passage_ids)), bool)
     seen[group, rows.entry_passage[entry]] = True
     return Tally(
@@ -157,8 +161,11 @@ def _by_talk(
         total_most=total_most,
         total_most_case=total_most_case,
         base=base,
-        group_words=(groups.member * (talks.words * talks.mask(scope))[:, None]).sum(axis=0).astype(np.int64),
+        group_words=(groups.member * words[:, None]).sum(axis=0).astype(np.int64),
         group_passages=seen.sum(axis=1),
+        case_words=np.bincount(
+            talks.case, weights=words * np.any(groups.member, axis=1), minlength=len(snapshot.case_ids)
+        ).astype(np.int64),
         fate=shared_fates(snapshot, scope, groups),
         case_group=_only_group(base) if single else None,
         said=by_person.said,

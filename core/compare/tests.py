@@ -5,7 +5,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.groups import AnyGroups, Groups
+from core.compare.exchanged import Exchanged
+from core.compare.groups import AnyGroups, Groups, own_order
+from core.compare.measures import Measured
 from core.compare.tally import Tally
 from core.statistics import association, corrections, intervals, layers, ordered, paired, permutation, power
 from core.statistics.exact import exact_tests
@@ -13,13 +15,14 @@ from core.statistics.whole import Whole, of_table
 
 Floats = npt.NDArray[np.float64]
 Counts = npt.NDArray[np.int64]
+SHUFFLES = 10_000
 
 
 @dataclass(frozen=True)
 class Tests:
     """One test a row, each field (rows,). ``kind`` names the test used: ``chi_square``, ``exact``,
-    ``exact_simulated``, ``permutation``, ``layered``, ``changes`` (two occasions), ``occasions`` (several),
-    or ``none``; ``error`` is the standard error of a simulated p; ``effect`` is Cramér's V, bias-corrected
+    ``exact_simulated``, ``permutation``, ``layered``, ``changes`` (two occasions), ``occasions`` (several; these two
+    also ``_permuted``, where expected counts are small), or ``none``; ``error`` is the standard error of a simulated p; ``effect`` is Cramér's V, bias-corrected
     (people of independent groups only)."""
 
     kind: tuple[str, ...]
@@ -48,20 +51,21 @@ def tests_of_people(counted: Tally, groups: AnyGroups, layer_count: int, seed: i
     if groups.count < 2:
         return untested(len(counted.counts))
     if counted.case_group is None:
-        panel = not isinstance(groups, Groups) and groups.panel and layer_count == 1
-        return _of_occasions(counted) if panel else untested(len(counted.counts))
+        return _of_occasions(counted, seed) if is_panel(groups, layer_count) else untested(len(counted.counts))
     if layer_count > 1:
-        return _within_layers(counted, layer_count)
+        return _within_layers(counted, layer_count, seed)
     return _of_independent(counted.people, counted.group_people, seed)
 
 
 def tests_by_shuffling(
-    counted: Tally, groups: AnyGroups, counts: Counts, exposure: Floats, permutations: int, seed: int
+    dealt: Exchanged | None, rows: int, groups: int, made: Measured, permutations: int, seed: int
 ) -> Tests:
-    """Whether ``counts`` (rows, cases) by exposure differ more than by dealing the groups out to people anew."""
-    if counted.case_group is None or not permutations or groups.count < 2:
-        return untested(len(counted.counts))
-    found = permutation.permute_cases(counts, counted.case_group, groups.count, exposure, permutations, seed)
+    """Whether the figures differ more than by dealing the groups out to people anew; groups of layers stay inside."""
+    if dealt is None or not permutations or groups < 2 or not len(dealt.people):
+        return untested(rows)
+    exposure = None if made.compared == "parts" else made.exposure[..., dealt.people]
+    amount = made.by_case[:, dealt.people]
+    found = permutation.permute_cases(amount, exposure, dealt.exchange, groups, permutations, seed)
     kind = tuple("none" if np.isnan(p) else "permutation" for p in found.p)
     none = np.full(len(kind), np.nan)
     return _corrected(Tests(kind, none, found.p, found.error, none, none, none))
@@ -80,25 +84,39 @@ def _of_independent(people: Counts, group_people: Counts, seed: int) -> Tests:
     return _named(kind, statistic, p, error, association.cramers_v(people, group_people))
 
 
-def _within_layers(counted: Tally, layer_count: int) -> Tests:
+def _within_layers(counted: Tally, layer_count: int, seed: int) -> Tests:
     says, base = _by_layer(counted, layer_count)
     found = layers.cochran_mantel_haenszel(says, base)
-    none = np.full(len(says), np.nan)
-    return _named(["layered"] * len(says), found.statistic, found.p, np.zeros(len(says)), none)
+    p, error = found.p.copy(), np.zeros(len(says))
+    small = layers.too_small(says, base) & ~np.isnan(p)
+    if small.any():
+        p[small], error[small] = layers.permuted(says[small], base, SHUFFLES, seed)
+    kind = ["layered_permuted" if one else "layered" for one in small.tolist()]
+    return _named(kind, found.statistic, p, error, layers.effect_within(says, base))
 
 
 def _by_layer(counted: Tally, layer_count: int) -> tuple[Counts, Counts]:
     return counted.people.reshape(len(counted.people), layer_count, -1), counted.group_people.reshape(layer_count, -1)
 
 
-def _of_occasions(counted: Tally) -> Tests:
+def is_panel(groups: AnyGroups, layer_count: int) -> bool:
+    """Whether the groups are occasions on which the same people may have spoken."""
+    return not isinstance(groups, Groups) and groups.panel and layer_count == 1
+
+
+def _of_occasions(counted: Tally, seed: int) -> Tests:
     says = mentions_on_all_occasions(counted)
     rows, none = len(says), np.full(len(says), np.nan)
     if says.shape[1] == 2:
         p = paired.mcnemar(says[:, 0], says[:, 1]).p
         return _named(["changes"] * rows, none, p, np.zeros(rows), none)
     found = paired.cochran_q(says.transpose(0, 2, 1))
-    return _named(["occasions"] * rows, found.statistic, found.p, np.zeros(rows), none)
+    p, error = found.p.copy(), np.zeros(rows)
+    small = paired.too_small(says.transpose(0, 2, 1)) & ~np.isnan(p)
+    if small.any():
+        p[small], error[small] = paired.permuted_q(says.transpose(0, 2, 1)[small], SHUFFLES, seed)
+    kind = ["occasions_permuted" if one else "occasions" for one in small.tolist()]
+    return _named(kind, found.statistic, p, error, none)
 
 
 def mentions_on_all_occasions(counted: Tally) -> npt.NDArray[np.bool_]:
@@ -145,44 +163,76 @@ def difference_of_people(counted: Tally, pair: tuple[int, int]) -> Difference | 
     )
 
 
+_COARSE = 200
+"""People of two groups together from which on shares are rounded to hundredths before asking what could be seen."""
+
+
 def _could_be_seen(count: Counts, base: Counts) -> Floats:
-    allowed = association.cochran_allows(count, base)
+    """By the rule that is used, whatever the outcome; NaN where all or nobody mention it: that tells nothing."""
     people, (first, second) = int(base.sum()), (int(size) for size in base)
-    mentions = count.sum(axis=1).tolist()
-    return np.array(
-        [
-            power.smallest_difference(said / people, first, second, not chi) if people else np.nan
-            for said, chi in zip(mentions, allowed.tolist(), strict=True)
-        ]
-    )
+    shares = [said / people if people else 0.0 for said in count.sum(axis=1).tolist()]
+    if people > _COARSE:
+        shares = [0.0 if share in (0, 1) else min(max(round(share, 2), 0.01), 0.99) for share in shares]
+    return np.array([power.smallest_difference(share, first, second) for share in shares])
 
 
 @dataclass(frozen=True)
 class WithinLayers:
-    """Over all layers, of two groups: the common odds ratio with its interval, and whether the
-    odds ratios differ from layer to layer (``differ_p``); (rows,) each."""
+    """Over all layers, (rows,) each. Of two groups: the common odds ratio with its interval (one-sided where the ratio is 0
+    or infinite), and whether the odds ratios differ from layer to layer (``differ_p``, corrected over the rows in
+    ``differ_holm``); NaN with more groups. ``effect`` is the size for any number of groups: Cramér's V within layers,
+    corrected for bias."""
 
     odds_ratio: Floats
     low: Floats
     high: Floats
     differ_p: Floats
+    differ_holm: Floats
+    effect: Floats
 
 
 def within_layers(counted: Tally, layer_count: int, pair: tuple[int, int] | None = None) -> WithinLayers | None:
-    """The first of ``pair`` over its second (the last group over the first). None unless two groups of different people are compared in several layers."""
-    if layer_count < 2 or counted.people.shape[1] != 2 * layer_count or counted.case_group is None:
+    """The first of ``pair`` over its second (the last group over the first). None unless groups of different people are
+    compared in several layers."""
+    if layer_count < 2 or counted.case_group is None or counted.people.shape[1] < 2 * layer_count:
         return None
     says, base = _by_layer(counted, layer_count)
+    effect, none = layers.effect_within(says, base), np.full(len(says), np.nan)
+    if says.shape[2] > 2 and pair is None:
+        return WithinLayers(none, none, none, none, none, effect)
     order = list(pair or (1, 0))
     odds = layers.common_odds_ratio(says[:, :, order], base[:, order])
-    return WithinLayers(odds.ratio, odds.low, odds.high, layers.breslow_day(says, base).p)
+    differ = layers.breslow_day(says[:, :, order], base[:, order]).p
+    return WithinLayers(odds.ratio, odds.low, odds.high, differ, corrections.holm(differ), effect)
 
 
-def trend_of(counted: Tally, groups: AnyGroups, layer_count: int) -> ordered.Trend | None:
+@dataclass(frozen=True)
+class RowTrend:
+    """Over groups in the variable's own order, (rows,) each: ``z`` is above 0 where mentions rise with it; ``p`` by the
+    normal curve, or permuted where Cochran's rule doesn't allow that (``error`` its standard error, else 0); ``holm``
+    and ``benjamini_hochberg`` corrected over the rows."""
+
+    z: Floats
+    p: Floats
+    error: Floats
+    holm: Floats
+    benjamini_hochberg: Floats
+
+
+def trend_of(counted: Tally, groups: AnyGroups, layer_count: int, seed: int) -> RowTrend | None:
     """The trend over three or more groups in order, each of other people."""
     if not groups.ordered or groups.count < 3 or counted.case_group is None or layer_count > 1:
         return None
-    return ordered.cochran_armitage(counted.people, counted.group_people)
+    score = np.empty(groups.count)
+    score[own_order(groups)] = np.arange(groups.count)
+    found = ordered.cochran_armitage(counted.people, counted.group_people, score)
+    p, error = found.p.copy(), np.zeros(len(found.p))
+    small = ~association.cochran_allows(counted.people, counted.group_people) & ~np.isnan(p)
+    if small.any():
+        p[small], error[small] = ordered.permuted_trend(
+            counted.people[small], counted.group_people, score, SHUFFLES, seed
+        )
+    return RowTrend(found.z, p, error, corrections.holm(p), corrections.benjamini_hochberg(p))
 
 
 def changes_of(counted: Tally, groups: AnyGroups) -> paired.Changes | None:

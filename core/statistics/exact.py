@@ -1,6 +1,7 @@
 """Fisher–Freeman–Halton tests: counted out where there are few tables, else simulated with their error."""
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
@@ -71,6 +72,25 @@ def exact_tests(counts: npt.ArrayLike, bases: npt.ArrayLike, seed: int = 1) -> t
         p[rows] = (no_likelier[rows] + 1) / (tables + 1)
         error[rows] = np.sqrt(p[rows] * (1 - p[rows]) / tables)
     return np.minimum(p, 1), error
+
+
+@lru_cache(maxsize=128)
+def fisher_table(first: int, second: int) -> Floats:
+    """Fisher's exact two-sided p of every outcome of two groups, (first + 1, second + 1): the probability, with as many
+    mentions in all, of an outcome no likelier than this one. Source: Fisher 1935."""
+    ways = _log_ways(np.array([first, second], np.int64))
+    p = np.ones((first + 1, second + 1))
+    for mentions in range(1, first + second):
+        low, high = max(0, mentions - second), min(first, mentions)
+        one = np.arange(low, high + 1)
+        log = ways[0, one] + ways[1, mentions - one]
+        order = np.argsort(log)
+        reached = np.cumsum(np.exp(log[order] - log.max()))
+        # Outcomes as likely as one another count together.
+        last = np.searchsorted(log[order], log + _CLOSE, side="right") - 1
+        p[one, mentions - one] = reached[last] / reached[-1]
+    p.flags.writeable = False
+    return np.minimum(p, 1)
 
 
 def exact_test_simulated(table: npt.ArrayLike, seed: int = 1, tables: int = SIMULATED_TABLES) -> ExactTest:

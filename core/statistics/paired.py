@@ -61,3 +61,31 @@ def cochran_q(mentions: npt.ArrayLike) -> OccasionsTest:
     statistic = np.where(np.isfinite(statistic), statistic, np.nan)
     degrees = occasions - 1
     return OccasionsTest(statistic, degrees, np.where(np.isnan(statistic), np.nan, chdtrc(degrees, statistic)))
+
+
+FEWEST_VARYING = 24
+"""People whose answers vary × occasions from which on chi-square is read for Cochran's Q (Tate & Brown 1970, *JASA* 65)."""
+
+
+def too_small(mentions: npt.ArrayLike) -> npt.NDArray[np.bool_]:
+    """Whether too few people's answers vary for chi-square, (rows,); ``mentions`` (rows, people, occasions)."""
+    says = np.asarray(mentions, bool)
+    varies = says.any(axis=2) & ~says.all(axis=2)
+    found: npt.NDArray[np.bool_] = varies.sum(axis=1) * says.shape[2] < FEWEST_VARYING
+    return found
+
+
+def permuted_q(mentions: npt.ArrayLike, shuffles: int, seed: int) -> tuple[Floats, Floats]:
+    """Cochran's Q where it is small: p by dealing each person's answers out to occasions anew, and its standard error."""
+    says = np.asarray(mentions, bool)
+    generator = np.random.default_rng(seed)
+    observed = (says.sum(axis=1).astype(float) ** 2).sum(axis=1)
+    at_least = np.zeros(len(says), np.int64)
+    for row, answers in enumerate(says):
+        varying = answers[answers.any(axis=1) & ~answers.all(axis=1)]
+        constant = answers.all(axis=1).sum()
+        dealt = generator.permuted(np.broadcast_to(varying, (shuffles, *varying.shape)), axis=2)
+        sums = dealt.sum(axis=1) + constant
+        at_least[row] = int(((sums.astype(float) ** 2).sum(axis=1) >= observed[row] - 1e-9).sum())
+    p = (at_least + 1) / (shuffles + 1)
+    return p, np.sqrt(p * (1 - p) / shuffles)

@@ -8,6 +8,7 @@ from typing import Any
 from cachetools import LRUCache
 
 from core.compare.result import Result, compare
+from core.compare.sure import Family, family_of
 from server.compare.asking import Asked, ask
 from server.compare.snapshots import snapshot
 from server.projects.models import Membership
@@ -22,10 +23,11 @@ _held: LRUCache[tuple[int, str], "Answer"] = LRUCache(MOST_HELD)
 
 @dataclass(frozen=True)
 class Answer:
-    """A question with the names it is told in, and its result."""
+    """A question with the names it is told in, its result, and what of it is sure."""
 
     asked: Asked
     result: Result
+    family: Family
 
 
 def answer(member: Membership, said: dict[str, Any]) -> Answer:
@@ -38,7 +40,8 @@ def answer(member: Membership, said: dict[str, Any]) -> Answer:
     if found is not None and found.asked.snapshot.revision == revision:
         return replace(found, asked=replace(found.asked, member=member))
     asked = ask(member, said)
-    found = Answer(asked, compare(asked.snapshot, asked.comparison))
+    result = compare(asked.snapshot, asked.comparison)
+    found = Answer(asked, result, family_of(result))
     with _lock:
         # An older revision's results would hold on to its snapshot.
         for old in [

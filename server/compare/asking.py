@@ -6,7 +6,7 @@ from typing import Any, NamedTuple
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.groups import AnyGroups
+from core.compare.groups import AnyGroups, own_order
 from core.compare.measures import measure_of
 from core.compare.question import Comparison, ComparisonError
 from core.compare.rows import CodesRow, PassagesRow, Row
@@ -91,7 +91,7 @@ def ask(member: Membership, said: Json) -> Asked:
         rows_in_words(codes, said["codes"], named),
         scope_words(member, held, comparison.scope, said.get("scope") or {}),
         second="" if columns.outer is None else (columns.outer if columns.layered else columns.inner).name,
-        about="document" if columns.first.about == "document" else "case",
+        about=columns.first.about,
         not_shown=columns.first.left if said.get("groups") is None else 0,
     )
     return Asked(member, held, comparison, names, named, columns)
@@ -191,8 +191,11 @@ def difference_of(groups: AnyGroups, said: list[str] | None) -> tuple[int, int] 
         return groups.names.index(said[0]), groups.names.index(said[1])
     if groups.names == ("yes", "no"):
         return 0, 1
-    if groups.count == 2 or (groups.ordered and groups.count > 1):
-        return groups.count - 1, 0
+    if groups.ordered and groups.count > 1:
+        order = own_order(groups)
+        return order[-1], order[0]
+    if groups.count == 2:
+        return 1, 0
     return None
 
 

@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from core.compare.confounding import Layering
 from core.compare.groups import (
     OUTSIDE,
     AnyGroups,
@@ -18,7 +19,6 @@ from core.compare.groups import (
     missing_label,
     proposed_cuts,
 )
-from core.compare.told.findings import Layering
 from core.people.derived import in_words
 from core.snapshot.snapshot import Snapshot
 from server.common.errors import NotFound, Refusal
@@ -160,7 +160,7 @@ def _by_cohorts(member: Membership, held: Snapshot, chosen: list[int] | None) ->
     ids = held.case_ids.tolist()
     member_of = np.stack([np.asarray(facts.members_of(row, ids), bool).reshape(len(ids)) for row in wanted], axis=1)
     names = tuple(row.name for row in wanted)
-    return Axis("cohorts", by_cohorts(names, member_of, held.talks), names, [])
+    return Axis("cohorts", by_cohorts(names, member_of, held.talks), names, [], "cohorts")
 
 
 def layerings(member: Membership, held: Snapshot, columns: Columns) -> list[Layering]:

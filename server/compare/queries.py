@@ -10,7 +10,6 @@ from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.measures import MEASURES
 from core.compare.result import Result
 from core.compare.told.cautions import cautions
-from core.compare.told.findings import findings, nothing_stands_out
 from core.compare.told.left_out import left_out_line, left_out_parts
 from core.compare.told.methods import methods_paragraph
 from core.compare.told.sentence import base_words, sentence_parts
@@ -19,7 +18,6 @@ from core.snapshot.scope import Scope
 from server.common.errors import NotFound
 from server.compare.answers import answer
 from server.compare.asking import Asked, case_names, scope_of
-from server.compare.axes import layerings
 from server.compare.models import KeptComparison, SavedScope
 from server.compare.snapshots import snapshot
 from server.projects.models import Membership, Project
@@ -109,7 +107,7 @@ def result_out(asked: Asked, result: Result) -> dict[str, Any]:
 
 def _rows(asked: Asked, result: Result, talkative: dict[int, str]) -> list[dict[str, Any]]:
     """One entry a row. Arrays become lists whole: a value at a time would cost most of the request."""
-    tests, gap = result.tests, result.difference
+    tests, gap, held = result.tests, result.difference, result.within_layers
     cells = _columns(
         people=result.people,
         passages=result.passages,
@@ -147,7 +145,7 @@ def _rows(asked: Asked, result: Result, talkative: dict[int, str]) -> list[dict[
         for name, found in (
             ("difference", None if gap is None else vars(gap)),
             ("trend", None if result.trend is None else vars(result.trend)),
-            ("layers", None if result.within_layers is None else vars(result.within_layers)),
+            ("layers", None if held is None else {**vars(held), "infinite": np.isposinf(held.odds_ratio)}),
             ("changes", None if result.changes is None else vars(result.changes)),
         )
     }
@@ -188,28 +186,6 @@ def _names(asked: Asked, places: npt.NDArray[np.int64], names: dict[int, str]) -
     ids = asked.snapshot.case_ids
     by_place = np.array([*(names.get(int(pk)) for pk in ids), None], object)
     return by_place[places]
-
-
-def stands_out(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
-    """The largest and surest differences in words."""
-    answered = answer(member, said)
-    asked, result = answered.asked, answered.result
-    ids = asked.snapshot.case_ids.tolist()
-    cases = case_names(member)
-    found = findings(
-        asked.snapshot,
-        result,
-        [row.name for row in asked.rows],
-        [cases.get(pk, "?") for pk in ids],
-        asked.names,
-        layerings(member, asked.snapshot, asked.columns),
-    )
-    return {
-        "findings": [
-            {**vars(one), "name": asked.rows[one.row].name, "colour": asked.rows[one.row].colour} for one in found
-        ],
-        "otherwise": "" if found else nothing_stands_out(result, asked.names),
-    }
 
 
 def scope_counts(member: Membership, said: dict[str, Any]) -> dict[str, Any]:

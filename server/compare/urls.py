@@ -6,6 +6,7 @@ PROJECT = "projects/<int:project_id>"
 urlpatterns = [
     path(f"{PROJECT}/compare", comparing.CompareView.as_view()),
     path(f"{PROJECT}/compare/stands-out", comparing.StandsOutView.as_view()),
+    path(f"{PROJECT}/compare/stands-out/steady", comparing.SteadyView.as_view()),
     path(f"{PROJECT}/compare/evidence", comparing.EvidenceView.as_view()),
     path(f"{PROJECT}/compare/evidence/around", comparing.AroundView.as_view()),
     path(f"{PROJECT}/compare/export", comparing.ExportView.as_view()),

@@ -12,7 +12,7 @@ from rest_framework.response import Response
 from server.common.api import CountOut, ProjectView, read
 from server.common.errors import NotFound
 from server.common.exports import DOCX, attached
-from server.compare.api.comparing import Quoted, SilentPerson
+from server.compare.api.results import Quoted, SilentPerson
 from server.report import actions, exports, queries
 
 

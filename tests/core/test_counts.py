@@ -13,6 +13,8 @@ from core.compare.question import Comparison, ComparisonError
 from core.compare.result import compare
 from core.snapshot.masks import case_words, has_material
 from core.snapshot.scope import Scope
+from core.statistics.dealing import exchange
+from core.statistics.permutation import permute_cases
 from tests.core.worlds import SlowCount, random_groups, random_scope, random_snapshot
 
 seeds = st.integers(0, 10_000)
@@ -126,44 +128,26 @@ def test_small_groups_are_cautioned_about():
 
 
 def test_permutation_finds_a_planted_difference_and_not_a_talkative_person():
-    from core.statistics.permutation import permute_cases
-
     groups = Groups(("a", "b"), np.array([0] * 10 + [1] * 10, np.int32))
     spread = [6, 7, 5, 8, 6, 7, 6, 5, 7, 6, 1, 0, 2, 1, 0, 1, 2, 0, 1, 1]
     one_voice = [60] + [0] * 19
-    found = permute_cases(
-        np.array([spread, one_voice], np.int64), groups.labels, groups.count, np.ones(20), 2000, seed=2
-    )
+    found = permute_cases(np.array([spread, one_voice]), np.ones(20), exchange(groups.labels), 2, 2000, seed=2)
     assert found.p[0] < 0.005
     assert found.p[1] > 0.4
-    again = permute_cases(
-        np.array([spread, one_voice], np.int64), groups.labels, groups.count, np.ones(20), 2000, seed=2
-    )
+    again = permute_cases(np.array([spread, one_voice]), np.ones(20), exchange(groups.labels), 2, 2000, seed=2)
     assert found.p.tolist() == again.p.tolist()
 
 
 def test_permutation_agrees_with_scipy():
     from scipy.stats import permutation_test
 
-    from core.statistics.permutation import permute_cases
-
     counts = np.array([[3, 0, 2, 5, 4, 1, 0, 0, 1, 0]], np.int32)
     groups = Groups(("a", "b"), np.array([0] * 5 + [1] * 5, np.int32))
-    ours = permute_cases(counts, groups.labels, groups.count, np.ones(10), 20_000, seed=1)
+    ours = permute_cases(counts, np.ones(10), exchange(groups.labels), 2, 20_000, seed=1)
     theirs = permutation_test(
         (counts[0, :5], counts[0, 5:]), lambda a, b: abs(a.mean() - b.mean()), n_resamples=np.inf, alternative="greater"
     )
     assert ours.p[0] == pytest.approx(theirs.pvalue, abs=4 * ours.error[0])
-
-
-def test_bootstrap_interval_holds_the_rate():
-    from core.statistics.permutation import bootstrap_rates
-
-    groups = Groups(("a", "b"), np.array([0] * 12 + [1], np.int32))
-    counts = np.array([[2, 3, 1, 4, 2, 2, 3, 1, 0, 2, 3, 1, 9]], np.int32)
-    low, high = bootstrap_rates(counts, groups.labels, groups.count, np.full(13, 100.0), 1000, seed=1)
-    assert low[0, 0] < 2 / 100 < high[0, 0]
-    assert np.isnan(low[0, 1])
 
 
 def test_bands_say_their_edges():

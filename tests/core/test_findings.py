@@ -6,13 +6,15 @@ import numpy as np
 import pytest
 from statsmodels.stats.proportion import confint_proportions_2indep
 
+from core.compare.confounding import Layering
 from core.compare.groups import Groups
 from core.compare.question import Comparison
 from core.compare.result import compare
-from core.compare.told.findings import Finding, Layering, findings, nothing_stands_out
+from core.compare.sure import family_of
+from core.compare.told.findings import Finding, findings, nothing_stands_out
 from core.compare.told.sentence import Names
 from core.snapshot.texture import texture, weave
-from tests.core.worlds import one_talk_each
+from tests.core.worlds import one_talk_each, talks_with_rows, together
 
 NAMES = Names("person", "people", "Boat", "1 code")
 
@@ -22,19 +24,24 @@ def groups(*sizes: int) -> Groups:
     return Groups(tuple("abcdef"[: len(sizes)]), labels)
 
 
-def told(snapshot, shown: Groups, others=(), **asked) -> tuple[list[Finding], str]:
+def told(snapshot, shown: Groups, others=(), rows=(0,), **asked) -> tuple[list[Finding], str]:
     pair = (1, 0) if asked.get("measure", "people") == "people" and shown.count == 2 else None
-    result = compare(snapshot, Comparison((0,), shown, difference=pair, **asked))
+    family = family_of(compare(snapshot, Comparison(rows, shown, difference=pair, **asked)))
     people = [f"P{number}" for number in range(len(snapshot.case_ids))]
-    return findings(snapshot, result, ["Late"], people, NAMES, list(others)), nothing_stands_out(result, NAMES)
+    names = ["Late", *(f"row {row}" for row in rows[1:])]
+    return findings(family, names, people, NAMES, list(others)), nothing_stands_out(family, NAMES)
+
+
+def kinds(found: Finding) -> list[str]:
+    return [one.kind for one in found.cautions]
 
 
 def test_a_clear_difference_is_told_in_people_with_its_interval():
     found, _ = told(one_talk_each([1] * 2 + [0] * 10 + [1] * 11 + [0] * 1), groups(12, 12))
-    assert [(one.row, one.groups, one.sure) for one in found] == [(0, (1, 0), True)]
+    assert [(one.row, one.groups, one.standing) for one in found] == [(0, (1, 0), "sure")]
     low, high = confint_proportions_2indep(11, 12, 2, 12, method="newcomb")
-    assert found[0].text == (
-        f"11 of 12 people in “b”, 2 of 12 in “a”: 75 points apart (95 % interval {100 * low:.0f} to {100 * high:.0f})."
+    assert found[0].text.startswith(
+        f"11 of 12 people in “b”, 2 of 12 in “a”: 75 points apart (interval {100 * low:.0f} to {100 * high:.0f}, 95 %). Sure:"
     )
     assert found[0].cautions == ()
 
@@ -42,7 +49,7 @@ def test_a_clear_difference_is_told_in_people_with_its_interval():
 def test_what_could_be_chance_is_not_told_and_its_absence_is_no_proof():
     found, otherwise = told(one_talk_each([1] * 4 + [0] * 8 + [1] * 6 + [0] * 6), groups(12, 12))
     assert found == []
-    assert "No interval of a difference leaves 0 out" in otherwise
+    assert otherwise.startswith("Nothing is sure or worth a look among 1 difference.")
     assert "would often not show" in otherwise
 
 
@@ -51,55 +58,98 @@ def test_one_group_alone_has_nothing_to_stand_out_from():
     assert (found, otherwise) == ([], "Choose a code and two groups or more: then there is something to compare.")
 
 
+def test_one_person_against_none_of_six_is_never_sure():
+    found, _ = told(one_talk_each([0] * 6 + [1]), groups(6, 1))
+    assert all(one.standing != "sure" for one in found)
+
+
+def test_what_is_picked_out_of_many_is_not_sure_and_says_how_many_chance_would_give():
+    # One row of 20 differs by as much as one in 20 would by chance.
+    rows = np.random.default_rng(4).random((20, 24)) < 0.4
+    rows[0] = [1] * 3 + [0] * 9 + [1] * 9 + [0] * 3
+    found, _ = told(talks_with_rows(rows), groups(12, 12), rows=tuple(range(20)))
+    assert found[0].standing == "look"
+    assert found[0].row == 0
+    assert "Worth a look, not sure" in found[0].text
+    assert "of 20 differences looked at, " in found[0].text
+    assert "widened for being picked out of 20" in found[0].text
+    alone, _ = told(talks_with_rows(rows[:1]), groups(12, 12))
+    assert alone[0].low > found[0].low
+
+
 def test_a_small_group_is_a_caution():
     found, _ = told(one_talk_each([0] * 20 + [1] * 4), groups(20, 4))
-    assert found[0].cautions == ("“b” has only 4 people: one more or less would change much.",)
+    assert [one.text for one in found[0].cautions] == ["“b” has only 4 people: one more or less would change much."]
+    assert kinds(found[0]) == ["small_group"]
+
+
+def people_in(parts, size=44):
+    """Counts, a group and a layer of people: (how many, how many of them mention it, group, layer)."""
+    counts = [int(place < says) for many, says, _, _ in parts for place in range(many)]
+    group, layer = (
+        np.repeat([part[at] for part in parts], [part[0] for part in parts]).astype(np.int32) for at in (2, 3)
+    )
+    return counts, Groups(("no", "yes"), group), Layering("Island", Groups(("north", "south"), layer))
 
 
 def test_what_goes_within_the_groups_of_another_fact_is_a_caution():
     # On the first island most mention it and most have a boat; on the second few do either: within each, as many of
     # those with a boat as of those without.
-    parts = [(18, 14, 1, 0), (4, 3, 0, 0), (4, 1, 1, 1), (18, 4, 0, 1)]
-    counts = [int(place < says) for size, says, _, _ in parts for place in range(size)]
-    boat, island = (np.repeat([part[at] for part in parts], [18, 4, 4, 18]).astype(np.int32) for at in (2, 3))
-    shown = Groups(("no", "yes"), boat)
-    held = Layering("Island", Groups(("north", "south"), island))
+    counts, shown, held = people_in([(18, 14, 1, 0), (4, 3, 0, 0), (4, 1, 1, 1), (18, 4, 0, 1)])
     plain, _ = told(one_talk_each(counts), shown)
     found, _ = told(one_talk_each(counts), shown, [held])
     assert plain[0].cautions == ()
-    assert len(found[0].cautions) == 1
-    assert found[0].cautions[0].startswith("Hardly anything of it is left within the groups of Island")
+    assert kinds(found[0]) == ["vanishes"]
+    assert found[0].cautions[0].text.startswith("Hardly anything of it is left within the groups of Island")
     # A fact that has nothing to do with it takes nothing away.
     other = Layering("Even", Groups(("even", "odd"), (np.arange(44) % 2).astype(np.int32)))
     assert told(one_talk_each(counts), shown, [other])[0][0].cautions == ()
 
 
-def test_a_difference_that_hangs_on_the_base_says_so():
-    # Ten of those without material are in the group that mentions it.
-    snapshot = one_talk_each([0] * 3 + [1] * 1 + [0] * 2 + [1] * 6, silent=12)
-    labels = np.array([0] * 6 + [1] * 6 + [1] * 12, np.int32)
-    found, _ = told(snapshot, Groups(("a", "b"), labels))
-    assert any("It depends on the base: out of all people of each group" in caution for caution in found[0].cautions)
+def test_a_difference_that_turns_round_within_another_fact_says_so():
+    # Invented: X: A 8 of 50, B 1 of 10; Y: A 9 of 10, B 35 of 50. All together B lies above A; within X and Y A does.
+    counts, shown, held = people_in([(50, 8, 0, 0), (10, 1, 1, 0), (10, 9, 0, 1), (50, 35, 1, 1)])
+    found, _ = told(one_talk_each(counts), shown, [held])
+    assert found[0].groups == (1, 0)
+    assert kinds(found[0]) == ["reverses"]
+    assert "Held apart by Island it turns round: 13 points the other way" in found[0].cautions[0].text
+
+
+def test_a_fact_that_goes_with_the_groups_cant_be_told_apart():
+    counts, shown, _ = people_in([(12, 2, 0, 0), (12, 11, 1, 1)])
+    held = Layering("Island", Groups(("north", "south"), shown.labels))
+    found, _ = told(one_talk_each(counts), shown, [held])
+    assert kinds(found[0]) == ["inseparable"]
+    assert "can’t be told apart from Island" in found[0].cautions[0].text
+
+
+def test_people_who_heard_each_other_are_told_in_the_finding_and_dealt_together():
+    counts = [1] * 2 + [0] * 10 + [1] * 11 + [0] * 1
+    snapshot = together(one_talk_each(counts), [12, 13, 14, 15])
+    found, _ = told(snapshot, groups(12, 12))
+    assert kinds(found[0]) == ["conversations"]
+    assert found[0].cautions[0].text.startswith("4 of 24 people spoke in a conversation with others")
 
 
 def test_one_talkative_person_is_told_beside_the_passages():
     snapshot = one_talk_each([1] * 2 + [0] * 8 + [12] + [1] * 1 + [0] * 8)
-    found, _ = told(snapshot, groups(10, 10), measure="passages", base="row", permutations=500)
-    assert [(one.sure, one.groups) for one in found] == [(False, (1, 0))]
-    assert found[0].cautions == ("12 of those 13 passages are by P10 alone: one talkative person, or a pattern?",)
-    # By people there is no difference; the look of the passages is told all the same.
-    by_people, _ = told(snapshot, groups(10, 10))
-    assert [(one.sure, one.text) for one in by_people] == [(False, "13 of 15 passages come from “b”.")]
+    for asked in ({"measure": "passages", "base": "row"}, {"measure": "per_person"}, {}):
+        found, _ = told(snapshot, groups(10, 10), **asked)
+        assert [(one.standing, one.groups) for one in found] == [("one_voice", (1, 0))]
+        assert found[0].text == (
+            "13 of 15 passages come from “b”, but 12 of those are by P10 alone: that is no difference between the groups."
+        )
 
 
 @pytest.mark.parametrize("measure", ["rate", "per_person"])
-def test_rates_are_told_with_how_often_chance_would_give_as_much(measure):
+def test_rates_are_told_as_they_stand_with_their_interval(measure):
     snapshot = one_talk_each([0, 1] * 6 + [3, 4] * 6)
     base = "words" if measure == "rate" else "with_material"
-    found, _ = told(snapshot, groups(12, 12), measure=measure, base=base, permutations=500)
-    assert found[0].sure
-    assert "comes up in fewer than 1 of 100 times" in found[0].text
+    found, _ = told(snapshot, groups(12, 12), measure=measure, base=base)
+    assert found[0].standing == "sure"
+    assert "comes up by chance in fewer than 1 of 1,000 of projects" in found[0].text
     assert "42 passages by 12 people" in found[0].text
+    assert 0 < found[0].low < found[0].difference < found[0].high
 
 
 def with_words(snapshot):
@@ -111,28 +161,25 @@ def with_words(snapshot):
 
 def test_words_are_told_as_words_and_as_a_share_of_talk():
     snapshot, woven = with_words(one_talk_each([0, 1] * 6 + [3, 4] * 6))
-    asked = {"measure": "words", "texture": woven, "permutations": 500}
+    asked = {"measure": "words", "texture": woven}
     found, _ = told(snapshot, groups(12, 12), base="talk", **asked)
     assert found[0].text.startswith(
-        "5.8 % of all that is said in “b” (42 words by 12 people), 0.8 % of all that is said in “a”"
+        "5.8 % in “b” (42 words by 12 people), 0.8 % in “a” (6 words by 6 people): 5 points apart"
     )
     of_row, _ = told(snapshot, groups(12, 12), base="row", **asked)
     assert of_row[0].text.startswith(
-        "42 words by 12 people in “b”, which has 12, 6 words by 6 people in “a”, which has 12"
+        "88 % in “b” (42 words by 12 people), 12 % in “a” (6 words by 6 people): 75 points apart."
     )
-    one, woven = with_words(one_talk_each([1] * 2 + [0] * 8 + [12] + [1] * 1 + [0] * 8))
-    alone, _ = told(one, groups(10, 10), base="row", **{**asked, "texture": woven})
-    assert alone[0].cautions == ("12 of those 13 words are by P10 alone: one talkative person, or a pattern?",)
 
 
 def test_ratings_are_told_as_means():
     snapshot = one_talk_each([1] * 24)
     rated = replace(snapshot, coding_rating=np.array([1, 2] * 6 + [4, 5] * 6, np.int8))
-    found, _ = told(rated, groups(12, 12), measure="rating", base="ratings", permutations=500)
+    found, _ = told(rated, groups(12, 12), measure="rating", base="ratings")
     assert found[0].text.startswith(
-        "a mean rating of 4.50 in “b” (12 ratings by 12 people), a mean rating of 1.50 in “a” (12 ratings by 12 people)"
+        "4.50 mean rating in “b” (12 ratings by 12 people), 1.50 in “a” (12 ratings by 12 people): 3.00 apart"
     )
-    assert found[0].sure
+    assert found[0].standing == "sure"
 
 
 @pytest.mark.parametrize("measure", ["people", "passages", "rate"])
@@ -140,15 +187,14 @@ def test_a_group_of_nobody_is_never_the_lower_one(measure):
     snapshot = one_talk_each([0] * 3 + [1] * 9 + [3] * 12, silent=5)
     labels = np.array([0] * 12 + [1] * 12 + [2] * 5, np.int32)
     base = {"people": "with_material", "passages": "row", "rate": "words"}[measure]
-    found, _ = told(snapshot, Groups(("a", "b", "nobody"), labels), measure=measure, base=base, permutations=500)
+    found, _ = told(snapshot, Groups(("a", "b", "nobody"), labels), measure=measure, base=base)
     assert all(2 not in one.groups for one in found)
     assert found or measure == "people"
 
 
-def test_several_groups_need_the_test_over_all_of_them():
-    # The two farthest apart look clear, but were picked from six.
+def test_the_two_farthest_of_six_groups_were_picked():
     counts = [0] * 7 + [1, 1, 0, 0, 0, 0, 0] * 4 + [1, 1, 1, 1, 0, 0, 0]
     found, _ = told(one_talk_each(counts), groups(7, 7, 7, 7, 7, 7))
-    assert found == []
+    assert all(one.standing != "sure" for one in found)
     clear, _ = told(one_talk_each([0] * 9 + [1] * 5 + [0] * 4 + [1] * 9), groups(9, 9, 9))
-    assert clear[0].groups == (2, 0)
+    assert [(one.groups, one.standing) for one in clear] == [((2, 0), "sure")]

@@ -154,30 +154,53 @@ def test_several_occasions_are_cochrans_q_of_statsmodels():
     assert np.isnan(paired.cochran_q(np.ones((1, 4, 3))).p[0])
 
 
-def test_power_of_chi_square_is_that_of_statsmodels():
-    for first, second, pooled in ((60, 60, 0.4), (100, 50, 0.3)):
-        gap = 0.2
-        other = pooled - gap * first / (first + second)
+def test_power_is_counted_over_all_outcomes_by_the_test_each_outcome_calls_for():
+    one, other, first, second = 0.7, 0.25, 17, 9
+    counted = 0.0
+    for a in range(first + 1):
+        for b in range(second + 1):
+            table = np.array([[a, b], [first - a, second - b]])
+            expected = np.outer(table.sum(axis=1), table.sum(axis=0)) / table.sum()
+            if table.sum(axis=1).min() and expected.min() >= 1 and (expected < 5).mean() <= 0.2:
+                p = stats.chi2_contingency(table, correction=False).pvalue
+            else:
+                p = stats.fisher_exact(table).pvalue
+            if p <= 0.05:
+                counted += stats.binom.pmf(a, first, one) * stats.binom.pmf(b, second, other)
+    assert power.power_of(one, other, first, second)[0] == pytest.approx(counted, abs=1e-9)
+
+
+def test_power_with_many_people_is_near_that_of_statsmodels():
+    for first, second, pooled in ((260, 260, 0.4), (300, 150, 0.3)):
+        gap = 0.13
+        one, other = pooled + gap * second / (first + second), pooled - gap * first / (first + second)
         theirs = power_proportions_2indep(gap, other, first, ratio=second / first, alpha=0.05)
-        assert power.chi_square_power(pooled, gap, first, second) == pytest.approx(theirs.power, abs=1e-6)
-
-
-def test_power_of_the_exact_test_is_counted_over_all_outcomes():
-    one, other = 0.5 + 0.5 * 9 / 20, 0.5 - 0.5 * 11 / 20
-    counted = sum(
-        stats.binom.pmf(a, 11, one) * stats.binom.pmf(b, 9, other)
-        for a in range(12)
-        for b in range(10)
-        if stats.fisher_exact([[a, b], [11 - a, 9 - b]]).pvalue <= 0.05
-    )
-    assert power.exact_power(0.5, 0.5, 11, 9) == pytest.approx(counted, abs=1e-9)
+        assert power.power_of(one, other, first, second)[0] == pytest.approx(theirs.power, abs=0.01)
 
 
 def test_the_smallest_difference_shrinks_with_people_and_may_not_exist():
-    few, many = (power.smallest_difference(0.4, size, size, exact=False) for size in (30, 300))
+    few, many = (power.smallest_difference(0.4, size, size) for size in (30, 150))
     assert many < few
-    assert power.chi_square_power(0.4, few, 30, 30) >= 0.8 > power.chi_square_power(0.4, few - 0.005, 30, 30)
-    assert np.isnan(power.smallest_difference(0.5, 2, 2, exact=True))
-    assert np.isnan(power.smallest_difference(0.0, 20, 20, exact=False))
-    # Nobody can say which group is the higher: the order of the two doesn't matter.
-    assert power.smallest_difference(0.4, 11, 17, True) == power.smallest_difference(0.4, 17, 11, True) > 0.4
+    for gap, enough in ((few, True), (few - 0.01, False)):
+        found = power.power_of(0.4 + gap / 2, 0.4 - gap / 2, 30, 30)[0]
+        assert (found >= 0.8) == enough
+    assert np.isnan(power.smallest_difference(0.5, 2, 2))
+    assert np.isnan(power.smallest_difference(0.0, 20, 20))
+    assert np.isnan(power.smallest_difference(1.0, 20, 20))
+    # Nobody can say which group is the higher: the worse way round counts, whatever the order of the two.
+    assert power.smallest_difference(0.4, 11, 17) == power.smallest_difference(0.4, 17, 11) > 0.4
+
+
+@pytest.mark.parametrize(("first", "second"), [(5, 40), (8, 12), (21, 9), (60, 60), (6, 57)])
+def test_told_power_is_that_of_the_rule_for_either_group_being_higher(first, second):
+    for pooled in (0.2, 0.4, 0.6):
+        gap = power.smallest_difference(pooled, first, second)
+        if np.isnan(gap):
+            continue
+        people, found = first + second, []
+        for high, low in ((first, second), (second, first)):
+            one, other = pooled + gap * low / people, pooled - gap * high / people
+            if one <= 1 and other >= 0:
+                found.append(power.power_of(one, other, high, low)[0])
+        assert found
+        assert min(found) >= 0.8 - 0.03

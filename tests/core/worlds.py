@@ -1,6 +1,6 @@
 """Small invented projects as snapshots, and an independent, slow way of counting them."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -123,3 +123,34 @@ def one_talk_each(passages: list[int], silent: int = 0, words: int = 40) -> Snap
         each, np.arange(size + silent), made, owner, start.astype(np.int32), start.astype(np.int32) + 2,
         made, none, none, np.array([1]), np.array([-1]), np.array([7]),
     )  # fmt: skip
+
+
+def talks_with_rows(says: np.ndarray, words: int = 40) -> Snapshot:
+    """One interview a person; each passage one code of one row: ``says`` (rows, people) passages of each (truth: one)."""
+    counts = np.asarray(says).astype(np.int64)
+    rows, people = counts.shape
+    snapshot = one_talk_each(counts.sum(axis=0).tolist(), words=words)
+    code = np.concatenate([np.repeat(np.arange(rows), counts[:, person]) for person in range(people)])
+    return replace(
+        snapshot,
+        coding_code=code.astype(np.int32),
+        code_ids=np.arange(rows) + 1,
+        code_parent=np.full(rows, -1, np.int32),
+    )
+
+
+def together(snapshot: Snapshot, people: list[int]) -> Snapshot:
+    """The same with one more document, in which these people speak one after the other, and nobody is coded."""
+    document, speakers = len(snapshot.document_ids), len(snapshot.speaker_role)
+    turns = np.arange(len(people))
+    return replace(
+        snapshot,
+        document_ids=np.append(snapshot.document_ids, document),
+        turn_document=np.append(snapshot.turn_document, np.full(len(people), document)).astype(np.int32),
+        turn_start=np.append(snapshot.turn_start, turns * 10).astype(np.int32),
+        turn_end=np.append(snapshot.turn_end, turns * 10 + 9).astype(np.int32),
+        turn_speaker=np.append(snapshot.turn_speaker, speakers + turns).astype(np.int32),
+        turn_words=np.append(snapshot.turn_words, np.full(len(people), 3)).astype(np.int32),
+        speaker_role=np.append(snapshot.speaker_role, np.zeros(len(people))).astype(np.int8),
+        speaker_case=np.append(snapshot.speaker_case, people).astype(np.int32),
+    )

@@ -23,13 +23,14 @@ class Words:
     """Words of the union of a row's passages inside the groups' own turns.
 
     by_group (rows, groups), by_case (rows, cases) of cases in any group, total (rows,): each word once in a row;
-    of_group (groups,) and of_all: words under any of the rows, each once.
+    of_group (groups,), of_case (cases,) and of_all: words under any of the rows, each once.
     """
 
     by_group: Counts
     by_case: Counts
     total: Counts
     of_group: Counts
+    of_case: Counts
     of_all: int
 
 
@@ -51,13 +52,14 @@ def words_of(
         found = fresh_words(texture, row[kept].astype(np.int64), passage[kept])
     by_group, by_case, total = _placed(snapshot, shared, within, found, len(rows.chosen))
     if not union:
-        return Words(by_group, by_case, total, np.zeros(groups.count, np.int64), 0)
+        none = np.zeros(groups.count, np.int64)
+        return Words(by_group, by_case, total, none, np.zeros(len(snapshot.case_ids), np.int64), 0)
     shown = np.zeros(len(snapshot.passage_ids), bool)
     shown[rows.incidence.pairs_of(rows.chosen)[1]] = True
     every = np.flatnonzero(shown if scope.passages is None else shown & scope.passages)
     once = fresh_words(texture, np.zeros(len(every), np.int64), every)
-    of_group, _, of_all = _placed(snapshot, shared, within, once, 1)
-    return Words(by_group, by_case, total, of_group[0], int(of_all[0]))
+    of_group, of_case, of_all = _placed(snapshot, shared, within, once, 1)
+    return Words(by_group, by_case, total, of_group[0], of_case[0], int(of_all[0]))
 
 
 def _placed(

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
@@ -14,6 +15,7 @@ from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.texture import Texture
 
+Compared = Literal["shares", "ratios", "parts"]
 Floats = npt.NDArray[np.float64]
 Counts = npt.NDArray[np.int64]
 
@@ -39,7 +41,10 @@ class Inputs:
 class Measured:
     """figure (a share 0–1, a mean or a rate; NaN without a base), count, base, median, deviation: (rows, groups), the
     last two NaN where the measure has none; total_figure, total_count, total_base (rows,) in all groups; ``by_case``
-    (rows, cases) over ``exposure`` (cases,) or (rows, cases) is what the groups' figures are made of, times ``scale``."""
+    (rows, cases) over ``exposure`` (cases,) or (rows, cases) is what the groups' figures are made of, times ``scale``.
+
+    How the figures of two groups are compared is ``compared``: as ``shares`` of people; as ``ratios``, amount over exposure
+    (means, rates, shares of what a group says); or as ``parts`` of one total, which every group takes its part of."""
 
     figure: Floats
     count: Counts
@@ -51,6 +56,7 @@ class Measured:
     total_base: Counts
     by_case: Counts
     exposure: Floats
+    compared: Compared
     scale: int = 1
 
 
@@ -89,11 +95,6 @@ class Measure:
         """The figures."""
         raise NotImplementedError
 
-    def figure_comparable(self, base: str) -> bool:
-        """Whether the figures of two groups compare as they stand, and so may have an interval by people: means, rates and
-        shares of talk; a share of a row's passages grows with the group."""
-        return not self.share
-
 
 def share(count: Counts, base: Counts) -> Floats:
     with np.errstate(invalid="ignore", divide="ignore"):
@@ -101,12 +102,21 @@ def share(count: Counts, base: Counts) -> Floats:
 
 
 def made(
-    count: Counts, base: Counts, total: Counts, total_base: Counts, by_case: Counts, exposure: Floats, scale: int = 1
+    count: Counts,
+    base: Counts,
+    total: Counts,
+    total_base: Counts,
+    by_case: Counts,
+    exposure: Floats,
+    compared: Compared = "ratios",
+    scale: int = 1,
 ) -> Measured:
     """Figures as count over base, times scale."""
     none = np.full(count.shape, np.nan)
     figure, total_figure = share(count, base) * scale, share(total, total_base) * scale
-    return Measured(figure, count, base, none, none, total_figure, total, total_base, by_case, exposure, scale)
+    return Measured(
+        figure, count, base, none, none, total_figure, total, total_base, by_case, exposure, compared, scale
+    )
 
 
 def totals(counted: Tally, lost: LeftOut) -> tuple[Counts, Counts]:

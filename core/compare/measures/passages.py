@@ -2,7 +2,9 @@
 
 import numpy as np
 
+from core.compare.groups import by_talk
 from core.compare.measures.measure import Counts, Inputs, Measure, Measured, made
+from core.snapshot.masks import attribution_mask
 
 
 class Passages(Measure):
@@ -18,17 +20,23 @@ class Passages(Measure):
 
     def measured(self, inputs: Inputs) -> Measured:
         counted, of_row = inputs.counted, inputs.lost.by_row[:, 0]
-        base, total_base = self._bases(inputs, of_row)
-        return made(counted.passages, base, of_row, total_base, counted.counts, counted.in_base.astype(float))
-
-    def _bases(self, inputs: Inputs, of_row: Counts) -> tuple[Counts, Counts]:
-        shape, table = inputs.counted.passages.shape, int(inputs.lost.overall[0])
-        if inputs.base == "row":
-            return np.broadcast_to(of_row[:, None], shape), of_row
-        whole = np.full(shape[0], table)
+        shape, table = counted.passages.shape, np.full(len(of_row), int(inputs.lost.overall[0]))
         if inputs.base == "column":
-            return np.broadcast_to(inputs.counted.group_passages, shape), whole
-        return np.full(shape, table), whole
+            base, exposure = np.broadcast_to(counted.group_passages, shape), _by_case(inputs).astype(float)
+            return made(counted.passages, base, of_row, table, counted.counts, exposure)
+        whole = of_row if inputs.base == "row" else table
+        base, people = np.broadcast_to(whole[:, None], shape), counted.in_base.astype(float)
+        return made(counted.passages, base, of_row, whole, counted.counts, people, "parts")
+
+
+def _by_case(inputs: Inputs) -> Counts:
+    """Distinct passages of each case under any row, in the groups shown, (cases,)."""
+    snapshot, said = inputs.snapshot, inputs.snapshot.attributions
+    shown = np.zeros(len(snapshot.passage_ids), bool)
+    shown[inputs.rows.incidence.pairs_of(inputs.rows.chosen)[1]] = True
+    grouped = np.diff(by_talk(inputs.groups, snapshot.talks).pairs[0]) > 0
+    kept = shown[said.passage] & grouped[snapshot.talks.of_attribution] & attribution_mask(snapshot, inputs.scope)
+    return np.bincount(said.case[kept], minlength=len(snapshot.case_ids))
 
 
 PASSAGES = Passages()

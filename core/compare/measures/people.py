@@ -22,7 +22,7 @@ class People(Measure):
         base = np.broadcast_to(counted.group_people, counted.people.shape)
         everyone = np.full(len(counted.people), counted.in_base.sum())
         total, _ = totals(counted, inputs.lost)
-        return made(counted.people, base, total, everyone, counted.counts, counted.in_base.astype(float))
+        return made(counted.people, base, total, everyone, counted.counts, counted.in_base.astype(float), "shares")
 
 
 PEOPLE = People()

@@ -3,7 +3,6 @@
 import numpy as np
 
 from core.compare.measures.measure import Inputs, Measure, Measured, made
-from core.snapshot.masks import case_words
 
 PER_WORDS = 1000
 
@@ -23,10 +22,11 @@ class Rate(Measure):
     def measured(self, inputs: Inputs) -> Measured:
         counted = inputs.counted
         base = np.broadcast_to(counted.group_words, counted.passages.shape)
-        total_base = np.full(len(counted.passages), counted.group_words.sum())
-        exposure = case_words(inputs.snapshot, inputs.scope).astype(float)
+        # Words count once, whatever number of the groups shown they are in, and not at all outside these.
+        total_base = np.full(len(counted.passages), counted.case_words.sum())
         total = inputs.lost.by_row[:, 0]
-        return made(counted.passages, base, total, total_base, counted.counts, exposure, PER_WORDS)
+        exposure = counted.case_words.astype(float)
+        return made(counted.passages, base, total, total_base, counted.counts, exposure, scale=PER_WORDS)
 
 
 RATE = Rate()

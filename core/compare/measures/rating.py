@@ -32,7 +32,7 @@ class Rating(Measure):
         none = np.full(found.mean.shape, np.nan)
         return Measured(
             found.mean, found.count, found.count, none, found.deviation, found.total_mean, found.total_count,
-            found.total_count, found.sums, found.times.astype(float),
+            found.total_count, found.sums, found.times.astype(float), "ratios",
         )  # fmt: skip
 
 

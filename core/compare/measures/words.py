@@ -4,7 +4,6 @@ import numpy as np
 
 from core.compare.measures.adding import words_of
 from core.compare.measures.measure import Inputs, Measure, Measured, made
-from core.snapshot.masks import case_words
 
 
 class Words(Measure):
@@ -24,19 +23,18 @@ class Words(Measure):
         counted, base = inputs.counted, inputs.base
         assert inputs.texture is not None
         words = words_of(inputs.snapshot, inputs.texture, inputs.rows, inputs.groups, inputs.scope, base == "column")
-        shape, exposure = words.by_group.shape, counted.in_base.astype(float)
+        shape = words.by_group.shape
         if base == "row":
-            over, total_base = np.broadcast_to(words.total[:, None], shape), words.total
-        elif base == "column":
-            over, total_base = np.broadcast_to(words.of_group, shape), np.full(shape[0], words.of_all)
+            over = np.broadcast_to(words.total[:, None], shape)
+            people = counted.in_base.astype(float)
+            return made(words.by_group, over, words.total, words.total, words.by_case, people, "parts")
+        if base == "column":
+            over, total, exposure = words.of_group, words.of_all, words.of_case
         else:
-            over = np.broadcast_to(counted.group_words, shape)
-            exposure = case_words(inputs.snapshot, inputs.scope).astype(float)
-            total_base = np.full(shape[0], int(exposure[counted.in_base].sum()))
-        return made(words.by_group, over, words.total, total_base, words.by_case, exposure)
-
-    def figure_comparable(self, base: str) -> bool:
-        return base == "talk"
+            over, total, exposure = counted.group_words, int(counted.case_words.sum()), counted.case_words
+        total_base = np.full(shape[0], total)
+        over = np.broadcast_to(over, shape)
+        return made(words.by_group, over, words.total, total_base, words.by_case, exposure.astype(float))
 
 
 WORDS = Words()

@@ -4,6 +4,7 @@ import numpy as np
 
 from core.compare.result import Result
 from core.compare.told.sentence import Names, Told
+from core.statistics import intervals, power
 from core.statistics.whole import Whole
 
 
@@ -11,15 +12,14 @@ def cautions(result: Result, names: Names) -> list[Told]:
     """All that apply, what the table leaves out first, the number of tests last."""
     asked = result.asked
     said = [*_not_shown(names), *_of_small_groups(result, names)]
-    if asked.measure == "people" and len(asked.rows) > 1:
+    if asked.measure == "people" and len(asked.rows) > 1 and result.whole is None:
         said.append(Told("several_rows", f"Shares don’t add to 100: one {names.one} can mention several codes."))
     said += _of_shared_passages(result, names)
     said += _of_shared_people(result, names)
-    if asked.layers > 1 and asked.measure == "people":
+    if asked.layers > 1:
         said.append(Told("layers", _of_layers(result, names)))
-    if result.measure.shuffled and not result.shared_people:
-        text = f"{result.measure.shuffled} are never tested as if each were a {names.one}: the test deals the groups out to {names.many} anew."
-        said.append(Told("shuffled", text))
+    said += _of_shuffles(result, names)
+    said += _too_few(result, names)
     said += _of_conversations(result, names)
     said += _of_ratings(result)
     if result.whole is not None:
@@ -49,33 +49,61 @@ def _of_shared_passages(result: Result, names: Names) -> list[Told]:
     return [Told("shared_passages", text)]
 
 
+def _of_shuffles(result: Result, names: Names) -> list[Told]:
+    if not result.measure.shuffled or result.shared_people:
+        return []
+    inside = f", inside each group of {names.second}" if result.asked.layers > 1 else ""
+    text = (
+        f"{result.measure.shuffled} are never tested as if each were a {names.one}: the test deals the groups out to "
+        f"{names.many} anew{inside}."
+    )
+    if result.made.compared == "parts":
+        text += " It compares the shares that are shown, however large the groups are."
+    return [Told("shuffled", text)]
+
+
+def _too_few(result: Result, names: Names) -> list[Told]:
+    """Where a mean or a rate stands without an interval."""
+    if result.made.compared != "ratios" or result.shared_people:
+        return []
+    filled = np.isfinite(result.figure) & (result.count > 0)
+    bare = int((filled & ~np.isfinite(result.low)).sum())
+    if not bare:
+        return []
+    figures = f"{bare:,} figure{' has' if bare == 1 else 's have'}"
+    text = (
+        f"{figures} too few {names.many} for an interval: it takes {intervals.FEWEST_PEOPLE} in the group, "
+        f"{intervals.FEWEST_MENTIONS} of whom add to it, and not all alike."
+    )
+    return [Told("no_interval", text)]
+
+
 def _of_conversations(result: Result, names: Names) -> list[Told]:
     if not result.heard_each_other or not result.tests.made:
         return []
-    text = (
-        f"{result.heard_each_other} of {result.everyone} {names.many} spoke in a conversation with others of this table: "
-        f"they heard each other, so a test takes them for more independent than they are."
+    heard = (
+        f"{result.heard_each_other} of {result.everyone} {names.many} spoke in a conversation with others of this table"
     )
+    if result.of_people:
+        text = f"{heard}: they heard each other, so the test of a row takes them for more independent than they are. What is called sure keeps them together."
+    else:
+        text = f"{heard}: they heard each other, so they are kept together when the groups are dealt out."
     return [Told("conversations", text)]
 
 
 def _what_could_be_seen(result: Result, names: Names) -> list[Told]:
-    """So that “no difference” isn't read into groups too small to show one."""
+    """So that “no difference” isn't read into groups too small to show one. Rows that all or nobody mention tell nothing."""
     if result.difference is None or result.asked.difference is None:
         return []
-    sizes = " and ".join(f"{int(result.group_people[group]):,}" for group in result.asked.difference)
+    first, second = (int(result.group_people[group]) for group in result.asked.difference)
     seen = result.difference.seen[np.isfinite(result.difference.seen)]
-    if not len(seen):
-        return [
-            Told(
-                "could_be_seen", f"What could be seen: with {sizes} {names.many}, no difference would be sure to show."
-            )
-        ]
-    points = round(100 * float(np.median(seen)))
-    text = (
-        f"What could be seen: with {sizes} {names.many}, differences under about {points} points would often be missed."
-    )
-    return [Told("could_be_seen", text)]
+    usual = float(np.median(seen)) if len(seen) else power.smallest_difference(0.5, first, second)
+    start = f"What could be seen: with {first:,} and {second:,} {names.many}"
+    if np.isnan(usual):
+        return [Told("could_be_seen", f"{start}, no difference would be sure to show.")]
+    return [
+        Told("could_be_seen", f"{start}, differences under about {round(100 * usual)} points would often be missed.")
+    ]
 
 
 def _of_small_groups(result: Result, names: Names) -> list[Told]:
@@ -118,14 +146,15 @@ def _of_shared_people(result: Result, names: Names) -> list[Told]:
 
 
 def _of_layers(result: Result, names: Names) -> str:
-    text = f"The test looks for a difference within the groups of {names.second} (Cochran–Mantel–Haenszel)."
+    test = " (Cochran–Mantel–Haenszel)" if result.of_people else ""
+    text = f"The test looks for a difference within the groups of {names.second}{test}."
     if result.within_layers is None:
         return text
-    apart = int((result.within_layers.differ_p < 0.05).sum())
+    apart = int((result.within_layers.differ_holm < 0.05).sum())
     if not apart:
         return text
     rows = "1 row" if apart == 1 else f"{apart} rows"
-    return f"{text} In {rows} the difference isn’t alike in all of them (Breslow–Day): read each by itself."
+    return f"{text} In {rows} the difference isn’t alike in all of them (Breslow–Day, corrected over the rows): read each by itself."
 
 
 def _of_ratings(result: Result) -> list[Told]:

@@ -1,318 +1,290 @@
-"""What stands out in a comparison: the largest and surest differences in careful words, each with its cautions.
+"""What stands out in a comparison: what is sure, and what is worth a look, in careful words, each with its cautions.
 
 Never a claim of cause: only sizes, people, intervals, and what speaks against reading much into them.
 """
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.groups import Groups
-from core.compare.measures.rate import PER_WORDS
-from core.compare.question import Comparison
+from core.compare.confounding import HeldApart, Layering, held_apart
 from core.compare.result import SMALL_GROUP, Result
-from core.compare.tally import Tally, base_of
-from core.compare.told.sentence import Names
-from core.snapshot.snapshot import Snapshot
-from core.statistics import association, intervals, layers
+from core.compare.sure import Family, widened
+from core.compare.told.figures import counted, figure_in_words, group_in_words, odds, points, probability, rounded
+from core.compare.told.sentence import Names, Told
+from core.statistics.layers import common_odds_ratio
 
 MOST = 5
-MOST_DOUBTFUL = 2
-SURE = 0.05
+MOST_ONE_VOICE = 2
 LARGE = 2.0
 """A rate so many times another looks large, sure or not."""
 Floats = npt.NDArray[np.float64]
-
-
-@dataclass(frozen=True)
-class Layering:
-    """Another fact about people that a difference may come from: its name, and its groups."""
-
-    name: str
-    groups: Groups
+Standing = Literal["sure", "look", "one_voice"]
 
 
 @dataclass(frozen=True)
 class Finding:
-    """``row`` and ``groups`` (the higher one first) are positions in the comparison; ``sure`` is False for a
-    difference that only looks large."""
+    """``row`` and ``groups`` (the higher one first; with layers, of the first layer) are positions in the comparison.
+    ``standing``: ``sure``, worth a ``look``, or only a large number of passages by ``one_voice``. ``difference`` of the
+    figures, ``low`` and ``high`` its interval, widened for having been picked; ``p`` adjusted; NaN where there is none."""
 
     row: int
     groups: tuple[int, int]
-    sure: bool
+    standing: Standing
     text: str
-    cautions: tuple[str, ...]
+    cautions: tuple[Told, ...]
+    difference: float
+    low: float
+    high: float
+    p: float
+
+
+@dataclass(frozen=True)
+class Picked:
+    """A row and pair of the family; ``turned`` where the second group of the pair is the higher one."""
+
+    row: int
+    pair: int
+    sure: bool
+    turned: bool
 
 
 def findings(
-    snapshot: Snapshot,
-    result: Result,
+    family: Family,
     row_names: list[str],
     case_names: list[str],
     names: Names,
     others: list[Layering],
 ) -> list[Finding]:
-    """At most five, largest and surest first; then at most two that only look large. None where groups share people
-    or layers are held apart: there the table's own columns say it.
+    """At most five, sure ones first, one a row; then at most two rows whose passages are mostly one person's.
 
     ``row_names`` (rows,) and ``case_names`` (cases,) in the comparison's and the snapshot's order.
     """
-    asked = result.asked
-    if result.shared_people or asked.layers > 1 or asked.groups.count < 2 or not asked.rows:
-        return []
-    teller = _Teller(snapshot, result, row_names, case_names, names, others)
-    return teller.of_people() if asked.measure == "people" else teller.of_passages()
+    picked = picked_of(family)
+    level = widened(len(picked), family.looked_at)
+    teller = Teller(family, row_names, case_names, names, others, level)
+    return [teller.told(one) for one in picked] + teller.one_voice({one.row for one in picked})
 
 
-def _ends(result: Result, row: int) -> tuple[int, int] | None:
-    """The two groups asked for, or those with the highest and the lowest figure; the higher one first."""
-    figure = np.where(np.isfinite(result.figure[row]), result.figure[row], np.nan)
-    if result.asked.difference:
-        one, other = result.asked.difference
-        if np.isnan(figure[[one, other]]).any():
-            return None
-        return (one, other) if figure[one] >= figure[other] else (other, one)
-    return _farthest(figure)
-
-
-def _farthest(figure: Floats) -> tuple[int, int] | None:
-    """The groups with the highest and the lowest figure; one without a base (NaN) is neither."""
-    if np.isfinite(figure).sum() < 2:
-        return None
-    return int(np.nanargmax(figure)), int(np.nanargmin(figure))
+def picked_of(family: Family) -> list[Picked]:
+    """The surest pair of each row that is sure or worth a look: sure ones first, those farther from 0 first."""
+    gap, low, high = family.interval(0.95)
+    shown = family.sure | family.look
+    # How near to 0 the interval comes; without an interval the size alone orders, behind those that have one.
+    nearest = np.where(np.isfinite(low), np.where(gap >= 0, low, -high), -np.inf)
+    found = []
+    for row in np.flatnonzero(shown.any(axis=1)).tolist():
+        pairs = np.flatnonzero(shown[row])
+        order = np.lexsort((-np.abs(gap[row, pairs]), -nearest[row, pairs], ~family.sure[row, pairs]))
+        best = int(pairs[order[0]])
+        key = (not family.sure[row, best], -nearest[row, best], -abs(gap[row, best]), row)
+        found.append((key, Picked(row, best, bool(family.sure[row, best]), bool(gap[row, best] < 0))))
+    return [one for _, one in sorted(found, key=lambda each: each[0])][:MOST]
 
 
 @dataclass(frozen=True)
-class _Teller:
-    snapshot: Snapshot
-    result: Result
+class Teller:
+    """Puts what was picked into words; ``level`` is that of the intervals told."""
+
+    family: Family
     row_names: list[str]
     case_names: list[str]
     names: Names
     others: list[Layering]
+    level: float
 
-    def of_people(self) -> list[Finding]:
-        result, found = self.result, []
-        counted = result.counted
-        for row in range(len(result.people)):
-            ends = _ends(result, row)
-            if ends is None:
-                continue
-            high, low = ends
-            count, base = result.count[row], result.base[row]
-            gap, least, most = (
-                float(end) for end in intervals.newcombe_difference(count[high], base[high], count[low], base[low])
+    @property
+    def result(self) -> Result:
+        return self.family.result
+
+    def told(self, picked: Picked) -> Finding:
+        family, row = self.family, picked.row
+        a, b = family.pairs[picked.pair]
+        high, low = (b, a) if picked.turned else (a, b)
+        gap, least, most = (part[row, picked.pair] for part in family.interval(self.level))
+        if picked.turned:
+            gap, least, most = -gap, -most, -least
+        p = float(family.p[row, picked.pair])
+        text = f"{self._size(row, high, low, float(gap), float(least), float(most))} {self._standing(picked, p)}"
+        cautions = [
+            *self._talkative(row, high),
+            *self._small(high, low),
+            *self._heard(),
+            *self._other_facts(row, high, low),
+        ]
+        standing: Standing = "sure" if picked.sure else "look"
+        return Finding(row, (high, low), standing, text, tuple(cautions), float(gap), float(least), float(most), p)
+
+    def _size(self, row: int, high: int, low: int, gap: float, least: float, most: float) -> str:
+        """The two figures, how far they lie apart, and the interval of that."""
+        result, names = self.result, self.names
+        if self.family.paired:
+            there = result.counted.base[:, [high, low]].all(axis=1)
+            assert result.counted.said is not None
+            one, other = (result.counted.said[row, group][there] > 0 for group in (high, low))
+            return (
+                f"Of the {there.sum()} {names.many} in both, {int((one & ~other).sum())} mention it only in "
+                f"{group_in_words(result, high)}, {int((other & ~one).sum())} only in {group_in_words(result, low)}: "
+                f"{points(gap)} more{self._between(least, most, 100, 0)}."
             )
-            # With several groups the two farthest apart were picked: then the test over all of them must agree.
-            if not least > 0 or (result.asked.groups.count > 2 and not result.tests.p[row] <= SURE):
-                continue
-            text = (
-                f"{self._share(row, high)}, {self._share(row, low, again=True)}: {_points(gap)} apart "
-                f"(95 % interval {round(100 * least)} to {round(100 * most)})."
-            )
-            cautions = [
-                *self._corrected(row),
-                *self._small(high, low),
-                *self._other_base(counted, row, high, low),
-                *self._within_others(counted, row, high, low),
-            ]
-            found.append((least, Finding(row, (high, low), True, text, tuple(cautions))))
-        found.sort(key=lambda one: -one[0])
-        told = [one for _, one in found[:MOST]]
-        return told + self._only_in_passages({one.row for _, one in found})
+        if result.asked.layers > 1:
+            return self._size_within_layers(row, high, low, gap, least, most)
+        both = f"{figure_in_words(result, names, row, high)}, {figure_in_words(result, names, row, low, again=True)}"
+        if result.made.compared == "ratios" and not result.measure.share:
+            return f"{both}: {rounded(gap)} apart{self._between(least, most, 1, 2)}."
+        return f"{both}: {points(gap)} apart{self._between(least, most, 100, 0)}."
 
-    def _only_in_passages(self, told: set[int]) -> list[Finding]:
-        """Rows that look like a group's theme by passages, most of which are one person's."""
-        result, by_person = self.result, self._rates()
-        found = []
-        for row in range(len(by_person)):
-            ends = _farthest(by_person[row])
-            if ends is None:
-                continue
-            high, low = ends
-            alone = self._talkative(row, high)
-            if row in told or not alone or by_person[row, high] < LARGE * by_person[row, low]:
-                continue
-            count, total = int(result.passages[row, high]), int(result.total_passages[row])
-            text = f"{count} of {total} passages come from {self._group(high)}."
-            found.append((-count, Finding(row, (high, low), False, text, tuple(alone))))
-        found.sort(key=lambda one: one[0])
-        return [one for _, one in found[:MOST_DOUBTFUL]]
-
-    def of_passages(self) -> list[Finding]:
+    def _size_within_layers(self, row: int, high: int, low: int, gap: float, least: float, most: float) -> str:
         result = self.result
-        sure, doubtful = [], []
-        rate = self._rates()
-        for row in range(len(rate)):
-            # The test is over all groups: its two ends are the ones to tell of.
-            p, ends = result.tests.p[row], _farthest(rate[row])
-            if np.isnan(p) or ends is None:
-                continue
-            high, low = ends
-            text = (
-                f"{self._figure(row, high)}, {self._figure(row, low)}; dealt out to {self.names.many} anew, "
-                f"so large a difference comes up in {_in_hundred(p)}."
-            )
-            cautions = [*self._talkative(row, high), *self._small(high, low)]
-            if p <= SURE:
-                finding = Finding(row, (high, low), True, text, (*self._corrected(row), *cautions))
-                sure.append((p, -rate[row, high], finding))
-            elif rate[row, high] >= LARGE * rate[row, low] and result.passages[row, high] >= SMALL_GROUP:
-                doubtful.append((-rate[row, high], Finding(row, (high, low), False, text, tuple(cautions))))
-        sure.sort(key=lambda one: one[:2])
-        doubtful.sort(key=lambda one: one[0])
-        return [one for _, _, one in sure[:MOST]] + [one for _, one in doubtful[:MOST_DOUBTFUL]]
-
-    def _rates(self) -> Floats:
-        """What the permutation test compares, (rows, groups): a rate, a share of talk or a mean as it stands, else what is
-        counted by the number of people."""
-        result, asked = self.result, self.result.asked
-        if asked.measure in ("rate", "per_person", "rating") or asked.base == "talk":
-            return result.figure
-        counted = result.count if asked.measure == "words" else result.passages
-        people = result.group_people[None, :]
-        return np.where(people > 0, counted / np.maximum(people, 1), np.nan)
-
-    def _share(self, row: int, group: int, again: bool = False) -> str:
-        """``10 of 11 people in “daily”``; ``again``: the word for people stands before it already."""
-        result = self.result
-        count, base = int(result.count[row, group]), int(result.base[row, group])
-        who = "" if again else f" {self.names.one if base == 1 else self.names.many}"
-        return f"{count} of {base}{who} in {self._group(group)}"
-
-    def _figure(self, row: int, group: int) -> str:
-        result, measure = self.result, self.result.asked.measure
-        figure, people, size = (
-            result.figure[row, group],
-            int(result.people[row, group]),
-            int(result.group_people[group]),
+        one, other = (result.asked.groups.names[group].split(" · ")[-1] for group in (high, low))
+        where = f"Within the groups of {self.names.second}, “{one}” lies above “{other}”"
+        apart = points(gap) if result.measure.share else rounded(gap)
+        if result.made.compared != "shares":
+            return f"{where}: {apart} on average."
+        says, base = (
+            np.stack([part[row].reshape(result.asked.layers, -1)[:, group] for group in (high, low)], axis=1)
+            for part in (result.count, result.base)
         )
-        by = f"by {_counted(people, self.names.one, self.names.many)}"
-        passages = f"{_counted(int(result.passages[row, group]), 'passage')} {by}"
-        words = f"{_counted(int(result.count[row, group]), 'word')} {by}"
-        where = f"in {self._group(group)}"
-        if measure == "rating":
-            return f"a mean rating of {figure:.2f} {where} ({_counted(int(result.count[row, group]), 'rating')} {by})"
-        if measure == "rate":
-            return f"{figure:.2f} passages per {PER_WORDS:,} words {where} ({passages})"
-        if measure == "per_person":
-            return f"{figure:.2f} passages a {self.names.one} {where} ({passages})"
-        if measure == "words" and result.asked.base == "talk":
-            return f"{100 * figure:.1f} % of all that is said {where} ({words})"
-        return f"{words if measure == 'words' else passages} {where}, which has {size}"
+        found = common_odds_ratio(says[None], base, self.level)
+        return f"{where}: {apart} on average, common odds ratio {odds(found)}{self._picked()})."
 
-    def _group(self, group: int) -> str:
-        return f"“{self.result.asked.groups.names[group]}”"
+    def _between(self, least: float, most: float, times: int, places: int) -> str:
+        if not np.isfinite(least):
+            return f" (too few {self.names.many} for an interval)" if self.result.made.compared == "ratios" else ""
+        ends = [f"{times * end:.{places}f}".replace("-", "−") for end in (least, most)]
+        return f" (interval {ends[0]} to {ends[1]}{self._picked()})"
 
-    def _corrected(self, row: int) -> list[str]:
-        tests = self.result.tests
-        if tests.made < 2 or np.isnan(tests.holm[row]):
+    def _picked(self) -> str:
+        return f", widened for being picked out of {self.family.looked_at:,}" if self.level > 0.95 else ", 95 %"
+
+    def _standing(self, picked: Picked, p: float) -> str:
+        many = self.family.looked_at
+        among = f"among all {many:,} differences shown " if many > 1 else ""
+        if picked.sure:
+            return f"Sure: {among}so clear a one comes up by chance in {probability(p)} of projects in which nothing differs."
+        chance = self.family.by_chance
+        about = "fewer than one" if chance < 0.95 else f"about {round(chance)}"
+        adjusted = "" if np.isnan(p) else f" (p {rounded_p(p)} over all)"
+        if many > 1:
+            return f"Worth a look, not sure{adjusted}: of {many:,} differences looked at, {about} would look like this by chance."
+        return f"Worth a look, not sure{adjusted}."
+
+    def _talkative(self, row: int, group: int) -> list[Told]:
+        result = self.result
+        if not result.measure.amount or result.asked.layers > 1:
             return []
-        over = "" if self.result.asked.groups.count == 2 else f" over all {self.result.asked.groups.count} groups"
-        p = f"p {_p(tests.holm[row])} by Holm"
-        if tests.holm[row] <= SURE:
-            return [f"The test{over} holds when corrected for {tests.made} tests ({p})."]
-        return [f"Corrected for {tests.made} tests, the test{over} isn’t sure ({p})."]
+        passages, most, case = (
+            int(part[row, group]) for part in (result.passages, result.most, result.most_case)
+        )  # fmt: skip
+        if passages < SMALL_GROUP or most <= passages / 2:
+            return []
+        who = self.case_names[case]
+        text = (
+            f"{most:,} of those {passages:,} passages are by {who} alone: one talkative {self.names.one}, or a pattern?"
+        )
+        return [Told("talkative", text)]
 
-    def _small(self, *groups: int) -> list[str]:
+    def _small(self, *groups: int) -> list[Told]:
+        result, names = self.result, self.names
         said = []
         for group in groups:
-            size = int(self.result.group_people[group])
-            if size < SMALL_GROUP:
-                who = self.names.one if size == 1 else self.names.many
-                said.append(f"{self._group(group)} has only {size} {who}: one more or less would change much.")
+            size = int(result.group_people[group])
+            if size < SMALL_GROUP and result.asked.layers == 1:
+                text = f"{group_in_words(result, group)} has only {counted(size, names.one, names.many)}: one more or less would change much."
+                said.append(Told("small_group", text))
         return said
 
-    def _talkative(self, row: int, group: int) -> list[str]:
-        """Whether most of what is counted in a cell is one person's."""
+    def _heard(self) -> list[Told]:
+        heard, result, names = self.result.heard_each_other, self.result, self.names
+        if not heard:
+            return []
+        text = (
+            f"{heard:,} of {result.everyone:,} {names.many} spoke in a conversation with others of this table and heard each "
+            "other: in the shuffles they were kept together, in the interval they count as if each had spoken alone."
+        )
+        return [Told("conversations", text)]
+
+    def _other_facts(self, row: int, high: int, low: int) -> list[Told]:
+        """What holding other facts apart leaves of it, where that is not simply the same."""
         result = self.result
-        most, count, case = result.most[row, group], result.passages[row, group], result.most_case[row, group]
-        what = "passages"
-        if result.asked.measure == "words":
-            own = np.where(result.counted.base[:, group], result.by_case[row], 0)
-            case, what = int(own.argmax()), "words"
-            most, count = own[case], result.count[row, group]
-        if count < SMALL_GROUP or most <= count / 2:
+        if not result.flat or result.asked.layers > 1:
             return []
-        who = self.case_names[int(case)]
-        return [f"{most:,} of those {count:,} {what} are by {who} alone: one talkative {self.names.one}, or a pattern?"]
-
-    def _other_base(self, counted: Tally, row: int, high: int, low: int) -> list[str]:
-        """Whether the difference stays clear when the other people are taken as the base."""
-        asked: Comparison = self.result.asked
-        everyone = asked.base != "everyone"
-        base = base_of(self.snapshot, asked.groups, asked.scope, everyone)[:, [high, low]].sum(axis=0)
-        count = counted.people[row, [high, low]]
-        if (count > base).any() or not base.all():
-            return []
-        _, least, _ = intervals.newcombe_difference(count[0], base[0], count[1], base[1])
-        if least > 0:
-            return []
-        other = f"all {self.names.many}" if everyone else f"{self.names.many} with material"
-        return [f"It depends on the base: out of {other} of each group the interval reaches 0."]
-
-    def _within_others(self, counted: Tally, row: int, high: int, low: int) -> list[str]:
-        """Whether hardly anything of it is left within the groups of another fact."""
-        says = counted.counts[row] > 0
-        pair = counted.base[:, [high, low]]
-        crude = association.odds_ratio((pair & says[:, None]).sum(axis=0)[None], pair.sum(axis=0))[0]
-        said = []
-        for other in self.others:
-            layer = other.groups.labels[:, None] == np.arange(other.groups.count)[None, :]
-            base = np.einsum("cl,cg->lg", layer.astype(np.int64), pair.astype(np.int64))
-            count = np.einsum("cl,cg->lg", (layer & says[:, None]).astype(np.int64), pair.astype(np.int64))
-            if ((base > 0).all(axis=1)).sum() < 2:
-                continue
-            odds = layers.common_odds_ratio(count[None], base)
-            test = layers.cochran_mantel_haenszel(count[None], base)
-            if np.isnan(odds.ratio[0]) or not test.p[0] > SURE or not _shrunk(crude, float(odds.ratio[0])):
-                continue
-            said.append(
-                f"Hardly anything of it is left within the groups of {other.name} (common odds ratio "
-                f"{odds.ratio[0]:.1f}, 95 % interval {odds.low[0]:.1f} to {odds.high[0]:.1f}): hold {other.name} apart to see."
-            )
+        found = held_apart(result, row, high, low, self.others)
+        said = [
+            Told(one.standing, self._held_apart(one)) for one in found if one.standing not in ("stays", "inseparable")
+        ]
+        bound = [one for one in found if one.standing == "inseparable"]
+        if bound:
+            facts = _listed([one.fact for one in bound])
+            said.append(Told("inseparable", f"It can’t be told apart from {facts}: hardly anybody in one group is like anybody in the other there."))  # fmt: skip
         return said
 
+    def _held_apart(self, one: HeldApart) -> str:
+        left = points(abs(one.difference))
+        ratio = "" if not np.isfinite([one.ratio, one.low, one.high]).all() else f", common odds ratio {one.ratio:.1f}"
+        if one.standing == "reverses":
+            return f"Held apart by {one.fact} it turns round: {left} the other way{ratio}."
+        if one.standing == "vanishes":
+            return f"Hardly anything of it is left within the groups of {one.fact}: {left}{ratio}. Hold {one.fact} apart to see."
+        return f"Within the groups of {one.fact} it shrinks to {left}{ratio}."
 
-def _shrunk(crude: float, held_apart: float) -> bool:
-    """Less than a third of the log odds ratio is left, and little in itself."""
-    with np.errstate(divide="ignore"):
-        left = abs(np.log(held_apart))
-        return bool(left < abs(np.log(crude)) / 3 and left < np.log(LARGE))
+    def one_voice(self, told: set[int]) -> list[Finding]:
+        """Rows that look like a group's theme by passages, most of which are one person's: told so that the passages
+        aren't taken for a difference."""
+        result = self.result
+        people, passages = result.group_people, result.passages
+        if result.shared_people or result.asked.layers > 1 or result.measure.id == "rating" or len(people) < 2:
+            return []
+        each = np.where(people > 0, passages / np.maximum(people, 1), np.nan)
+        found = []
+        for row in range(len(each)):
+            if row in told or np.isfinite(each[row]).sum() < 2:
+                continue
+            high, low = int(np.nanargmax(each[row])), int(np.nanargmin(each[row]))
+            count, most = int(passages[row, high]), int(result.most[row, high])
+            if count < SMALL_GROUP or most <= count / 2 or each[row, high] < LARGE * each[row, low]:
+                continue
+            total, who = int(result.total_passages[row]), self.case_names[int(result.most_case[row, high])]
+            text = (
+                f"{count:,} of {total:,} passages come from {group_in_words(result, high)}, but {most:,} of those are by {who} "
+                f"alone: that is no difference between the groups."
+            )
+            nan = float("nan")
+            found.append((-count, Finding(row, (high, low), "one_voice", text, (), nan, nan, nan, nan)))
+        return [one for _, one in sorted(found, key=lambda each: each[0])][:MOST_ONE_VOICE]
 
 
-def _counted(number: int, one: str, many: str = "") -> str:
-    return f"{number:,} {one if number == 1 else many or one + 's'}"
-
-
-def _points(gap: float) -> str:
-    points = round(100 * gap)
-    return f"{points} point{'' if points == 1 else 's'}"
-
-
-def _p(p: float) -> str:
+def rounded_p(p: float) -> str:
     return "under .001" if p < 0.001 else f"{p:.2g}".lstrip("0")
 
 
-def _in_hundred(p: float) -> str:
-    times = round(100 * p)
-    return "fewer than 1 of 100 times" if times < 1 else f"{times} of 100 times"
+def _listed(words: list[str]) -> str:
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
 
 
-def nothing_stands_out(result: Result, names: Names) -> str:
+def nothing_stands_out(family: Family, names: Names) -> str:
     """What an empty list means, so that it isn't read as “no difference”."""
+    result = family.result
     if result.asked.groups.count < 2 or not result.asked.rows:
         return "Choose a code and two groups or more: then there is something to compare."
     if not result.everyone:
         return "Nobody in these groups is in scope, so there is nothing to compare."
-    if result.group_people.max() == 1:
-        return f"Every group is one {names.one}: nothing is tested, so nothing stands out."
-    if result.shared_people or result.asked.layers > 1:
-        return "Read the columns of the table: who changed, and what holds within layers, stands there row by row."
-    if result.asked.measure != "people":
-        return f"Nothing here is larger than dealing the groups out to {names.many} anew would often give."
-    if result.difference is None or not np.isfinite(result.difference.seen).any():
-        return "No interval of a difference leaves 0 out. That isn’t a proof of likeness: the groups may be too small."
-    seen = round(100 * float(np.nanmedian(result.difference.seen)))
-    return f"No interval of a difference leaves 0 out. With groups of these sizes, differences under about {seen} points would often not show."
+    why = {
+        "one_group": "Choose two groups or more: then there is something to compare.",
+        "single": f"Every group is one {names.one}: nothing is tested, so nothing stands out.",
+        "nobody": "Nobody is in all of these groups, so there is nobody to compare with themselves.",
+        "shared": f"Some {names.many} are in more than one group: nothing is tested between them, so nothing is called sure.",
+        "too_many": "There are too many rows and groups to test together: choose fewer.",
+        "few_arrangements": f"So few {names.many} can change places that no difference could be sure: read the columns of the table.",
+    }.get(family.why_not)
+    if why:
+        return why
+    seen = result.difference.seen[np.isfinite(result.difference.seen)] if result.difference is not None else np.zeros(0)
+    start = (
+        f"Nothing is sure or worth a look among {family.looked_at:,} difference{'' if family.looked_at == 1 else 's'}."
+    )
+    if not len(seen):
+        return f"{start} That isn’t a proof of likeness: the groups may be too small."
+    return f"{start} With groups of these sizes, differences under about {round(100 * float(np.median(seen)))} points would often not show."

@@ -40,6 +40,8 @@ def left_out_parts(result: Result, names: Names) -> list[LeftOutPart]:
 def _outside(names: Names) -> str:
     if names.about == "document":
         return "in groups not shown"
+    if names.about == "cohorts":
+        return f"by {names.many} in none of these cohorts"
     return f"by {names.many} of groups not shown"
 
 

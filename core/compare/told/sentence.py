@@ -12,7 +12,8 @@ from core.compare.result import Result
 class Names:
     """The project's own words: what one case is called, and several; the column's variable;
     the chosen rows in words (``8 codes under Getting across``). ``second`` is the variable nested in the groups or
-    making the layers; ``about`` whose fact the column's variable is, ``case`` or ``document``; ``not_shown`` how many
+    making the layers; ``about`` whose fact the column's variable is, ``case`` or
+    ``document``, or ``cohorts``; ``not_shown`` how many
     groups a table leaves out because there are too many."""
 
     one: str

@@ -16,7 +16,7 @@ from server.coding.models import COLOURS
 from server.common.api import CountOut, ProjectView, read
 from server.common.errors import NotFound, Refusal
 from server.common.exports import attached
-from server.compare.api.comparing import ScopeIn
+from server.compare.api.questions import ScopeIn
 from server.projects.api import AccountOut
 
 

@@ -12,7 +12,7 @@ from server.coding import actions, finding, vocabulary
 from server.coding.actions import NewCode
 from server.coding.api.passages import NewCodeIn
 from server.common.api import CountOut, ProjectView, read, read_frozen
-from server.compare.api.comparing import Fact
+from server.compare.api.results import Fact
 
 
 class FindIn(serializers.Serializer[Any]):

@@ -9,7 +9,7 @@ from rest_framework.response import Response
 
 from server.coding import actions, overview, queries
 from server.common.api import ProjectView, read
-from server.compare.api.comparing import Fact, Quoted
+from server.compare.api.results import Fact, Quoted
 
 
 class QuestionOut(serializers.Serializer[Any]):

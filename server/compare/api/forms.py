@@ -12,7 +12,7 @@ from rest_framework.response import Response
 from server.common.api import ProjectView, read
 from server.common.exports import XLSX, attached
 from server.compare import exports, forms, overview
-from server.compare.api.comparing import COLUMNS, ComparisonIn, ScopeIn
+from server.compare.api.questions import COLUMNS, ComparisonIn, ScopeIn
 from server.compare.models import ROW_KINDS
 
 

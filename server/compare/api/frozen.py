@@ -13,8 +13,10 @@ from server.common.api import CountOut, ProjectView, read
 from server.common.errors import NotFound
 from server.common.exports import attached
 from server.compare import actions, frozen, frozen_passages
-from server.compare.api.comparing import TABLES, ComparisonIn, ComparisonOut, Quoted
+from server.compare.api.comparing import TABLES
 from server.compare.api.kept import ShownIn
+from server.compare.api.questions import ComparisonIn
+from server.compare.api.results import ComparisonOut, Quoted
 from server.compare.api.searches import BlocksIn
 from server.compare.models import FROZEN_KINDS, ROW_KINDS
 

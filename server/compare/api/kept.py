@@ -9,7 +9,7 @@ from rest_framework.response import Response
 
 from server.common.api import CountOut, ProjectView, read
 from server.compare import actions, called, queries
-from server.compare.api.comparing import ComparisonIn
+from server.compare.api.questions import ComparisonIn
 from server.compare.models import ROW_KINDS
 
 FORMS = ["table", "bars", "gaps", "flow", "tiles", "matrix", "map", "people", "spread", "waves"]

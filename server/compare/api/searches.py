@@ -15,7 +15,9 @@ from core.passages.search import KeptPassages
 from server.common.api import CountOut, ProjectView, read
 from server.common.exports import attached
 from server.compare import actions, evidence, exports, queries, searching
-from server.compare.api.comparing import PASSAGES, EvidencePerson, ScopeIn
+from server.compare.api.comparing import PASSAGES
+from server.compare.api.questions import ScopeIn
+from server.compare.api.results import EvidencePerson
 from server.compare.asking import scope_of
 from server.compare.query_words import sentence_of_query
 from server.compare.snapshots import snapshot

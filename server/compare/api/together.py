@@ -12,7 +12,8 @@ from rest_framework.response import Response
 from server.common.api import ProjectView, read
 from server.common.exports import CSV, XLSX, attached
 from server.compare import exports, together
-from server.compare.api.comparing import COLUMNS, Quoted, ScopeIn
+from server.compare.api.questions import COLUMNS, ScopeIn
+from server.compare.api.results import Quoted
 from server.compare.api.searches import UNITS
 
 

@@ -1114,6 +1114,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/compare/stands-out/steady": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How steady what stands out is: without any one, and under each other reasonable choice. */
+        post: operations["projects_compare_stands_out_steady_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/compare/together": {
         parameters: {
             query?: never;
@@ -2727,6 +2744,18 @@ export interface components {
             cases_in_several: components["schemas"]["CaseInSeveral"][];
             silent_speakers: components["schemas"]["SpeakerOut"][];
         };
+        ChoiceOut: {
+            base: components["schemas"]["BaseOfShare"];
+            roll_up: boolean;
+            /** @description Group discussions counted too. */
+            discussions: boolean;
+            as_asked: boolean;
+            /** Format: double */
+            difference: number | null;
+            holds: boolean;
+            /** @description Those without discussions, where they are left out. */
+            documents: number[] | null;
+        };
         CodeCount: {
             code: number;
             passages: number;
@@ -3376,9 +3405,23 @@ export interface components {
             colour: number | null;
             /** @description The higher one, the lower one. */
             groups: number[];
-            sure: boolean;
+            standing: components["schemas"]["StandingEnum"];
             text: string;
-            cautions: string[];
+            cautions: components["schemas"]["ToldOut"][];
+            /** Format: double */
+            difference: number | null;
+            /**
+             * Format: double
+             * @description Of an interval widened for having been picked.
+             */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+            /**
+             * Format: double
+             * @description Adjusted over all rows and pairs of groups.
+             */
+            p: number | null;
         };
         /**
          * @description * `table` - table
@@ -3860,6 +3903,15 @@ export interface components {
             total: number;
             rows: components["schemas"]["Point"][];
             groups: components["schemas"]["Point"][];
+        };
+        /** @description One difference that is sure, or worth a look. */
+        MarkOut: {
+            row: number;
+            /** @description Places within a layer. */
+            groups: number[];
+            standing: components["schemas"]["StandingEnum"];
+            /** Format: double */
+            p: number | null;
         };
         /**
          * @description * `people` - people
@@ -4437,6 +4489,16 @@ export interface components {
             picture: string;
             people: string[];
         };
+        /** @description A difference without any one of so many. */
+        RangeOut: {
+            count: number;
+            /** Format: double */
+            least: number | null;
+            least_without: string;
+            /** Format: double */
+            most: number | null;
+            most_without: string;
+        };
         /**
          * @description * `keep` - keep
          *     * `drop` - drop
@@ -4926,10 +4988,33 @@ export interface components {
             transcript: components["schemas"]["FoundTranscript"] | null;
             sheet: components["schemas"]["FoundSheet"] | null;
         };
+        /**
+         * @description * `sure` - sure
+         *     * `look` - look
+         *     * `one_voice` - one_voice
+         * @enum {string}
+         */
+        StandingEnum: "sure" | "look" | "one_voice";
         StandsOut: {
             findings: components["schemas"]["FindingOut"][];
+            marks: components["schemas"]["MarkOut"][];
+            /** @description Whether differences are of shares. */
+            share: boolean;
+            /** @description Rows × pairs of groups. */
+            looked_at: number;
+            sure: number;
+            /** @description Worth a look, not sure. */
+            look: number;
+            /**
+             * Format: double
+             * @description How many would be worth a look if nothing differed.
+             */
+            by_chance: number;
             /** @description What it means that there are none. */
             otherwise: string;
+            /** @description What was done to call differences sure. */
+            methods: string;
+            sources: string[];
         };
         /**
          * @description * `waiting` - Waiting
@@ -4954,6 +5039,16 @@ export interface components {
             undo: string | null;
             redo: string | null;
             jobs: components["schemas"]["JobOut"][];
+        };
+        SteadyOut: {
+            row: number;
+            groups: number[];
+            people: components["schemas"]["RangeOut"] | null;
+            documents: components["schemas"]["RangeOut"] | null;
+            coders: components["schemas"]["RangeOut"] | null;
+            choices: components["schemas"]["ChoiceOut"][];
+            /** @description Under how many of the choices. */
+            holds: number;
         };
         /**
          * @description * `case` - Case
@@ -4995,12 +5090,14 @@ export interface components {
          *     * `exact_simulated` - exact_simulated
          *     * `permutation` - permutation
          *     * `layered` - layered
+         *     * `layered_permuted` - layered_permuted
          *     * `changes` - changes
          *     * `occasions` - occasions
+         *     * `occasions_permuted` - occasions_permuted
          *     * `none` - none
          * @enum {string}
          */
-        TestOutKindEnum: "chi_square" | "exact" | "exact_simulated" | "permutation" | "layered" | "changes" | "occasions" | "none";
+        TestOutKindEnum: "chi_square" | "exact" | "exact_simulated" | "permutation" | "layered" | "layered_permuted" | "changes" | "occasions" | "occasions_permuted" | "none";
         ThemeInRequest: {
             name: string;
             statement?: string;
@@ -5115,6 +5212,12 @@ export interface components {
             z: number | null;
             /** Format: double */
             p: number | null;
+            /** Format: double */
+            error: number | null;
+            /** Format: double */
+            holm: number | null;
+            /** Format: double */
+            benjamini_hochberg: number | null;
         };
         TurnOut: {
             number: number;
@@ -5213,12 +5316,24 @@ export interface components {
         WithinLayersOut: {
             /** Format: double */
             odds_ratio: number | null;
-            /** Format: double */
+            /** @description Nobody of the other group mentions it: the ratio has a low end only. */
+            infinite: boolean;
+            /**
+             * Format: double
+             * @description One-sided where the ratio is 0 or infinite.
+             */
             low: number | null;
             /** Format: double */
             high: number | null;
             /** Format: double */
             differ_p: number | null;
+            /** Format: double */
+            differ_holm: number | null;
+            /**
+             * Format: double
+             * @description Cramér’s V within layers, corrected.
+             */
+            effect: number | null;
         };
         /**
          * @description * `keep` - keep
@@ -6990,6 +7105,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StandsOut"];
+                };
+            };
+        };
+    };
+    projects_compare_stands_out_steady_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComparisonInRequest"];
+                "multipart/form-data": components["schemas"]["ComparisonInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SteadyOut"][];
                 };
             };
         };

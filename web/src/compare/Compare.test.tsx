@@ -8,6 +8,7 @@ import { Bars } from "./forms/Bars";
 import { Gaps } from "./forms/Gaps";
 import { Table } from "./forms/Table";
 import { LeftOut } from "./LeftOut";
+import { standings } from "./marks";
 import { placesShown, readView, type Tint } from "./view";
 
 const WAVE = { ...ROSTER.variables[0], id: 31, name: "Wave", of: "document", kind: "ordered" };
@@ -16,10 +17,39 @@ const FINDINGS = ["Missed boats", "Waiting", "Other"].map((name, row) => ({
 	name,
 	colour: 1,
 	groups: [1, 0],
-	sure: row < 2,
+	standing: row < 2 ? "sure" : "one_voice",
+	difference: 0.5,
+	low: 0.1,
+	high: 0.7,
+	p: 0.01,
 	text: `8 of 10 people of “Strand”, ${row} of 10 of “Holm”.`,
-	cautions: ["“Holm” has only 4 people."],
+	cautions: [{ kind: "small_group", text: "“Holm” has only 4 people." }],
 }));
+const ODDS = { odds_ratio: 2.5, infinite: false, low: 1.1, high: 5.75, differ_p: 0.01, differ_holm: 0.02, effect: 0.2 };
+const STANDS_OUT = {
+	findings: FINDINGS,
+	marks: [{ row: 0, groups: [0, 1], standing: "sure", p: 0.01 }],
+	share: true,
+	looked_at: 2,
+	sure: 1,
+	look: 0,
+	by_chance: 0.1,
+	otherwise: "",
+	methods: "",
+	sources: [],
+};
+const STEADY = {
+	row: 0,
+	groups: [1, 0],
+	people: { count: 20, least: 0.55, least_without: "P07", most: 0.66, most_without: "P11" },
+	documents: null,
+	coders: null,
+	holds: 1,
+	choices: [
+		{ base: "with_material", roll_up: true, discussions: true, as_asked: true, difference: 0.6, holds: true, documents: null },
+		{ base: "with_material", roll_up: true, discussions: false, as_asked: false, difference: 0.31, holds: false, documents: [4, 5] },
+	],
+};
 const EVIDENCE = {
 	people: 1,
 	passages: 2,
@@ -53,7 +83,8 @@ function open(at = "/projects/7/compare") {
 		"GET /memos": [],
 		"POST /compare": COMPARISON,
 		"POST /compare/evidence": EVIDENCE,
-		"POST /compare/stands-out": { findings: FINDINGS, otherwise: "" },
+		"POST /compare/stands-out": STANDS_OUT,
+		"POST /compare/stands-out/steady": [STEADY],
 	});
 	return show(<Compare />, { at });
 }
@@ -124,7 +155,7 @@ describe("the table", () => {
 			cells: [...row.cells, ...row.cells],
 			difference: null,
 			test: { ...row.test, kind: "layered" as const, effect: null },
-			layers: place === 0 ? { odds_ratio: 2.5, low: 1.1, high: 5.75, differ_p: 0.01 } : null,
+			layers: place === 0 ? ODDS : null,
 		}));
 		table({ groups, rows, outer: ["North", "South"], layered: true, difference: null });
 		const heads = screen.getAllByRole("columnheader", { name: /^(North|South)$/ });
@@ -132,6 +163,52 @@ describe("the table", () => {
 		expect(screen.getByText(/Common odds ratio 2.50 .*interval 1.10 to 5.75; whether layers differ: p .010/)).toBeTruthy();
 		expect(screen.getByText("layers differ")).toBeTruthy();
 		expect(screen.queryByRole("button", { name: /Difference between/ })).toBeNull();
+	});
+
+	it("tells a ratio of nought or infinity by its one end, and more than two groups by V within layers", () => {
+		const layers = [
+			{ ...ODDS, odds_ratio: null, infinite: true, low: 3.2, high: null },
+			{ ...ODDS, odds_ratio: 0, low: 0, high: 0.8 },
+		];
+		const rows = COMPARISON.rows.map((row, place) => ({ ...row, difference: null, layers: layers[place] ?? null }));
+		const { unmount } = table({ rows, layered: true, outer: ["North"], difference: null });
+		expect(screen.getByText(/Common odds ratio ∞ .*interval 3.20 or more/)).toBeTruthy();
+		expect(screen.getByText(/Common odds ratio 0 .*interval 0.80 or less/)).toBeTruthy();
+		unmount();
+		const none = { odds_ratio: null, infinite: false, low: null, high: null, differ_p: null, differ_holm: null, effect: 0.31 };
+		table({ rows: rows.map((row) => ({ ...row, layers: none })), layered: true, outer: ["North"], difference: null });
+		expect(screen.getAllByText(".31").length).toBe(2);
+	});
+
+	it("gives a row the edge and the word of what is sure in it, and the dot of the difference shown", () => {
+		serve({});
+		const marks = standings(COMPARISON, {
+			...STANDS_OUT,
+			marks: [
+				{ row: 0, groups: [0, 1], standing: "sure", p: 0.01 },
+				{ row: 1, groups: [0, 1], standing: "look", p: 0.2 },
+			],
+		} as never);
+		show(<Table result={COMPARISON} places={[0, 1]} marks={marks} tint="none" opened={null} onOpen={onOpen} onPair={vi.fn()} />);
+		const [first, second] = screen.getAllByRole("rowheader");
+		expect(first?.textContent).toContain("sure: Holm and Strand differ: sure");
+		expect(second?.textContent).toContain("a look: Holm and Strand differ: worth a look, not sure");
+		expect(screen.getByRole("img").getAttribute("aria-label")).toMatch(/; sure$/);
+		expect(screen.getByRole("img").querySelector("circle")?.getAttribute("fill")).toBe("#14555A");
+	});
+
+	it("tints only as strongly as the figure bears", () => {
+		const tintsOf = (rows: typeof COMPARISON.rows) => {
+			const { container, unmount } = table({ rows });
+			const tints = [...container.querySelectorAll("td.relative")].map((td) => td.className.match(/bg-\[#\w+\]/)?.[0]);
+			unmount();
+			return tints.slice(0, 2);
+		};
+		const withTest = (holm: number, base = 10) =>
+			COMPARISON.rows.map((row) => ({ ...row, test: { ...row.test, holm }, cells: row.cells.map((cell) => ({ ...cell, base })) }));
+		expect(tintsOf(withTest(1))).toEqual([undefined, undefined]);
+		expect(tintsOf(withTest(0.2))).toEqual(["bg-[#EDF3E4]", "bg-[#F6ECF3]"]);
+		expect(tintsOf(withTest(0.01, 1))).toEqual(["bg-[#EDF3E4]", "bg-[#F6ECF3]"]);
 	});
 
 	it("says who changed where the same people stand in both groups", () => {
@@ -326,6 +403,16 @@ it("says what stands out, two at first, and opens the cell that a sentence is ab
 	await user.click(within(region).getByRole("button", { name: /^Waiting.*1 of 10 of “Holm”.*only 4 people/ }));
 	await waitFor(() => expect(address()).toContain("open=1%7E1"));
 	expect(calls("POST /compare/stands-out")[0]).toMatchObject({ variable: 11 });
+});
+
+it("says how steady a difference is, and opens each other way to ask it", async () => {
+	const { user } = open();
+	const region = await screen.findByRole("region", { name: "What stands out" });
+	await user.click(await within(region).findByRole("button", { name: "How steady are they?" }));
+	expect(await within(region).findByText(/Without any one person of 20/)).toBeTruthy();
+	expect(within(region).getByText("1 of 2")).toBeTruthy();
+	await user.click(within(region).getByRole("button", { name: /without group discussions 31 \(doesn’t hold\)/ }));
+	await waitFor(() => expect(address()).toContain("documents=4.5"));
 });
 
 describe("how a result is shown", () => {

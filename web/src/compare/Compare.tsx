@@ -1,9 +1,10 @@
+import { useMemo } from "react";
 import { Link } from "react-router";
 import { useCodebook } from "../coding/data";
 import { useCohorts, useDocumentVariables, useRoster } from "../people/data";
 import { useProject } from "../shell/project";
 import { Empty, Loading, Problem } from "../ui/Empty";
-import { type Comparison, useComparison, useMap } from "./data";
+import { type Comparison, useComparison, useMap, useStandsOut } from "./data";
 import { Evidence } from "./Evidence";
 import { FormBar } from "./FormBar";
 import { Form } from "./forms/Form";
@@ -11,6 +12,7 @@ import { CellNotes, notedIn } from "./kept/CellNotes";
 import { Keep } from "./kept/Keep";
 import { useKept } from "./kept/kept";
 import { LeftOut } from "./LeftOut";
+import { standings } from "./marks";
 import { StandsOut } from "./StandsOut";
 import { Sentence } from "./sentence/Sentence";
 import { type Opened, type Question, rowsAsked, useQuestion, writeOpened } from "./spec";
@@ -30,6 +32,9 @@ export function Compare() {
 	const cohorts = useCohorts().data?.cohorts.length ?? 0;
 	const { question, set, view, opened, kept, bare, go } = useQuestion(codes, variables, ofDocuments.data ?? NONE);
 	const result = useComparison(question);
+	const found = useStandsOut(question ?? NOTHING);
+	const fresh = found.isPlaceholderData ? undefined : found.data;
+	const marks = useMemo(() => result.data && standings(result.data, fresh), [result.data, fresh]);
 	const likeness = useMap(question ?? NOTHING, question !== null && view.order === "likeness").data?.order;
 	const here = useKept().data?.find((one) => one.id === kept);
 	const error = codebook.error ?? roster.error ?? ofDocuments.error;
@@ -85,7 +90,7 @@ export function Compare() {
 				)}
 				{result.data && rowsAsked(question) > 0 && (
 					<section aria-label="Result" aria-busy={result.isPlaceholderData} className={result.isPlaceholderData ? "opacity-60" : ""}>
-						<StandsOut question={question} onOpen={show} />
+						<StandsOut question={question} onOpen={show} onChange={set} />
 						<FormBar
 							view={view}
 							onView={(changes) => set(changes, true)}
@@ -101,6 +106,7 @@ export function Compare() {
 								places={places}
 								opened={opened}
 								noted={notedIn(here, result.data)}
+								marks={marks}
 								onOpen={show}
 								onView={(changes) => set(changes, true)}
 							/>

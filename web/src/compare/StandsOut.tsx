@@ -1,53 +1,91 @@
 import { useState } from "react";
-import { type Finding, useStandsOut } from "./data";
+import { type Finding, useStandsOut, useSteady } from "./data";
 import { RowMark } from "./RowMark";
+import { Steady } from "./Steady";
 import type { Opened, Question } from "./spec";
 
 const SHOWN = 2;
+const EDGES = { sure: "border-l-spruce", look: "border-l-apricot", one_voice: "border-l-line" };
 
-/** The largest and surest differences in words, each with its cautions; each opens onto its passages. */
-export function StandsOut({ question, onOpen }: { question: Question; onOpen: (number: Opened) => void }) {
+interface Props {
+	question: Question;
+	onOpen: (number: Opened) => void;
+	onChange: (changes: Record<string, string | null>) => void;
+}
+
+/** What is sure and what is worth a look, in words, each with its cautions; each opens onto its passages. */
+export function StandsOut({ question, onOpen, onChange }: Props) {
 	const found = useStandsOut(question).data;
 	const [all, setAll] = useState(false);
+	const [unfolded, setUnfolded] = useState(false);
+	const steady = useSteady(question, unfolded && (found?.findings.length ?? 0) > 0).data;
 	if (!found) return <div className="mb-2 h-14" aria-hidden="true" />;
 	const shown = all ? found.findings : found.findings.slice(0, SHOWN);
+	const told = found.findings.filter((finding) => finding.standing !== "one_voice");
 	return (
 		<section aria-label="What stands out" className="mb-2">
 			{found.otherwise && <p className="quiet-line">{found.otherwise}</p>}
 			<ul className="grid grid-cols-2 gap-2 max-[1100px]:grid-cols-1">
 				{shown.map((finding) => (
-					<One key={`${finding.row} ${finding.name}`} finding={finding} onOpen={onOpen} />
+					<li
+						key={`${finding.row} ${finding.name}`}
+						className={`rounded-md border border-l-[3px] border-line bg-white ${EDGES[finding.standing]}`}
+					>
+						<One finding={finding} onOpen={onOpen} />
+						{unfolded && (
+							<Steady
+								found={steady?.find((one) => one.row === finding.row && one.groups.join() === finding.groups.join())}
+								waiting={!steady && finding.standing !== "one_voice"}
+								share={found.share}
+								onChange={onChange}
+							/>
+						)}
+					</li>
 				))}
 			</ul>
-			{found.findings.length > SHOWN && (
-				<button type="button" className="mt-1 text-[13px] font-semibold text-spruce hover:underline" onClick={() => setAll(!all)}>
-					{all ? "Show fewer" : `Show ${found.findings.length - SHOWN} more`}
-				</button>
-			)}
+			<div className="mt-1 flex flex-wrap gap-4 text-[13px]">
+				{found.findings.length > SHOWN && (
+					<button type="button" className="font-semibold text-spruce hover:underline" onClick={() => setAll(!all)}>
+						{all ? "Show fewer" : `Show ${found.findings.length - SHOWN} more`}
+					</button>
+				)}
+				{told.length > 0 && (
+					<button
+						type="button"
+						className="font-semibold text-spruce hover:underline"
+						aria-expanded={unfolded}
+						onClick={() => setUnfolded(!unfolded)}
+					>
+						{unfolded ? "Hide how steady they are" : "How steady are they?"}
+					</button>
+				)}
+				{found.sure + found.look > told.length && (
+					<span className="text-quiet">
+						{found.sure} sure and {found.look} worth a look among {found.looked_at} differences; the table’s edges show them all.
+					</span>
+				)}
+			</div>
 		</section>
 	);
 }
 
 function One({ finding, onOpen }: { finding: Finding; onOpen: (number: Opened) => void }) {
 	return (
-		<li>
-			<button
-				type="button"
-				className={`flex h-full w-full items-start rounded-md border border-l-[3px] border-line bg-white px-3 py-1.5 text-left text-[13px] leading-snug hover:border-spruce ${finding.sure ? "border-l-spruce" : "border-l-apricot"}`}
-				onClick={() => onOpen({ row: finding.row, group: finding.groups[0] ?? null, left_out: null })}
-			>
-				<RowMark row={finding} />
-				<span>
-					<b>{finding.name}</b> {finding.sure ? "" : "looks large, but isn’t sure: "}
-					{finding.text}
-					{finding.cautions.map((caution) => (
-						<span key={caution} className="text-quiet">
-							{" "}
-							{caution}
-						</span>
-					))}
-				</span>
-			</button>
-		</li>
+		<button
+			type="button"
+			className="flex w-full items-start rounded-md px-3 py-1.5 text-left text-[13px] leading-snug hover:bg-paper2"
+			onClick={() => onOpen({ row: finding.row, group: finding.groups[0] ?? null, left_out: null })}
+		>
+			<RowMark row={finding} />
+			<span>
+				<b>{finding.name}</b> {finding.text}
+				{finding.cautions.map((caution) => (
+					<span key={caution.text} className="text-quiet">
+						{" "}
+						{caution.text}
+					</span>
+				))}
+			</span>
+		</button>
 	);
 }

@@ -38,6 +38,19 @@ export function useStandsOut(question: Question) {
 	});
 }
 
+export type Standing = Shape<"StandsOut">;
+
+/** How steady what stands out is: asked for when somebody wants to know. */
+export function useSteady(question: Question, wanted: boolean) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "steady", question],
+		enabled: wanted && rowsAsked(question) > 0,
+		queryFn: () =>
+			take(api.POST("/api/projects/{project_id}/compare/stands-out/steady", { params: { path: { project_id: id } }, body: question })),
+	});
+}
+
 export function useEvidence(question: Question, opened: Opened, limit: number) {
 	const { id } = useProject();
 	return useQuery({

@@ -1,4 +1,5 @@
 import type { Comparison } from "../data";
+import type { RowStanding } from "../marks";
 import type { Opened, Question } from "../spec";
 import type { View } from "../view";
 import { Bars } from "./Bars";
@@ -24,12 +25,13 @@ interface Props {
 	places: number[];
 	opened: Opened | null;
 	noted?: (place: number, group: number | null) => boolean;
+	marks?: Map<number, RowStanding> | undefined;
 	onOpen: (number: Opened) => void;
 	onView: (changes: Record<string, string | null>) => void;
 }
 
 /** The result in the form that is chosen. */
-export function Form({ view, question, result, places, opened, noted, onOpen, onView }: Props) {
+export function Form({ view, question, result, places, opened, noted, marks, onOpen, onView }: Props) {
 	const same = { result, places, onOpen };
 	if (view.form !== "table" && places.length * result.groups.length > MOST_MARKS)
 		return (
@@ -42,7 +44,7 @@ export function Form({ view, question, result, places, opened, noted, onOpen, on
 		case "bars":
 			return <Bars {...same} stack={view.stack} />;
 		case "gaps":
-			return <Gaps {...same} />;
+			return <Gaps {...same} marks={marks} />;
 		case "flow":
 			return <Flow {...same} swap={view.swap} />;
 		case "tiles":
@@ -72,6 +74,7 @@ export function Form({ view, question, result, places, opened, noted, onOpen, on
 					tint={view.tint}
 					opened={opened}
 					{...(noted && { noted })}
+					marks={marks}
 					onPair={(pair) => onView({ difference: JSON.stringify(pair) })}
 				/>
 			);

@@ -1,15 +1,26 @@
 import { useProject } from "../../shell/project";
 import type { Comparison, Row } from "../data";
+import { pairKey, type RowStanding } from "../marks";
 import { RowMark, rowKey } from "../RowMark";
 import type { Opened } from "../spec";
-import { gapInWords } from "./Sure";
+import { DOT_FILL, DOT_LINE, gapInWords, type PairStanding } from "./Sure";
 
 const WIDE = 620;
 const X = (value: number) => WIDE / 2 + value * (WIDE / 2 - 14);
 const TICKS = [-1, -0.8, -0.6, -0.4, -0.2, 0, 0.2, 0.4, 0.6, 0.8, 1];
 
-/** One difference a row, with its interval: filled where the interval leaves 0 out; either end opens its group. */
-export function Gaps({ result, places, onOpen }: { result: Comparison; places: number[]; onOpen: (number: Opened) => void }) {
+/** One difference a row, with its interval: filled where it is sure, ringed in orange where it is worth a look; either end opens its group. */
+export function Gaps({
+	result,
+	places,
+	marks,
+	onOpen,
+}: {
+	result: Comparison;
+	places: number[];
+	marks?: Map<number, RowStanding> | undefined;
+	onOpen: (number: Opened) => void;
+}) {
 	const { case_many } = useProject();
 	const [first, second] = result.difference ?? [];
 	const one = first === undefined ? undefined : result.groups[first]?.name;
@@ -51,6 +62,7 @@ export function Gaps({ result, places, onOpen }: { result: Comparison; places: n
 								<Line
 									key={rowKey(row)}
 									row={row}
+									standing={marks?.get(place)?.pairs.get(pairKey(first, second))}
 									onOpen={(higher) => onOpen({ row: place, group: higher ? first : second, left_out: null })}
 								/>
 							)
@@ -62,7 +74,7 @@ export function Gaps({ result, places, onOpen }: { result: Comparison; places: n
 	);
 }
 
-function Line({ row, onOpen }: { row: Row; onOpen: (higher: boolean) => void }) {
+function Line({ row, standing, onOpen }: { row: Row; standing: PairStanding; onOpen: (higher: boolean) => void }) {
 	const gap = row.difference;
 	const points = (value: number) =>
 		Math.round(value * 100)
@@ -84,7 +96,7 @@ function Line({ row, onOpen }: { row: Row; onOpen: (higher: boolean) => void }) 
 						title={gapInWords(gap)}
 						onClick={() => onOpen((gap.difference ?? 0) >= 0)}
 					>
-						<Whisker gap={{ difference: gap.difference ?? 0, low: gap.low ?? 0, high: gap.high ?? 0 }} />
+						<Whisker gap={{ difference: gap.difference ?? 0, low: gap.low ?? 0, high: gap.high ?? 0 }} standing={standing} />
 					</button>
 				)}
 			</td>
@@ -95,6 +107,11 @@ function Line({ row, onOpen }: { row: Row; onOpen: (higher: boolean) => void }) 
 						<span className="text-[12.6px] text-quiet">
 							{points(gap.low ?? 0)} to {points(gap.high ?? 0)}
 						</span>
+						{standing && (
+							<small className={`ml-2 font-semibold ${standing === "sure" ? "text-spruce" : "text-apricot-deep"}`}>
+								{standing === "sure" ? "sure" : "a look"}
+							</small>
+						)}
 					</>
 				) : (
 					<span className="quiet-line">no base</span>
@@ -104,15 +121,14 @@ function Line({ row, onOpen }: { row: Row; onOpen: (higher: boolean) => void }) 
 	);
 }
 
-function Whisker({ gap }: { gap: { difference: number; low: number; high: number } }) {
-	const clear = gap.low > 0 || gap.high < 0;
+function Whisker({ gap, standing }: { gap: { difference: number; low: number; high: number }; standing: PairStanding }) {
 	return (
 		<svg width={WIDE} height="26" aria-hidden="true" className="block">
 			{TICKS.map((tick) => (
 				<line key={tick} x1={X(tick)} x2={X(tick)} y1="0" y2="26" stroke={tick === 0 ? "#9AA0AA" : "#EEE9DE"} />
 			))}
 			<line x1={X(gap.low)} x2={X(gap.high)} y1="13" y2="13" stroke="#1D2433" strokeWidth="1.6" />
-			<circle cx={X(gap.difference)} cy="13" r="5" fill={clear ? "#14555A" : "#fff"} stroke="#14555A" strokeWidth="1.8" />
+			<circle cx={X(gap.difference)} cy="13" r="5" fill={DOT_FILL(standing)} stroke={DOT_LINE(standing)} strokeWidth="1.8" />
 		</svg>
 	);
 }

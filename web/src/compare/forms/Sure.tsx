@@ -39,18 +39,23 @@ export function gapInWords(gap: NonNullable<Row["difference"]>): string {
 	return `${points(gap.difference ?? 0)} points (95 % interval ${points(gap.low ?? 0)} to ${points(gap.high ?? 0)})${ratio}${risk}${seen}`;
 }
 
-/** The difference with its interval; filled where the interval leaves zero out. */
-export function Gap({ row }: { row: Row }) {
+/** How a difference stands, for its dot: filled where it is sure, ringed in orange where it is worth a look. */
+export type PairStanding = "sure" | "look" | undefined;
+export const DOT_FILL = (standing: PairStanding) => (standing === "sure" ? "#14555A" : "#fff");
+export const DOT_LINE = (standing: PairStanding) => (standing === "look" ? "#C96F1F" : "#14555A");
+const STANDING = { sure: "; sure", look: "; worth a look, not sure" };
+
+/** The difference with its interval. */
+export function Gap({ row, standing }: { row: Row; standing?: PairStanding }) {
 	const gap = row.difference;
 	if (!gap || gap.difference === null || gap.low === null || gap.high === null) return <span className="quiet-line">–</span>;
-	const clear = gap.low > 0 || gap.high < 0;
-	const words = gapInWords(gap);
+	const words = gapInWords(gap) + (standing ? STANDING[standing] : "");
 	return (
 		<svg width="160" height="22" role="img" aria-label={words}>
 			<title>{words}</title>
 			<line x1={X(0)} x2={X(0)} y1="0" y2="22" stroke="#d9d2c3" />
 			<line x1={X(gap.low)} x2={X(gap.high)} y1="11" y2="11" stroke="#1D2433" strokeWidth="1.4" />
-			<circle cx={X(gap.difference)} cy="11" r="4.5" fill={clear ? "#14555A" : "#fff"} stroke="#14555A" strokeWidth="1.6" />
+			<circle cx={X(gap.difference)} cy="11" r="4.5" fill={DOT_FILL(standing)} stroke={DOT_LINE(standing)} strokeWidth="1.6" />
 		</svg>
 	);
 }
@@ -61,8 +66,10 @@ const TESTS: Record<Row["test"]["kind"], string> = {
 	exact_simulated: "Fisher–Freeman–Halton, simulated",
 	permutation: "groups dealt out anew 10,000 times",
 	layered: "Cochran–Mantel–Haenszel, layers held apart",
+	layered_permuted: "Cochran–Mantel–Haenszel, layers held apart; p by dealing groups out anew 10,000 times",
 	changes: "McNemar, exact: those in both groups, with themselves",
 	occasions: "Cochran’s Q: those in all groups, with themselves",
+	occasions_permuted: "Cochran’s Q: those in all groups, with themselves; p by dealing answers out anew 10,000 times",
 	none: "no test",
 };
 
@@ -70,11 +77,11 @@ export function Test({ row }: { row: Row }) {
 	const { test } = row;
 	const lines = [
 		TESTS[test.kind],
-		test.statistic !== null ? `${test.kind === "occasions" ? "Q" : "chi-square"} ${test.statistic.toFixed(2)}` : "",
+		test.statistic !== null ? `${test.kind.startsWith("occasions") ? "Q" : "chi-square"} ${test.statistic.toFixed(2)}` : "",
 		test.p !== null ? `p ${pValue(test.p)} by itself${test.error ? ` (± ${test.error.toFixed(4)} from simulation)` : ""}` : "",
 		test.holm !== null ? `p ${pValue(test.holm)} corrected by Holm, ${pValue(test.benjamini_hochberg)} by Benjamini–Hochberg` : "",
 		row.trend?.p != null
-			? `trend over the order: ${(row.trend.z ?? 0) > 0 ? "rising" : "falling"}, p ${pValue(row.trend.p)} by itself (Cochran–Armitage)`
+			? `trend over the order: ${(row.trend.z ?? 0) > 0 ? "rising" : "falling"}, p ${pValue(row.trend.p)} by itself, ${pValue(row.trend.holm)} by Holm (Cochran–Armitage)`
 			: "",
 	].filter(Boolean);
 	return (
@@ -88,22 +95,45 @@ export function Test({ row }: { row: Row }) {
 	);
 }
 
-/** Over all layers: the common odds ratio with its interval, and a word where the layers differ. */
+/** Over all layers: the common odds ratio with its interval (one end where it is 0 or infinite), and a word where the
+ * layers differ; with more than two groups how closely the row goes with them. */
 export function WithinLayers({ row }: { row: Row }) {
 	const found = row.layers;
-	if (!found || found.odds_ratio === null) return <span className="quiet-line">–</span>;
-	const ends = found.low !== null && found.high !== null ? `${ratio(found.low)} to ${ratio(found.high)}` : "no interval";
-	const apart = found.differ_p !== null && found.differ_p < 0.05;
-	const words = `Common odds ratio ${ratio(found.odds_ratio)} (Mantel–Haenszel), 95 % interval ${ends}${found.differ_p === null ? "" : `; whether layers differ: p ${pValue(found.differ_p)} (Breslow–Day)`}`;
+	if (!found) return <span className="quiet-line">–</span>;
+	const size = oddsInWords(found);
+	if (size === null) {
+		if (found.effect === null) return <span className="quiet-line">–</span>;
+		return (
+			<span title="Cramér’s V within layers, corrected for chance" className="text-[13px]">
+				V <b>{found.effect.toFixed(2).replace(/^0/, "")}</b>
+			</span>
+		);
+	}
+	const apart = found.differ_holm !== null && found.differ_holm < 0.05;
+	const differ =
+		found.differ_p === null
+			? ""
+			: `; whether layers differ: p ${pValue(found.differ_p)}, ${pValue(found.differ_holm)} by Holm (Breslow–Day)`;
+	const words = `Common odds ratio ${size.ratio} (Mantel–Haenszel), 95 % interval ${size.ends}${differ}`;
 	return (
 		<span title={words} className="text-[13px] whitespace-nowrap">
 			<span className="sr-only">{words}</span>
 			<span aria-hidden="true">
-				<b>{ratio(found.odds_ratio)}</b> <span className="text-quiet">{ends}</span>
+				<b>{size.ratio}</b> <span className="text-quiet">{size.ends}</span>
 				{apart && <span className="ml-1.5 font-semibold text-apricot-deep">layers differ</span>}
 			</span>
 		</span>
 	);
+}
+
+function oddsInWords(found: NonNullable<Row["layers"]>): { ratio: string; ends: string } | null {
+	if (found.infinite) return { ratio: "∞", ends: found.low === null ? "no interval" : `${ratio(found.low)} or more` };
+	if (found.odds_ratio === null) return null;
+	if (found.odds_ratio === 0) return { ratio: "0", ends: found.high === null ? "no interval" : `${ratio(found.high)} or less` };
+	return {
+		ratio: ratio(found.odds_ratio),
+		ends: found.low !== null && found.high !== null ? `${ratio(found.low)} to ${ratio(found.high)}` : "no interval",
+	};
 }
 
 const ratio = (value: number) => value.toFixed(value < 10 ? 2 : 0);

@@ -74,7 +74,7 @@ export function Swapped({ result, places, tint, opened, onOpen }: FormProps & { 
 										result={result}
 										at={at}
 										place={place}
-										look={`${tintOf(row.cells[place] as Cell, tint, scale)} ${opened?.row === at && opened.group === place ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}
+										look={`${tintOf(row.cells[place] as Cell, row, tint, scale)} ${opened?.row === at && opened.group === place ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}
 										onOpen={onOpen}
 									/>
 								))}

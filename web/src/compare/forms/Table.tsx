@@ -5,6 +5,7 @@ import { useStable } from "../../ui/stable";
 import { counted } from "../../ui/words";
 import type { Comparison } from "../data";
 import { largest } from "../figures";
+import type { RowStanding } from "../marks";
 import { rowKey } from "../RowMark";
 import type { Opened } from "../spec";
 import type { Tint } from "../view";
@@ -20,6 +21,7 @@ interface Props {
 	opened: Opened | null;
 	/** Whether a note is written on a cell. */
 	noted?: (place: number, group: number | null) => boolean;
+	marks?: Map<number, RowStanding> | undefined;
 	onOpen: (number: Opened) => void;
 	onPair: (pair: [string, string]) => void;
 }
@@ -28,7 +30,7 @@ interface Props {
 const WIDE = { name: 250, group: 124, everyone: 120, size: 184, test: 116 };
 
 /** Rows × groups: the share large, its count and base small, an interval beneath, and a tint for above or below expected. */
-export function Table({ result, places, tint, opened, noted, onOpen, onPair }: Props) {
+export function Table({ result, places, tint, opened, noted, marks, onOpen, onPair }: Props) {
 	const { case_one, case_many } = useProject();
 	const testing = result.rows.some((row) => row.test.kind !== "none");
 	const scale = largest(result);
@@ -97,7 +99,7 @@ export function Table({ result, places, tint, opened, noted, onOpen, onPair }: P
 						{size && <th className="w-[176px]">{SIZES[size](result, onPair)}</th>}
 						{testing && (
 							<th className="min-w-24">
-								{result.rows.some((row) => row.test.effect !== null) ? "Size V" : "Test"}
+								{result.rows.some((row) => row.test.effect !== null) ? <abbr title={V}>V</abbr> : "Test"}
 								<small className="block text-[11.8px] font-normal text-quiet">p, Holm over {result.tests_made}</small>
 							</th>
 						)}
@@ -117,6 +119,7 @@ export function Table({ result, places, tint, opened, noted, onOpen, onPair }: P
 							after={after > 0}
 							on={onIn(place)}
 							notes={notesOn(place)}
+							standing={marks?.get(place)}
 							tint={tint}
 							scale={scale}
 							size={size}
@@ -130,6 +133,9 @@ export function Table({ result, places, tint, opened, noted, onOpen, onPair }: P
 		</div>
 	);
 }
+
+const V =
+	"Cramér’s V, corrected for chance: how closely mentioning a row goes with the groups, from 0 (no more than groups alike would show by chance) to 1 (wholly)";
 
 /** Where the rows are that aren't drawn. */
 export function Room({ high, width }: { high: number; width: number }) {

@@ -4,6 +4,7 @@ import { groupMark } from "../../ui/palette";
 import { counted, percent } from "../../ui/words";
 import type { Cell, Comparison, Row } from "../data";
 import { type Figures, fixed, inWords, madeOf, short } from "../figures";
+import { edge, pairKey, type RowStanding } from "../marks";
 import { RowMark } from "../RowMark";
 import type { Opened } from "../spec";
 import type { Tint } from "../view";
@@ -23,6 +24,7 @@ interface Props {
 	on: number | "all" | null;
 	/** Which cells have a note: places of groups, in words so that an equal list is the same. */
 	notes: string;
+	standing?: RowStanding | undefined;
 	tint: Tint;
 	scale: number;
 	size: Size;
@@ -32,17 +34,22 @@ interface Props {
 
 /** One row of the table, drawn again only when something of its own changes. */
 export const TableRow = memo(function TableRow(props: Props) {
-	const { result, row, place, from, to, before, after, on, tint, scale, size, testing, onOpen } = props;
+	const { result, row, place, from, to, before, after, on, standing, tint, scale, size, testing, onOpen } = props;
 	const { case_many } = useProject();
 	const noted = new Set(props.notes ? props.notes.split(" ") : []);
 	return (
 		<tr className="h-[39px] [&>td]:border-b [&>td]:border-line2 [&>th]:border-b [&>th]:border-line2">
-			<th scope="row" className="sticky left-0 z-10 bg-white px-2 text-left font-medium">
+			<th
+				scope="row"
+				className={`sticky left-0 z-10 bg-white px-2 text-left font-medium ${edge(standing?.standing)}`}
+				title={standing?.words}
+			>
 				<span className="flex items-center">
 					<RowMark row={row} />
 					<span className="min-w-0 truncate" title={row.name}>
 						{row.name}
 					</span>
+					{standing && <Standing standing={standing} />}
 				</span>
 			</th>
 			{before && <td />}
@@ -56,7 +63,7 @@ export const TableRow = memo(function TableRow(props: Props) {
 						row={row}
 						group={of?.name ?? ""}
 						colour={groupMark(of?.mark ?? 0).colour}
-						look={`${begins(result, group)} ${tintOf(cell, tint, scale)}`}
+						look={`${begins(result, group)} ${tintOf(cell, row, tint, scale)}`}
 						scale={scale}
 						figures={result.figures}
 						on={on === group}
@@ -80,13 +87,36 @@ export const TableRow = memo(function TableRow(props: Props) {
 			</td>
 			{size && (
 				<td className="px-2">
-					{size === "gap" ? <Gap row={row} /> : size === "layers" ? <WithinLayers row={row} /> : <Changes row={row} />}
+					{size === "gap" ? (
+						<Gap row={row} standing={pairOf(result, standing)} />
+					) : size === "layers" ? (
+						<WithinLayers row={row} />
+					) : (
+						<Changes row={row} />
+					)}
 				</td>
 			)}
 			{testing && <Test row={row} />}
 		</tr>
 	);
 });
+
+/** The word for a row's edge: never by colour alone. */
+function Standing({ standing }: { standing: RowStanding }) {
+	const sure = standing.standing === "sure";
+	return (
+		<small className={`ml-auto pl-1.5 text-[11px] font-semibold ${sure ? "text-spruce" : "text-apricot-deep"}`}>
+			{sure ? "sure" : "a look"}
+			<span className="sr-only">: {standing.words}</span>
+		</small>
+	);
+}
+
+/** The standing of the difference that the column shows. */
+function pairOf(result: Comparison, standing: RowStanding | undefined) {
+	const [one, other] = result.difference ?? [];
+	return one === undefined || other === undefined ? undefined : standing?.pairs.get(pairKey(one, other));
+}
 
 function Figure({
 	cell,

@@ -10,16 +10,23 @@ export function rowsAt(result: Comparison, places: number[]): { row: Row; place:
 
 const AMOUNTS = ["", "bg-[#E8F0EF]", "bg-[#D3E3E2]", "bg-[#B9D2D1]", "bg-[#9DBFBE]"];
 
-/** Plum below what would be expected, moss above (the residual itself stands in the title); or one hue by size. */
-export function tintOf(cell: Cell, tint: Tint, scale: number): string {
+const FEW = 5;
+
+/** Plum below what would be expected, moss above, as strong as the figure bears: nothing where the row's own test says
+ * chance would do as much, and never the strong tint for a handful of people; or one hue by size, pale for few. */
+export function tintOf(cell: Cell, row: Row, tint: Tint, scale: number): string {
 	if (tint === "none") return "";
-	if (tint === "share") return AMOUNTS[Math.min(4, Math.floor((5 * (cell.figure ?? 0)) / scale))] ?? "";
+	if (tint === "share") {
+		const most = cell.base <= 1 ? 1 : cell.base < FEW ? 2 : 4;
+		return AMOUNTS[Math.min(most, Math.floor((5 * (cell.figure ?? 0)) / scale))] ?? "";
+	}
 	const { residual } = cell;
-	if (residual === null) return "";
-	if (residual <= -2) return "bg-[#EBD6E6]";
-	if (residual <= -1) return "bg-[#F6ECF3]";
-	if (residual >= 2) return "bg-[#D9E8C8]";
-	return residual >= 1 ? "bg-[#EDF3E4]" : "";
+	const holm = row.test.holm ?? 0;
+	if (residual === null || holm > 0.5) return "";
+	const strong = Math.abs(residual) >= 2 && holm <= 0.05 && cell.base >= FEW;
+	if (residual <= -1) return strong ? "bg-[#EBD6E6]" : "bg-[#F6ECF3]";
+	if (residual >= 1) return strong ? "bg-[#D9E8C8]" : "bg-[#EDF3E4]";
+	return "";
 }
 
 /** What the column of differences holds: a difference of shares, an odds ratio over layers, or who changed. */

@@ -108,17 +108,18 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 /** Which tests the result has, as its rows say. */
 function testsInWords(result: Comparison | undefined, many: string): string {
 	const kinds = new Set(result?.rows.map((row) => row.test.kind));
-	const said = kinds.has("layered")
-		? "within layers (Cochran–Mantel–Haenszel)"
-		: kinds.has("changes")
-			? `who changed (McNemar, exact), on ${many} in both groups`
-			: kinds.has("occasions")
-				? `Cochran’s Q, on ${many} in all groups`
-				: kinds.has("permutation")
-					? `10,000 permutations of ${many}`
-					: kinds.has("chi_square") || kinds.has("exact") || kinds.has("exact_simulated")
-						? "exact where small, else chi-square"
-						: "";
+	const said =
+		kinds.has("layered") || kinds.has("layered_permuted")
+			? "within layers (Cochran–Mantel–Haenszel)"
+			: kinds.has("changes")
+				? `who changed (McNemar, exact), on ${many} in both groups`
+				: kinds.has("occasions") || kinds.has("occasions_permuted")
+					? `Cochran’s Q, on ${many} in all groups`
+					: kinds.has("permutation")
+						? `10,000 permutations of ${many}${result?.layered ? " within layers" : ""}`
+						: kinds.has("chi_square") || kinds.has("exact") || kinds.has("exact_simulated")
+							? "exact where small, else chi-square"
+							: "";
 	return said ? `${said}; Holm over the rows` : "none";
 }
 

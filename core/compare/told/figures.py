@@ -1,0 +1,57 @@
+"""Figures of a comparison as they stand within a sentence."""
+
+import numpy as np
+
+from core.compare.result import Result
+from core.compare.told.sentence import Names
+from core.statistics.layers import CommonOdds
+
+
+def counted(number: int, one: str, many: str = "") -> str:
+    return f"{number:,} {one if number == 1 else many or one + 's'}"
+
+
+def points(gap: float) -> str:
+    whole = round(100 * gap)
+    return f"{whole} point{'' if abs(whole) == 1 else 's'}".replace("-", "−")
+
+
+def rounded(figure: float) -> str:
+    return f"{figure:.2f}" if abs(figure) < 10 else f"{figure:.1f}"
+
+
+def probability(p: float) -> str:
+    """``1 of 100``; fewer than that as such."""
+    times = round(1000 * p)
+    if times < 1:
+        return "fewer than 1 of 1,000"
+    return f"{times} of 1,000" if times < 10 else f"{round(100 * p)} of 100"
+
+
+def odds(found: CommonOdds) -> str:
+    """A common odds ratio of one row with its interval; 0 and infinite ones with their one end."""
+    ratio, low, high = (float(part[0]) for part in (found.ratio, found.low, found.high))
+    if np.isnan(ratio):
+        return "not defined"
+    if np.isinf(ratio):
+        return f"infinite (at least {low:.1f}"
+    return f"{ratio:.1f} (at most {high:.1f}" if ratio == 0 else f"{ratio:.1f} ({low:.1f} to {high:.1f}"
+
+
+def group_in_words(result: Result, group: int) -> str:
+    return f"“{result.asked.groups.names[group]}”"
+
+
+def figure_in_words(result: Result, names: Names, row: int, group: int, again: bool = False) -> str:
+    """``10 of 11 people in “daily”``; ``again``: the word for people stands before it already."""
+    measure, figure, where = result.measure, float(result.figure[row, group]), f"in {group_in_words(result, group)}"
+    count, base = int(result.count[row, group]), int(result.base[row, group])
+    if measure.id == "people":
+        who = "" if again else f" {names.one if base == 1 else names.many}"
+        return f"{count:,} of {base:,}{who} {where}"
+    by = f"by {counted(int(result.people[row, group]), names.one, names.many)}"
+    made = f"{counted(count, names.put(measure.noun[0]), names.put(measure.noun[1]))} {by}"
+    if measure.share:
+        return f"{100 * figure:.{1 if figure < 0.1 else 0}f} % {where} ({made})"
+    unit = "" if again else f" {names.put(measure.unit)}"
+    return f"{rounded(figure)}{unit} {where} ({made})"

@@ -1,0 +1,135 @@
+"""Dealing group labels out anew: to people one by one, inside layers, and with people who heard each other kept together."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from math import lgamma, log
+
+import numpy as np
+import numpy.typing as npt
+
+Labels = npt.NDArray[np.int16]
+Ints = npt.NDArray[np.int64]
+
+BATCH = 500
+"""Arrangements made at once: bounds memory to batch × people × groups numbers."""
+
+
+@dataclass(frozen=True)
+class Exchange:
+    """Which labels may change places. ``classes`` hold blocks that are exchangeable with one another, each
+    (blocks, members) of people by position; ``strata`` (people,) is the layer of each person: inside a block, labels
+    change places within a layer only, and blocks of one class have the same layers in the same places."""
+
+    labels: npt.NDArray[np.int16]
+    classes: tuple[Ints, ...]
+    strata: Ints
+
+    @property
+    def log_arrangements(self) -> float:
+        """Natural logarithm of how many different arrangements there are (blocks counted as different where their labels
+        are; an upper bound where a block's members and blocks themselves could lead to the same one)."""
+        total = 0.0
+        for blocks in self.classes:
+            kept = [tuple(sorted(zip(self.strata[one], self.labels[one], strict=True))) for one in blocks]
+            total += _orders([kept.count(one) for one in set(kept)])
+            if blocks.shape[1] > 1:
+                for one in blocks:
+                    for stratum in np.unique(self.strata[one]):
+                        within = self.labels[one][self.strata[one] == stratum]
+                        total += _orders(np.unique(within, return_counts=True)[1].tolist())
+        return total
+
+    def too_few(self, level: float) -> bool:
+        """Whether even the rarest arrangement comes up more often than ``level``."""
+        return self.log_arrangements < log(1 / level) - 1e-9
+
+    def dealt(self, times: int, seed: int) -> Iterator[Labels]:
+        """``times`` random arrangements, in batches of (arrangements, people)."""
+        generator = np.random.default_rng(seed)
+        for start in range(0, times, BATCH):
+            size = min(BATCH, times - start)
+            found = np.empty((size, len(self.labels)), np.int16)
+            for blocks in self.classes:
+                self._deal(found, blocks, generator)
+            yield found
+
+    def _deal(self, found: Labels, blocks: Ints, generator: np.random.Generator) -> None:
+        size, many = len(found), len(blocks)
+        if blocks.shape[1] == 1:
+            people = blocks[:, 0]
+            found[:, people] = generator.permuted(np.broadcast_to(self.labels[people], (size, many)), axis=1)
+            return
+        order = generator.permuted(np.broadcast_to(np.arange(many), (size, many)), axis=1)
+        dealt = self.labels[blocks][order]
+        layers = self.strata[blocks[0]]
+        for layer in np.unique(layers):
+            at = np.flatnonzero(layers == layer)
+            dealt[:, :, at] = generator.permuted(dealt[:, :, at], axis=2)
+        found[:, blocks] = dealt
+
+
+def _orders(counts: list[int]) -> float:
+    """Log of the ways to order things of which so many are alike."""
+    return lgamma(sum(counts) + 1) - sum(lgamma(count + 1) for count in counts)
+
+
+def exchange(
+    labels: npt.NDArray[np.integer], strata: npt.NDArray[np.integer] | None = None, together: Ints | None = None
+) -> Exchange:
+    """What may be exchanged. ``labels`` (people,) from 0; ``strata`` (people,) layers that labels stay inside;
+    ``together`` (people,) the number of each person's conversation: those of one are dealt as one block, whole, with a
+    block of the same size (and layers), and among its own members.
+
+    Source: multi-level exchangeability, Winkler, Webster, Vidaurre, Nichols & Smith 2015, *NeuroImage* 123.
+    """
+    people = len(labels)
+    layer = np.zeros(people, np.int64) if strata is None else np.asarray(strata, np.int64)
+    block = np.arange(people) if together is None else np.asarray(together, np.int64)
+    order = np.lexsort((layer, block))
+    bounds = np.flatnonzero(np.diff(block[order], prepend=-1))
+    members = np.split(order, bounds[1:]) if people else []
+    alike: dict[tuple[int, ...], list[Ints]] = {}
+    for one in members:
+        alike.setdefault(tuple(layer[one].tolist()), []).append(one)
+    classes = tuple(np.stack(blocks).astype(np.int64) for _, blocks in sorted(alike.items()))
+    return Exchange(np.asarray(labels, np.int16), classes, layer)
+
+
+def conversations(people: Ints, places: Ints, count: int) -> Ints:
+    """The number of each person's conversation, (count,): people who were in one place together, or with somebody who
+    was, are in one. ``people`` and ``places`` (meetings,): who was where."""
+    from scipy.sparse import coo_array
+    from scipy.sparse.csgraph import connected_components
+
+    many = int(places.max(initial=-1)) + 1
+    links = coo_array((np.ones(len(people)), (people, count + places)), shape=(count + many, count + many))
+    _, number = connected_components(links, directed=False)
+    return np.unique(number[:count], return_inverse=True)[1].astype(np.int64)
+
+
+@dataclass(frozen=True)
+class Reorder:
+    """Occasions dealt anew within each person: a label is a number among ``orders``, 0 as it was. People of one
+    conversation (``together``) are dealt the same order: they heard each other each time."""
+
+    together: Ints
+    orders: int
+
+    @property
+    def labels(self) -> npt.NDArray[np.int16]:
+        return np.zeros(len(self.together), np.int16)
+
+    @property
+    def log_arrangements(self) -> float:
+        return len(np.unique(self.together)) * log(self.orders)
+
+    def too_few(self, level: float) -> bool:
+        return self.log_arrangements < log(1 / level) - 1e-9
+
+    def dealt(self, times: int, seed: int) -> Iterator[Labels]:
+        """``times`` random arrangements, in batches of (arrangements, people)."""
+        generator = np.random.default_rng(seed)
+        blocks, of = np.unique(self.together, return_inverse=True)
+        for start in range(0, times, BATCH):
+            size = min(BATCH, times - start)
+            yield generator.integers(self.orders, size=(size, len(blocks)), dtype=np.int16)[:, of]

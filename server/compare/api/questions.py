@@ -1,0 +1,93 @@
+"""What a comparison is asked with."""
+
+from datetime import date
+from typing import Any
+
+from rest_framework import serializers
+
+from core.compare.counts import REASONS_LEFT_OUT
+from core.compare.measures import BASES, MEASURES
+from server.people.api.cohorts import check
+
+MEASURE_IDS = [one.id for one in MEASURES]
+COLUMNS = ["variable", "cohorts", "cases", "documents"]
+
+
+class ScopeIn(serializers.Serializer[Any]):
+    documents = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=20_000)
+    cases = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=20_000)
+    coders = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=1000)
+    codes = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=2000)
+    who = serializers.JSONField(required=False, allow_null=True, help_text="A condition on cases, as a cohort’s.")
+    since = serializers.DateField(required=False, allow_null=True, help_text="Codings made on this day or later.")
+    until = serializers.DateField(required=False, allow_null=True)
+    query = serializers.IntegerField(required=False, allow_null=True, help_text="Passages of this saved query only.")
+
+    def validate_who(self, said: Any) -> Any:
+        if said is not None:
+            check(said)
+        return said
+
+    def to_internal_value(self, data: Any) -> dict[str, Any]:
+        """Days stay words: what is asked is kept as JSON."""
+        found: dict[str, Any] = super().to_internal_value(data)
+        return {name: value.isoformat() if isinstance(value, date) else value for name, value in found.items()}
+
+
+class ComparisonIn(serializers.Serializer[Any]):
+    codes = serializers.ListField(child=serializers.IntegerField(), max_length=2000)
+    themes = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=200)
+    queries = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=200)
+    columns = serializers.ChoiceField(choices=COLUMNS, default="variable", help_text="What makes the groups.")
+    variable = serializers.IntegerField(
+        required=False, allow_null=True, help_text="Of cases or of documents; with columns “variable”."
+    )
+    cohorts = serializers.ListField(
+        child=serializers.IntegerField(), required=False, allow_null=True, max_length=200, help_text="None: all."
+    )
+    second = serializers.IntegerField(
+        required=False, allow_null=True, help_text="A variable nested in the groups, or whose groups are layers."
+    )
+    second_as = serializers.ChoiceField(choices=["nested", "layers"], default="nested")
+    second_groups = serializers.ListField(
+        child=serializers.CharField(), required=False, allow_null=True, max_length=500
+    )
+    roll_up = serializers.BooleanField(default=True)
+    groups = serializers.ListField(child=serializers.CharField(), required=False, allow_null=True, max_length=500)
+    cuts = serializers.ListField(child=serializers.FloatField(), required=False, allow_null=True, max_length=50)
+    measure = serializers.ChoiceField(choices=MEASURE_IDS, default="people")
+    base = serializers.ChoiceField(choices=list(BASES), required=False)
+    difference = serializers.ListField(child=serializers.CharField(), required=False, allow_null=True, max_length=2)
+    permutations = serializers.BooleanField(default=True)
+    scope = ScopeIn(required=False)
+
+    def validate_cuts(self, cuts: list[float] | None) -> list[float] | None:
+        if cuts and any(cut != cut or abs(cut) == float("inf") for cut in cuts):
+            raise serializers.ValidationError("A cut point has to be a number.")
+        return cuts
+
+
+class EvidenceIn(ComparisonIn):
+    row = serializers.IntegerField(required=False, allow_null=True, min_value=0)
+    group = serializers.IntegerField(required=False, allow_null=True, min_value=0)
+    left_out = serializers.ChoiceField(choices=list(REASONS_LEFT_OUT[1:]), required=False, allow_null=True)
+    limit = serializers.IntegerField(required=False, min_value=1, max_value=5000)
+
+    def validate(self, said: dict[str, Any]) -> dict[str, Any]:
+        rows = sum(len(said.get(name) or []) for name in ("codes", "themes", "queries"))
+        if (said.get("row") or 0) >= max(rows, 1):
+            raise serializers.ValidationError("There is no such row in this comparison.")
+        return said
+
+
+class ExportIn(ComparisonIn):
+    format = serializers.ChoiceField(choices=["xlsx", "csv", "docx"])
+    what = serializers.ChoiceField(choices=["table", "passages"], default="table")
+    least = serializers.IntegerField(
+        default=0, min_value=0, max_value=50, help_text="Cells of fewer people are hidden; 0 and 1 hide none."
+    )
+
+    def validate(self, said: dict[str, Any]) -> dict[str, Any]:
+        if said["what"] == "passages" and said["format"] == "csv":
+            raise serializers.ValidationError("Passages are written as .xlsx or .docx.")
+        return said

@@ -1,0 +1,89 @@
+import type { Shape } from "../api/client";
+import { fixed } from "./figures";
+
+type Found = Shape<"SteadyOut">;
+type Range = NonNullable<Found["people"]>;
+type Choice = Found["choices"][number];
+
+interface Props {
+	found: Found | undefined;
+	waiting: boolean;
+	/** Whether the differences are of shares. */
+	share: boolean;
+	onChange: (changes: Record<string, string | null>) => void;
+}
+
+/** How much of a difference is left without any one person, document or coder, and under each other reasonable choice. */
+export function Steady({ found, waiting, share, onChange }: Props) {
+	if (waiting) return <p className="quiet-line px-3 pb-1.5 text-[12.6px]">Leaving out one after the other …</p>;
+	if (!found) return null;
+	const said = (value: number | null) => (share ? `${Math.round((value ?? 0) * 100)}`.replace("-", "−") : fixed(value));
+	return (
+		<div className="border-t border-line2 px-3 py-1.5 text-[12.6px] leading-snug text-quiet">
+			<ul>
+				{KINDS.map(([name, one]) => {
+					const range = found[name] as Range | null;
+					return (
+						range && (
+							<li key={name}>
+								Without any one {one} of {range.count}: <b className="text-ink">{said(range.least)}</b> to{" "}
+								<b className="text-ink">{said(range.most)}</b>
+								{share ? " points" : ""} (least without {range.least_without}).
+							</li>
+						)
+					);
+				})}
+			</ul>
+			{found.choices.length > 0 && (
+				<p>
+					Holds in{" "}
+					<b className="text-ink">
+						{found.holds} of {found.choices.length}
+					</b>{" "}
+					reasonable ways to ask it:{" "}
+					{found.choices.map((choice, place) => (
+						<span key={inWords(choice)}>
+							{place > 0 && "; "}
+							<button
+								type="button"
+								className={`underline decoration-dotted underline-offset-2 hover:text-spruce ${choice.as_asked ? "font-semibold text-ink" : ""}`}
+								title="Open this comparison"
+								onClick={() => onChange(asAddress(choice))}
+							>
+								{inWords(choice)} {said(choice.difference)}
+								{choice.holds ? "" : " (doesn’t hold)"}
+							</button>
+						</span>
+					))}
+					.
+				</p>
+			)}
+		</div>
+	);
+}
+
+const KINDS = [
+	["people", "person"],
+	["documents", "document"],
+	["coders", "coder"],
+] as const;
+
+const BASES: Partial<Record<Choice["base"], string>> = { with_material: "of those with material", everyone: "of everybody" };
+
+function inWords(choice: Choice): string {
+	const parts = [
+		BASES[choice.base],
+		choice.roll_up ? "rolled up" : "codes by themselves",
+		choice.discussions ? undefined : "without group discussions",
+	];
+	return parts.filter(Boolean).join(", ");
+}
+
+/** The choice as the comparison it is. */
+function asAddress(choice: Choice): Record<string, string | null> {
+	return {
+		base: choice.base,
+		rollup: choice.roll_up ? null : "0",
+		...(choice.documents && { documents: choice.documents.join(".") }),
+	};
+}
