@@ -12,7 +12,9 @@ from core.statistics import association, layers
 
 Bools = npt.NDArray[np.bool_]
 Standing = Literal["stays", "shrinks", "vanishes", "reverses", "inseparable"]
-FEWEST_TOGETHER = 1 / 3
+FEWEST_KNOWN = 1 / 2
+"""Below this share of the two groups' people with a value, a fact tells nothing of them."""
+FEWEST_TOGETHER = 1 / 2
 """Below this share of the two groups' people in groups of the other fact that hold both, they can't be told apart."""
 _LARGE_ODDS = 2.0
 _LEFT, _HARDLY = 1 / 2, 1 / 3
@@ -52,12 +54,16 @@ def held_apart(result: Result, row: int, high: int, low: int, others: list[Layer
     counted = result.counted
     pair = counted.base[:, [high, low]]
     says = counted.counts[row] > 0 if counted.said is None else counted.said[row].sum(axis=0) > 0
-    return [_by(other, pair, says) for other in others]
+    found = (_by(other, pair, says) for other in others)
+    return [one for one in found if one is not None]
 
 
-def _by(other: Layering, pair: Bools, says: Bools) -> HeldApart:
+def _by(other: Layering, pair: Bools, says: Bools) -> HeldApart | None:
     layer = other.groups.labels[:, None] == np.arange(other.groups.count)[None, :]
     known = layer.any(axis=1)
+    among = pair.any(axis=1)
+    if (known & among).sum() < FEWEST_KNOWN * among.sum():
+        return None
     base = layer.astype(np.int64).T @ pair.astype(np.int64)
     count = (layer & says[:, None]).astype(np.int64).T @ pair.astype(np.int64)
     plain_count, plain_base = (pair & (says & known)[:, None]).sum(axis=0), (pair & known[:, None]).sum(axis=0)

@@ -267,12 +267,19 @@ class Result:
         return int(self.counted.in_base.sum())
 
     @cached_property
-    def heard_each_other(self) -> int:
-        """How many people of the base spoke in one conversation with others of it."""
+    def who_heard(self) -> npt.NDArray[np.bool_]:
+        """People of the base who spoke in one conversation with others of it, (cases,)."""
         talks = self.snapshot.talks
         there = talks.real & talks.mask(self.scope) & self.counted.in_base[talks.case]
         together = np.bincount(talks.document[there], minlength=len(self.snapshot.document_ids)) > 1
-        return len(np.unique(talks.case[there][together[talks.document[there]]]))
+        found = np.zeros(len(self.snapshot.case_ids), bool)
+        found[talks.case[there][together[talks.document[there]]]] = True
+        return found
+
+    @property
+    def heard_each_other(self) -> int:
+        """How many they are."""
+        return int(self.who_heard.sum())
 
     @property
     def small_groups(self) -> list[int]:

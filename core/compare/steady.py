@@ -11,7 +11,7 @@ import numpy.typing as npt
 from core.compare.groups import by_talk
 from core.compare.measures import Base
 from core.compare.question import Comparison
-from core.compare.result import Result, compare
+from core.compare.result import SMALL_GROUP, Result, compare
 from core.compare.rows import CodesRow, PassagesRow, codings_of
 from core.compare.sure import family_of
 from core.compare.tally import in_groups
@@ -198,6 +198,7 @@ class _Pair:
         return total - _only_in(talks.case[kept], talks.document[kept], many), here
 
     def coders(self) -> Range | None:
+        """Without one coder: in the documents that somebody else has coded too, as that other has coded them."""
         row = self.result.asked.rows[self.row]
         if not self._by_entries or isinstance(row, PassagesRow):
             return None
@@ -209,14 +210,26 @@ class _Pair:
         for coder in coders.tolist():
             kept = np.zeros(len(snapshot.passage_ids), bool)
             kept[pairs[0][pairs[1] != coder]] = True
+            others = np.zeros(len(snapshot.document_ids), bool)
+            others[snapshot.passage_document[snapshot.coding_passage[snapshot.coding_coder != coder]]] = True
             amounts, bases = [], []
             for side, passage, case in self._sides():
-                still = kept[passage]
+                still = kept[passage] & others[snapshot.passage_document[passage]]
                 _, total = self._amount_by_case(passage[still], case[still], len(snapshot.case_ids))
+                people, base = self._base_in(side, others)
                 amounts.append(np.array([total]))
-                bases.append(np.array([self._exposure(side).sum()]))
+                bases.append(np.array([base if people >= SMALL_GROUP else np.nan]))
             left[coder] = self._difference(amounts, bases)[0]
         return self._range(left, coders)
+
+    def _base_in(self, side: int, documents: Bools) -> tuple[int, float]:
+        """People of a group who speak in these documents, and what they count for in the base."""
+        talks = self.snapshot.talks
+        member = by_talk(self.result.asked.groups, talks).member[:, side]
+        kept = np.flatnonzero(member & talks.real & talks.mask(self.result.scope))
+        kept = kept[documents[talks.document[kept]]]
+        people = len(np.unique(talks.case[kept]))
+        return people, float(talks.words[kept].sum() if self.result.measure.id == "rate" else people)
 
 
 def _only_in(case: Ints, document: Ints, many: int) -> Floats:

@@ -33,9 +33,10 @@ MOST_TESTED = 60_000
 @dataclass(frozen=True, eq=False)
 class Family:
     """Every row × pair of groups, (rows, pairs); of layered groups, pairs within layers. The first of a pair minus the
-    second."""
+    second. ``shuffles`` are made at most."""
 
     result: Result
+    shuffles: int = SHUFFLES
 
     @cached_property
     def pairs(self) -> tuple[tuple[int, int], ...]:
@@ -109,10 +110,11 @@ class Family:
         if self.why_not:
             return StepDown(np.full(self.shape[0] * self.shape[1], np.nan), 0)
         assert self._exchange is not None
-        return adjusted(self._statistics, self._exchange.exchange, SHUFFLES, self.result.asked.seed)
+        return adjusted(self._statistics, self._exchange.exchange, self.shuffles, self.result.asked.seed)
 
     @property
-    def shuffles(self) -> int:
+    def made(self) -> int:
+        """How many shuffles were made: fewer where nothing can be sure any more."""
         return self._tested.shuffles
 
     @cached_property
@@ -227,7 +229,8 @@ class Family:
             return gap, none, none
         says = np.stack([result.count[:, at + a], result.count[:, at + b]], axis=2)
         odds = layers.common_odds_ratio(says, sizes, level)
-        return gap, np.log(odds.low), np.log(odds.high)
+        with np.errstate(divide="ignore"):
+            return gap, np.log(odds.low), np.log(odds.high)
 
 
 def family_of(result: Result) -> Family:

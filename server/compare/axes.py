@@ -164,15 +164,26 @@ def _by_cohorts(member: Membership, held: Snapshot, chosen: list[int] | None) ->
 
 
 def layerings(member: Membership, held: Snapshot, columns: Columns) -> list[Layering]:
-    """Every other fact about people that a difference may come from, as groups."""
-    shown = {columns.inner.name, columns.first.name}
+    """Every other fact about people that a difference may come from, as groups; not one that is made of what the columns
+    show, or that they are made of, and of bands and their number only the bands."""
+    every = list(people.variables(member))
+    shown = {row.pk for row in every if row.name in (columns.inner.name, columns.first.name)}
+    shown |= {pk for row in every if row.pk in shown for pk in _made_of(row)}
+    banded = {pk for row in every for pk in _made_of(row) if row.pk not in shown}
     found = []
-    for variable in people.variables(member):
-        if variable.kind in _COMPARABLE and variable.name not in shown:
+    for variable in every:
+        bound = variable.pk in shown | banded or shown & set(_made_of(variable))
+        if variable.kind in _COMPARABLE and not bound:
             groups, _ = groups_of(held, variable)
             if 2 <= groups.count <= MOST_LAYERS:
                 found.append(Layering(variable.name, groups))
     return found[:MOST_LAYERINGS]
+
+
+def _made_of(variable: Variable) -> list[int]:
+    """The variables that this one is made of."""
+    sources = (variable.definition or {}).get("of", [])
+    return [sources] if isinstance(sources, int) else list(sources)
 
 
 _made: OrderedDict[tuple[int, int, int, tuple[float, ...] | None], tuple[Groups, list[float]]] = OrderedDict()

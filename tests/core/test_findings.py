@@ -128,7 +128,7 @@ def test_people_who_heard_each_other_are_told_in_the_finding_and_dealt_together(
     snapshot = together(one_talk_each(counts), [12, 13, 14, 15])
     found, _ = told(snapshot, groups(12, 12))
     assert kinds(found[0]) == ["conversations"]
-    assert found[0].cautions[0].text.startswith("4 of 24 people spoke in a conversation with others")
+    assert found[0].cautions[0].text.startswith("4 of these 24 people heard each other in a conversation")
 
 
 def test_one_talkative_person_is_told_beside_the_passages():
@@ -137,7 +137,7 @@ def test_one_talkative_person_is_told_beside_the_passages():
         found, _ = told(snapshot, groups(10, 10), **asked)
         assert [(one.standing, one.groups) for one in found] == [("one_voice", (1, 0))]
         assert found[0].text == (
-            "13 of 15 passages come from “b”, but 12 of those are by P10 alone: that is no difference between the groups."
+            "13 of 15 passages come from “b”, but 12 of those are by P10 alone: more likely one person’s theme than the group’s."
         )
 
 

@@ -111,7 +111,7 @@ class Teller:
         cautions = [
             *self._talkative(row, high),
             *self._small(high, low),
-            *self._heard(),
+            *self._heard(high, low),
             *self._other_facts(row, high, low),
         ]
         standing: Standing = "sure" if picked.sure else "look"
@@ -153,7 +153,7 @@ class Teller:
     def _between(self, least: float, most: float, times: int, places: int) -> str:
         if not np.isfinite(least):
             return f" (too few {self.names.many} for an interval)" if self.result.made.compared == "ratios" else ""
-        ends = [f"{times * end:.{places}f}".replace("-", "−") for end in (least, most)]
+        ends = [f"{round(times * end, places) + 0.0:.{places}f}".replace("-", "−") for end in (least, most)]
         return f" (interval {ends[0]} to {ends[1]}{self._picked()})"
 
     def _picked(self) -> str:
@@ -196,13 +196,18 @@ class Teller:
                 said.append(Told("small_group", text))
         return said
 
-    def _heard(self) -> list[Told]:
-        heard, result, names = self.result.heard_each_other, self.result, self.names
+    def _heard(self, *groups: int) -> list[Told]:
+        """People of these groups who spoke in one conversation with others."""
+        result, names = self.result, self.names
+        wide = result.asked.groups.count // result.asked.layers
+        there = [group + layer * wide for group in groups for layer in range(result.asked.layers)]
+        member = result.counted.base[:, there].any(axis=1)
+        heard, every = int((result.who_heard & member).sum()), int(member.sum())
         if not heard:
             return []
         text = (
-            f"{heard:,} of {result.everyone:,} {names.many} spoke in a conversation with others of this table and heard each "
-            "other: in the shuffles they were kept together, in the interval they count as if each had spoken alone."
+            f"{heard:,} of these {every:,} {names.many} heard each other in a conversation: they are dealt out together, but "
+            "count singly in the interval."
         )
         return [Told("conversations", text)]
 
@@ -218,17 +223,23 @@ class Teller:
         bound = [one for one in found if one.standing == "inseparable"]
         if bound:
             facts = _listed([one.fact for one in bound])
-            said.append(Told("inseparable", f"It can’t be told apart from {facts}: hardly anybody in one group is like anybody in the other there."))  # fmt: skip
+            text = f"It can’t be told apart from {facts}: most of the one group have nobody like them in the other."
+            said.append(Told("inseparable", text))
         return said
 
     def _held_apart(self, one: HeldApart) -> str:
         left = points(abs(one.difference))
         ratio = "" if not np.isfinite([one.ratio, one.low, one.high]).all() else f", common odds ratio {one.ratio:.1f}"
+        among = (
+            ""
+            if one.people == one.all
+            else f" (among the {one.people:,} of {one.all:,} who have their like in both groups)"
+        )
         if one.standing == "reverses":
-            return f"Held apart by {one.fact} it turns round: {left} the other way{ratio}."
+            return f"Held apart by {one.fact} it turns round: {left} the other way{ratio}{among}."
         if one.standing == "vanishes":
-            return f"Hardly anything of it is left within the groups of {one.fact}: {left}{ratio}. Hold {one.fact} apart to see."
-        return f"Within the groups of {one.fact} it shrinks to {left}{ratio}."
+            return f"Hardly anything of it is left within the groups of {one.fact}: {left}{ratio}{among}. Hold {one.fact} apart to see."
+        return f"Within the groups of {one.fact} it shrinks to {left}{ratio}{among}."
 
     def one_voice(self, told: set[int]) -> list[Finding]:
         """Rows that look like a group's theme by passages, most of which are one person's: told so that the passages
@@ -249,7 +260,7 @@ class Teller:
             total, who = int(result.total_passages[row]), self.case_names[int(result.most_case[row, high])]
             text = (
                 f"{count:,} of {total:,} passages come from {group_in_words(result, high)}, but {most:,} of those are by {who} "
-                f"alone: that is no difference between the groups."
+                f"alone: more likely one {self.names.one}’s theme than the group’s."
             )
             nan = float("nan")
             found.append((-count, Finding(row, (high, low), "one_voice", text, (), nan, nan, nan, nan)))

@@ -184,7 +184,7 @@ def of_the_rule(family: Family, names: Names) -> tuple[str, list[str]]:
     what = f"the order of each {names.one}’s groups" if family.paired else "group labels"
     text = (
         f"Differences are called sure by one rule: all {family.looked_at:,} pairs of groups in all rows were tested together on "
-        f"{statistic} by step-down, dealing out {what} anew {family.shuffles:,} times{inside}{together}; sure is an adjusted p "
+        f"{statistic} by step-down, dealing out {what} anew {family.made:,} times{inside}{together}; sure is an adjusted p "
         "of at most .05. Intervals of the differences told are widened for having been picked."
     )
     keys = ["stepdown", "selection", *(["blocks"] if family.together else [])]
