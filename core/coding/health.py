@@ -47,6 +47,14 @@ def uses(
     return passages, people, documents
 
 
+def branch_passages(snapshot: Snapshot, scope: Scope) -> npt.NDArray[np.int64]:
+    """Passages of each code and of all beneath it, each once, as far as they are in scope; (codes,)."""
+    rows = rows_in(snapshot, scope, roll_up=True)
+    place = np.repeat(np.arange(rows.rows), np.diff(rows.pair_first))
+    kept = passage_mask(snapshot, scope)[rows.pair_passage]
+    return np.bincount(place[kept], minlength=rows.rows).astype(np.int64)
+
+
 def uses_together(snapshot: Snapshot, codes: Sequence[int]) -> tuple[int, int, int]:
     """Passages, people and documents of several codes (positions) with those beneath them, each once."""
     rows = snapshot.branch_rows

@@ -1,7 +1,7 @@
 """*Adjusted for …*: several facts about people held at once, told as the share each group would have if the groups were
 alike in them."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 import numpy as np
@@ -51,6 +51,10 @@ class Fact:
         return (label[:, None] == there[None, 1:]).astype(float)
 
 
+def _none() -> Floats:
+    return np.zeros((0, 0))
+
+
 @dataclass(frozen=True)
 class Adjusted:
     """``problem`` says why nothing could be computed (a kind, and the facts it is about); "" where it could.
@@ -71,14 +75,14 @@ class Adjusted:
     constant: tuple[str, ...] = ()
     problem: str = ""
     about: tuple[str, ...] = ()
-    plain: Floats | None = None
-    standardised: Floats | None = None
-    odds_ratio: Floats | None = None
-    low: Floats | None = None
-    high: Floats | None = None
-    p: Floats | None = None
+    plain: Floats = field(default_factory=_none)
+    standardised: Floats = field(default_factory=_none)
+    odds_ratio: Floats = field(default_factory=_none)
+    low: Floats = field(default_factory=_none)
+    high: Floats = field(default_factory=_none)
+    p: Floats = field(default_factory=_none)
     why_not: tuple[str, ...] = ()
-    separated: Bools | None = None
+    separated: Bools = field(default_factory=lambda: np.zeros(0, bool))
 
 
 def adjusted(result: Result, facts: list[Fact]) -> Adjusted:

@@ -32,7 +32,8 @@ class Coded:
 
 @dataclass(frozen=True)
 class Placed:
-    """Where it lies to a passage of any of these codes: itself never counts, but another with the same bounds does.
+    """Where it lies to a passage of any of these codes; one that carries such a code itself lies on it, inside it and near
+    it, as it does where codes are counted with codes.
 
     ``inside`` and ``contains`` take equal bounds too; ``before`` ends before the other begins, ``after`` the other way
     round, both within the distance; ``near`` is either or overlapping."""
@@ -193,25 +194,25 @@ class Search:
 
 
 def placed(chars: Extents, where: Extents, others: Ints, relation: Relation) -> Bools:
-    """Which passages stand in ``relation`` to one of ``others`` (positions) that isn't themselves, (passages,).
+    """Which passages stand in ``relation`` to one of ``others`` (positions), (passages,): itself is one of them where it
+    lies on, inside or near; nothing lies before or after itself.
 
     ``chars`` by characters, ``where`` in the unit of the distance. Sorted sweeps: each answer follows from the extremes
     of what starts, or ends, before a point.
     """
-    own = np.zeros(len(chars.low), bool)
-    own[others] = True
     if relation in ("before", "after"):
         return _next(chars, where, others, relation == "before")
     if relation in ("overlaps", "near"):
         low, high = _on_one_line(where)
-        # Of all that begin before a passage's end, less those that end before its beginning; one is itself.
+        # Of all that begin before a passage's end, less those that end before its beginning.
         begun = np.searchsorted(np.sort(low[others]), high + where.reach, side="left")
         done = np.searchsorted(np.sort(high[others] + where.reach), low, side="right")
-        return begun - done - own > 0
+        found: Bools = begun - done > 0
+        return found
     low, high = _on_one_line(chars)
     if relation == "inside":
-        return _spanned(low[others], high[others], low, high, own)
-    return _holds(low, high, others, own)
+        return _spanned(low[others], high[others], low, high)
+    return _holds(low, high, others)
 
 
 def _on_one_line(where: Extents) -> tuple[Ints, Ints]:
@@ -239,44 +240,22 @@ def _next(chars: Extents, where: Extents, others: Ints, before: bool) -> Bools:
     return there & close & (where.line[nearest] == where.line) & (chars.line[nearest] == chars.line)
 
 
-def _spanned(other_low: Ints, other_high: Ints, low: Ints, high: Ints, own: Bools) -> Bools:
-    """Whether another begins no later and ends no earlier. Of those that begin no later, the one reaching farthest
-    decides, or, where that may be the passage itself, the second farthest."""
+def _spanned(other_low: Ints, other_high: Ints, low: Ints, high: Ints) -> Bools:
+    """Whether another begins no later and ends no earlier: of those that begin no later, the one reaching farthest
+    decides."""
+    if not len(other_low):
+        return np.zeros(len(low), bool)
     order = np.argsort(other_low, kind="stable")
-    begins, ends = other_low[order], other_high[order]
-    farthest = np.maximum.accumulate(ends) if len(ends) else ends
-    second = _second_farthest(ends)
-    at = np.searchsorted(begins, low, side="right") - 1
-    known = at >= 0
-    reach = np.where(known, np.where(own, second[at], farthest[at]) if len(ends) else 0, -1)
-    return known & (reach >= high)
+    farthest = np.maximum.accumulate(other_high[order])
+    at = np.searchsorted(other_low[order], low, side="right") - 1
+    return (at >= 0) & (farthest[np.maximum(at, 0)] >= high)
 
 
-def _second_farthest(ends: Ints) -> Ints:
-    """The second largest so far (the least there is for one alone). A passage among the others reaches ``high`` itself: it lies inside
-    another exactly where two of those that begin no later reach as far."""
-    least = -int(np.iinfo(np.int64).max)
-    found = np.full(len(ends), least, np.int64)
-    best = runner = least
-    for place, end in enumerate(ends.tolist()):
-        if end > best:
-            best, runner = end, best
-        elif end > runner:
-            runner = end
-        found[place] = runner
-    return found
-
-
-def _holds(low: Ints, high: Ints, others: Ints, own: Bools) -> Bools:
-    """Whether another lies within: of those that begin no earlier, one ends no later; the one that ends first decides,
-    or the second where that may be the passage itself."""
+def _holds(low: Ints, high: Ints, others: Ints) -> Bools:
+    """Whether another lies within: of those that begin no earlier, one ends no later; the one that ends first decides."""
+    if not len(others):
+        return np.zeros(len(low), bool)
     order = others[np.argsort(low[others], kind="stable")]
-    begins, ends = low[order], high[order]
-    far = np.iinfo(np.int64).max
-    first = np.minimum.accumulate(ends[::-1])[::-1]
-    second = -_second_farthest(-ends[::-1])[::-1]
-    at = np.searchsorted(begins, low, side="left")
-    known = at < len(order)
-    place = np.minimum(at, max(len(order) - 1, 0))
-    least = np.where(own, second[place], first[place]) if len(order) else np.full(len(low), far)
-    return known & (least <= high)
+    first = np.minimum.accumulate(high[order][::-1])[::-1]
+    at = np.searchsorted(low[order], low, side="left")
+    return (at < len(order)) & (first[np.minimum(at, len(order) - 1)] <= high)

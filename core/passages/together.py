@@ -157,8 +157,9 @@ class Met:
     second: int
 
 
-def met(found: Meetings, row: int, column: int, attributions: Bools | None = None) -> list[Met]:
-    """The meetings behind one cell (places among the chosen codes), in reading order."""
+def met(found: Meetings, row: int, column: int, attributions: Bools | None = None, of_one: bool = False) -> list[Met]:
+    """The meetings behind one cell (places among the chosen codes), in reading order; ``of_one``: only those both of whose
+    passages are one person's, as people are counted."""
     said = found.said if attributions is None else found.said & attributions
     spoken = found._spoken(said)
     of_row, of_column = np.zeros(len(spoken), bool), np.zeros(len(spoken), bool)
@@ -171,7 +172,18 @@ def met(found: Meetings, row: int, column: int, attributions: Bools | None = Non
         kept = spoken[first] & spoken[second] & of_row[first] & of_column[second]
         ways.append((first[kept], second[kept]))
     pairs = {(int(a), int(b)) for first, second in ways for a, b in zip(first, second, strict=True)}
+    if of_one:
+        by = _people_of(found, said)
+        pairs = {(a, b) for a, b in pairs if by.get(a, set()) & by.get(b, set())}
     return [Met(a, b) for a, b in sorted(pairs)]
+
+
+def _people_of(found: Meetings, said: Bools) -> dict[int, set[int]]:
+    """Who said each passage, of these attributions."""
+    attributed, by = found.snapshot.attributions, dict[int, set[int]]()
+    for passage, case in zip(attributed.passage[said].tolist(), attributed.case[said].tolist(), strict=True):
+        by.setdefault(passage, set()).add(case)
+    return by
 
 
 def _meets(one: Ints, other: Ints, codes: sparse.csr_array) -> sparse.csr_array:

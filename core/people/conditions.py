@@ -34,10 +34,11 @@ class Test:
 
 @dataclass(frozen=True)
 class Mentions:
-    """Has passages of any (``any``), all (``all``) or none (``none``) of these codes, those beneath included."""
+    """Has passages of any (``any``), all (``all``) or none (``none``) of these codes, those beneath included; ``silent``: has
+    material, and none of them."""
 
     codes: tuple[int, ...]
-    how: Literal["any", "all", "none"] = "any"
+    how: Literal["any", "all", "none", "silent"] = "any"
 
 
 @dataclass(frozen=True)
@@ -74,10 +75,12 @@ Facts = Mapping[int, Sequence[Held]]
 
 @dataclass(frozen=True)
 class Masks:
-    """Which cases have passages of each code, and are in each cohort, that a condition names; (cases,) each."""
+    """Which cases have passages of each code, and are in each cohort, that a condition names; and which have any material;
+    (cases,) each."""
 
     mentioned: Mapping[int, Mask] = field(default_factory=dict)
     members: Mapping[int, Mask] = field(default_factory=dict)
+    material: Mask | None = None
 
 
 class UnknownVariable(LookupError):
@@ -101,6 +104,10 @@ def matches(condition: Condition, facts: Facts, cases: int, masks: Masks | None 
         return np.array([_fits(condition, held) for held in facts[condition.variable]], bool).reshape(cases)
     if isinstance(condition, Mentions):
         each = _named(condition.codes, (masks or Masks()).mentioned, UnknownCode)
+        if condition.how == "silent":
+            # Those who could have mentioned it: without material nobody is silent about anything.
+            material = (masks or Masks()).material
+            return _any_or_none(each, "none") & (np.ones(cases, bool) if material is None else material)
         return np.logical_and.reduce(each) if condition.how == "all" else _any_or_none(each, condition.how)
     if isinstance(condition, Belongs):
         return _any_or_none(_named(condition.cohorts, (masks or Masks()).members, UnknownCohort), condition.how)

@@ -18,19 +18,22 @@ MOST = 400
 
 
 def codebook(member: Membership) -> list[dict[str, Any]]:
-    """All codes in order, each with the passages, people and documents that it has itself."""
+    """All codes in order, each with the passages, people and documents that it has itself, and the passages of its branch,
+    each once."""
     held = snapshot(member.project_id)
     passages, people, documents = health.uses(held)
+    branch = np.diff(held.branch_rows.pair_first)
+    columns = (passages, people, documents, branch)
     at = {int(pk): place for place, pk in enumerate(held.code_ids)}
     found = []
     for row in queries.codes(member):
         place = at.get(row.pk)
-        counts = (0, 0, 0) if place is None else (int(passages[place]), int(people[place]), int(documents[place]))
+        counts = (0,) * 4 if place is None else tuple(int(column[place]) for column in columns)
         found.append(
             {
                 **{name: getattr(row, name) for name in _SHOWN},
                 "parent": row.parent_id,
-                **dict(zip(("passages", "people", "documents"), counts, strict=True)),
+                **dict(zip(("passages", "people", "documents", "branch_passages"), counts, strict=True)),
             }
         )
     return found
@@ -39,9 +42,10 @@ def codebook(member: Membership) -> list[dict[str, Any]]:
 def counts_in_scope(member: Membership, said: dict[str, Any]) -> list[dict[str, int]]:
     """Passages, people and documents of each code, as far as they are in the scope given."""
     held = snapshot(member.project_id)
-    columns = health.uses(held, scope_of(member, held, said))
+    scope = scope_of(member, held, said)
+    columns = (*health.uses(held, scope), health.branch_passages(held, scope))
     rows = zip(held.code_ids.tolist(), *(column.tolist() for column in columns), strict=True)
-    return [dict(zip(("code", "passages", "people", "documents"), row, strict=True)) for row in rows]
+    return [dict(zip(("code", "passages", "people", "documents", "branch_passages"), row, strict=True)) for row in rows]
 
 
 _SHOWN = ("id", "name", "colour", "definition", "covers", "excludes", "example", "scale_low", "scale_high", "parked")

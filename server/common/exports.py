@@ -53,7 +53,7 @@ class Workbook:
             "bold": self._book.add_format({"bold": True, "text_wrap": True, "valign": "top", "bottom": 1}),
             "caption": self._book.add_format({"bold": True, "font_size": 13, "text_wrap": True, "valign": "top"}),
             "share": self._book.add_format({"num_format": "0%"}),
-            "p": self._book.add_format({"num_format": "0.000"}),
+            "p": self._book.add_format({"num_format": '[<0.001]"< .001";0.000'}),
             "number": self._book.add_format({"num_format": "0.##"}),
         }
 

@@ -13,6 +13,7 @@ from core.compare.rows import CodesRow, PassagesRow, Row
 from core.compare.told.sentence import Names
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
+from core.text.lists import listed
 from server.coding import queries as coding
 from server.common.errors import NotFound, Refusal
 from server.compare import searching
@@ -46,7 +47,8 @@ class RowName(NamedTuple):
 
 @dataclass(frozen=True)
 class Asked:
-    """A comparison with the names that its result is told in; ``rows`` in the comparison's order."""
+    """A comparison with the names that its result is told in; ``rows`` in the comparison's order; ``adjusted`` the
+    variables that are held at once beside it."""
 
     member: Membership
     snapshot: Snapshot
@@ -54,6 +56,7 @@ class Asked:
     names: Names
     rows: list[RowName]
     columns: Columns
+    adjusted: tuple[int, ...] = ()
 
 
 def ask(member: Membership, said: Json) -> Asked:
@@ -84,6 +87,7 @@ def ask(member: Membership, said: Json) -> Asked:
         )
     except ComparisonError as error:
         raise Refusal(str(error)) from error
+    adjusting = tuple(dict.fromkeys(said.get("adjusted") or []))
     names = Names(
         member.project.case_one,
         member.project.case_many,
@@ -93,8 +97,14 @@ def ask(member: Membership, said: Json) -> Asked:
         second="" if columns.outer is None else (columns.outer if columns.layered else columns.inner).name,
         about=columns.first.about,
         not_shown=columns.first.left if said.get("groups") is None else 0,
+        adjusted=adjusted_words(member, adjusting),
     )
-    return Asked(member, held, comparison, names, named, columns)
+    return Asked(member, held, comparison, names, named, columns, adjusting)
+
+
+def adjusted_words(member: Membership, chosen: tuple[int, ...]) -> str:
+    """The facts held at once, for the sentence."""
+    return listed([people.variable(member, pk).name for pk in chosen])
 
 
 def codes_of(member: Membership) -> dict[int, CodeName]:

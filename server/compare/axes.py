@@ -28,7 +28,7 @@ from server.people import queries as people
 from server.people.models import Subject, Variable, VariableKind
 from server.projects.models import Membership
 
-_COMPARABLE = (VariableKind.CATEGORY, VariableKind.ORDERED, VariableKind.YES_NO, VariableKind.NUMBER)
+COMPARABLE = (VariableKind.CATEGORY, VariableKind.ORDERED, VariableKind.YES_NO, VariableKind.NUMBER)
 MOST_GROUPS = 60
 """How many groups a table shows unless they are chosen one by one."""
 MOST_CROSSED = 240
@@ -141,7 +141,7 @@ def _shown(axis: Axis, chosen: list[str] | None) -> Axis:
 
 def _by_variable(member: Membership, held: Snapshot, variable_id: int, cuts: list[float] | None) -> Axis:
     variable = people.variable(member, variable_id, None)
-    if variable.kind not in _COMPARABLE:
+    if variable.kind not in COMPARABLE:
         raise Refusal(
             f"“{variable.name}” is {variable.get_kind_display()}: it doesn’t make groups. Choose another variable."
         )
@@ -173,7 +173,7 @@ def layerings(member: Membership, held: Snapshot, columns: Columns) -> list[Laye
     found = []
     for variable in every:
         bound = variable.pk in shown | banded or shown & set(_made_of(variable))
-        if variable.kind in _COMPARABLE and not bound:
+        if variable.kind in COMPARABLE and not bound:
             groups, _ = groups_of(held, variable)
             if 2 <= groups.count <= MOST_LAYERS:
                 found.append(Layering(variable.name, groups))

@@ -13,7 +13,7 @@ from core.compare.told.cautions import cautions
 from core.compare.told.left_out import left_out_line, left_out_parts
 from core.compare.told.methods import methods_paragraph
 from core.compare.told.sentence import base_words, sentence_parts
-from core.snapshot.masks import passage_mask
+from core.snapshot.masks import has_material, passage_mask
 from core.snapshot.scope import Scope
 from server.common.errors import NotFound
 from server.compare.answers import answer
@@ -209,6 +209,7 @@ def scope_counts(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     kept = scope.coding_mask(held)
     return {
         "cases": len(held.case_ids) if scope.cases is None else int(scope.cases.sum()),
+        "with_material": int(has_material(held, scope).sum()),
         "documents": len(held.document_ids) if scope.documents is None else int(scope.documents.sum()),
         "codings": len(held.coding_code) if kept is None else int(kept.sum()),
         "passages": coded(scope),

@@ -64,7 +64,8 @@ class _Teller:
     def _placed(self, said: Json) -> str:
         far = said["relation"] in ("near", "before", "after")
         how = f", {near_words(said)}" if far and said.get("unit", "overlap") != "overlap" else ""
-        return f"{_RELATIONS[said['relation']]} {self._named(said['codes'], self.codes)}{self._beneath(said)}{how}"
+        own = "" if said["relation"] in ("before", "after") else ", itself among them"
+        return f"{_RELATIONS[said['relation']]} {self._named(said['codes'], self.codes)}{self._beneath(said)}{how}{own}"
 
     def _said(self, said: Json) -> str:
         many = self.member.project.case_many
@@ -86,8 +87,13 @@ class _Teller:
             held = dict(people.cohorts(self.member).values_list("id", "name"))
             return f"they are {'not ' if said.get('how') == 'none' else ''}in {self._named(said['cohorts'], held)}"
         if "codes" in said:
-            how = {"any": "any of", "all": "all of", "none": "none of"}[said.get("how", "any")]
-            return f"they mention {how} {self._named(said['codes'], self.codes)}"
+            how = {
+                "any": "mention any of",
+                "all": "mention all of",
+                "none": "mention none of",
+                "silent": "have material and mention none of",
+            }
+            return f"they {how[said.get('how', 'any')]} {self._named(said['codes'], self.codes)}"
         name = self.variables.get(said["variable"], "a deleted variable")
         if said["operator"] in ("is_missing", "has_value"):
             return f"{name} is {'missing' if said['operator'] == 'is_missing' else 'known'}"

@@ -130,7 +130,8 @@ def meetings_behind(member: Membership, said: Json) -> Json:
     if max(said["row"], said["column"]) >= size:
         raise NotFound("There is no such cell in this table.")
     try:
-        pairs = met(found, said["row"], said["column"], keep)
+        of_people = said.get("measure", "people") == "people"
+        pairs = met(found, said["row"], said["column"], keep, of_people)
     except TooNear as many:
         raise Refusal(str(many)) from many
     ids, held = found.snapshot.passage_ids, found.snapshot
@@ -142,8 +143,15 @@ def meetings_behind(member: Membership, said: Json) -> Json:
         cases = said_by.case[said_by.first[passage] : said_by.first[passage + 1]]
         return {**words[int(ids[passage])], "people": [names.get(int(held.case_ids[case]), "?") for case in cases]}
 
+    def meeting(first: Json, second: Json) -> Json:
+        """Where people are counted, each meeting is of those who said both."""
+        if of_people:
+            both = [name for name in first["people"] if name in second["people"]]
+            first, second = {**first, "people": both}, {**second, "people": both}
+        return {"first": first, "second": second}
+
     return {
         "total": len(pairs),
-        "meetings": [{"first": quoted(pair.first), "second": quoted(pair.second)} for pair in shown],
+        "meetings": [meeting(quoted(pair.first), quoted(pair.second)) for pair in shown],
         "more": max(0, len(pairs) - limit),
     }

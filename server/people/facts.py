@@ -29,7 +29,7 @@ from core.people.conditions import (
     matches,
     variables_in,
 )
-from core.snapshot.masks import case_words
+from core.snapshot.masks import case_words, has_material
 from core.snapshot.scope import Scope
 from server.common.errors import Refusal
 from server.compare.snapshots import places, snapshot
@@ -178,7 +178,17 @@ def masks_for(project_id: int, condition: Condition, ids: Sequence[int], depth: 
     if wanted and depth > MOST_DEEP:
         raise Refusal("This is made of too many cohorts in a row.")
     rows = Cohort.objects.filter(project=project_id, pk__in=wanted)
-    return Masks(_mentioned_in(project_id, condition, ids), {row.pk: members_of(row, ids, depth + 1) for row in rows})
+    members = {row.pk: members_of(row, ids, depth + 1) for row in rows}
+    return Masks(_mentioned_in(project_id, condition, ids), members, _with_material(project_id, condition, ids))
+
+
+def _with_material(project_id: int, condition: Condition, ids: Sequence[int]) -> Mask | None:
+    """Which of these cases have any material, where the condition asks about codes."""
+    if not codes_in(condition):
+        return None
+    held = snapshot(project_id)
+    at = places(held.case_ids, np.asarray(ids, np.int64))
+    return np.where(at >= 0, has_material(held, Scope())[np.maximum(at, 0)], False)
 
 
 def _mentioned_in(project_id: int, condition: Condition, ids: Sequence[int]) -> dict[int, Mask]:

@@ -27,25 +27,27 @@ def change_password(account: Account, current: str, new: str) -> None:
     account.save(update_fields=["password"])
 
 
-def create_project(account: Account, name: str, case_one: str = "person", case_many: str = "people") -> Project:
+def create_project(
+    account: Account, name: str, case_one: str = "person", case_many: str = "people", **limits: int
+) -> Project:
     """A new project; whoever makes it owns it."""
     if not name.strip():
         raise Refusal("Give the project a name.")
     with transaction.atomic():
         project = Project.objects.create(
-            name=name.strip(), case_one=case_one.strip() or "person", case_many=case_many.strip() or "people"
+            name=name.strip(), case_one=case_one.strip() or "person", case_many=case_many.strip() or "people", **limits
         )
         Membership.objects.create(project=project, account=account, role=MemberRole.OWNER)
     return project
 
 
-def change_project(member: Membership, **fields: str) -> Project:
+def change_project(member: Membership, **fields: str | int) -> Project:
     from server.projects.trail import act
 
     with act(member, "owner", "project") as change:
         project = Project.objects.get(pk=member.project_id)
-        fields = {name: value.strip() for name, value in fields.items()}
-        if not all(fields.values()):
+        fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
+        if "" in fields.values():
             raise Refusal("A name can’t be empty.")
         if change.update(project, **fields):
             change.summary = f"Changed the project to “{project.name}”, counting {project.case_many}"

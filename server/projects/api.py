@@ -48,6 +48,8 @@ class ProjectIn(serializers.Serializer[Any]):
     name = serializers.CharField(max_length=200)
     case_one = serializers.CharField(max_length=40, required=False)
     case_many = serializers.CharField(max_length=40, required=False)
+    hide_below = serializers.IntegerField(min_value=0, max_value=50, required=False)
+    round_to = serializers.ChoiceField(choices=[0, 3, 5], required=False)
 
 
 class ProjectName(serializers.Serializer[Any]):
@@ -59,6 +61,8 @@ class ProjectOut(serializers.Serializer[Any]):
     name = serializers.CharField(source="project.name")
     case_one = serializers.CharField(source="project.case_one")
     case_many = serializers.CharField(source="project.case_many")
+    hide_below = serializers.IntegerField(source="project.hide_below", help_text="Of all that leaves; 0: nothing.")
+    round_to = serializers.IntegerField(source="project.round_to", help_text="Of all that leaves; 0: not at all.")
     role = serializers.ChoiceField(choices=MemberRole.choices)
 
 

@@ -37,17 +37,27 @@ class ProjectQuerySet(models.QuerySet["Project"]):
 
 
 class Project(models.Model):
-    """One piece of research. ``revision`` rises with every write; snapshots are keyed by it."""
+    """One piece of research. ``revision`` rises with every write; snapshots are keyed by it.
+
+    ``hide_below`` holds for all that leaves the project: no cell of fewer cases, nor what would give one away (0 and 1
+    hide none); ``round_to`` rounds all counts that leave to its multiples (0: not at all).
+    """
 
     name = models.CharField(max_length=200)
     case_one = models.CharField(max_length=40, default="person")
     case_many = models.CharField(max_length=40, default="people")
     revision = models.PositiveBigIntegerField(default=0)
+    hide_below = models.PositiveSmallIntegerField(default=0)
+    round_to = models.PositiveSmallIntegerField(default=0)
     created_at = models.DateTimeField(db_default=Now())
     objects = ProjectQuerySet.as_manager()
 
     class Meta:
-        constraints = [models.CheckConstraint(condition=~models.Q(name=""), name="project_has_a_name")]
+        constraints = [
+            models.CheckConstraint(condition=~models.Q(name=""), name="project_has_a_name"),
+            models.CheckConstraint(condition=models.Q(hide_below__lte=50), name="project_hides_below_fifty"),
+            models.CheckConstraint(condition=models.Q(round_to__in=[0, 3, 5]), name="project_rounds_to_three_or_five"),
+        ]
 
 
 class Membership(models.Model):
@@ -91,6 +101,23 @@ class TrailEntry(models.Model):
         ordering = ["-revision"]
         indexes = [models.Index(fields=["project", "actor", "state", "-revision"], name="trail_by_actor")]
         constraints = [models.UniqueConstraint(fields=["project", "revision"], name="one_entry_a_revision")]
+
+
+class Published(models.Model):
+    """The numbers that left a project in one file, by whom: against them later files are checked, so that no hidden number
+    can be told from two together. ``lines`` are by whom they count (a digest of who mentions the row): a list of [people's
+    digest, count, shown, size shown]; ``sets`` who is in each set of people, by case ID."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="published")
+    account = models.ForeignKey(Account, models.PROTECT, related_name="+")
+    what = models.CharField(max_length=200)
+    hide_below = models.PositiveSmallIntegerField()
+    lines = models.JSONField()
+    sets = models.JSONField()
+    made_at = models.DateTimeField(db_default=Now())
+
+    class Meta:
+        ordering = ["id"]
 
 
 class JobState(models.TextChoices):

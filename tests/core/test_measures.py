@@ -12,7 +12,6 @@ from core.compare.result import compare
 from core.compare.rows import CodesRow, PassagesRow
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.texture import Texture, texture, weave
-from core.statistics.disclosure import hidden_cells
 from tests.core.test_shared_groups import any_groups
 from tests.core.worlds import SlowCount, random_groups, random_scope, random_snapshot
 
@@ -188,21 +187,6 @@ def test_rows_that_are_codes_together_or_passages_one_by_one(seed):
 def test_a_whole_table_is_told_only_where_everyone_mentions_one_row():
     snapshot = random_snapshot(2)
     assert compare(snapshot, Comparison((0, 1, 2), random_groups(2))).whole is None
-
-
-@pytest.mark.parametrize("seed", range(30))
-def test_nothing_hidden_can_be_told_from_what_is_shown(seed):
-    generator = np.random.default_rng(seed)
-    people = generator.poisson(3, (6, 4))
-    hidden = hidden_cells(people, 3, rows_add_up=True, groups_add_up=False)
-    assert (hidden[(people > 0) & (people < 3)]).all()
-    assert not (hidden.sum(axis=1) == 1).any()
-    both = hidden_cells(people, 3, rows_add_up=True, groups_add_up=True)
-    assert not (both.sum(axis=1) == 1).any()
-    assert not (both.sum(axis=0) == 1).any()
-    assert hidden_cells(people, 1, True, True).sum() == 0
-    alone = hidden_cells(people, 3, rows_add_up=False, groups_add_up=False)
-    assert (alone == ((people > 0) & (people < 3))).all()
 
 
 def test_exclusive_rows_make_one_table():

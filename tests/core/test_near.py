@@ -179,10 +179,11 @@ def test_places_are_those_that_loops_find(seed, relation):
             a, b = int(snapshot.passage_start[p]), int(snapshot.passage_end[p])
             fits = False
             for q in others:
-                if q == p or snapshot.passage_document[p] != snapshot.passage_document[q]:
+                if snapshot.passage_document[p] != snapshot.passage_document[q]:
                     continue
                 c, d = int(snapshot.passage_start[q]), int(snapshot.passage_end[q])
-                close = near(snapshot, texture, nearness, p, q)
+                # One that carries the code itself lies on it, inside it and near it.
+                close = q == p or near(snapshot, texture, nearness, p, q)
                 fits |= {
                     "inside": c <= a and b <= d,
                     "contains": a <= c and d <= b,

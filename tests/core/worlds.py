@@ -154,3 +154,17 @@ def together(snapshot: Snapshot, people: list[int]) -> Snapshot:
         speaker_role=np.append(snapshot.speaker_role, np.zeros(len(people))).astype(np.int8),
         speaker_case=np.append(snapshot.speaker_case, people).astype(np.int32),
     )
+
+
+def two_waves(first: list[int], second: list[int]):
+    """The same people interviewed twice, one passage of the one code where they mention it: compared by wave."""
+    from core.compare.groups import by_documents
+    from core.compare.question import Comparison
+    from core.compare.result import compare
+
+    people = len(first)
+    snapshot = one_talk_each([*first, *second])
+    case = np.tile(np.arange(people), 2).astype(np.int32)
+    snapshot = replace(snapshot, speaker_case=case, case_ids=np.arange(people))
+    wave = Groups(("winter", "spring"), np.repeat([0, 1], people).astype(np.int32))
+    return compare(snapshot, Comparison((0,), by_documents(wave, snapshot.talks)))

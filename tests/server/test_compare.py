@@ -2,6 +2,7 @@
 
 import csv
 import io
+import json
 
 import docx
 import openpyxl
@@ -180,16 +181,61 @@ def test_export_to_docx_reads_back(ask, dangerous):
     assert table[1][2] == f"{100 * cell['figure']:.0f} % ({cell['count']} of {cell['base']})"
 
 
-def test_small_cells_leave_neither_by_themselves_nor_by_a_total(ask):
-    book = openpyxl.load_workbook(io.BytesIO(ask("/compare/export", format="xlsx", least=3).content))
+def hidden_in(ask, **asked) -> tuple[list[list[int]], list[str]]:
+    """Which figures of each row are hidden in a spreadsheet, everyone's last; and all its texts."""
+    book = openpyxl.load_workbook(io.BytesIO(ask("/compare/export", format="xlsx", **asked).content))
     rows = [[cell.value for cell in row] for row in book.active.iter_rows(min_row=3)]
-    shares = [at for at, name in enumerate(rows[0]) if name and name.endswith(": share") and "Everyone" not in name]
-    hidden = [sum(line[at] == "hidden" for at in shares) for line in rows[1:4]]
-    assert any(hidden)
-    assert 1 not in hidden
+    shares = [at for at, name in enumerate(rows[0]) if name and str(name).endswith(": share")]
     texts = [value for line in rows for value in line if isinstance(value, str)]
+    return [[int(line[at] == "hidden") for at in shares] for line in rows[1:4]], texts
+
+
+def test_small_cells_leave_neither_by_themselves_nor_by_a_total(ask):
+    hidden, texts = hidden_in(ask, least=3)
+    assert any(map(any, hidden))
+    # Never one alone: the others and the total would tell it.
+    assert all(sum(row) != 1 for row in hidden)
     assert any("of fewer than 3 people" in text for text in texts)
+    assert not any(text.startswith("Adds up") for text in texts)
     assert "P1" not in texts
+
+
+def test_the_limit_of_the_project_holds_for_all_that_leaves_and_is_only_tightened(world, client, ask):
+    assert client.patch(world.url(""), {"hide_below": 4}, format="json").status_code == 200
+    for least in (0, 2, 5):
+        hidden, texts = hidden_in(ask, least=least)
+        assert any(map(any, hidden))
+        assert any(f"of fewer than {max(least, 4)} people" in text for text in texts)
+    drawn = ask("/compare/leaving").json()
+    assert drawn["guarded"]
+    small = [cell for row in drawn["rows"] for cell in (*row["cells"], row["total"]) if cell.get("hidden")]
+    assert small
+    assert all((cell["people"], cell["count"], cell["figure"]) == (0, 0, None) for cell in small)
+    told = json.dumps(drawn["cautions"], ensure_ascii=False)
+    assert "spoke in a conversation" not in told
+    # What a coder or viewer may not change.
+    client.force_authenticate(world.coder.account)
+    client.force_login(world.coder.account)
+    assert client.patch(world.url(""), {"hide_below": 0}, format="json").status_code == 403
+
+
+def test_counts_may_leave_rounded_the_same_everywhere(world, client, ask):
+    client.patch(world.url(""), {"round_to": 3}, format="json")
+    drawn = ask("/compare/leaving").json()
+    counts = [cell[name] for row in drawn["rows"] for cell in row["cells"] for name in ("people", "count", "base")]
+    assert all(count % 3 == 0 for count in counts)
+    assert all(row["test"]["p"] is None for row in drawn["rows"])
+    assert any(one["kind"] == "rounded" for one in drawn["cautions"])
+
+
+def test_passages_of_hidden_cells_stay(world, client, ask):
+    every = ask("/compare/export", format="docx", what="passages").content
+    client.patch(world.url(""), {"hide_below": 5}, format="json")
+    kept = ask("/compare/export", format="docx", what="passages").content
+    words = [" ".join(p.text for p in docx.Document(io.BytesIO(one)).paragraphs) for one in (every, kept)]
+    assert "The boat was late" in words[0]
+    assert "The boat was late" not in words[1]
+    assert "lines of hidden cells are left out" in words[1]
 
 
 @pytest.mark.parametrize("kind", ["xlsx", "docx"])

@@ -51,8 +51,8 @@ def test_every_condition_keeps_what_it_says(world, client, crosses):
         ({"what": "coded", "how": "any", "codes": [top]}, [LATE]),
         ({"what": "coded", "how": "any", "codes": [top], "beneath": False}, []),
         ({"what": "coded", "how": "none", "codes": [home]}, [LATE]),
-        ({"what": "placed", "relation": "near", "codes": [home], "unit": "turns", "within": 2}, [LATE]),
-        ({"what": "placed", "relation": "near", "codes": [home], "unit": "turns", "within": 1}, []),
+        ({"what": "placed", "relation": "near", "codes": [home], "unit": "turns", "within": 2}, [LATE, STAYED, WALKED]),
+        ({"what": "placed", "relation": "near", "codes": [home], "unit": "turns", "within": 1}, [STAYED, WALKED]),
         ({"what": "placed", "relation": "before", "codes": [home], "unit": "paragraphs", "within": 2}, [LATE]),
         ({"what": "placed", "relation": "after", "codes": [late], "unit": "turns", "within": 5}, [WALKED]),
         ({"what": "said", "condition": island}, [STAYED]),
@@ -128,8 +128,8 @@ def test_conditions_are_told_as_a_sentence(world, crosses):
     told = {
         "coded with any of “Late”, “Home” or a code beneath": {"what": "coded", "codes": [late, home]},
         "coded with none of “Late”": {"what": "coded", "how": "none", "codes": [late], "beneath": False},
-        "lying near a passage of “Home”, within 2 turns of each other": near,
-        "lying inside a passage of “Late”": {"what": "placed", "relation": "inside", "codes": [late], "beneath": False},
+        "lying near a passage of “Home”, within 2 turns of each other, itself among them": near,
+        "lying inside a passage of “Late”, itself among them": {"what": "placed", "relation": "inside", "codes": [late], "beneath": False},
         "said by people for whom (Crosses is never or daily or they mention none of “Late” or it isn’t so "
         "that Crosses is missing)": {"what": "said", "condition": who},
         "said by the cohort “Island folk”": {"what": "said", "cohort": cohort.pk},
@@ -144,7 +144,7 @@ def test_conditions_are_told_as_a_sentence(world, crosses):
     for words, condition in told.items():
         assert sentence_of_query(member, {"join": "all", "parts": [condition]}) == f"Passages {words}."
     whole = {"join": "any", "negated": True, "parts": [{"what": "memo"}, {"join": "all", "parts": [near, near]}]}
-    near_words = "lying near a passage of “Home”, within 2 turns of each other"
+    near_words = "lying near a passage of “Home”, within 2 turns of each other, itself among them"
     expected = f"Passages not (with a memo, or {near_words}, and {near_words})."
     assert sentence_of_query(member, whole) == expected
 

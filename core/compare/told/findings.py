@@ -15,6 +15,7 @@ from core.compare.sure import Family, widened
 from core.compare.told.figures import counted, figure_in_words, group_in_words, odds, points, probability, rounded
 from core.compare.told.sentence import Names, Told
 from core.statistics.layers import common_odds_ratio
+from core.text.lists import listed
 
 MOST = 5
 MOST_ONE_VOICE = 2
@@ -222,7 +223,7 @@ class Teller:
         ]
         bound = [one for one in found if one.standing == "inseparable"]
         if bound:
-            facts = _listed([one.fact for one in bound])
+            facts = listed([one.fact for one in bound])
             text = f"It can’t be told apart from {facts}: most of the one group have nobody like them in the other."
             said.append(Told("inseparable", text))
         return said
@@ -269,10 +270,6 @@ class Teller:
 
 def rounded_p(p: float) -> str:
     return "under .001" if p < 0.001 else f"{p:.2g}".lstrip("0")
-
-
-def _listed(words: list[str]) -> str:
-    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
 
 
 def nothing_stands_out(family: Family, names: Names) -> str:

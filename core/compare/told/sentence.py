@@ -14,7 +14,7 @@ class Names:
     the chosen rows in words (``8 codes under Getting across``). ``second`` is the variable nested in the groups or
     making the layers; ``about`` whose fact the column's variable is, ``case`` or
     ``document``, or ``cohorts``; ``not_shown`` how many
-    groups a table leaves out because there are too many."""
+    groups a table leaves out because there are too many; ``adjusted`` the facts that are held at once beside it."""
 
     one: str
     many: str
@@ -24,13 +24,14 @@ class Names:
     second: str = ""
     about: str = "case"
     not_shown: int = 0
+    adjusted: str = ""
 
     def put(self, words: str) -> str:
         """Words of a measure with the project's own in them."""
         return words.format(one=self.one, many=self.many)
 
 
-PartKind = Literal["words", "rows", "variable", "second", "measure", "base", "roll_up", "scope"]
+PartKind = Literal["words", "rows", "variable", "second", "measure", "base", "roll_up", "adjusted", "scope"]
 
 
 @dataclass(frozen=True)
@@ -74,6 +75,8 @@ def sentence_parts(result: Result, names: Names) -> list[Part]:
         Part(". Branches "),
         Part("rolled up" if asked.roll_up else "not rolled up", "roll_up"),
     ]
+    if names.adjusted:
+        parts += [Part("; adjusted for "), Part(names.adjusted, "adjusted")]
     if names.filtered:
         parts += [Part("; "), Part(names.filtered, "scope")]
     return [*parts, Part(".")]

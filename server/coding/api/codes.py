@@ -35,6 +35,7 @@ class CodeOut(serializers.Serializer[Any]):
     passages = serializers.IntegerField()
     people = serializers.IntegerField()
     documents = serializers.IntegerField()
+    branch_passages = serializers.IntegerField(help_text="With all codes beneath it, each passage once.")
 
 
 class MadeCode(serializers.Serializer[Any]):
@@ -258,6 +259,7 @@ class CodeCount(serializers.Serializer[Any]):
     passages = serializers.IntegerField()
     people = serializers.IntegerField()
     documents = serializers.IntegerField()
+    branch_passages = serializers.IntegerField(help_text="With all codes beneath it, each passage once.")
 
 
 class CodeCountsView(ProjectView):

@@ -4,15 +4,16 @@ because a question may name hundreds of codes."""
 from django.http import HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.common.api import ProjectView, read
 from server.common.exports import CSV, DOCX, XLSX, attached
-from server.compare import evidence, exports, queries, standing
+from server.compare import adjusting, evidence, exports, publishing, queries, standing
+from server.compare.answers import answer
 from server.compare.api.questions import ComparisonIn, EvidenceIn, ExportIn
-from server.compare.api.results import AroundOut, ComparisonOut, EvidenceOut, StandsOut, SteadyOut
-from server.compare.asking import ask
+from server.compare.api.results import AdjustedOut, AroundOut, ComparisonOut, EvidenceOut, StandsOut, SteadyOut
 
 
 class CompareView(ProjectView):
@@ -40,6 +41,15 @@ class SteadyView(ProjectView):
         return Response(standing.how_steady(self.member, read(ComparisonIn, request)))
 
 
+class AdjustedView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=ComparisonIn, responses=AdjustedOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        """The shares that groups would have if they were alike in the facts that are held."""
+        return Response(adjusting.adjusted_for(self.member, read(ComparisonIn, request)))
+
+
 class EvidenceView(ProjectView):
     needs = {"POST": "viewer"}
 
@@ -57,6 +67,21 @@ class AroundView(ProjectView):
         return Response(evidence.around_for(self.member, read(EvidenceIn, request)))
 
 
+class LeavingIn(ComparisonIn):
+    least = serializers.IntegerField(default=0, min_value=0, max_value=50)
+
+
+class LeavingView(ProjectView):
+    needs = {"POST": "viewer"}
+
+    @extend_schema(request=LeavingIn, responses=ComparisonOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        """The result as it may leave the project: what a figure is drawn from."""
+        said = read(LeavingIn, request)
+        found = answer(self.member, said)
+        return Response(publishing.leaving(self.member, found, said["least"], "a figure")[0])
+
+
 TABLES = {"xlsx": (exports.as_xlsx, XLSX), "csv": (exports.as_csv, CSV), "docx": (exports.as_docx, DOCX)}
 PASSAGES = {"xlsx": (exports.passages_xlsx, XLSX), "docx": (exports.passages_docx, DOCX)}
 
@@ -69,12 +94,13 @@ class ExportView(ProjectView):
         """The table, or all its passages, as a file."""
         said = read(ExportIn, request)
         project, kind = self.member.project, said["format"]
-        result = queries.comparison(self.member, said)
+        found = answer(self.member, said)
+        result, hidden = publishing.leaving(self.member, found, said["least"], f"{said['what']} as .{kind}")
         if said["what"] == "passages":
             write, content_type = PASSAGES[kind]
-            made = write(exports.lines_of_comparison(ask(self.member, said), exports.sentence_of(result)))
+            gone = None if hidden is None else hidden.cells
+            made = write(exports.lines_of_comparison(found.asked, exports.sentence_of(result), gone))
         else:
-            result = exports.with_small_hidden(result, said["least"], project.case_many)
             make, content_type = TABLES[kind]
             made = make(result, project.name, project.case_many)
         what = "comparison" if said["what"] == "table" else "passages"

@@ -10,6 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.common.api import ProjectView, read
+from server.common.errors import Refusal
 from server.common.exports import XLSX, attached
 from server.compare import exports, forms, overview
 from server.compare.api.questions import COLUMNS, ComparisonIn, ScopeIn
@@ -198,9 +199,9 @@ class HoldingsExportView(ProjectView):
     def post(self, request: Request, project_id: int) -> HttpResponse:
         """What the codebook holds as .xlsx."""
         project = self.member.project
-        made = exports.holdings_xlsx(
-            overview.holdings(self.member, read(OverviewIn, request)), project.name, project.case_many
-        )
+        found = overview.holdings(self.member, read(OverviewIn, request))
+        found = exports.holdings_hidden(found, project.hide_below, project.round_to)
+        made = exports.holdings_xlsx(found, project.name, project.case_many)
         return attached(made, XLSX, project.name, "codebook-holds", "xlsx")
 
 
@@ -211,9 +212,13 @@ class ProgressExportView(ProjectView):
     def post(self, request: Request, project_id: int) -> HttpResponse:
         """How coding went along, and saturation, as .xlsx."""
         project = self.member.project
-        made = exports.progress_xlsx(
-            overview.progress(self.member, read(ProgressIn, request)), project.name, project.case_many
-        )
+        if project.hide_below > 1 or project.round_to:
+            raise Refusal(
+                f"How coding went is told document by document, and a document is mostly one {project.case_one}’s: it doesn’t "
+                "leave a project that hides small cells or rounds its counts."
+            )
+        found = overview.progress(self.member, read(ProgressIn, request))
+        made = exports.progress_xlsx(found, project.name, project.case_many)
         return attached(made, XLSX, project.name, "coding-went", "xlsx")
 
 

@@ -19,6 +19,7 @@ from server.compare.api.questions import ComparisonIn
 from server.compare.api.results import ComparisonOut, Quoted
 from server.compare.api.searches import BlocksIn
 from server.compare.models import FROZEN_KINDS, ROW_KINDS
+from server.compare.publishing import frozen_leaving
 
 
 class FreezeIn(serializers.Serializer[Any]):
@@ -151,7 +152,8 @@ class FrozenExportView(ProjectView):
             raise NotFound("A frozen result is written as xlsx, csv or docx.")
         make, kind = TABLES[ending]
         project = self.member.project
-        made = make(frozen.dated(row), project.name, project.case_many)
+        result = frozen_leaving(self.member, frozen.dated(row), 0)
+        made = make(result, project.name, project.case_many)
         return attached(made, kind, project.name, "frozen", ending)
 
 

@@ -59,6 +59,9 @@ class ComparisonIn(serializers.Serializer[Any]):
     base = serializers.ChoiceField(choices=list(BASES), required=False)
     difference = serializers.ListField(child=serializers.CharField(), required=False, allow_null=True, max_length=2)
     permutations = serializers.BooleanField(default=True)
+    adjusted = serializers.ListField(
+        child=serializers.IntegerField(), required=False, max_length=6, help_text="Variables held at once beside it."
+    )
     scope = ScopeIn(required=False)
 
     def validate_cuts(self, cuts: list[float] | None) -> list[float] | None:

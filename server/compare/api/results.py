@@ -61,6 +61,7 @@ class GroupOut(serializers.Serializer[Any]):
     people = serializers.IntegerField()
     passages = serializers.IntegerField()
     words = serializers.IntegerField()
+    hidden = serializers.BooleanField(required=False, help_text="In what leaves: how many people it has.")
 
 
 class TotalOut(serializers.Serializer[Any]):
@@ -69,6 +70,7 @@ class TotalOut(serializers.Serializer[Any]):
     figure = serializers.FloatField(allow_null=True)
     count = serializers.IntegerField()
     base = serializers.IntegerField()
+    hidden = serializers.BooleanField(required=False, help_text="In what leaves: its counts stand at 0.")
     most = serializers.IntegerField()
     most_by = serializers.CharField(allow_null=True)
 
@@ -174,6 +176,7 @@ class ComparisonOut(serializers.Serializer[Any]):
     all_groups = serializers.ListField(child=serializers.CharField())
     outer = serializers.ListField(child=serializers.CharField(), help_text="The outer groups, or layers; may be none.")
     layered = serializers.BooleanField()
+    guarded = serializers.BooleanField(required=False, help_text="Something is hidden or rounded, since it leaves.")
     ordered = serializers.BooleanField()
     cuts = serializers.ListField(child=serializers.FloatField())
     groups = GroupOut(many=True)
@@ -228,6 +231,36 @@ class StandsOut(serializers.Serializer[Any]):
     otherwise = serializers.CharField(allow_blank=True, help_text="What it means that there are none.")
     methods = serializers.CharField(allow_blank=True, help_text="What was done to call differences sure.")
     sources = serializers.ListField(child=serializers.CharField())
+
+
+class AdjustedCell(serializers.Serializer[Any]):
+    """Of one group, among those whose facts are known: its share, and what it would be if it were like everybody."""
+
+    plain = serializers.FloatField(allow_null=True)
+    standardised = serializers.FloatField(allow_null=True)
+    odds_ratio = serializers.FloatField(allow_null=True, help_text="Over the first group; 1 for that.")
+    low = serializers.FloatField(allow_null=True)
+    high = serializers.FloatField(allow_null=True)
+
+
+class AdjustedRow(serializers.Serializer[Any]):
+    kind = serializers.ChoiceField(choices=ROW_KINDS)
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    colour = serializers.IntegerField(allow_null=True)
+    cells = AdjustedCell(many=True)
+    p = serializers.FloatField(allow_null=True, help_text="Of the groups altogether.")
+    why_not = serializers.ChoiceField(choices=["", "few", "all", "nobody"], allow_blank=True)
+    separated = serializers.BooleanField()
+
+
+class AdjustedOut(serializers.Serializer[Any]):
+    facts = serializers.ListField(child=serializers.CharField())
+    people = serializers.IntegerField()
+    unknown = serializers.IntegerField()
+    problem = serializers.CharField(allow_blank=True)
+    notes = serializers.ListField(child=serializers.CharField())
+    rows = AdjustedRow(many=True)
 
 
 class RangeOut(serializers.Serializer[Any]):

@@ -14,7 +14,7 @@ from rest_framework.response import Response
 from core.passages.search import KeptPassages
 from server.common.api import CountOut, ProjectView, read
 from server.common.exports import attached
-from server.compare import actions, evidence, exports, queries, searching
+from server.compare import actions, evidence, exports, publishing, queries, searching
 from server.compare.api.comparing import PASSAGES
 from server.compare.api.questions import ScopeIn
 from server.compare.api.results import EvidencePerson
@@ -93,6 +93,7 @@ class ScopeCountOut(serializers.Serializer[Any]):
     codings = serializers.IntegerField()
     passages = serializers.IntegerField()
     of_cases = serializers.IntegerField()
+    with_material = serializers.IntegerField(help_text="People who say anything in scope: those really in play.")
     of_documents = serializers.IntegerField()
     of_codings = serializers.IntegerField()
     of_passages = serializers.IntegerField()
@@ -200,6 +201,7 @@ class SearchExportView(ProjectView):
         scope = scope_of(self.member, held, said.get("scope") or {})
         found = np.flatnonzero(searching.passages_found(self.member, held, said["blocks"], scope))
         sentence = sentence_of_query(self.member, said["blocks"])
+        publishing.refuse_few(self.member, held, found, scope)
         write, kind = PASSAGES[said["format"]]
         made = write(exports.lines_of_query(self.member, held, found, scope, sentence))
         return attached(made, kind, self.member.project.name, "passages", said["format"])

@@ -110,7 +110,11 @@ class TogetherExportView(ProjectView):
         said = read(TogetherExportIn, request)
         make, kind = TABLES[said["format"]]
         project = self.member.project
-        made = make(together.together(self.member, said), project.name, project.case_many)
+        found = together.together(self.member, said)
+        if project.hide_below > 1 or project.round_to:
+            people = together.together(self.member, {**said, "measure": "people"})
+            found = exports.together_hidden(found, people, project.hide_below, project.round_to)
+        made = make(found, project.name, project.case_many)
         return attached(made, kind, project.name, "codes-with-codes", said["format"])
 
 

@@ -1,5 +1,5 @@
 from server.compare.exports.files import as_csv, as_docx, as_xlsx
-from server.compare.exports.hidden import with_small_hidden
+from server.compare.exports.hidden import holdings_hidden, together_hidden
 from server.compare.exports.overview import holdings_xlsx, progress_xlsx
 from server.compare.exports.passages import lines_of_comparison, lines_of_query, passages_docx, passages_xlsx
 from server.compare.exports.tables import sentence_of
@@ -9,6 +9,7 @@ __all__ = [
     "as_csv",
     "as_docx",
     "as_xlsx",
+    "holdings_hidden",
     "holdings_xlsx",
     "lines_of_comparison",
     "lines_of_query",
@@ -17,6 +18,6 @@ __all__ = [
     "progress_xlsx",
     "sentence_of",
     "together_csv",
+    "together_hidden",
     "together_xlsx",
-    "with_small_hidden",
 ]

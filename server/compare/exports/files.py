@@ -41,13 +41,13 @@ def as_docx(result: Json, project: str, many: str) -> bytes:
     groups = result["groups"]
     table = document.add_table(rows=1, cols=len(groups) + 3)
     table.style = "Light Grid Accent 1"
-    heads = ["Row", *(f"{group['name']} ({group['people']} {many})" for group in groups), "Everyone", "p, Holm"]
+    heads = ["Row", *(_head(group, many) for group in groups), "Everyone", "p, Holm"]
     for cell, name in zip(table.rows[0].cells, heads, strict=True):
         cell.text = name
     for row in result["rows"]:
         holm = row["test"]["holm"]
         figures = [_shown(result["figures"], cell) for cell in row["cells"]]
-        words = [row["name"], *figures, _shown(result["figures"], row["total"]), "–" if holm is None else f"{holm:.3f}"]
+        words = [row["name"], *figures, _shown(result["figures"], row["total"]), _p(holm)]
         for cell, text in zip(table.add_row().cells, words, strict=True):
             cell.text = text
     for note in notes_of(result, project):
@@ -59,6 +59,17 @@ def as_docx(result: Json, project: str, many: str) -> bytes:
     out = io.BytesIO()
     document.save(out)
     return out.getvalue()
+
+
+def _head(group: Json, many: str) -> str:
+    return group["name"] if group.get("hidden") else f"{group['name']} ({group['people']} {many})"
+
+
+def _p(value: float | None) -> str:
+    """Never nought: a p can be small, not none."""
+    if value is None:
+        return "–"
+    return "< .001" if value < 0.001 else f"{value:.3f}"
 
 
 def _shown(figures: Json, cell: Json) -> str:

@@ -42,11 +42,16 @@ class Lines:
     codes: list[str]
 
 
-def lines_of_comparison(asked: Asked, sentence: str) -> Lines:
-    """Every passage once for each row, group and person that it counts for, in that order."""
+def lines_of_comparison(asked: Asked, sentence: str, hidden: npt.NDArray[np.bool_] | None = None) -> Lines:
+    """Every passage once for each row, group and person that it counts for, in that order; none of a ``hidden`` cell,
+    (rows, groups + 1), and none of anybody who would be left alone in one."""
     held = every_cell(asked.snapshot, asked.comparison)
-    _refuse_too_many(len(held.row))
     order = np.lexsort((held.passage, held.case, held.group, held.row))
+    if hidden is not None:
+        order = order[~hidden[held.row[order], held.group[order]]]
+        if len(order) < len(held.row):
+            sentence += f" {len(held.row) - len(order):,} lines of hidden cells are left out."
+    _refuse_too_many(len(order))
     groups = asked.comparison.groups.names
     above: list[tuple[str, ...]] = [
         (asked.rows[row].name, groups[group])

@@ -12,8 +12,10 @@ _TEST_NAMES = {
     "exact_simulated": "Fisher–Freeman–Halton, simulated",
     "permutation": "permutation of group labels over cases",
     "layered": "Cochran–Mantel–Haenszel, layers held apart",
+    "layered_permuted": "Cochran–Mantel–Haenszel, layers held apart, permuted",
     "changes": "McNemar, exact, on those in both",
     "occasions": "Cochran’s Q, on those in all",
+    "occasions_permuted": "Cochran’s Q, on those in all, permuted",
     "none": "no test",
 }
 
@@ -44,7 +46,10 @@ def table_of(result: dict[str, Any], many: str) -> list[list[Cell]]:
             )
             line += [HIDDEN] * len(parts) if cell.get("hidden") else [cell[part] for part in parts]
         total = row["total"]
-        line += [total["figure"], total["people"], total["passages"], total["base"], total["most"], total["most_by"]]
+        if total.get("hidden"):
+            line += [HIDDEN] * 4 + [None, None]
+        else:
+            line += [total[part] for part in ("figure", "people", "passages", "base", "most", "most_by")]
         rows.append(line)
     return rows
 
@@ -54,14 +59,16 @@ def tests_of(result: dict[str, Any]) -> list[list[Cell]]:
     sizes = _sizes_of(result)
     trend = any(row["trend"] for row in result["rows"])
     header: list[Cell] = ["Row", *sizes, "Cramér’s V, corrected", "Test", "Statistic"]
-    header += ["p", "p, Holm", "p, Benjamini–Hochberg"] + (["Trend, z", "p of the trend"] if trend else [])
+    header += ["p", "p, Holm", "p, Benjamini–Hochberg"] + (
+        ["Trend, z", "p of the trend", "p of the trend, Holm"] if trend else []
+    )
     rows: list[list[Cell]] = [header]
     for row in result["rows"]:
         test = row["test"]
         line: list[Cell] = [row["name"], *(_sizes_in(row) or [None] * len(sizes)), test["effect"]]
         line += [_TEST_NAMES[test["kind"]], test["statistic"], test["p"], test["holm"], test["benjamini_hochberg"]]
         if trend:
-            line += [row["trend"]["z"], row["trend"]["p"]] if row["trend"] else [None, None]
+            line += [row["trend"][name] for name in ("z", "p", "holm")] if row["trend"] else [None] * 3
         rows.append(line)
     return rows
 
@@ -76,7 +83,8 @@ def _sizes_of(result: dict[str, Any]) -> list[Cell]:
     if result["layer_pair"]:
         first, second = (groups[place]["label"] for place in result["layer_pair"])
         head = f"Common odds ratio {first} over {second}"
-        return [head, "Odds ratio: lower end", "Odds ratio: upper end", "p, layers differ (Breslow–Day)"]
+        ends = ["Odds ratio: lower end", "Odds ratio: upper end"]
+        return [head, *ends, "p, layers differ (Breslow–Day)", "p, layers differ, Holm", "V within layers, corrected"]
     if any(row["changes"] for row in result["rows"]):
         first, second = (group["name"] for group in groups)
         return ["In both", f"Only in {first}", f"Only in {second}", "In neither"]
@@ -87,16 +95,20 @@ def _sizes_in(row: dict[str, Any]) -> list[Cell]:
     if gap := row["difference"]:
         return [gap[name] for name in ("difference", "low", "high", "odds_ratio", "relative_risk", "seen")]
     if held := row["layers"]:
-        return [held[name] for name in ("odds_ratio", "low", "high", "differ_p")]
+        ratio = "infinite" if held["infinite"] else held["odds_ratio"]
+        return [ratio, *(held[name] for name in ("low", "high", "differ_p", "differ_holm", "effect"))]
     if changes := row["changes"]:
         return [changes[name] for name in ("both", "only_first", "only_second", "neither")]
     return []
 
 
 def notes_of(result: dict[str, Any], project: str) -> list[str]:
+    intervals = any(cell["low"] is not None for row in result["rows"] for cell in row["cells"])
     made = f"{project}, {date.today().isoformat()}, revision {result['revision']}. Made with Cohortia."
-    shares = "Shares run from 0 to 1; low and high are the ends of 95 % intervals (Wilson; differences: Newcombe)."
-    return [result["left_out_line"], *(one["text"] for one in result["cautions"]), shares, made]
+    shares = "Shares run from 0 to 1." if result["figures"]["share"] else ""
+    ends = "Low and high are the ends of 95 % intervals." if intervals else ""
+    said = " ".join(part for part in (shares, ends) if part)
+    return [result["left_out_line"], *(one["text"] for one in result["cautions"]), *([said] if said else []), made]
 
 
 def look_of(result: dict[str, Any]) -> Callable[[str], str]:

@@ -75,7 +75,7 @@ def check(said: Any, depth: int = 0) -> None:
             for part in said["parts"]:
                 check(part, depth + 1)
     elif fits and "codes" in said:
-        fits = _names(said["codes"]) and said.get("how", "any") in ("any", "all", "none")
+        fits = _names(said["codes"]) and said.get("how", "any") in ("any", "all", "none", "silent")
     elif fits and "cohorts" in said:
         fits = _names(said["cohorts"]) and said.get("how", "any") in ("any", "none")
     elif fits:

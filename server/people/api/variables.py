@@ -13,6 +13,7 @@ from core.people.derived import equal_width, quantiles
 from server.common.api import ProjectView, read
 from server.common.exports import CSV, Cell, attached, plain
 from server.people import actions, facts, queries
+from server.people.leaving import leaving
 from server.people.models import MISSING_CHOICES, Subject, Variable, VariableKind
 
 MADE_OF = ["bands", "crossing", "count", "cohort"]
@@ -235,9 +236,5 @@ class DistributionExportView(ProjectView):
         said = f"{row.name} of {self.member.project.case_many}{f' by {other.name}' if other else ''}, as counts and shares of those whose value is known"
         rows: list[list[Cell]] = [[said], []]
         rows.append([row.name, *[f"{name}: {what}" for name in found.groups for what in ("count", "share")]])
-        for value, shares in zip(found.values, found.shares, strict=True):
-            rows.append([value, *[cell for one in shares for cell in (one.count, one.share)]])
-        rows.append(["Value known", *[cell for base in found.bases for cell in (base, None)]])
-        for reason, counts in found.missing:
-            rows.append([f"Missing: {reason.replace('_', ' ')}", *[cell for n in counts for cell in (n, None)]])
+        rows += leaving(found, self.member.project)
         return attached(plain(rows), CSV, self.member.project.name, "distribution", "csv")

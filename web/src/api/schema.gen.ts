@@ -530,6 +530,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/compare/adjusted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The shares that groups would have if they were alike in the facts that are held. */
+        post: operations["projects_compare_adjusted_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/compare/evidence": {
         parameters: {
             query?: never;
@@ -838,6 +855,23 @@ export interface paths {
          *     actions check again, since they are the ones that write.
          */
         patch: operations["projects_compare_kept_notes_partial_update"];
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/leaving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The result as it may leave the project: what a figure is drawn from. */
+        post: operations["projects_compare_leaving_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/projects/{project_id}/compare/map": {
@@ -2540,6 +2574,44 @@ export interface components {
             display_name: string;
             initials: string;
         };
+        /** @description Of one group, among those whose facts are known: its share, and what it would be if it were like everybody. */
+        AdjustedCell: {
+            /** Format: double */
+            plain: number | null;
+            /** Format: double */
+            standardised: number | null;
+            /**
+             * Format: double
+             * @description Over the first group; 1 for that.
+             */
+            odds_ratio: number | null;
+            /** Format: double */
+            low: number | null;
+            /** Format: double */
+            high: number | null;
+        };
+        AdjustedOut: {
+            facts: string[];
+            people: number;
+            unknown: number;
+            problem: string;
+            notes: string[];
+            rows: components["schemas"]["AdjustedRow"][];
+        };
+        AdjustedRow: {
+            kind: components["schemas"]["KindOfRow"];
+            id: number;
+            name: string;
+            colour: number | null;
+            cells: components["schemas"]["AdjustedCell"][];
+            /**
+             * Format: double
+             * @description Of the groups altogether.
+             */
+            p: number | null;
+            why_not: components["schemas"]["WhyNotEnum"] | components["schemas"]["BlankEnum"];
+            separated: boolean;
+        };
         AlikeOut: {
             left: number;
             right: number;
@@ -2627,6 +2699,8 @@ export interface components {
             id: components["schemas"]["BaseOfShare"];
             words: string;
         };
+        /** @enum {unknown} */
+        BlankEnum: "";
         /** @description How many passages a part keeps by itself, with those before it, and the same for its parts. */
         BlockCountOut: {
             count: number;
@@ -2761,6 +2835,8 @@ export interface components {
             passages: number;
             people: number;
             documents: number;
+            /** @description With all codes beneath it, each passage once. */
+            branch_passages: number;
         };
         CodeHitsInRequest: {
             hits: components["schemas"]["HitInRequest"][];
@@ -2796,6 +2872,8 @@ export interface components {
             passages: number;
             people: number;
             documents: number;
+            /** @description With all codes beneath it, each passage once. */
+            branch_passages: number;
         };
         CodebookOut: {
             codes: components["schemas"]["CodeOut"][];
@@ -2919,6 +2997,8 @@ export interface components {
             figure: number | null;
             count: number;
             base: number;
+            /** @description In what leaves: its counts stand at 0. */
+            hidden?: boolean;
             most: number;
             most_by: string | null;
             /** Format: double */
@@ -2984,6 +3064,8 @@ export interface components {
             difference?: string[] | null;
             /** @default true */
             permutations: boolean;
+            /** @description Variables held at once beside it. */
+            adjusted?: number[];
             scope?: components["schemas"]["ScopeIn"];
         };
         ComparisonInRequest: {
@@ -3019,6 +3101,8 @@ export interface components {
             difference?: string[] | null;
             /** @default true */
             permutations: boolean;
+            /** @description Variables held at once beside it. */
+            adjusted?: number[];
             scope?: components["schemas"]["ScopeInRequest"];
         };
         ComparisonOut: {
@@ -3033,6 +3117,8 @@ export interface components {
             /** @description The outer groups, or layers; may be none. */
             outer: string[];
             layered: boolean;
+            /** @description Something is hidden or rounded, since it leaves. */
+            guarded?: boolean;
             ordered: boolean;
             cuts: number[];
             groups: components["schemas"]["GroupOut"][];
@@ -3243,6 +3329,8 @@ export interface components {
             difference?: string[] | null;
             /** @default true */
             permutations: boolean;
+            /** @description Variables held at once beside it. */
+            adjusted?: number[];
             scope?: components["schemas"]["ScopeInRequest"];
             row?: number | null;
             group?: number | null;
@@ -3328,6 +3416,8 @@ export interface components {
             difference?: string[] | null;
             /** @default true */
             permutations: boolean;
+            /** @description Variables held at once beside it. */
+            adjusted?: number[];
             scope?: components["schemas"]["ScopeInRequest"];
             format: components["schemas"]["ExportInFormatEnum"];
             /** @default table */
@@ -3643,6 +3733,8 @@ export interface components {
             people: number;
             passages: number;
             words: number;
+            /** @description In what leaves: how many people it has. */
+            hidden?: boolean;
         };
         HeldByGroup: {
             passages: number;
@@ -3812,6 +3904,45 @@ export interface components {
          * @enum {string}
          */
         LanguageEnum: "arabic" | "armenian" | "basque" | "catalan" | "czech" | "danish" | "dutch" | "dutch_porter" | "english" | "esperanto" | "estonian" | "finnish" | "french" | "german" | "greek" | "hindi" | "hungarian" | "indonesian" | "irish" | "italian" | "lithuanian" | "nepali" | "norwegian" | "persian" | "polish" | "porter" | "portuguese" | "romanian" | "russian" | "serbian" | "sesotho" | "spanish" | "swedish" | "tamil" | "turkish" | "yiddish";
+        LeavingInRequest: {
+            codes: number[];
+            themes?: number[];
+            queries?: number[];
+            /**
+             * @description What makes the groups.
+             *
+             *     * `variable` - variable
+             *     * `cohorts` - cohorts
+             *     * `cases` - cases
+             *     * `documents` - documents
+             * @default variable
+             */
+            columns: components["schemas"]["ColumnsEnum"];
+            /** @description Of cases or of documents; with columns “variable”. */
+            variable?: number | null;
+            /** @description None: all. */
+            cohorts?: number[] | null;
+            /** @description A variable nested in the groups, or whose groups are layers. */
+            second?: number | null;
+            /** @default nested */
+            second_as: components["schemas"]["SecondAsEnum"];
+            second_groups?: string[] | null;
+            /** @default true */
+            roll_up: boolean;
+            groups?: string[] | null;
+            cuts?: number[] | null;
+            /** @default people */
+            measure: components["schemas"]["Measure"];
+            base?: components["schemas"]["BaseOfShare"];
+            difference?: string[] | null;
+            /** @default true */
+            permutations: boolean;
+            /** @description Variables held at once beside it. */
+            adjusted?: number[];
+            scope?: components["schemas"]["ScopeInRequest"];
+            /** @default 0 */
+            least: number;
+        };
         /**
          * @description * `interviewer_only` - interviewer_only
          *     * `not_linked` - not_linked
@@ -4161,6 +4292,7 @@ export interface components {
              *     * `measure` - measure
              *     * `base` - base
              *     * `roll_up` - roll_up
+             *     * `adjusted` - adjusted
              *     * `scope` - scope
              */
             kind: components["schemas"]["PartKindEnum"];
@@ -4173,10 +4305,11 @@ export interface components {
          *     * `measure` - measure
          *     * `base` - base
          *     * `roll_up` - roll_up
+         *     * `adjusted` - adjusted
          *     * `scope` - scope
          * @enum {string}
          */
-        PartKindEnum: "words" | "rows" | "variable" | "second" | "measure" | "base" | "roll_up" | "scope";
+        PartKindEnum: "words" | "rows" | "variable" | "second" | "measure" | "base" | "roll_up" | "adjusted" | "scope";
         PassageMemo: {
             id: number;
             text: string;
@@ -4296,6 +4429,8 @@ export interface components {
             name?: string;
             case_one?: string;
             case_many?: string;
+            hide_below?: number;
+            round_to?: components["schemas"]["RoundToEnum"];
         };
         PatchedQuestionInRequest: {
             text?: string;
@@ -4414,12 +4549,18 @@ export interface components {
             name: string;
             case_one?: string;
             case_many?: string;
+            hide_below?: number;
+            round_to?: components["schemas"]["RoundToEnum"];
         };
         ProjectListed: {
             id: number;
             name: string;
             case_one: string;
             case_many: string;
+            /** @description Of all that leaves; 0: nothing. */
+            hide_below: number;
+            /** @description Of all that leaves; 0: not at all. */
+            round_to: number;
             role: components["schemas"]["RoleOfMember"];
             documents: number;
             cases: number;
@@ -4433,6 +4574,10 @@ export interface components {
             name: string;
             case_one: string;
             case_many: string;
+            /** @description Of all that leaves; 0: nothing. */
+            hide_below: number;
+            /** @description Of all that leaves; 0: not at all. */
+            round_to: number;
             role: components["schemas"]["RoleOfMember"];
         };
         ProposedInRequest: {
@@ -4599,6 +4744,13 @@ export interface components {
             cases: components["schemas"]["CaseOut"][];
             columns: components["schemas"]["ColumnOut"][];
         };
+        /**
+         * @description * `0` - 0
+         *     * `3` - 3
+         *     * `5` - 5
+         * @enum {integer}
+         */
+        RoundToEnum: 0 | 3 | 5;
         SavedQueryInRequest: {
             name: string;
             blocks: unknown;
@@ -4634,6 +4786,8 @@ export interface components {
             codings: number;
             passages: number;
             of_cases: number;
+            /** @description People who say anything in scope: those really in play. */
+            with_material: number;
             of_documents: number;
             of_codings: number;
             of_passages: number;
@@ -4890,6 +5044,8 @@ export interface components {
             difference?: string[] | null;
             /** @default true */
             permutations: boolean;
+            /** @description Variables held at once beside it. */
+            adjusted?: number[];
             scope?: components["schemas"]["ScopeInRequest"];
             /** @description A number variable of cases. */
             number: number;
@@ -5196,6 +5352,8 @@ export interface components {
             figure: number | null;
             count: number;
             base: number;
+            /** @description In what leaves: its counts stand at 0. */
+            hidden?: boolean;
             most: number;
             most_by: string | null;
         };
@@ -5313,6 +5471,14 @@ export interface components {
             /** Format: double */
             effect: number;
         };
+        /**
+         * @description * `` -
+         *     * `few` - few
+         *     * `all` - all
+         *     * `nobody` - nobody
+         * @enum {string}
+         */
+        WhyNotEnum: "few" | "all" | "nobody";
         WithinLayersOut: {
             /** Format: double */
             odds_ratio: number | null;
@@ -6224,6 +6390,32 @@ export interface operations {
             };
         };
     };
+    projects_compare_adjusted_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ComparisonInRequest"];
+                "multipart/form-data": components["schemas"]["ComparisonInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AdjustedOut"];
+                };
+            };
+        };
+    };
     projects_compare_evidence_create: {
         parameters: {
             query?: never;
@@ -6709,6 +6901,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CellNoteOut"];
+                };
+            };
+        };
+    };
+    projects_compare_leaving_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LeavingInRequest"];
+                "multipart/form-data": components["schemas"]["LeavingInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonOut"];
                 };
             };
         };

@@ -5,7 +5,7 @@ import { codeColour } from "../ui/palette";
 import { useStable } from "../ui/stable";
 import { CodeCard } from "./CodeCard";
 import { type Code, useCodingWrites } from "./data";
-import { type Branch, branches, sum } from "./tree";
+import { type Branch, branches } from "./tree";
 
 interface Props {
 	codes: Code[];
@@ -123,7 +123,7 @@ const Row = memo(function Row(props: RowProps) {
 	const mayCode = useMayCode();
 	if (wanted && !mentions(branch, wanted)) return null;
 	const folded = closed.has(code.id) && !wanted;
-	const total = children.length ? sum(branch) : code.passages;
+	const total = children.length ? code.branch_passages : code.passages;
 	const key = pins.find((pin) => pin.code === code.id)?.key;
 	return (
 		<>
@@ -162,7 +162,10 @@ const Row = memo(function Row(props: RowProps) {
 						<span className="truncate">{code.name}</span>
 						{key && <kbd>{key}</kbd>}
 					</button>
-					<span className="text-xs text-quiet" title={children.length ? `${total} codings' passages in this branch` : `${total} passages`}>
+					<span
+						className="text-xs text-quiet"
+						title={children.length ? `${total} passages in this branch, each once` : `${total} passages`}
+					>
 						{total}
 					</span>
 				</div>

@@ -13,7 +13,7 @@ import { LookList } from "./LookList";
 import { MergeDialog } from "./MergeDialog";
 import { ReadingPane } from "./ReadingPane";
 import { SplitDialog } from "./SplitDialog";
-import { branches, flat, sum } from "./tree";
+import { branches, flat } from "./tree";
 
 /** The codebook as a whole: every code with its counts; merge, split, park; what wants a look; reading beside it. */
 export function CodebookPage() {
@@ -114,7 +114,7 @@ export function CodebookPage() {
 							{active.map((branch) => (
 								<Row
 									key={branch.code.id}
-									beneath={sum(branch)}
+									beneath={branch.code.branch_passages}
 									code={branch.code}
 									depth={branch.depth}
 									ticked={ticked.includes(branch.code.id)}
@@ -238,7 +238,7 @@ function Row({
 			<td className="text-right">
 				{code.passages ||
 					(beneath ? (
-						<span className="text-quiet" title="On the codes beneath; a passage with two of them counts twice here">
+						<span className="text-quiet" title="On the codes beneath, each passage once">
 							({beneath})
 						</span>
 					) : (

@@ -190,7 +190,7 @@ describe("the codebook beside the text", () => {
 
 	it("counts a branch with what lies beneath, and folds", async () => {
 		const { user } = await desk();
-		expect(within(book()).getByTitle("6 codings' passages in this branch").textContent).toBe("6");
+		expect(within(book()).getByTitle("5 passages in this branch, each once").textContent).toBe("5");
 		await user.click(screen.getByRole("button", { name: "Fold Crossing" }));
 		expect(within(book()).queryByText("Waiting")).toBeNull();
 	});

@@ -17,6 +17,7 @@ const code = (id: number, parent: number | null, name: string, definition = ""):
 	scale_high: "",
 	parked: false,
 	passages: 0,
+	branch_passages: 0,
 	people: 0,
 	documents: 0,
 });

@@ -61,8 +61,3 @@ export function matching(codes: Code[], typed: string, leading: number[]): Code[
 	});
 	return scored.sort((a, b) => a.score - b.score).map(({ code }) => code);
 }
-
-/** Passages on a code and on those beneath it, one on two of them counted twice. */
-export function sum(branch: Branch): number {
-	return branch.code.passages + branch.children.reduce((total, child) => total + sum(child), 0);
-}

@@ -1,9 +1,10 @@
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import { Link } from "react-router";
 import { useCodebook } from "../coding/data";
 import { useCohorts, useDocumentVariables, useRoster } from "../people/data";
 import { useProject } from "../shell/project";
 import { Empty, Loading, Problem } from "../ui/Empty";
+import { Adjusted } from "./Adjusted";
 import { type Comparison, useComparison, useMap, useStandsOut } from "./data";
 import { Evidence } from "./Evidence";
 import { FormBar } from "./FormBar";
@@ -35,6 +36,8 @@ export function Compare() {
 	const found = useStandsOut(question ?? NOTHING);
 	const fresh = found.isPlaceholderData ? undefined : found.data;
 	const marks = useMemo(() => result.data && standings(result.data, fresh), [result.data, fresh]);
+	// What is drawn while a picture is taken that leaves a project with a limit.
+	const [leaving, setLeaving] = useState<Comparison | null>(null);
 	const likeness = useMap(question ?? NOTHING, question !== null && view.order === "likeness").data?.order;
 	const here = useKept().data?.find((one) => one.id === kept);
 	const error = codebook.error ?? roster.error ?? ofDocuments.error;
@@ -97,20 +100,22 @@ export function Compare() {
 							question={question}
 							result={result.data}
 							hidden={result.data.rows.length - places.length}
+							onLeaving={setLeaving}
 						/>
 						<div data-form>
 							<Form
 								view={view}
 								question={question}
-								result={result.data}
+								result={leaving ?? result.data}
 								places={places}
 								opened={opened}
 								noted={notedIn(here, result.data)}
-								marks={marks}
+								marks={leaving ? undefined : marks}
 								onOpen={show}
 								onView={(changes) => set(changes, true)}
 							/>
 						</div>
+						{(question.adjusted?.length ?? 0) > 0 && <Adjusted question={question} result={result.data} />}
 						<LeftOut
 							result={result.data}
 							tinted={view.form === "table" && view.tint === "expected"}

@@ -16,10 +16,11 @@ interface Props {
 	/** How many rows are hidden for being small. */
 	hidden: number;
 	onView: (changes: Record<string, string | null>) => void;
+	onLeaving: (result: Comparison | null) => void;
 }
 
 /** The forms of a result, how it is drawn, and its way out. */
-export function FormBar({ view, question, result, hidden, onView }: Props) {
+export function FormBar({ view, question, result, hidden, onView, onLeaving }: Props) {
 	const { case_many } = useProject();
 	const [hide, setHide] = useState(0);
 	return (
@@ -74,7 +75,7 @@ export function FormBar({ view, question, result, hidden, onView }: Props) {
 					onChange={(least) => onView({ least: least ? String(least) : null })}
 				/>
 			</span>
-			<Export question={question} result={result} least={hide} onLeast={setHide} />
+			<Export question={question} result={result} form={view.form} least={hide} onLeast={setHide} onLeaving={onLeaving} />
 		</div>
 	);
 }

@@ -51,6 +51,17 @@ export function useSteady(question: Question, wanted: boolean) {
 	});
 }
 
+/** The shares that groups would have if they were alike in the facts held. */
+export function useAdjusted(question: Question) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "adjusted", question],
+		enabled: rowsAsked(question) > 0 && (question.adjusted?.length ?? 0) > 0,
+		placeholderData: keepPreviousData,
+		queryFn: () => take(api.POST("/api/projects/{project_id}/compare/adjusted", { params: { path: { project_id: id } }, body: question })),
+	});
+}
+
 export function useEvidence(question: Question, opened: Opened, limit: number) {
 	const { id } = useProject();
 	return useQuery({

@@ -24,6 +24,8 @@ export function inWords(figures: Figures, figure: number | null): string {
 
 /** What the figure is made of: small beside it. */
 export function madeOf(figures: Figures, count: number, base: number): string {
+	// Hidden in what leaves the project: neither is known.
+	if (count === 0 && base === 0 && figures.share) return "";
 	return figures.cell
 		.replace("{counted}", counted(count, figures.noun[0] ?? "", figures.noun[1]))
 		.replace("{count}", String(count))

@@ -78,6 +78,7 @@ function read(params: URLSearchParams, codes: Code[], variables: Variable[], ofD
 		difference: list(params.get("difference")),
 		scope: scopeRequest(scope),
 		permutations: true,
+		...(params.has("adjusted") && { adjusted: ids("adjusted") }),
 	};
 }
 
@@ -97,6 +98,7 @@ export function addressOf(question: Question, view: View): Record<string, string
 		["cuts", question.cuts?.join("~")],
 		["measure", question.measure !== "people" && question.measure],
 		["base", question.base],
+		["adjusted", question.adjusted?.join(".")],
 		["difference", question.difference && JSON.stringify(question.difference)],
 		...(Object.entries(scopeAddress(scope)) as [string, string][]),
 		["form", view.form !== "table" && view.form],
@@ -115,13 +117,14 @@ export function addressOf(question: Question, view: View): Record<string, string
 /** How many rows are asked for. */
 export const rowsAsked = ({ codes, themes, queries }: Question) => codes.length + (themes?.length ?? 0) + (queries?.length ?? 0);
 
-/** To begin with: the codes of the first branch, or the top codes where nothing lies beneath. */
+/** To begin with: the codes of the first branch that hold something, or the top codes where nothing lies beneath. */
 function usualRows(codes: Code[]): number[] {
-	const top = codes.find((code) => code.parent === null && codes.some((child) => child.parent === code.id));
-	return codes
-		.filter((code) => code.parent === (top?.id ?? null))
-		.map((code) => code.id)
-		.slice(0, 40);
+	const held = (code: Code): boolean => code.passages > 0 || codes.some((child) => child.parent === code.id && held(child));
+	const under = (parent: number | null) => codes.filter((code) => code.parent === parent);
+	const tops = under(null).filter((code) => under(code.id).length > 0);
+	const branch = tops.map((code) => under(code.id)).find((children) => children.some(held)) ?? under(null);
+	const filled = branch.filter(held);
+	return (filled.length > 0 ? filled : branch).map((code) => code.id).slice(0, 40);
 }
 
 export function list(text: string | null): string[] | null {

@@ -245,7 +245,8 @@ function MentionsEditor({ mentions, kept, path, onChange }: Omit<EditorProps, "v
 				options={[
 					{ value: "any", label: "mention any of" },
 					{ value: "all", label: "mention all of" },
-					{ value: "none", label: "mention none of" },
+					{ value: "silent", label: "have material and mention none of" },
+					{ value: "none", label: "mention none of, with or without material" },
 				]}
 				onChange={(how) => onChange(path, { ...mentions, how })}
 			/>

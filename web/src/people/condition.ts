@@ -16,7 +16,7 @@ export interface Group {
 /** Has passages of these codes, or of those beneath them. */
 export interface Mentions {
 	codes: number[];
-	how: "any" | "all" | "none";
+	how: "any" | "all" | "none" | "silent";
 }
 
 /** Is in one of these cohorts, or in none of them. */

@@ -131,6 +131,13 @@ function AddMember() {
 	);
 }
 
+type Rounding = 0 | 3 | 5;
+const ROUNDINGS: { value: Rounding; label: string }[] = [
+	{ value: 0, label: "as they are" },
+	{ value: 3, label: "rounded to 3s" },
+	{ value: 5, label: "rounded to 5s" },
+];
+
 function ProjectSettings() {
 	const project = useProject();
 	const navigate = useNavigate();
@@ -140,6 +147,8 @@ function ProjectSettings() {
 		name: project.name,
 		case_one: project.case_one,
 		case_many: project.case_many,
+		hide_below: project.hide_below,
+		round_to: project.round_to as Rounding,
 	});
 	const [typed, setTyped] = useState("");
 	const save = useWrite(() => take(api.PATCH("/api/projects/{project_id}", { params: { path }, body: said })), {
@@ -164,6 +173,37 @@ function ProjectSettings() {
 				))}
 				<Button onClick={() => save.mutate(undefined)}>Save</Button>
 			</div>
+			<fieldset className="mt-4 border-t border-line2 pt-3 text-[13px]">
+				<legend className="sr-only">What may leave the project</legend>
+				<p className="mb-1.5 font-semibold">What may leave the project</p>
+				<div className="flex flex-wrap items-end gap-4">
+					<label className="block">
+						Hide cells of fewer than
+						<input
+							type="number"
+							min={0}
+							max={50}
+							className="field mx-2 w-16"
+							value={said.hide_below}
+							onChange={(event) => setSaid({ ...said, hide_below: Math.min(50, Math.max(0, Math.round(Number(event.target.value)) || 0)) })}
+						/>
+						{project.case_many} (0 hides none)
+					</label>
+					<span className="flex items-center gap-1">
+						Counts are
+						<Choice
+							name="Rounding of counts"
+							value={said.round_to}
+							options={ROUNDINGS}
+							onChange={(round_to) => setSaid({ ...said, round_to })}
+						/>
+					</span>
+				</div>
+				<p className="mt-1 quiet-line">
+					Holds for tables, figures, passages, frozen results, codes with codes, the overview and distributions; whoever exports may hide
+					more, never less. On screen members see everything.
+				</p>
+			</fieldset>
 			<p className="mt-5 mb-1 quiet-line">Deleting the project deletes everything in it for good. Type its name to do so.</p>
 			<div className="flex gap-2">
 				<input

@@ -6,7 +6,7 @@ import { useDocuments } from "../gather/data";
 import { useRoster } from "../people/data";
 import { counted } from "../ui/words";
 import { useProject } from "./project";
-import { ScopeLeft, ScopeMore } from "./ScopeMore";
+import { ScopeLeft, ScopeMore, WithMaterial } from "./ScopeMore";
 import { useScope, WHOLE } from "./scope";
 
 interface Item {
@@ -66,6 +66,7 @@ export function ScopeLine() {
 				<span key={key}>
 					{place === 0 ? "" : place === parts.length - 1 ? " and " : ", "}
 					<Filter name={many} one={one} items={items} chosen={scope[key]} onChange={(ids) => change({ [key]: ids })} />
+					{key === "cases" && <WithMaterial />}
 				</span>
 			))}
 			<ScopeMore cases={people.length} />.

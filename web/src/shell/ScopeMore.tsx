@@ -31,7 +31,6 @@ function useScopeCounts(scope: Scope) {
 	const body = scopeRequest(scope);
 	return useQuery({
 		queryKey: ["project", id, "scope counts", body],
-		enabled: Object.keys(body).length > 0,
 		placeholderData: (before) => before,
 		queryFn: () => take(api.POST("/api/projects/{project_id}/compare/scopes/count", { params: { path: { project_id: id } }, body })),
 	});
@@ -40,11 +39,22 @@ function useScopeCounts(scope: Scope) {
 /** What the scope leaves out; where it leaves nothing, which part of it did that. */
 export function ScopeLeft({ out }: { out: string[] }) {
 	const { scope } = useScope();
+	const { case_one, case_many } = useProject();
 	const counts = useScopeCounts(scope).data;
 	if (counts?.emptied_by) return <b className="text-danger">No passage is left: {PART[counts.emptied_by]} left none.</b>;
 	const without = out.length > 0 && `Leaves out ${out.join(" and ")}`;
-	const left = counts && `${counted(counts.passages, "passage")} of ${counts.of_passages} in play`;
+	const left =
+		counts &&
+		`${counts.with_material} of ${counted(counts.of_cases, case_one, case_many)} and ${counted(counts.passages, "passage")} of ${counts.of_passages} in play`;
 	return <>{[without, left].filter(Boolean).join(" · ")}</>;
+}
+
+/** How many of the people have anything to say in scope, where not all have. */
+export function WithMaterial() {
+	const { scope } = useScope();
+	const counts = useScopeCounts(scope).data;
+	if (!counts || counts.with_material === counts.cases) return null;
+	return <span title="The others have no material in scope, so nothing of theirs is counted"> ({counts.with_material} with material)</span>;
 }
 
 /** Further conditions in words, and the scopes that are saved. */

@@ -37,7 +37,18 @@ const DOCUMENTS = [
 		thumbnail: false,
 	},
 ];
-const PROJECT_OUT = { id: 7, name: "Ferry", case_one: "person", case_many: "people", role: "owner", documents: 2, cases: 3, codes: 4 };
+const PROJECT_OUT = {
+	id: 7,
+	name: "Ferry",
+	case_one: "person",
+	case_many: "people",
+	role: "owner",
+	hide_below: 0,
+	round_to: 0,
+	documents: 2,
+	cases: 3,
+	codes: 4,
+};
 
 beforeEach(() =>
 	serve({

@@ -7,7 +7,15 @@ import { Sender } from "../coding/outbox";
 import { type Project, ProjectContext } from "../shell/project";
 import { Toasts } from "../ui/toasts";
 
-export const PROJECT = { id: 7, name: "Ferry", case_one: "person", case_many: "people", role: "owner" } as Project;
+export const PROJECT = {
+	id: 7,
+	name: "Ferry",
+	case_one: "person",
+	case_many: "people",
+	role: "owner",
+	hide_below: 0,
+	round_to: 0,
+} as Project;
 
 let here = "";
 /** The address that the page has come to, with its search. */

@@ -32,6 +32,7 @@ export function code(id: number, name: string, parent: number | null = null, mor
 		scale_high: "",
 		parked: false,
 		passages: id,
+		branch_passages: id + 4,
 		people: 1,
 		documents: 1,
 		...more,

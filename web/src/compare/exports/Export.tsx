@@ -1,46 +1,87 @@
+import { flushSync } from "react-dom";
+import { api, take } from "../../api/client";
 import { useProject } from "../../shell/project";
-import { Choice } from "../../ui/Choice";
+import { useToasts } from "../../ui/toasts";
 import type { Comparison } from "../data";
 import type { Question } from "../spec";
+import type { Form } from "../view";
 import { ExportMenu, Head, PictureWays, Way } from "./ExportMenu";
 import { useSaving } from "./saving";
 
 interface Props {
 	question: Question;
 	result: Comparison;
-	/** Cells of fewer people are hidden in tables. */
+	form: Form;
+	/** Cells of fewer people are hidden in what leaves, or of fewer than the project’s own limit. */
 	least: number;
 	onLeast: (least: number) => void;
+	/** Draw what may leave instead of what is on screen, for the moment in which the picture is taken. */
+	onLeaving: (result: Comparison | null) => void;
 }
 
+/** Forms that show people one by one, or are made of exact counts: with a limit they don’t leave as pictures. */
+const TELLING: Partial<Record<Form, string>> = {
+	people: "One by one shows single people",
+	spread: "This form shows single people",
+	waves: "This form shows single people",
+	map: "A map is made of the exact counts",
+};
+
 /** The ways out of a comparison: table, figure, passages, methods. */
-export function Export({ question, result, least, onLeast }: Props) {
-	const { case_many } = useProject();
-	const { file, copy } = useSaving();
+export function Export({ question, result, form, least, onLeast, onLeaving }: Props) {
+	const { id, case_many, hide_below, round_to } = useProject();
+	const { file, copy, picture } = useSaving();
+	const { warn } = useToasts();
+	const limit = Math.max(least, hide_below);
 	const said = result.sentence.map((part) => part.text).join("");
 	const table = (format: string) => () => void file("compare/export", { ...question, format, what: "table", least });
-	const passages = (format: string) => () => void file("compare/export", { ...question, format, what: "passages" });
+	const passages = (format: string) => () => void file("compare/export", { ...question, format, what: "passages", least });
+	const captionOf = (one: Comparison) => ({
+		above: [said],
+		below: [one.left_out_line, ...one.cautions.map((caution) => caution.text)],
+		name: "comparison",
+	});
+	const leaving = async (kind: "svg" | "png") => {
+		const why = TELLING[form];
+		if (why) return warn(`${why}: with small cells hidden it doesn’t leave. Choose another form.`);
+		try {
+			const path = { params: { path: { project_id: id } }, body: { ...question, least } };
+			const found = await take(api.POST("/api/projects/{project_id}/compare/leaving", path));
+			flushSync(() => onLeaving(found));
+			await picture(kind, captionOf(found));
+		} catch (error) {
+			warn((error as Error).message);
+		} finally {
+			onLeaving(null);
+		}
+	};
+	const guarded = limit > 1 || round_to > 0;
 	return (
 		<ExportMenu className="mb-1 ml-2">
+			<label className="flex flex-wrap items-center gap-1.5 px-3 py-1.5 text-[12.6px] text-quiet">
+				Hide cells of fewer than
+				<input
+					type="number"
+					className="field w-14 py-0.5!"
+					min={hide_below}
+					max={50}
+					value={limit}
+					onChange={(event) => onLeast(Math.min(50, Math.max(0, Math.round(Number(event.target.value)) || 0)))}
+				/>
+				{case_many}
+				{hide_below > 1 && (
+					<span className="basis-full">The project’s own limit is {hide_below}: it can be tightened here, not loosened.</span>
+				)}
+				{round_to > 0 && <span className="basis-full">Counts leave rounded to {round_to}s.</span>}
+			</label>
 			<Head>Table</Head>
 			<Way label="Spreadsheet (.xlsx)" onClick={table("xlsx")} />
 			<Way label="Plain table (.csv)" onClick={table("csv")} />
 			<Way label="Document (.docx)" onClick={table("docx")} />
-			<div className="flex items-center px-3 py-1 text-[12.6px] text-quiet">
-				Hide cells of fewer than
-				<Choice
-					as="small"
-					name="Hide cells of fewer than"
-					value={least}
-					options={[0, 2, 3, 5, 10].map((value) => ({ value, label: value ? `${value} ${case_many}` : "(hide none)" }))}
-					onChange={onLeast}
-				/>
-			</div>
 			<PictureWays
-				head={least ? "Figure, as it stands: hides no cells" : "Figure, as it stands"}
-				above={[said]}
-				below={[result.left_out_line, ...result.cautions.map((one) => one.text)]}
-				name="comparison"
+				head={guarded ? "Figure, with the same hidden" : "Figure, as it stands"}
+				{...(guarded && { instead: (kind: "svg" | "png") => void leaving(kind) })}
+				{...captionOf(result)}
 			/>
 			<Head>All its passages</Head>
 			<Way label="Spreadsheet of passages (.xlsx)" onClick={passages("xlsx")} />

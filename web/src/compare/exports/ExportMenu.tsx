@@ -1,24 +1,39 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
-import type { ReactNode } from "react";
+import { Popover, PopoverButton, PopoverPanel, useClose } from "@headlessui/react";
+import type { KeyboardEvent, ReactNode } from "react";
+import { useProject } from "../../shell/project";
+import { useToasts } from "../../ui/toasts";
 import { type Caption, useSaving } from "./saving";
 
-/** A menu of ways out, in parts with a head. */
+/** Ways out, in parts with a head. A panel, not a menu, so that it can hold a field too; arrows go from way to way. */
 export function ExportMenu({ children, className = "" }: { children: ReactNode; className?: string }) {
 	return (
-		<Menu>
-			<MenuButton
+		<Popover className="inline">
+			<PopoverButton
 				className={`rounded-md border border-line bg-white px-2.5 py-1 text-[13px] font-semibold hover:border-quiet ${className}`}
 			>
 				Export ▾
-			</MenuButton>
-			<MenuItems
+			</PopoverButton>
+			<PopoverPanel
 				anchor={{ to: "bottom end", gap: 4 }}
-				className="z-40 w-72 rounded-lg border border-line bg-white p-1 text-[13.4px] shadow-lg focus:outline-none"
+				focus
+				aria-label="Export"
+				role="dialog"
+				onKeyDown={byArrows}
+				className="z-40 w-76 rounded-lg border border-line bg-white p-1 text-[13.4px] shadow-lg focus:outline-none"
 			>
 				{children}
-			</MenuItems>
-		</Menu>
+			</PopoverPanel>
+		</Popover>
 	);
+}
+
+function byArrows(event: KeyboardEvent<HTMLElement>) {
+	const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
+	if (step === undefined || (event.target as HTMLElement).tagName === "INPUT") return;
+	const ways = [...event.currentTarget.querySelectorAll<HTMLElement>("button, input")];
+	const at = ways.indexOf(document.activeElement as HTMLElement);
+	ways[(at + step + ways.length) % ways.length]?.focus();
+	event.preventDefault();
 }
 
 export function Head({ children }: { children: ReactNode }) {
@@ -26,23 +41,43 @@ export function Head({ children }: { children: ReactNode }) {
 }
 
 export function Way({ label, onClick }: { label: string; onClick: () => void }) {
+	const close = useClose();
 	return (
-		<MenuItem>
-			<button type="button" className="block w-full rounded-md px-3 py-1 text-left data-focus:bg-spruce-soft" onClick={onClick}>
-				{label}
-			</button>
-		</MenuItem>
+		<button
+			type="button"
+			className="block w-full rounded-md px-3 py-1 text-left hover:bg-spruce-soft focus-visible:bg-spruce-soft"
+			onClick={() => {
+				close();
+				onClick();
+			}}
+		>
+			{label}
+		</button>
 	);
 }
 
-/** The figure as it stands on the page. */
-export function PictureWays({ head = "Figure, as it stands", ...caption }: Caption & { head?: string }) {
+/** The figure as it stands on the page; a project that hides small cells has ``instead`` of its own way. */
+export function PictureWays({
+	head = "Figure, as it stands",
+	instead,
+	...caption
+}: Caption & { head?: string; instead?: (kind: "svg" | "png") => void }) {
 	const { picture } = useSaving();
+	const save = (kind: "svg" | "png") => (instead ? instead(kind) : void picture(kind, caption));
 	return (
 		<>
 			<Head>{head}</Head>
-			<Way label="Drawing (.svg)" onClick={() => void picture("svg", caption)} />
-			<Way label="Picture (.png)" onClick={() => void picture("png", caption)} />
+			<Way label="Drawing (.svg)" onClick={() => save("svg")} />
+			<Way label="Picture (.png)" onClick={() => save("png")} />
 		</>
 	);
+}
+
+/** A figure of exact counts: from a project with a limit it doesn’t leave; the spreadsheet does, with small cells hidden. */
+export function GuardedPicture(caption: Caption & { head?: string }) {
+	const { hide_below, round_to } = useProject();
+	const { warn } = useToasts();
+	const guarded = hide_below > 1 || round_to > 0;
+	const why = "This figure shows exact counts, and this project hides small cells in what leaves. Take the spreadsheet instead.";
+	return <PictureWays {...caption} {...(guarded && { instead: () => warn(why) })} />;
 }

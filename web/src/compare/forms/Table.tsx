@@ -85,8 +85,9 @@ export function Table({ result, places, tint, opened, noted, marks, onOpen, onPa
 										<span aria-hidden="true">{mark.shape}</span> <span className="sr-only">{group.outer}</span> {group.label}
 									</span>
 									<small className="block text-[11.8px] font-normal text-quiet">
-										{counted(group.people, case_one, case_many)} ·{" "}
-										{result.measure === "rate" ? counted(group.words, "word") : counted(group.passages, "passage")}
+										{group.hidden ? `few ${case_many}` : counted(group.people, case_one, case_many)}
+										{!result.guarded &&
+											` · ${result.measure === "rate" ? counted(group.words, "word") : counted(group.passages, "passage")}`}
 									</small>
 								</th>
 							);

@@ -10,7 +10,7 @@ import { Loading, Problem } from "../../ui/Empty";
 import { Segments } from "../../ui/Segments";
 import { counted, isoDay } from "../../ui/words";
 import { ComparePages } from "../ComparePages";
-import { ExportMenu, Head, PictureWays, Way } from "../exports/ExportMenu";
+import { ExportMenu, GuardedPicture, Head, Way } from "../exports/ExportMenu";
 import { useSaving } from "../exports/saving";
 import { COMPARABLE } from "../spec";
 import { Holdings } from "./Holdings";
@@ -64,7 +64,7 @@ export function OverviewPage() {
 							}
 						/>
 						{part !== "went" && (
-							<PictureWays
+							<GuardedPicture
 								above={[
 									part === "holds"
 										? `What the codebook holds, by ${measure === "people" ? case_many : "passages"}`

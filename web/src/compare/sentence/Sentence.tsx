@@ -7,6 +7,7 @@ import { groupMark } from "../../ui/palette";
 import type { Comparison } from "../data";
 import { type Question, rowsAsked } from "../spec";
 import { Across, type Axes, Second } from "./Across";
+import { AdjustedFor } from "./AdjustedFor";
 import { Rows } from "./Rows";
 
 type PartKind = Comparison["sentence"][number]["kind"];
@@ -99,6 +100,11 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 						<Cuts cuts={result.cuts} onChange={(cuts) => onChange({ cuts: cuts.join("~"), groups: null, difference: null })} />
 					</>
 				)}{" "}
+				{(question.measure ?? "people") === "people" && !question.second && (
+					<>
+						· adjusted for <AdjustedFor question={question} variables={axes.variables} onChange={onChange} />{" "}
+					</>
+				)}
 				· tests {testsInWords(result, project.case_many)}
 			</p>
 		</>

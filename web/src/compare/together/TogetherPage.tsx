@@ -12,7 +12,7 @@ import { Empty, Loading, Problem } from "../../ui/Empty";
 import { groupMark } from "../../ui/palette";
 import { counted } from "../../ui/words";
 import { ComparePages } from "../ComparePages";
-import { ExportMenu, Head, PictureWays, Way } from "../exports/ExportMenu";
+import { ExportMenu, GuardedPicture, Head, Way } from "../exports/ExportMenu";
 import { useSaving } from "../exports/saving";
 import { Rows } from "../sentence/Rows";
 import { COMPARABLE } from "../spec";
@@ -101,7 +101,7 @@ export function TogetherPage() {
 								<Head>Table</Head>
 								<Way label="Spreadsheet (.xlsx)" onClick={() => void file("compare/together/export", { ...body, format: "xlsx" })} />
 								<Way label="Plain table (.csv)" onClick={() => void file("compare/together/export", { ...body, format: "csv" })} />
-								<PictureWays above={[data.sentence]} below={[]} name="codes-with-codes" />
+								<GuardedPicture above={[data.sentence]} below={[]} name="codes-with-codes" />
 							</ExportMenu>
 						</span>
 					)}

@@ -1,0 +1,168 @@
+"""What may leave a project: its limit, what is hidden for it, and what was out before."""
+
+import hashlib
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+from django.db import transaction
+
+from core.compare.counts import case_counts
+from core.compare.groups import Groups
+from core.compare.result import Result
+from core.snapshot.masks import attribution_mask
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
+from core.statistics.disclosure import Known, hidden_cells
+from server.common.errors import Refusal
+from server.compare.answers import Answer
+from server.compare.exports.hidden import with_rounding, with_small_hidden
+from server.compare.queries import result_out
+from server.projects.models import Membership, Published
+
+Json = dict[str, Any]
+Bools = npt.NDArray[np.bool_]
+MOST_BEFORE = 300
+"""Files that later ones are checked against at most, the latest ones."""
+
+
+def limit_of(member: Membership, asked: int) -> int:
+    """The project's limit, or a tighter one asked for; 0 where nothing is hidden."""
+    limit = max(member.project.hide_below, asked)
+    return limit if limit > 1 else 0
+
+
+@dataclass(frozen=True)
+class Hidden:
+    """Of a comparison: which cells may not leave, (rows, groups + 1) with everyone's last, and which sizes of groups."""
+
+    cells: Bools
+    sizes: Bools
+
+    @property
+    def count(self) -> int:
+        return int(self.cells.sum())
+
+
+def hidden_of(member: Membership, found: Answer, limit: int) -> Hidden:
+    """Against the table itself and against all that is out of the same data."""
+    result = found.result
+    groups = _groups(result)
+    people = np.column_stack([result.people, result.total_people])
+    if not _adds_up(result):
+        # A person in several groups: nothing adds up, so nothing can be taken off anything; sizes likewise.
+        sizes = groups.sum(axis=1)
+        small = (sizes > 0) & (sizes < limit)
+        return Hidden(((people > 0) & (people < limit)) | (small[None, :] & (people > 0)), small)
+    lines, sets = _before(member)
+    ids = found.asked.snapshot.case_ids
+    earlier = [[_known(one, sets, ids) for one in lines.get(digest, [])] for digest in _digests(found)]
+    cells, sizes = hidden_cells(people, groups, limit, result.whole is not None, earlier)
+    return Hidden(cells, sizes)
+
+
+def _groups(result: Result) -> Bools:
+    """Who is in each group, everybody in any of them last, (groups + 1, cases)."""
+    base = result.counted.base.T
+    return np.concatenate([base, np.any(base, axis=0)[None, :]])
+
+
+def _adds_up(result: Result) -> bool:
+    groups = result.asked.groups
+    return isinstance(groups, Groups) or not groups.panel
+
+
+def _digests(found: Answer) -> list[str]:
+    """Who mentions each row, whoever of them is in scope: two files with the same digest count the same people."""
+    result = found.result
+    scope = replace(result.scope, cases=None)
+    rows = result.rows.incidence.only(result.rows.chosen, len(found.asked.snapshot.case_ids))
+    says = case_counts(found.asked.snapshot, rows, scope) > 0
+    ids = found.asked.snapshot.case_ids
+    return [_digest(ids[row]) for row in says]
+
+
+def _digest(ids: npt.NDArray[np.int64]) -> str:
+    return hashlib.sha256(np.sort(ids).tobytes()).hexdigest()[:24]
+
+
+def _before(member: Membership) -> tuple[dict[str, list[list[Any]]], dict[str, list[int]]]:
+    """Lines and sets of what is out."""
+    lines: dict[str, list[list[Any]]] = {}
+    sets: dict[str, list[int]] = {}
+    for row in Published.objects.filter(project=member.project_id).order_by("-id")[:MOST_BEFORE]:
+        sets |= row.sets
+        for digest, numbers in row.lines.items():
+            kept = lines.setdefault(digest, [])
+            kept += [number for number in numbers if number not in kept]
+    return lines, sets
+
+
+def _known(number: list[Any], sets: dict[str, list[int]], ids: npt.NDArray[np.int64]) -> Known:
+    people, count, shown, size_shown = number
+    return Known(np.isin(ids, np.asarray(sets[people], np.int64)), int(count), bool(shown), bool(size_shown))
+
+
+def record(member: Membership, found: Answer, hidden: Hidden | None, limit: int, what: str) -> None:
+    """Note what goes out, so that later files are checked against it. Everybody who may export writes here."""
+    result = found.result
+    if not _adds_up(result):
+        return
+    groups, ids = _groups(result), found.asked.snapshot.case_ids
+    names = [_digest(ids[one]) for one in groups]
+    people = np.column_stack([result.people, result.total_people])
+    cells = np.zeros(people.shape, bool) if hidden is None else hidden.cells
+    sizes = np.zeros(len(groups), bool) if hidden is None else hidden.sizes
+    lines: dict[str, list[list[Any]]] = {}
+    for row, digest in enumerate(_digests(found)):
+        numbers = lines.setdefault(digest, [])
+        for at, name in enumerate(names):
+            numbers.append([name, int(people[row, at]), not bool(cells[row, at]), not bool(sizes[at])])
+    with transaction.atomic():
+        Published.objects.create(
+            project_id=member.project_id, account=member.account, what=what[:200], hide_below=limit, lines=lines,
+            sets={name: ids[one].tolist() for name, one in zip(names, groups, strict=True)},
+        )  # fmt: skip
+
+
+def leaving(member: Membership, found: Answer, asked: int, what: str) -> tuple[Json, Hidden | None]:
+    """A comparison as it may leave, recorded as having left; and what of it is hidden."""
+    limit = limit_of(member, asked)
+    result, hidden = result_out(found.asked, found.result), None
+    if limit:
+        hidden = hidden_of(member, found, limit)
+        result = with_small_hidden(result, hidden.cells, hidden.sizes, limit, member.project.case_many)
+    record(member, found, hidden, limit, what)
+    return with_rounding(result, member.project.round_to), hidden
+
+
+def frozen_leaving(member: Membership, result: Json, asked: int) -> Json:
+    """A frozen result as it may leave: hidden by its own numbers, since the people behind them may have changed."""
+    limit = limit_of(member, asked)
+    if limit and result["rows"] and result["groups"]:
+        people = np.array([[cell["people"] for cell in (*row["cells"], row["total"])] for row in result["rows"]])
+        sizes = np.array([group["people"] for group in result["groups"]])
+        alone = np.repeat(np.arange(len(sizes)), sizes)
+        groups = np.concatenate([alone[None, :] == np.arange(len(sizes))[:, None], np.ones((1, len(alone)), bool)])
+        if result["shared_people"]:
+            cells = (people > 0) & (people < limit)
+            small = np.append((sizes > 0) & (sizes < limit), False)
+        else:
+            cells, small = hidden_cells(people, groups, limit, result["whole"] is not None)
+        result = with_small_hidden(result, cells, small, limit, member.project.case_many)
+    return with_rounding(result, member.project.round_to)
+
+
+def refuse_few(member: Membership, held: Snapshot, passages: npt.NDArray[np.int64], scope: Scope) -> None:
+    """Passages of fewer people than the limit don't leave."""
+    limit, said = limit_of(member, 0), held.attributions
+    among = np.zeros(len(held.passage_ids), bool)
+    among[passages] = True
+    people = len(np.unique(said.case[among[said.passage] & attribution_mask(held, scope)]))
+    if 0 < people < limit:
+        project = member.project
+        raise Refusal(
+            f"These are passages of fewer than {limit} {project.case_many}: they don’t leave this project, whose owners set "
+            "that limit under Members."
+        )
