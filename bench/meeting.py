@@ -12,9 +12,9 @@ import pandas as pd
 from playwright.sync_api import sync_playwright
 
 from bench.roster import sign_in
+from bench.rule import answered
 from core.compare.groups import Groups, crossed
 from core.compare.question import Comparison
-from core.compare.result import compare
 from core.passages.search import Blocks, Coded, Made, Placed, Said, Search, Within
 from core.passages.together import meetings
 from core.snapshot.nearness import Nearness
@@ -37,7 +37,7 @@ def core(report: Report, timed: Timed, snapshot: Snapshot, groups: Groups, proje
     asked = Comparison(every, groups, measure="words", base="talk", permutations=10_000, texture=texture)
     report(
         "words: all tests, intervals, 10,000 permutations",
-        statistics.median(timed(lambda: compare(snapshot, asked), 3)),
+        statistics.median(timed(lambda: answered(snapshot, asked), 3)),
     )
     dice = np.random.default_rng(2)
     scope = Scope(
@@ -49,7 +49,7 @@ def core(report: Report, timed: Timed, snapshot: Snapshot, groups: Groups, proje
     layered = Comparison(every, crossed(site, groups, snapshot.talks), layers=3, scope=scope)
     report(
         "people in 6 groups within 3 layers, scope of documents, people and codings",
-        statistics.median(timed(lambda: compare(snapshot, layered), 5)),
+        statistics.median(timed(lambda: answered(snapshot, layered), 5)),
     )
 
 

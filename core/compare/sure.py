@@ -144,7 +144,7 @@ class Family:
         """How many intervals would leave 0 out if nothing differed at all: counted over arrangements for shares of people,
         else by the intervals' own level."""
         _, low, _ = self._plain
-        with_interval = int(np.isfinite(low).sum())
+        with_interval = int((~np.isnan(low)).sum())
         statistics = None if self.why_not else self._statistics
         if not isinstance(statistics, Shares):
             return with_interval * LEVEL

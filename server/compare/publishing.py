@@ -11,11 +11,14 @@ from django.db import transaction
 from core.compare.counts import case_counts
 from core.compare.groups import Groups
 from core.compare.result import Result
+from core.compare.told.findings import in_words
+from core.compare.told.methods import of_the_rule
 from core.snapshot.masks import attribution_mask
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from core.statistics.disclosure import Known, hidden_cells
 from server.common.errors import Refusal
+from server.compare.adjusting import adjusted_out
 from server.compare.answers import Answer
 from server.compare.exports.hidden import with_rounding, with_small_hidden
 from server.compare.queries import result_out
@@ -133,8 +136,24 @@ def leaving(member: Membership, found: Answer, asked: int, what: str) -> tuple[J
     if limit:
         hidden = hidden_of(member, found, limit)
         result = with_small_hidden(result, hidden.cells, hidden.sizes, limit, member.project.case_many)
+    result = _with_the_rule(found, result, hidden)
+    if found.asked.adjusted and not limit and not member.project.round_to:
+        result = {**result, "adjusted": adjusted_out(found)}
     record(member, found, hidden, limit, what)
     return with_rounding(result, member.project.round_to), hidden
+
+
+def _with_the_rule(found: Answer, result: Json, hidden: Hidden | None) -> Json:
+    """What is sure or worth a look in each row, in words, but for rows of which something is hidden; and how that was found."""
+    names, family = found.asked.names, found.family
+    text, sources = of_the_rule(family, names)
+    if not text:
+        return result
+    gone = set() if hidden is None else set(np.flatnonzero(hidden.cells.sum(axis=1)).tolist())
+    words = ["" if at in gone else "; ".join(in_words(family, at)) for at in range(len(result["rows"]))]
+    rows = [{**row, "standing": said} for row, said in zip(result["rows"], words, strict=True)]
+    every = [*result["sources"], *(one for one in sources if one not in result["sources"])]
+    return {**result, "rows": rows, "methods": f"{result['methods']} {text}", "sources": every}
 
 
 def frozen_leaving(member: Membership, result: Json, asked: int) -> Json:

@@ -47,8 +47,8 @@ class Project(models.Model):
     case_one = models.CharField(max_length=40, default="person")
     case_many = models.CharField(max_length=40, default="people")
     revision = models.PositiveBigIntegerField(default=0)
-    hide_below = models.PositiveSmallIntegerField(default=0)
-    round_to = models.PositiveSmallIntegerField(default=0)
+    hide_below = models.PositiveSmallIntegerField(db_default=0)
+    round_to = models.PositiveSmallIntegerField(db_default=0)
     created_at = models.DateTimeField(db_default=Now())
     objects = ProjectQuerySet.as_manager()
 

@@ -200,8 +200,9 @@ def test_small_cells_leave_neither_by_themselves_nor_by_a_total(ask):
     assert "P1" not in texts
 
 
-def test_the_limit_of_the_project_holds_for_all_that_leaves_and_is_only_tightened(world, client, ask):
-    assert client.patch(world.url(""), {"hide_below": 4}, format="json").status_code == 200
+def test_the_limit_of_the_project_holds_for_all_that_leaves_and_is_only_tightened(world, ask):
+    owner = world.client(world.owner.account)
+    assert owner.patch(world.url(""), {"hide_below": 4}, format="json").status_code == 200
     for least in (0, 2, 5):
         hidden, texts = hidden_in(ask, least=least)
         assert any(map(any, hidden))
@@ -214,13 +215,12 @@ def test_the_limit_of_the_project_holds_for_all_that_leaves_and_is_only_tightene
     told = json.dumps(drawn["cautions"], ensure_ascii=False)
     assert "spoke in a conversation" not in told
     # What a coder or viewer may not change.
-    client.force_authenticate(world.coder.account)
-    client.force_login(world.coder.account)
-    assert client.patch(world.url(""), {"hide_below": 0}, format="json").status_code == 403
+    coder = world.client(world.coder.account)
+    assert coder.patch(world.url(""), {"hide_below": 0}, format="json").status_code == 403
 
 
-def test_counts_may_leave_rounded_the_same_everywhere(world, client, ask):
-    client.patch(world.url(""), {"round_to": 3}, format="json")
+def test_counts_may_leave_rounded_the_same_everywhere(world, ask):
+    world.client(world.owner.account).patch(world.url(""), {"round_to": 3}, format="json")
     drawn = ask("/compare/leaving").json()
     counts = [cell[name] for row in drawn["rows"] for cell in row["cells"] for name in ("people", "count", "base")]
     assert all(count % 3 == 0 for count in counts)
@@ -228,9 +228,9 @@ def test_counts_may_leave_rounded_the_same_everywhere(world, client, ask):
     assert any(one["kind"] == "rounded" for one in drawn["cautions"])
 
 
-def test_passages_of_hidden_cells_stay(world, client, ask):
+def test_passages_of_hidden_cells_stay(world, ask):
     every = ask("/compare/export", format="docx", what="passages").content
-    client.patch(world.url(""), {"hide_below": 5}, format="json")
+    world.client(world.owner.account).patch(world.url(""), {"hide_below": 5}, format="json")
     kept = ask("/compare/export", format="docx", what="passages").content
     words = [" ".join(p.text for p in docx.Document(io.BytesIO(one)).paragraphs) for one in (every, kept)]
     assert "The boat was late" in words[0]
@@ -279,3 +279,42 @@ def test_snapshots_are_bounded_in_memory(world, settings):
     snapshots.snapshot(world.project.pk)
     snapshots.snapshot(other.pk)
     assert list(snapshots._cache) == [other.pk]
+
+
+def test_what_stands_out_is_marked_and_tells_how_steady_it_is(world, ask):
+    found = ask("/compare/stands-out").json()
+    assert found["looked_at"] > 0
+    assert {mark["standing"] for mark in found["marks"]} <= {"sure", "look"}
+    assert found["otherwise"] or found["findings"]
+    for one in found["findings"]:
+        assert {"kind", "text"} == set(one["cautions"][0]) if one["cautions"] else True
+    steady = ask("/compare/stands-out/steady").json()
+    assert [one["row"] for one in steady] == [one["row"] for one in found["findings"] if one["standing"] != "one_voice"]
+
+
+def test_facts_that_cant_be_held_are_refused_or_said(world, ask, crosses):
+    assert "makes the groups" in ask("/compare/adjusted", adjusted=[crosses.pk]).json()["error"]
+    assert ask("/compare/adjusted", adjusted=[10**7]).status_code == 404
+    told = ask("/compare/adjusted", adjusted=[], measure="rate").json()
+    assert told["problem"].startswith("Only people who mention a row")
+    few = ask("/compare/adjusted", adjusted=[]).json()
+    assert few["problem"] == ""
+    assert {row["why_not"] for row in few["rows"]} <= {"few", "all", "nobody"}
+    assert all(cell["plain"] is not None for row in few["rows"] for cell in row["cells"] if few["people"])
+
+
+def test_the_rule_and_what_is_adjusted_leave_with_the_table(world, ask):
+    from server.people.models import Variable
+
+    other = Variable.objects.filter(project=world.project, of="case").exclude(name="Crosses").first()
+    book = openpyxl.load_workbook(io.BytesIO(ask("/compare/export", format="xlsx", adjusted=[other.pk]).content))
+    heads = [cell.value for cell in book["Tests"][3]]
+    assert heads[-1] == "Among all differences shown" or "step-down" not in book["Methods"]["A2"].value
+    assert book["Adjusted"]["A3"].value == "Row"
+    assert f"adjusted for {other.name}" in book["Comparison"]["A1"].value
+    csv = ask("/compare/export", format="csv", adjusted=[other.pk]).content.decode("utf-8-sig")
+    assert f"If the groups were alike in {other.name}" in csv
+    # With a limit the exact shares of the adjustment stay.
+    world.client(world.owner.account).patch(world.url(""), {"hide_below": 3}, format="json")
+    book = openpyxl.load_workbook(io.BytesIO(ask("/compare/export", format="xlsx", adjusted=[other.pk]).content))
+    assert "Adjusted" not in book.sheetnames

@@ -74,7 +74,7 @@ def picked_of(family: Family) -> list[Picked]:
     gap, low, high = family.interval(0.95)
     shown = family.sure | family.look
     # How near to 0 the interval comes; without an interval the size alone orders, behind those that have one.
-    nearest = np.where(np.isfinite(low), np.where(gap >= 0, low, -high), -np.inf)
+    nearest = np.where(~np.isnan(low), np.where(gap >= 0, low, -high), -np.inf)
     found = []
     for row in np.flatnonzero(shown.any(axis=1)).tolist():
         pairs = np.flatnonzero(shown[row])
@@ -266,6 +266,22 @@ class Teller:
             nan = float("nan")
             found.append((-count, Finding(row, (high, low), "one_voice", text, (), nan, nan, nan, nan)))
         return [one for _, one in sorted(found, key=lambda each: each[0])][:MOST_ONE_VOICE]
+
+
+def in_words(family: Family, row: int) -> list[str]:
+    """Every pair of a row that is sure or worth a look: ``daily above never: sure (p .005)``."""
+    groups, layers = family.result.asked.groups.names, family.result.asked.layers
+    said = []
+    for pair in np.flatnonzero(family.sure[row] | family.look[row]).tolist():
+        a, b = family.pairs[pair]
+        high, low = (b, a) if family.difference[row, pair] < 0 else (a, b)
+        names = [groups[at].split(" · ")[-1] if layers > 1 else groups[at] for at in (high, low)]
+        p = float(family.p[row, pair])
+        standing = "sure" if family.sure[row, pair] else "worth a look, not sure"
+        said.append(
+            f"{names[0]} above {names[1]}: {standing}" + ("" if np.isnan(p) else f" (p {rounded_p(p)} over all)")
+        )
+    return said
 
 
 def rounded_p(p: float) -> str:

@@ -7,7 +7,7 @@ import docx
 from docx.shared import Pt
 
 from server.common.exports import Cell, Workbook, plain
-from server.compare.exports.tables import look_of, notes_of, sentence_of, table_of, tests_of
+from server.compare.exports.tables import adjusted_of, look_of, notes_of, sentence_of, table_of, tests_of
 
 Json = dict[str, Any]
 
@@ -17,6 +17,8 @@ def as_csv(result: Json, project: str, many: str) -> bytes:
     table, tests = table_of(result, many), tests_of(result)
     rows: list[list[Cell]] = [[sentence_of(result)], []]
     rows += [row + test[1:] for row, test in zip(table, tests, strict=True)]
+    if "adjusted" in result:
+        rows += [[], [f"If the groups were alike in {', '.join(result['adjusted']['facts'])}"], *adjusted_of(result)]
     rows.append([])
     rows += [[note] for note in (*notes_of(result, project), result["methods"], *result["sources"])]
     return plain(rows)
@@ -28,6 +30,9 @@ def as_xlsx(result: Json, project: str, many: str) -> bytes:
     look = look_of(result)
     book.table("Comparison", sentence, table_of(result, many), look, notes_of(result, project))
     book.table("Tests", sentence, tests_of(result), look)
+    if held := result.get("adjusted"):
+        title = f"If the groups were alike in {', '.join(held['facts'])}: {held['problem'] or str(held['people']) + ' ' + many}"
+        book.table("Adjusted", title, adjusted_of(result), _adjusted_look, held["notes"])
     book.text("Methods", [sentence, result["methods"], *result["sources"]])
     return book.made()
 
@@ -59,6 +64,10 @@ def as_docx(result: Json, project: str, many: str) -> bytes:
     out = io.BytesIO()
     document.save(out)
     return out.getvalue()
+
+
+def _adjusted_look(head: str) -> str:
+    return "share" if head.endswith((": share", ": share if alike")) else "p" if head.startswith("p ") else "number"
 
 
 def _head(group: Json, many: str) -> str:

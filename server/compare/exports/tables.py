@@ -62,6 +62,8 @@ def tests_of(result: dict[str, Any]) -> list[list[Cell]]:
     header += ["p", "p, Holm", "p, Benjamini–Hochberg"] + (
         ["Trend, z", "p of the trend", "p of the trend, Holm"] if trend else []
     )
+    ruled = any("standing" in row for row in result["rows"])
+    header += ["Among all differences shown"] if ruled else []
     rows: list[list[Cell]] = [header]
     for row in result["rows"]:
         test = row["test"]
@@ -69,7 +71,32 @@ def tests_of(result: dict[str, Any]) -> list[list[Cell]]:
         line += [_TEST_NAMES[test["kind"]], test["statistic"], test["p"], test["holm"], test["benjamini_hochberg"]]
         if trend:
             line += [row["trend"][name] for name in ("z", "p", "holm")] if row["trend"] else [None] * 3
+        line += [row.get("standing")] if ruled else []
         rows.append(line)
+    return rows
+
+
+def adjusted_of(result: dict[str, Any]) -> list[list[Cell]]:
+    """A line a row: shares as they are and as they would be, odds over the first group, and p."""
+    parts = {
+        "plain": "share",
+        "standardised": "share if alike",
+        "odds_ratio": "odds over first",
+        "low": "low",
+        "high": "high",
+    }
+    header: list[Cell] = ["Row"]
+    header += [f"{group['name']}: {words}" for group in result["groups"] for words in parts.values()]
+    rows: list[list[Cell]] = [[*header, "p of the groups", "Not computed since"]]
+    why = {
+        "": None,
+        "few": "too few mention it, or don’t",
+        "all": "everybody mentions it",
+        "nobody": "nobody mentions it",
+    }
+    for row in result["adjusted"]["rows"]:
+        figures = [cell[name] for cell in row["cells"] for name in parts]
+        rows.append([row["name"], *figures, row["p"], why[row["why_not"]]])
     return rows
 
 

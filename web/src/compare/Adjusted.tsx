@@ -17,8 +17,8 @@ export function Adjusted({ question, result }: { question: Question; result: Com
 	return (
 		<section aria-label="Adjusted" className="mt-2 rounded-lg border border-line bg-white p-3">
 			<h2 className="text-[15px]! font-semibold">{title}</h2>
-			{problem ? (
-				<p className="mt-1 text-[13.4px] text-quiet">{problem}</p>
+			{problem || rows.every((row) => row.why_not !== "") ? (
+				<p className="mt-1 text-[13.4px] text-quiet">{problem || "No row has enough people for that."}</p>
 			) : (
 				<>
 					<p className="text-[12.6px] text-quiet">

@@ -49,7 +49,7 @@ export function StandsOut({ question, onOpen, onChange }: Props) {
 						{all ? "Show fewer" : `Show ${found.findings.length - SHOWN} more`}
 					</button>
 				)}
-				{told.length > 0 && (
+				{told.length > 0 && question.second_as !== "layers" && (
 					<button
 						type="button"
 						className="font-semibold text-spruce hover:underline"

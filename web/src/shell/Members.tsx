@@ -160,7 +160,7 @@ function ProjectSettings() {
 	return (
 		<section className="mt-6 rounded-lg border border-line bg-white p-4">
 			<h2 className="mb-2">The project</h2>
-			<div className="grid grid-cols-[2fr_1fr_1fr_auto] items-end gap-3">
+			<div className="grid grid-cols-[2fr_1fr_1fr] items-end gap-3">
 				{(["name", "case_one", "case_many"] as const).map((name) => (
 					<label key={name} className="block text-[13px] font-semibold">
 						{{ name: "Name", case_one: "One case is a", case_many: "Several are" }[name]}
@@ -171,7 +171,6 @@ function ProjectSettings() {
 						/>
 					</label>
 				))}
-				<Button onClick={() => save.mutate(undefined)}>Save</Button>
 			</div>
 			<fieldset className="mt-4 border-t border-line2 pt-3 text-[13px]">
 				<legend className="sr-only">What may leave the project</legend>
@@ -189,7 +188,7 @@ function ProjectSettings() {
 						/>
 						{project.case_many} (0 hides none)
 					</label>
-					<span className="flex items-center gap-1">
+					<span className="flex items-center gap-2 whitespace-nowrap">
 						Counts are
 						<Choice
 							name="Rounding of counts"
@@ -204,6 +203,9 @@ function ProjectSettings() {
 					more, never less. On screen members see everything.
 				</p>
 			</fieldset>
+			<Button className="mt-3" onClick={() => save.mutate(undefined)}>
+				Save
+			</Button>
 			<p className="mt-5 mb-1 quiet-line">Deleting the project deletes everything in it for good. Type its name to do so.</p>
 			<div className="flex gap-2">
 				<input
