@@ -32,14 +32,15 @@ def answered(snapshot: Snapshot, asked: Comparison) -> Result:
 
 
 def core(report: Report, timed: Timed, snapshot: Snapshot, groups: Groups) -> None:
-    every = tuple(range(len(snapshot.code_ids)))
+    every, apart = tuple(range(len(snapshot.code_ids))), _planted(snapshot, groups)
+    # Something is sure here, so that all shuffles are made.
     for measure, base in (("people", "with_material"), ("per_person", "with_material"), ("rate", "words")):
-        asked = Comparison(every, groups, measure=measure, base=base)  # type: ignore[arg-type]
+        asked = Comparison(every, apart, measure=measure, base=base)  # type: ignore[arg-type]
+        assert family_of(compare(snapshot, asked)).made == 10_000
         report(
             f"the rule for sure, {measure}: 400 rows × 15 pairs, 1,000 people, 10,000 shuffles",
             statistics.median(timed(lambda asked=asked: _ruled(snapshot, asked), 3)),  # type: ignore[misc]
         )
-    apart = _planted(snapshot, groups)
     report(
         "the same where nothing can be sure any more after 2,000",
         statistics.median(timed(lambda: _dealt_anew(snapshot, groups), 3)),

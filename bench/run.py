@@ -124,7 +124,7 @@ def core_counts(snapshot: Snapshot, groups: Groups) -> None:
         what: statistics.median(
             timed(
                 lambda what=what: duck.execute(
-                    f'SELECT code, "group", count(DISTINCT {what}) FROM entries GROUP BY ALL'
+                    f'SELECT code, "group", count(DISTINCT "{what}") FROM entries GROUP BY ALL'
                 ).fetchall(),
                 5,
             )

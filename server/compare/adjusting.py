@@ -8,6 +8,7 @@ from core.compare.adjusted import MOST_FACTS, Adjusted, Fact, adjusted
 from core.snapshot.snapshot import Snapshot
 from core.text.lists import listed
 from server.common.errors import Refusal
+from server.common.numbers import finite
 from server.compare.answers import Answer, answer
 from server.compare.asking import Asked
 from server.compare.axes import COMPARABLE, groups_of
@@ -100,20 +101,16 @@ def _row(made: Adjusted, place: int, asked: Asked) -> Json:
         "high": made.high,
     }
     cells = [
-        {name: _number(part[place, group]) for name, part in parts.items()}
+        {name: finite(part[place, group]) for name, part in parts.items()}
         for group in range(asked.comparison.groups.count)
     ]
     return {
         **asked.rows[place]._asdict(),
         "cells": cells,
-        "p": _number(made.p[place]),
+        "p": finite(made.p[place]),
         "why_not": made.why_not[place],
         "separated": bool(made.separated[place]),
     }
-
-
-def _number(value: float) -> float | None:
-    return round(float(value), 9) if np.isfinite(value) else None
 
 
 __all__ = ["MOST_FACTS", "adjusted_for", "adjusted_out"]

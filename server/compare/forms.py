@@ -11,6 +11,7 @@ from core.statistics.corrections import holm
 from core.statistics.correspondence import by_likeness, correspondence
 from core.statistics.ordered import mann_whitney
 from server.common.errors import Refusal
+from server.common.numbers import finite
 from server.compare.answers import answer
 from server.compare.asking import Asked, case_names
 from server.people import facts
@@ -123,17 +124,13 @@ def spread(member: Membership, said: Json) -> Json:
                 **row._asdict(),
                 "mention": _five(value[told][says[place]]),
                 "silent": _five(value[told][~says[place]]),
-                "p": _number(tested.p[place]),
-                "holm": _number(corrected[place]),
-                "effect": _number(tested.effect[place]),
+                "p": finite(tested.p[place]),
+                "holm": finite(corrected[place]),
+                "effect": finite(tested.effect[place]),
             }
             for place, row in enumerate(asked.rows)
         ],
     }
-
-
-def _number(value: float) -> float | None:
-    return round(float(value), 9) if np.isfinite(value) else None
 
 
 def _five(values: Floats) -> Json:

@@ -8,6 +8,7 @@ from core.compare.steady import Choice, Range, Steady, discussions, steady
 from core.compare.sure import Family
 from core.compare.told.findings import Finding, findings, nothing_stands_out
 from core.compare.told.methods import of_the_rule
+from server.common.numbers import finite
 from server.compare.answers import Answer, answer
 from server.compare.asking import case_names
 from server.compare.axes import layerings
@@ -45,13 +46,9 @@ def stands_out(member: Membership, said: Json) -> Json:
 
 def _finding(found: Answer, one: Finding) -> Json:
     row = found.asked.rows[one.row]
-    figures = {name: _number(getattr(one, name)) for name in ("difference", "low", "high", "p")}
+    figures = {name: finite(getattr(one, name)) for name in ("difference", "low", "high", "p")}
     cautions = [vars(caution) for caution in one.cautions]
     return {**vars(one), **figures, "cautions": cautions, "name": row.name, "colour": row.colour}
-
-
-def _number(value: float) -> float | None:
-    return round(float(value), 9) if np.isfinite(value) else None
 
 
 def _marks(family: Family) -> list[Json]:
@@ -63,7 +60,7 @@ def _marks(family: Family) -> list[Json]:
             "row": int(rows[at]),
             "groups": list(family.pairs[pairs[at]]),
             "standing": "sure" if family.sure[rows[at], pairs[at]] else "look",
-            "p": _number(family.p[rows[at], pairs[at]]),
+            "p": finite(family.p[rows[at], pairs[at]]),
         }
         for at in order.tolist()
     ]
@@ -101,7 +98,7 @@ def _something(each: Steady) -> bool:
 def _choice(choice: Choice, alone: list[int]) -> Json:
     return {
         **vars(choice),
-        "difference": _number(choice.difference),
+        "difference": finite(choice.difference),
         "documents": None if choice.discussions else alone,
     }
 
@@ -117,9 +114,9 @@ class _Names:
             return None
         return {
             "count": one.count,
-            "least": _number(one.least),
+            "least": finite(one.least),
             "least_without": self._name(kind, one.least_without),
-            "most": _number(one.most),
+            "most": finite(one.most),
             "most_without": self._name(kind, one.most_without),
         }
 

@@ -28,6 +28,7 @@ VIEWS = {
     "compare?form=people": "Filled: the person mentions it",
     "compare?form=spread": "A dot a person",
     "compare?form=waves": "Person by person",
+    "compare?adjusted=6": "If the groups were alike in Vehicle",
     "compare?open=0~2": "Open in document",
     "compare?variable=cases&codes=1.2.3.4.5.6.7.8.9.10.11.12.13.14.15.16.17.18.19.20.21.22.23.24.25.26.27.28.29.30": "Adds up:",
     "compare/together": "Meet most",

@@ -32,13 +32,28 @@ def test_the_four_lessons_of_the_demo_are_told_in_words(page: Page, home: str):
     open_demo(page, home, "compare")
     # One strong difference.
     ask(page, ["Missed connections", "Own boat"], variable="Crosses for work")
-    expect(stands_out(page, "Missed connections")).to_contain_text("10 of 11 people in “daily”, 2 of 9 in “never”")
-    expect(stands_out(page, "Missed connections")).to_contain_text("holds when corrected")
+    expect(stands_out(page, "Missed connections")).to_contain_text("10 of 11 people in “daily”, 1 of 9 in “never”")
+    expect(stands_out(page, "Missed connections")).to_contain_text("Sure: among all 6 differences shown")
+    expect(stands_out(page, "Missed connections")).to_contain_text("heard each other in a conversation")
+    row = page.get_by_role("rowheader", name=re.compile("^Missed connections"))
+    expect(row).to_contain_text("sure")
+    # It stands among all codes too, not only beside one.
+    base = page.url.split("/compare")[0]
+    every = page.request.get(f"{base.replace('/projects', '/api/projects')}/codebook").json()["codes"]
+    beneath = [code["id"] for code in every if code["parent"] is not None]
+    page.goto(f"{base}/compare?codes={'.'.join(map(str, beneath))}")
+    expect(stands_out(page, "Missed connections")).to_contain_text("Sure: among all 105 differences shown")
+    page.get_by_role("button", name="How steady are they?").click()
+    region = page.get_by_role("region", name="What stands out")
+    expect(region.get_by_text(re.compile("^Without any one person of 20")).first).to_be_visible()
+    region.get_by_role("button", name=re.compile("without group discussions")).first.click()
+    expect(page.get_by_text("89 of 91 documents").first).to_be_visible()
     # One that looks strong in passages but comes from one talkative person.
     ask(page, ["Freight delays"], variable="Crosses for work", measure="passages")
     talkative = stands_out(page, "Freight delays")
-    expect(talkative).to_contain_text("looks large, but isn’t sure")
-    expect(talkative).to_contain_text("19 of those 23 passages are by P14 alone")
+    expect(talkative).to_contain_text(
+        "but 19 of those are by P14 alone: more likely one person’s theme than the group’s"
+    )
     # One that goes when islands are held apart.
     ask(page, ["Freight delays"], variable="Vehicle")
     expect(stands_out(page, "Freight delays")).to_contain_text("7 of 11 people in “yes”, 3 of 15 in “no”")
@@ -126,3 +141,40 @@ def test_a_comparison_is_kept_changed_found_from_its_memo_and_taken_back(page: P
     expect(page.get_by_role("button", name=re.compile("^Kept 4"))).to_be_visible()
     page.keyboard.press("Control+Shift+z")
     expect(page.get_by_role("button", name=re.compile("^Kept 3"))).to_be_visible()
+
+
+def test_what_may_leave_is_set_by_owners_and_reached_by_keys(page: Page, home: str):
+    open_demo(page, home, "members")
+    page.get_by_label("Hide cells of fewer than").fill("5")
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("Saved.")).to_be_visible()
+    page.get_by_role("navigation", name="Steps").get_by_role("link", name="Compare").click()
+    expect(page.get_by_text("Adds up:")).to_be_visible()
+    page.get_by_role("button", name="Export").focus()
+    page.keyboard.press("Enter")
+    panel = page.get_by_role("dialog", name="Export")
+    expect(panel.get_by_text("The project’s own limit is 5")).to_be_visible()
+    field = panel.get_by_label("Hide cells of fewer than")
+    expect(field).to_be_focused()
+    page.keyboard.press("ControlOrMeta+a")
+    page.keyboard.type("7")
+    expect(panel).to_be_visible()
+    with page.expect_download() as got:
+        panel.get_by_role("button", name="Drawing (.svg)").click()
+    drawn = got.value.path().read_text()
+    assert "figures of fewer than 7 people" in drawn
+    assert not re.search(r">(?:1|2|3|4|5|6) of \d+<", drawn)
+    # On screen everything is as it was.
+    expect(page.get_by_role("button", name=re.compile("^Missed connections, never: 11 %"))).to_be_visible()
+
+
+def test_facts_are_held_at_once_from_the_sentence(page: Page, home: str):
+    open_demo(page, home, "compare")
+    expect(page.get_by_text("Adds up:")).to_be_visible()
+    page.get_by_role("button", name="Adjusted for: nothing").click()
+    page.get_by_label("Vehicle").check()
+    page.keyboard.press("Escape")
+    held = page.get_by_role("region", name="Adjusted")
+    expect(held.get_by_role("heading", name="If the groups were alike in Vehicle")).to_be_visible()
+    expect(held.get_by_text("five a term are needed")).to_be_visible()
+    expect(page.get_by_role("button", name="Adjusted for: Vehicle")).to_be_visible()

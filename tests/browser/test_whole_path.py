@@ -89,7 +89,7 @@ def test_own_files_to_an_exported_comparison(page: Page, home: str, tmp_path):
     expect(drawer.get_by_text("2 of 2 people · 2 passages")).to_be_visible()
     page.get_by_role("button", name="Export").click()
     with page.expect_download() as got:
-        page.get_by_role("menuitem", name="Spreadsheet (.xlsx)").click()
+        page.get_by_role("button", name="Spreadsheet (.xlsx)").click()
     sheet = openpyxl.load_workbook(io.BytesIO(got.value.path().read_bytes())).active
     header = [cell.value for cell in sheet[3]]
     row = dict(zip(header, [cell.value for cell in sheet[4]], strict=True))
@@ -97,7 +97,7 @@ def test_own_files_to_an_exported_comparison(page: Page, home: str, tmp_path):
     assert sheet["A1"].value.startswith("Compare “Late bus” across Town, counting people who mention it")
     page.get_by_role("button", name="Export").click()
     with page.expect_download() as got:
-        page.get_by_role("menuitem", name="Plain table").click()
+        page.get_by_role("button", name="Plain table").click()
     lines = list(csv.reader(io.StringIO(got.value.path().read_bytes().decode("utf-8-sig"))))
     assert ["Adds up: 3 passages in scope = 3 in this table."] in lines
 
