@@ -28,7 +28,7 @@ def adjusted_for(member: Membership, said: Json) -> Json:
 
 def adjusted_out(found: Answer) -> Json:
     asked = found.asked
-    chosen = [people.variable(asked.member, pk) for pk in asked.adjusted]
+    chosen = [people.variable(asked.member, pk, None) for pk in asked.adjusted]
     for variable in chosen:
         _check(variable, asked)
     made = adjusted(found.result, [_fact(asked.snapshot, variable) for variable in chosen])

@@ -104,7 +104,7 @@ def ask(member: Membership, said: Json) -> Asked:
 
 def adjusted_words(member: Membership, chosen: tuple[int, ...]) -> str:
     """The facts held at once, for the sentence."""
-    return listed([people.variable(member, pk).name for pk in chosen])
+    return listed([people.variable(member, pk, None).name for pk in chosen])
 
 
 def codes_of(member: Membership) -> dict[int, CodeName]:

@@ -69,12 +69,15 @@ def unlinked(member: Membership) -> QuerySet[Speaker]:
 
 
 def passages_touched(member: Membership) -> dict[int, int]:
-    """For each speaker without a case, how many passages overlap its turns."""
+    """For each speaker without a case, how many passages overlap its turns, in words or in time, or are regions of its
+    picture or page."""
+    in_words = Q(document__passages__start__lt=F("turns__ink_end")) & Q(
+        document__passages__end__gt=F("turns__ink_start")
+    )
+    in_time = Q(document__passages__begin__lt=F("turns__finish")) & Q(document__passages__finish__gt=F("turns__begin"))
     rows = (
         unlinked(member)
-        .filter(
-            Q(document__passages__start__lt=F("turns__ink_end")) & Q(document__passages__end__gt=F("turns__ink_start"))
-        )
+        .filter(in_words | in_time | Q(document__passages__page__isnull=False))
         .values("id")
         .annotate(touched=Count("document__passages", distinct=True))
         .order_by()

@@ -8,6 +8,8 @@ from server.coding import actions as coding
 from server.coding.models import Code, Passage
 from server.common.errors import Refusal
 from server.compare.snapshots import snapshot
+from server.gather import actions as gather
+from server.gather import queries
 from server.gather.models import Document, Medium, Speaker, Turn
 from server.people.models import Case
 from server.projects import trail
@@ -143,3 +145,16 @@ def test_text_that_is_edited_leaves_regions_where_they_are(shown):
     )
     assert answer.status_code in (200, 204), answer.data
     assert Passage.objects.get(document=shown.notice).place == Region(**NOTICE)
+
+
+def test_regions_and_spans_count_where_nobody_is_linked_too(shown):
+    """The number beside a speaker to be linked is the one the shelf has."""
+    assert post(shown, shown.drawing, region={**NOTICE, "page": 1}).status_code == 200
+    assert post(shown, shown.talk, span={"begin": 1, "finish": 3}).status_code == 200
+    alone = {row.document.title: row for row in Speaker.objects.filter(document__in=[shown.drawing, shown.talk])}
+    for row in alone.values():
+        gather.change_speaker(shown.owner, row.pk, case_id=None)
+    touched = queries.passages_touched(shown.owner)
+    assert {title: touched[row.pk] for title, row in alone.items()} == {"Drawing": 1, "Talk": 1}
+    listed = {row.title: row.passage_count for row in queries.shelf(shown.owner)}
+    assert (listed["Drawing"], listed["Talk"]) == (1, 1)
