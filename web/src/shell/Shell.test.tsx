@@ -198,6 +198,26 @@ describe("members", () => {
 		await waitFor(() => expect(screen.getByLabelText<HTMLInputElement>("Signs in as").value).toBe(""));
 		expect(calls("POST /members").at(-1)).toMatchObject({ username: "vera", role: "coder" });
 	});
+
+	it("lets owners set what may leave with the project’s words, and kept within bounds", async () => {
+		nowServe("PATCH /", {});
+		const { user } = show(<Members />, { project: { hide_below: 3, round_to: 0 } });
+		const field = await screen.findByLabelText<HTMLInputElement>(/Hide cells of fewer than/);
+		expect(field.value).toBe("3");
+		await user.clear(field);
+		await user.type(field, "99");
+		expect(field.value).toBe("50");
+		await user.click(screen.getByRole("button", { name: /^Rounding of counts/ }));
+		await user.click(screen.getByRole("option", { name: "rounded to 5s" }));
+		await user.click(screen.getByRole("button", { name: "Save" }));
+		await waitFor(() => expect(calls("PATCH /").at(-1)).toMatchObject({ hide_below: 50, round_to: 5, case_many: "people" }));
+	});
+
+	it("doesn’t offer that to others", async () => {
+		show(<Members />, { project: { role: "coder" } });
+		await screen.findByRole("heading", { name: "Members" });
+		expect(screen.queryByLabelText(/Hide cells of fewer than/)).toBeNull();
+	});
 });
 
 describe("projects", () => {
