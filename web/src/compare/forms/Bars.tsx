@@ -118,7 +118,7 @@ function Stacked({ result, places, onOpen }: Props) {
 	return (
 		<div className="max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white p-4">
 			<p className="mb-2 text-[13px] text-quiet">
-				Each bar is 100 % of what is counted in its row, cut by group. Compare it with the bar of the groups themselves: a group of many
+				Each bar is 100 % of what is counted in its row, cut by group. Compare it with the bar of the groups themselves: a group of many{" "}
 				{case_many} has more of everything.
 			</p>
 			<div className="grid grid-cols-[200px_minmax(0,1fr)] items-center gap-x-3 gap-y-1.5">

@@ -95,6 +95,7 @@ describe("drawn forms", () => {
 		await user.click(screen.getByRole("button", { name: /^Missed boats, Strand: 20 %, 2/ }));
 		expect(onOpen).toHaveBeenCalledWith({ row: 0, group: 1, left_out: null });
 		expect(screen.getByTitle("Everyone, Holm: 50 %, 10")).toBeTruthy();
+		expect(screen.getByText(/a group of many people has more of everything/)).toBeTruthy();
 	});
 
 	it("swaps sides: groups as rows with the same figures and tints", async () => {
