@@ -55,10 +55,10 @@ def _ruled(snapshot: Snapshot, asked: Comparison) -> Any:
 
 
 def _planted(snapshot: Snapshot, groups: Groups) -> Groups:
-    """Groups by who mentions the first code most: then something is sure, and every shuffle is made."""
-    counts = np.bincount(
-        snapshot.own_rows.entry_case[snapshot.own_rows.entry_row == 0], minlength=len(snapshot.case_ids)
-    )
+    """Groups by who mentions the last code most: then something is sure, and every shuffle is made. The last has no
+    codes beneath it, so its row counts these mentions and no others."""
+    rows, last = snapshot.own_rows, len(snapshot.code_ids) - 1
+    counts = np.bincount(rows.entry_case[rows.entry_row == last], minlength=len(snapshot.case_ids))
     rank = np.argsort(np.argsort(counts, kind="stable"), kind="stable")
     return Groups(groups.names, (rank * groups.count // len(rank)).astype(np.int32))
 
