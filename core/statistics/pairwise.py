@@ -35,10 +35,11 @@ def adjusted(pairwise: Pairwise, exchange: Exchange | Reorder, shuffles: int, se
     def shuffled(followed: Ints) -> Iterator[tuple[Singles, Singles]]:
         for labels in exchange.dealt(shuffles, seed):
             found = pairwise.of(labels)
-            np.nan_to_num(found, copy=False, nan=-np.inf)
             own = found[followed]
+            own[np.isnan(own)] = -np.inf
             found[followed] = -np.inf
-            yield own, found.max(axis=0, initial=-np.inf)
+            # ``fmax`` passes over NaN, where there is no statistic.
+            yield own, np.fmax.reduce(found, axis=0, initial=-np.inf)
 
     return step_down(observed, shuffled)
 
@@ -149,6 +150,14 @@ class Ratios:
         return np.atleast_2d(self.over).astype(np.float32)
 
     @cached_property
+    def _squared(self) -> Singles:
+        return self.amount * self.amount
+
+    @cached_property
+    def _product(self) -> Singles:
+        return self.amount * self._exposure
+
+    @cached_property
     def _spread(self) -> Singles:
         """Variance of what one person adds beyond the rate of all, (rows, 1)."""
         x, e = self.amount.astype(float), self._exposure.astype(float)
@@ -159,8 +168,8 @@ class Ratios:
     def of(self, labels: Labels) -> Singles:
         layers, groups = self.sizes.shape
         members, x, e = members_of(labels, layers * groups), self.amount, self._exposure
-        amount, squared, over = (sums(part, members) for part in (x, x * x, e))
-        both = amount if self._even else sums(x * e, members)
+        amount, squared, over = (sums(part, members) for part in (x, self._squared, e))
+        both = amount if self._even else sums(self._product, members)
         over2 = over if self._even else sums(e * e, members)
         rates, variances = [], []
         for group, size in enumerate(self.sizes.ravel().tolist()):
@@ -170,7 +179,25 @@ class Ratios:
                 own = (left + np.float32(PRIOR) * self._spread) / np.float32(max(size - 1, 0) + PRIOR)
                 variances.append(own * np.float32(size) / over[group] ** 2)
             rates.append(rate)
+        if layers == 1:
+            return self._apart(rates, variances, len(labels))
         return self._differences(rates, variances, len(labels))
+
+    def _apart(self, rates: list[Singles], variances: list[Singles], size: int) -> Singles:
+        """Without layers there is nothing to weigh, and what is in between is written over: a quarter of the time less."""
+        found = np.zeros((len(self.amount), len(self.pairs), size), np.float32)
+        gap, deviation = np.empty(rates[0].shape, np.float32), np.empty(rates[0].shape, np.float32)
+        sizes, even = self.sizes[0], ~(self._spread[:, 0] > 0)
+        for place, (a, b) in enumerate(self.pairs):
+            if not sizes[a] or not sizes[b]:
+                continue
+            np.abs(np.subtract(rates[a], rates[b], out=gap), out=gap)
+            np.sqrt(np.add(variances[a], variances[b], out=deviation), out=deviation)
+            with np.errstate(invalid="ignore", divide="ignore"):
+                np.divide(gap, deviation, out=found[:, place])
+            # Where nobody adds anything beyond the rate of all, nothing differs.
+            found[even, place] = 0 * gap[even]
+        return found.reshape(-1, size)
 
     def _differences(self, rates: list[Singles], variances: list[Singles], size: int) -> Singles:
         groups = self.sizes.shape[1]
