@@ -31,9 +31,7 @@ def bounds(line: list[Known], of: Known) -> tuple[float, float]:
     """Between what a reader of all that is shown of a line can tell the count of ``of`` to lie; infinite where nothing
     bounds it. One unknown a set of people who stand in the same numbers."""
     sets = np.stack([one.people for one in (*line, of)])
-    patterns, place = np.unique(sets[:, sets.any(axis=0)], axis=1, return_inverse=True)
-    del place
-    atoms = patterns.astype(float)
+    atoms = np.unique(sets[:, sets.any(axis=0)], axis=1).astype(float)
     shown = np.array([one.shown for one in line], bool)
     sized = np.array([one.size_shown for one in line], bool)
     counts = np.array([one.count for one in line], float)

@@ -17,6 +17,8 @@ Floats = npt.NDArray[np.float64]
 Singles = npt.NDArray[np.float32]
 Bools = npt.NDArray[np.bool_]
 Ints = npt.NDArray[np.int64]
+BLOCK = 100
+"""Rows compared at once."""
 PRIOR = 1.0
 """How many people's worth of the spread of all is mixed into each group's own: a group of three alike isn't certain."""
 
@@ -63,10 +65,7 @@ class Shares:
 
     def counts(self, labels: Labels) -> list[npt.NDArray[np.int32]]:
         """Mentions of each group, groups times (rows, arrangements)."""
-        return [
-            np.rint(one).astype(np.int32)
-            for one in sums(self.says.astype(np.float32), members_of(labels, len(self.sizes)))
-        ]
+        return [np.rint(one).astype(np.int32) for one in sums(self.says.astype(np.float32), labels, len(self.sizes))]
 
     def of(self, labels: Labels) -> Singles:
         counts = self.counts(labels)
@@ -85,19 +84,53 @@ class Shares:
         return found / len(labels)
 
 
-def members_of(labels: Labels, groups: int) -> list[Singles]:
-    """Who is in each group but the last, (people, arrangements) of 0 and 1 each."""
-    return [(labels == group).astype(np.float32).T for group in range(groups - 1)]
-
-
-def sums(values: Singles, members: list[Singles]) -> list[Singles]:
+def sums(values: Singles, labels: Labels, groups: int) -> list[Singles]:
     """Sum of ``values`` (rows, people) over each group's people, groups times (rows, arrangements); the last group's
-    follows from the total."""
-    found = [values @ member for member in members]
-    rest = np.broadcast_to(values.sum(axis=1)[:, None], (len(values), members[0].shape[1] if members else 1)).copy()
+    follows from the total. One product of large matrices: many small ones take longer."""
+    size = len(labels)
+    rest = np.repeat(values.sum(axis=1)[:, None], size, axis=1)
+    if groups == 1:
+        return [rest]
+    members = np.concatenate([labels == group for group in range(groups - 1)]).astype(np.float32)
+    every = values @ members.T
+    found = [every[:, group * size : (group + 1) * size] for group in range(groups - 1)]
     for one in found:
         rest -= one
     return [*found, rest]
+
+
+def in_blocks(rows: int) -> Iterator[slice]:
+    """Rows a block at a time: what is worked out between two passes stays in the processor's cache."""
+    return (slice(start, start + BLOCK) for start in range(0, rows, BLOCK))
+
+
+@dataclass(frozen=True)
+class Stratum:
+    """Where a pair of groups stands in one layer, and how much it weighs."""
+
+    first: int
+    second: int
+    weight: float
+
+
+def studentised(
+    figures: list[Singles], variances: list[Singles], even: Bools, pairs: list[list[Stratum]], found: Singles
+) -> None:
+    """Write each pair's difference over its deviation, weighted over layers, into ``found`` (rows, pairs, arrangements);
+    NaN where no layer has both. ``figures`` and ``variances`` by group, (rows, arrangements) each; ``even`` (rows,) where
+    nobody adds anything beyond the rate of all: there nothing differs."""
+    gap, variance, step = (np.empty(found.shape[::2], np.float32) for _ in range(3))
+    with np.errstate(invalid="ignore", divide="ignore"):
+        for place, strata in enumerate(pairs):
+            gap[:], variance[:] = (0, 0) if strata else (np.nan, np.nan)
+            for one in strata:
+                np.subtract(figures[one.first], figures[one.second], out=step)
+                gap += np.multiply(step, np.float32(one.weight), out=step)
+                np.add(variances[one.first], variances[one.second], out=step)
+                variance += np.multiply(step, np.float32(one.weight**2), out=step)
+            gap[even] *= 0
+            variance[even] = 1
+            np.divide(np.abs(gap, out=gap), np.sqrt(variance, out=variance), out=found[:, place])
 
 
 @dataclass(frozen=True)
@@ -111,7 +144,7 @@ class LayeredShares:
 
     def of(self, labels: Labels) -> Singles:
         layers, groups = self.sizes.shape
-        counts = sums(self.says.astype(np.float32), members_of(labels, layers * groups))
+        counts = sums(self.says.astype(np.float32), labels, layers * groups)
         found = np.full((len(self.says), len(self.pairs), len(labels)), np.nan, np.float32)
         for place, (a, b) in enumerate(self.pairs):
             moved, variance = np.zeros_like(counts[0]), np.zeros_like(counts[0])
@@ -150,12 +183,13 @@ class Ratios:
         return np.atleast_2d(self.over).astype(np.float32)
 
     @cached_property
-    def _squared(self) -> Singles:
-        return self.amount * self.amount
-
-    @cached_property
-    def _product(self) -> Singles:
-        return self.amount * self._exposure
+    def _moments(self) -> tuple[Singles, list[slice]]:
+        """What is summed over groups, one under the other, and where each is: amounts, their squares, exposures, and
+        where these are uneven, products with the exposure and its squares."""
+        x, e = self.amount, self._exposure
+        parts = [x, x * x, e] if self._even else [x, x * x, e, x * e, e * e]
+        ends = np.cumsum([len(part) for part in parts]).tolist()
+        return np.concatenate(parts), [slice(end - len(part), end) for part, end in zip(parts, ends, strict=True)]
 
     @cached_property
     def _spread(self) -> Singles:
@@ -165,55 +199,45 @@ class Ratios:
         left = x - rate * e
         return (left**2).sum(axis=1, keepdims=True).astype(np.float32) / max(x.shape[1] - 1, 1)
 
+    @cached_property
+    def _strata(self) -> list[list[Stratum]]:
+        """Layers that have both groups of a pair, weighted as Mantel & Haenszel weigh them."""
+        groups, layered = self.sizes.shape[1], len(self.sizes) > 1
+        return [
+            [
+                Stratum(
+                    layer * groups + a,
+                    layer * groups + b,
+                    sizes[a] * sizes[b] / (sizes[a] + sizes[b]) if layered else 1,
+                )
+                for layer, sizes in enumerate(self.sizes.tolist())
+                if sizes[a] and sizes[b]
+            ]
+            for a, b in self.pairs
+        ]
+
     def of(self, labels: Labels) -> Singles:
-        layers, groups = self.sizes.shape
-        members, x, e = members_of(labels, layers * groups), self.amount, self._exposure
-        amount, squared, over = (sums(part, members) for part in (x, self._squared, e))
-        both = amount if self._even else sums(self._product, members)
-        over2 = over if self._even else sums(e * e, members)
-        rates, variances = [], []
-        for group, size in enumerate(self.sizes.ravel().tolist()):
+        found = np.empty((len(self.amount), len(self.pairs), len(labels)), np.float32)
+        moments, at = self._moments
+        summed = sums(moments, labels, self.sizes.size)
+        moments_of = [[one[part] for part in at] for one in summed]
+        for some in in_blocks(len(found)):
+            self._compare(moments_of, some, found[some])
+        return found.reshape(-1, len(labels))
+
+    def _compare(self, summed: list[list[Singles]], some: slice, found: Singles) -> None:
+        """For some of the rows, with the moments of each group."""
+        rates, variances, spread = [], [], self._spread[some]
+        for size, moments in zip(self.sizes.ravel().tolist(), summed, strict=True):
+            amount, squared, over, *uneven = (one if len(one) == 1 else one[some] for one in moments)
             with np.errstate(invalid="ignore", divide="ignore"):
-                rate = np.where(over[group] > 0, amount[group] / over[group], np.nan).astype(np.float32)
-                left = np.maximum(squared[group] - rate * (2 * both[group] - rate * over2[group]), 0)
-                own = (left + np.float32(PRIOR) * self._spread) / np.float32(max(size - 1, 0) + PRIOR)
-                variances.append(own * np.float32(size) / over[group] ** 2)
+                rate = np.where(over > 0, amount / over, np.nan).astype(np.float32)
+                both, over2 = uneven or (amount, over)
+                left = np.maximum(squared - rate * (2 * both - rate * over2), 0)
+                own = (left + np.float32(PRIOR) * spread) / np.float32(max(size - 1, 0) + PRIOR)
+                variances.append(own * np.float32(size) / over**2)
             rates.append(rate)
-        if layers == 1:
-            return self._apart(rates, variances, len(labels))
-        return self._differences(rates, variances, len(labels))
-
-    def _apart(self, rates: list[Singles], variances: list[Singles], size: int) -> Singles:
-        """Without layers there is nothing to weigh, and what is in between is written over: a quarter of the time less."""
-        found = np.zeros((len(self.amount), len(self.pairs), size), np.float32)
-        gap, deviation = np.empty(rates[0].shape, np.float32), np.empty(rates[0].shape, np.float32)
-        sizes, even = self.sizes[0], ~(self._spread[:, 0] > 0)
-        for place, (a, b) in enumerate(self.pairs):
-            if not sizes[a] or not sizes[b]:
-                continue
-            np.abs(np.subtract(rates[a], rates[b], out=gap), out=gap)
-            np.sqrt(np.add(variances[a], variances[b], out=deviation), out=deviation)
-            with np.errstate(invalid="ignore", divide="ignore"):
-                np.divide(gap, deviation, out=found[:, place])
-            # Where nobody adds anything beyond the rate of all, nothing differs.
-            found[even, place] = 0 * gap[even]
-        return found.reshape(-1, size)
-
-    def _differences(self, rates: list[Singles], variances: list[Singles], size: int) -> Singles:
-        groups = self.sizes.shape[1]
-        found = np.empty((len(self.amount), len(self.pairs), size), np.float32)
-        for place, (a, b) in enumerate(self.pairs):
-            gap, variance = np.zeros(rates[0].shape, np.float32), np.zeros(rates[0].shape, np.float32)
-            for layer, (first, second) in enumerate(zip(self.sizes[:, a], self.sizes[:, b], strict=True)):
-                if not first or not second:
-                    continue
-                weight = np.float32(first * second / (first + second))
-                one, other = layer * groups + a, layer * groups + b
-                gap += weight * (rates[one] - rates[other])
-                variance += weight**2 * (variances[one] + variances[other])
-            with np.errstate(invalid="ignore", divide="ignore"):
-                found[:, place] = np.where(variance > 0, np.abs(gap) / np.sqrt(variance), 0 * gap)
-        return found.reshape(-1, size)
+        studentised(rates, variances, ~(spread[:, 0] > 0), self._strata, found)
 
 
 @dataclass(frozen=True)
@@ -231,23 +255,28 @@ class Parts:
             self.amount.astype(float).var(axis=1, ddof=1 if self.amount.shape[1] > 1 else 0)[:, None].astype(np.float32)
         )
 
-    def of(self, labels: Labels) -> Singles:
+    @cached_property
+    def _strata(self) -> list[list[Stratum]]:
+        """Every layer's amounts, added up."""
         layers, groups = self.sizes.shape
-        members = members_of(labels, layers * groups)
-        amount, squared = (sums(part, members) for part in (self.amount, self.amount * self.amount))
-        variances = []
-        for group, size in enumerate(self.sizes.ravel().tolist()):
-            left = np.maximum(squared[group] - amount[group] ** 2 / max(size, 1), 0)
-            own = (left + np.float32(PRIOR) * self._spread) / np.float32(max(size - 1, 0) + PRIOR)
-            variances.append(own * np.float32(size))
+        return [[Stratum(layer * groups + a, layer * groups + b, 1) for layer in range(layers)] for a, b in self.pairs]
+
+    def of(self, labels: Labels) -> Singles:
         found = np.empty((len(self.amount), len(self.pairs), len(labels)), np.float32)
-        for place, (a, b) in enumerate(self.pairs):
-            at = [(layer * groups + a, layer * groups + b) for layer in range(layers)]
-            gap = sum(amount[one] - amount[other] for one, other in at)
-            variance = sum(variances[one] + variances[other] for one, other in at)
-            with np.errstate(invalid="ignore", divide="ignore"):
-                found[:, place] = np.where(variance > 0, np.abs(gap) / np.sqrt(variance), 0)
+        amount = sums(np.concatenate([self.amount, self.amount * self.amount]), labels, self.sizes.size)
+        moments = [np.split(one, 2) for one in amount]
+        for some in in_blocks(len(found)):
+            self._compare(moments, some, found[some])
         return found.reshape(-1, len(labels))
+
+    def _compare(self, summed: list[list[Singles]], some: slice, found: Singles) -> None:
+        """For some of the rows, with each group's amounts and their squares."""
+        variances, spread = [], self._spread[some]
+        for size, (amount, squared) in zip(self.sizes.ravel().tolist(), summed, strict=True):
+            left = np.maximum(squared[some] - amount[some] ** 2 / max(size, 1), 0)
+            own = (left + np.float32(PRIOR) * spread) / np.float32(max(size - 1, 0) + PRIOR)
+            variances.append(own * np.float32(size))
+        studentised([amount[some] for amount, _ in summed], variances, ~(spread[:, 0] > 0), self._strata, found)
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ import numpy as np
 import numpy.typing as npt
 
 from core.statistics.dealing import Exchange, Labels
-from core.statistics.pairwise import members_of, sums
+from core.statistics.pairwise import sums
 
 Floats = npt.NDArray[np.float64]
 Singles = npt.NDArray[np.float32]
@@ -53,10 +53,9 @@ def permute_cases(
 
 def _spread(said: Singles, over: Singles | None, labels: Labels, groups: int) -> Singles:
     """Σ S²/E for each labelling, (rows, labellings)."""
-    members = members_of(labels, groups)
     spread = np.zeros((len(said), len(labels)), np.float32)
-    exposures = [None] * groups if over is None else sums(over, members)
-    for amount, exposure in zip(sums(said, members), exposures, strict=True):
+    exposures = [None] * groups if over is None else sums(over, labels, groups)
+    for amount, exposure in zip(sums(said, labels, groups), exposures, strict=True):
         with np.errstate(invalid="ignore", divide="ignore"):
             spread += amount**2 if exposure is None else np.where(exposure > 0, amount**2 / exposure, 0)
     return spread

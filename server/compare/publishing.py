@@ -22,12 +22,10 @@ from server.compare.adjusting import adjusted_out
 from server.compare.answers import Answer
 from server.compare.exports.hidden import with_rounding, with_small_hidden
 from server.compare.queries import result_out
-from server.projects.models import Membership, Published
+from server.projects.models import Membership, Project, Published
 
 Json = dict[str, Any]
 Bools = npt.NDArray[np.bool_]
-MOST_BEFORE = 300
-"""Files that later ones are checked against at most, the latest ones."""
 
 
 def limit_of(member: Membership, asked: int) -> int:
@@ -58,9 +56,9 @@ def hidden_of(member: Membership, found: Answer, limit: int) -> Hidden:
         sizes = groups.sum(axis=1)
         small = (sizes > 0) & (sizes < limit)
         return Hidden(((people > 0) & (people < limit)) | (small[None, :] & (people > 0)), small)
-    lines, sets = _before(member)
-    ids = found.asked.snapshot.case_ids
-    earlier = [[_known(one, sets, ids) for one in lines.get(digest, [])] for digest in _digests(found)]
+    digests, ids = _digests(found), found.asked.snapshot.case_ids
+    lines, sets = _before(member, digests)
+    earlier = [[_known(one, sets, ids) for one in lines.get(digest, [])] for digest in digests]
     cells, sizes = hidden_cells(people, groups, limit, result.whole is not None, earlier)
     return Hidden(cells, sizes)
 
@@ -90,16 +88,15 @@ def _digest(ids: npt.NDArray[np.int64]) -> str:
     return hashlib.sha256(np.sort(ids).tobytes()).hexdigest()[:24]
 
 
-def _before(member: Membership) -> tuple[dict[str, list[list[Any]]], dict[str, list[int]]]:
-    """Lines and sets of what is out."""
-    lines: dict[str, list[list[Any]]] = {}
+def _before(member: Membership, digests: list[str]) -> tuple[dict[str, list[list[Any]]], dict[str, list[int]]]:
+    """Lines and sets of all that is out of these rows, each once."""
+    lines: dict[str, dict[str, list[Any]]] = {digest: {} for digest in digests}
     sets: dict[str, list[int]] = {}
-    for row in Published.objects.filter(project=member.project_id).order_by("-id")[:MOST_BEFORE]:
+    for row in Published.objects.filter(project=member.project_id, lines__has_any_keys=digests).iterator():
         sets |= row.sets
-        for digest, numbers in row.lines.items():
-            kept = lines.setdefault(digest, [])
-            kept += [number for number in numbers if number not in kept]
-    return lines, sets
+        for digest in lines.keys() & row.lines.keys():
+            lines[digest] |= {str(number): number for number in row.lines[digest]}
+    return {digest: list(numbers.values()) for digest, numbers in lines.items()}, sets
 
 
 def _known(number: list[Any], sets: dict[str, list[int]], ids: npt.NDArray[np.int64]) -> Known:
@@ -122,25 +119,32 @@ def record(member: Membership, found: Answer, hidden: Hidden | None, limit: int,
         numbers = lines.setdefault(digest, [])
         for at, name in enumerate(names):
             numbers.append([name, int(people[row, at]), not bool(cells[row, at]), not bool(sizes[at])])
-    with transaction.atomic():
-        Published.objects.create(
-            project_id=member.project_id, account=member.account, what=what[:200], hide_below=limit, lines=lines,
-            sets={name: ids[one].tolist() for name, one in zip(names, groups, strict=True)},
-        )  # fmt: skip
+    Published.objects.create(
+        project_id=member.project_id, account=member.account, what=what[:200], hide_below=limit, lines=lines,
+        sets={name: ids[one].tolist() for name, one in zip(names, groups, strict=True)},
+    )  # fmt: skip
 
 
 def leaving(member: Membership, found: Answer, asked: int, what: str) -> tuple[Json, Hidden | None]:
     """A comparison as it may leave, recorded as having left; and what of it is hidden."""
     limit = limit_of(member, asked)
-    result, hidden = result_out(found.asked, found.result), None
-    if limit:
-        hidden = hidden_of(member, found, limit)
+    result, hidden = result_out(found.asked, found.result), _checked(member, found, limit, what)
+    if hidden is not None:
         result = with_small_hidden(result, hidden.cells, hidden.sizes, limit, member.project.case_many)
     result = _with_the_rule(found, result, hidden)
     if found.asked.adjusted and not limit and not member.project.round_to:
         result = {**result, "adjusted": adjusted_out(found)}
-    record(member, found, hidden, limit, what)
     return with_rounding(result, member.project.round_to), hidden
+
+
+def _checked(member: Membership, found: Answer, limit: int, what: str) -> Hidden | None:
+    """What is hidden in what goes out, and a note that it does. One at a time: of two files made at once, neither would
+    know of the other."""
+    with transaction.atomic():
+        Project.objects.select_for_update().get(pk=member.project_id)
+        hidden = hidden_of(member, found, limit) if limit else None
+        record(member, found, hidden, limit, what)
+    return hidden
 
 
 def _with_the_rule(found: Answer, result: Json, hidden: Hidden | None) -> Json:

@@ -17,7 +17,7 @@ from core.compare.told.findings import in_words
 from core.compare.told.methods import methods_paragraph, of_the_rule
 from core.compare.told.sentence import Names, base_words, measure_words, sentence_parts
 from core.statistics.layers import common_odds_ratio
-from core.statistics.pairwise import members_of, sums
+from core.statistics.pairwise import sums
 from tests.core.worlds import one_talk_each, random_groups, random_snapshot, talks_with_rows, two_waves
 
 NAMES = Names("household", "households", "Island", "6 codes")
@@ -175,7 +175,7 @@ def test_sums_of_groups_are_those_of_loops(groups):
     generator = np.random.default_rng(groups)
     values = generator.integers(0, 5, (4, 30)).astype(np.float32)
     labels = generator.integers(0, groups, (6, 30)).astype(np.int16)
-    found = sums(values, members_of(labels, groups))
+    found = sums(values, labels, groups)
     for group in range(groups):
         for draw in range(6):
             assert found[group][:, draw].tolist() == values[:, labels[draw] == group].sum(axis=1).tolist()

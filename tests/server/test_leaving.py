@@ -5,8 +5,12 @@ import io
 
 import openpyxl
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 
+from core.statistics.disclosure import hidden_cells
 from server.coding.models import Code
+from server.compare import publishing
 from server.people import actions as people
 from server.people.models import Variable
 from server.projects import trail
@@ -168,6 +172,35 @@ def test_what_leaves_is_noted_and_later_files_are_checked_against_it(world, send
     cases = [row["id"] for row in world.client(world.viewer.account).get(world.url("/roster")).json()["cases"]]
     assert send("/compare/export", **asked, scope={"cases": cases[:3]}).status_code == 200
     assert set(Published.objects.filter(project=world.project).last().lines) == set(noted.lines)
+
+
+def test_a_file_is_checked_against_all_that_is_out_however_much_came_since(world, send, crosses, monkeypatch):
+    asked = {"codes": every_code(world), "variable": crosses.pk}
+    full = send("/compare/leaving", **asked).json()
+    noise = {"account": world.viewer.account, "what": "a figure", "hide_below": 0, "lines": {"none": []}, "sets": {}}
+    Published.objects.bulk_create(Published(project=world.project, **noise) for _ in range(400))
+    limit(world, hide_below=3)
+    known = []
+
+    def spied(people, groups, least, whole, earlier):
+        known.append(earlier)
+        return hidden_cells(people, groups, least, whole, earlier)
+
+    monkeypatch.setattr(publishing, "hidden_cells", spied)
+    assert send("/compare/leaving", **asked).status_code == 200
+    # Every number of every row, as it went out in full.
+    out = [[cell["people"] for cell in (*row["cells"], row["total"])] for row in full["rows"]]
+    assert any(any(row) for row in out)
+    assert [[one.count for one in row if one.shown] for row in known[0]] == out
+
+
+def test_of_two_files_made_at_once_the_second_waits_for_the_first(world, send, crosses):
+    with CaptureQueriesContext(connection) as made:
+        assert send("/compare/leaving", codes=every_code(world), variable=crosses.pk).status_code == 200
+    said = [one["sql"] for one in made.captured_queries]
+    locked = next(at for at, sql in enumerate(said) if "FOR UPDATE" in sql)
+    noted = next(at for at, sql in enumerate(said) if sql.startswith("INSERT") and "published" in sql)
+    assert locked < noted
 
 
 def test_a_tighter_limit_asked_for_hides_more_and_a_looser_one_no_less(world, send, crosses):

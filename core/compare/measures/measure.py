@@ -1,5 +1,6 @@
 """What a measure is: what is counted in each cell, what it is over, and the words that go with it."""
 
+from abc import ABC, abstractmethod
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
@@ -60,7 +61,7 @@ class Measured:
     scale: int = 1
 
 
-class Measure:
+class Measure(ABC):
     """One measure. Words may hold ``{one}`` and ``{many}``, the project's own words for a case and for several.
 
     id        how it is asked for          counted   what the sentence says is counted
@@ -91,9 +92,9 @@ class Measure:
         """The scope of what is counted."""
         return scope
 
+    @abstractmethod
     def measured(self, inputs: Inputs) -> Measured:
         """The figures."""
-        raise NotImplementedError
 
 
 def share(count: Counts, base: Counts) -> Floats:

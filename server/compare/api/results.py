@@ -83,13 +83,18 @@ class ComparedCell(TotalOut):
     residual = serializers.FloatField(allow_null=True)
 
 
-class TestOut(serializers.Serializer[Any]):
-    kind = serializers.ChoiceField(choices=TESTS)
-    statistic = serializers.FloatField(allow_null=True)
+class TestedOut(serializers.Serializer[Any]):
+    """One row's p, its standard error where it was simulated, and p corrected over the rows."""
+
     p = serializers.FloatField(allow_null=True)
     error = serializers.FloatField(allow_null=True)
     holm = serializers.FloatField(allow_null=True)
     benjamini_hochberg = serializers.FloatField(allow_null=True)
+
+
+class TestOut(TestedOut):
+    kind = serializers.ChoiceField(choices=TESTS)
+    statistic = serializers.FloatField(allow_null=True)
     effect = serializers.FloatField(allow_null=True)
 
 
@@ -104,12 +109,8 @@ class DifferenceOut(serializers.Serializer[Any]):
     )
 
 
-class TrendOut(serializers.Serializer[Any]):
+class TrendOut(TestedOut):
     z = serializers.FloatField(allow_null=True)
-    p = serializers.FloatField(allow_null=True)
-    error = serializers.FloatField(allow_null=True)
-    holm = serializers.FloatField(allow_null=True)
-    benjamini_hochberg = serializers.FloatField(allow_null=True)
 
 
 class WithinLayersOut(serializers.Serializer[Any]):

@@ -5225,10 +5225,8 @@ export interface components {
             /** Format: double */
             greatest: number;
         };
+        /** @description One row's p, its standard error where it was simulated, and p corrected over the rows. */
         TestOut: {
-            kind: components["schemas"]["TestOutKindEnum"];
-            /** Format: double */
-            statistic: number | null;
             /** Format: double */
             p: number | null;
             /** Format: double */
@@ -5237,6 +5235,9 @@ export interface components {
             holm: number | null;
             /** Format: double */
             benjamini_hochberg: number | null;
+            kind: components["schemas"]["TestOutKindEnum"];
+            /** Format: double */
+            statistic: number | null;
             /** Format: double */
             effect: number | null;
         };
@@ -5365,9 +5366,8 @@ export interface components {
             /** Format: date-time */
             at: string;
         };
+        /** @description One row's p, its standard error where it was simulated, and p corrected over the rows. */
         TrendOut: {
-            /** Format: double */
-            z: number | null;
             /** Format: double */
             p: number | null;
             /** Format: double */
@@ -5376,6 +5376,8 @@ export interface components {
             holm: number | null;
             /** Format: double */
             benjamini_hochberg: number | null;
+            /** Format: double */
+            z: number | null;
         };
         TurnOut: {
             number: number;
