@@ -14,8 +14,9 @@ import numpy.typing as npt
 from core.compare import exchanged, tests
 from core.compare.result import Result
 from core.statistics import intervals, layers
-from core.statistics.pairwise import LayeredShares, Occasions, Pairwise, Parts, Ratios, Shares, adjusted
+from core.statistics.pairwise import LayeredShares, Occasions, Pairwise, Shares, adjusted
 from core.statistics.stepdown import LEVEL, StepDown
+from core.statistics.studentised import ratios, shares_of_total
 
 Floats = npt.NDArray[np.float64]
 Bools = npt.NDArray[np.bool_]
@@ -88,8 +89,8 @@ class Family:
         """People by layer and group, (layers, groups)."""
         return self.result.group_people.reshape(self.result.asked.layers, -1)
 
-    @cached_property
     def _statistics(self) -> Pairwise:
+        """Made anew for each computation: what it writes in isn't to be shared between threads."""
         result, made, found = self.result, self.result.made, self._exchange
         assert found is not None
         if isinstance(found, exchanged.Reordered):
@@ -101,16 +102,15 @@ class Family:
                 return LayeredShares(amount > 0, self._sizes, self.pairs)
             return Shares(amount > 0, self._sizes[0], self.pairs)
         if made.compared == "parts":
-            return Parts(amount.astype(np.float32), self._sizes, self.pairs)
-        over = made.exposure[..., found.people].astype(np.float32)
-        return Ratios(amount.astype(np.float32), over, self._sizes, self.pairs)
+            return shares_of_total(amount, self._sizes, self.pairs)
+        return ratios(amount, made.exposure[..., found.people], found.exchange.strata, self._sizes, self.pairs)
 
     @cached_property
     def _tested(self) -> StepDown:
         if self.why_not:
             return StepDown(np.full(self.shape[0] * self.shape[1], np.nan), 0)
         assert self._exchange is not None
-        return adjusted(self._statistics, self._exchange.exchange, self.shuffles, self.result.asked.seed)
+        return adjusted(self._statistics(), self._exchange.exchange, self.shuffles, self.result.asked.seed)
 
     @property
     def made(self) -> int:
@@ -145,7 +145,7 @@ class Family:
         else by the intervals' own level."""
         _, low, _ = self._plain
         with_interval = int((~np.isnan(low)).sum())
-        statistics = None if self.why_not else self._statistics
+        statistics = None if self.why_not else self._statistics()
         if not isinstance(statistics, Shares):
             return with_interval * LEVEL
         assert isinstance(self._exchange, exchanged.Exchanged)

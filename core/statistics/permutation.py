@@ -5,11 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from core.statistics.dealing import Exchange, Labels
-from core.statistics.pairwise import sums
+from core.statistics.dealing import Exchange
+from core.statistics.sums import Labels, Singles, Sums, at_once
 
 Floats = npt.NDArray[np.float64]
-Singles = npt.NDArray[np.float32]
 
 
 @dataclass(frozen=True)
@@ -38,24 +37,25 @@ def permute_cases(
     Source: Pitman 1937; Davison & Hinkley 1997, *Bootstrap Methods*, 4.3.
     """
     said = np.asarray(amount, np.float32)
-    over = None if exposure is None else np.atleast_2d(np.asarray(exposure, np.float32))
     rows = len(said)
     if rows == 0 or len(np.unique(exchange.labels)) < 2:
         return PermutationTest(np.full(rows, np.nan), np.full(rows, np.nan))
-    observed = _spread(said, over, exchange.labels[None, :], groups)
+    added = Sums(said, groups)
+    over = None if exposure is None else Sums(np.atleast_2d(np.asarray(exposure, np.float32)), groups)
+    observed = _spread(added, over, exchange.labels[None, :])
     at_least = np.zeros(rows, np.int64)
-    for labels in exchange.dealt(permutations, seed):
-        at_least += (_spread(said, over, labels, groups) >= observed * (1 - 1e-5)).sum(axis=1)
+    for labels in exchange.dealt(permutations, seed, at_once(added.numbers)):
+        at_least += (_spread(added, over, labels) >= observed * (1 - 1e-5)).sum(axis=0)
     p = (at_least + 1) / (permutations + 1)
     p = np.where(said.sum(axis=1) > 0, p, np.nan)
     return PermutationTest(p, np.sqrt(p * (1 - p) / permutations))
 
 
-def _spread(said: Singles, over: Singles | None, labels: Labels, groups: int) -> Singles:
-    """Σ S²/E for each labelling, (rows, labellings)."""
-    spread = np.zeros((len(said), len(labels)), np.float32)
-    exposures = [None] * groups if over is None else sums(over, labels, groups)
-    for amount, exposure in zip(sums(said, labels, groups), exposures, strict=True):
+def _spread(added: Sums, over: Sums | None, labels: Labels) -> Singles:
+    """Σ S²/E for each labelling, (labellings, rows)."""
+    spread = np.zeros((len(labels), added.values.shape[1]), np.float32)
+    exposures = [None] * added.groups if over is None else over.of(labels)
+    for amount, exposure in zip(added.of(labels), exposures, strict=True):
         with np.errstate(invalid="ignore", divide="ignore"):
             spread += amount**2 if exposure is None else np.where(exposure > 0, amount**2 / exposure, 0)
     return spread

@@ -63,7 +63,7 @@ def _adjusted(observed: Singles, batches: Iterator[tuple[Singles, Singles]]) -> 
         reached = np.concatenate([rest[None, :], own[::-1]])
         reached = np.maximum.accumulate(reached, axis=0)[:0:-1]
         at_least += (reached >= least[:, None]).sum(axis=1)
-        made += own.shape[1]
-        if made == _FIRST and at_least[0] > _ENOUGH * made:
+        before, made = made, made + own.shape[1]
+        if before < _FIRST <= made and at_least[0] > _ENOUGH * made:
             break
     return np.maximum.accumulate((at_least + 1) / (made + 1)), made

@@ -15,8 +15,9 @@ from core.compare.sure import Family, family_of
 from core.statistics.dealing import Exchange, Reorder, exchange
 from core.statistics.layers import cochran_mantel_haenszel, common_odds_ratio
 from core.statistics.paired import mcnemar
-from core.statistics.pairwise import PRIOR, LayeredShares, Occasions, Parts, Ratios, Shares
+from core.statistics.pairwise import LayeredShares, Occasions, Shares
 from core.statistics.regression import firth
+from core.statistics.studentised import PRIOR, ratios, shares_of_total
 from tests.core.worlds import one_talk_each, talks_with_rows, together, two_waves
 
 SEEDS = range(8)
@@ -35,7 +36,7 @@ def drawn(seed: int, groups: int, people: int = 24, rows: int = 3):
 def test_shares_are_compared_by_fishers_p(seed, groups):
     _, amount, labels, sizes = drawn(seed, groups)
     says, pairs = amount > 0, tuple(combinations(range(groups), 2))
-    found = Shares(says, sizes, pairs).of(labels[None]).reshape(3, len(pairs))
+    found = Shares(says, sizes, pairs).of(labels[None])[:, 0].T
     for row in range(3):
         for place, (a, b) in enumerate(pairs):
             one, other = (int(says[row, labels == group].sum()) for group in (a, b))
@@ -50,26 +51,24 @@ def test_shares_within_layers_are_compared_by_mantel_and_haenszel(seed):
     layer, inner = np.arange(36) % 3, generator.permutation(36) % 2
     labels = (layer * 2 + inner).astype(np.int16)
     sizes = np.bincount(labels, minlength=6).reshape(3, 2)
-    found = LayeredShares(says, sizes, ((0, 1),)).of(labels[None])[:, 0]
+    found = LayeredShares(says, sizes, ((0, 1),)).of(labels[None])[0, 0]
     counts = np.array(
         [[[says[row, labels == one * 2 + group].sum() for group in (0, 1)] for one in range(3)] for row in range(3)]
     )
     theirs = cochran_mantel_haenszel(counts, sizes).p
-    assert -found == pytest.approx(np.nan_to_num(theirs, nan=1.0), abs=1e-5)
+    assert stats.chi2.sf(found, 1) == pytest.approx(np.nan_to_num(theirs, nan=1.0), abs=1e-5)
 
 
-def studentised(x, e, labels, sizes, a, b) -> float:
-    """By hand: the difference of two rates over its error, one person's worth of everybody's spread mixed in."""
-    rate = x.sum() / e.sum()
-    spread = ((x - rate * e) ** 2).sum() / (len(x) - 1)
-    ends, variance = [], 0.0
-    for group in (a, b):
-        own, over = x[labels == group], e[labels == group]
-        here = own.sum() / over.sum()
-        left = ((own - here * over) ** 2).sum()
-        variance += (left + PRIOR * spread) / (sizes[group] - 1 + PRIOR) * sizes[group] / over.sum() ** 2
-        ends.append(here)
-    return abs(ends[0] - ends[1]) / np.sqrt(variance)
+def studentised(parts, over, labels, sizes, a, b, weight=1.0) -> tuple[float, float]:
+    """By hand, of one layer: the difference of what two groups' people add, over what it is taken over, and its variance,
+    one person's worth of everybody's spread mixed in."""
+    gap, variance = 0.0, 0.0
+    for group, sign in ((a, 1), (b, -1)):
+        own, e = parts[labels == group], over[labels == group].sum()
+        left = ((own - own.mean()) ** 2).sum()
+        variance += (left + PRIOR * parts.var(ddof=1)) / (sizes[group] - 1 + PRIOR) * sizes[group] / e**2
+        gap += sign * own.sum() / e
+    return gap * weight, variance * weight**2
 
 
 @pytest.mark.parametrize("even", [True, False])
@@ -78,27 +77,58 @@ def test_means_and_rates_are_compared_studentised(seed, even):
     generator, amount, labels, sizes = drawn(seed, 3)
     over = np.ones(24) if even else generator.lognormal(3, 0.5, 24).round() + 1
     pairs = ((0, 1), (0, 2), (1, 2))
-    found = (
-        Ratios(amount.astype(np.float32), over.astype(np.float32), sizes[None], pairs).of(labels[None]).reshape(3, 3)
-    )
+    found = ratios(amount, over, None, sizes[None], pairs).of(labels[None])
     for row, (place, pair) in product(range(3), enumerate(pairs)):
-        expected = studentised(amount[row].astype(float), over, labels, sizes, *pair)
-        assert found[row, place] == pytest.approx(expected, rel=2e-3, abs=1e-3)
+        x = amount[row].astype(float)
+        gap, variance = studentised(x - x.sum() / over.sum() * over, over, labels, sizes, *pair)
+        rates = [x[labels == group].sum() / over[labels == group].sum() for group in pair]
+        assert gap == pytest.approx(rates[0] - rates[1])
+        assert found[place, 0, row] == pytest.approx(gap**2 / variance, rel=1e-4, abs=1e-6)
+
+
+@pytest.mark.parametrize("seed", SEEDS)
+def test_rates_within_layers_are_taken_from_each_layers_own(seed):
+    generator, amount, _, _ = drawn(seed, 2, people=36)
+    layer, inner = np.arange(36) % 3, generator.permutation(36) % 2
+    x = amount[0] + 3.0 * layer
+    over = generator.lognormal(3, 0.5, 36).round() + 1
+    labels = (layer * 2 + inner).astype(np.int16)
+    sizes = np.bincount(labels, minlength=6)
+    found = ratios(x[None], over, layer, sizes.reshape(3, 2), ((0, 1),)).of(labels[None])[0, 0, 0]
+    parts = x.copy()
+    for one in range(3):
+        parts[layer == one] -= x[layer == one].sum() / over[layer == one].sum() * over[layer == one]
+    by_layer = []
+    for one in range(3):
+        first, second = sizes[2 * one], sizes[2 * one + 1]
+        weight = first * second / (first + second)
+        by_layer.append(studentised(parts, over, labels, sizes, 2 * one, 2 * one + 1, weight))
+    gap, variance = np.sum(by_layer, axis=0)
+    assert found == pytest.approx(gap**2 / variance, rel=1e-4)
 
 
 @pytest.mark.parametrize("seed", SEEDS)
 def test_parts_of_a_total_are_compared_as_parts(seed):
     _, amount, labels, sizes = drawn(seed, 2)
-    found = Parts(amount.astype(np.float32), sizes[None], ((0, 1),)).of(labels[None])[:, 0]
+    found = shares_of_total(amount, sizes[None], ((0, 1),)).of(labels[None])[0, 0]
+    # Each group's sum is over 1.
+    over = np.array([1 / sizes[group] for group in labels])
     for row in range(3):
-        x = amount[row].astype(float)
-        variance = 0.0
-        for group in (0, 1):
-            own = x[labels == group]
-            left = ((own - own.mean()) ** 2).sum()
-            variance += (left + PRIOR * x.var(ddof=1)) / (sizes[group] - 1 + PRIOR) * sizes[group]
-        expected = abs(x[labels == 0].sum() - x[labels == 1].sum()) / np.sqrt(variance) if variance else 0
-        assert found[row] == pytest.approx(expected, rel=1e-3, abs=1e-4)
+        gap, variance = studentised(amount[row].astype(float), over, labels, sizes, 0, 1)
+        assert found[row] == pytest.approx(gap**2 / variance if variance else 0, rel=1e-4, abs=1e-6)
+
+
+def test_where_everybody_adds_the_same_nothing_differs_and_without_exposure_nothing_is_compared():
+    labels, sizes = np.array([[0, 0, 0, 1, 1, 2]], np.int16), np.array([[3, 2, 1]])
+    pairs = ((0, 1), (0, 2))
+    same = np.full((1, 6), 4)
+    assert shares_of_total(same, sizes, pairs).of(labels).ravel().tolist() == [0, 0]
+    assert ratios(same, np.full(6, 0.1), None, sizes, pairs).of(labels).ravel().tolist() == [0, 0]
+    # What rounding leaves of the last group's exposure is none.
+    over = np.array([8.4, 6.3, 5.1, 2.7, 3.1, 0])
+    nobody = ratios(np.array([[1, 2, 3, 1, 0, 0]]), over, None, sizes, pairs).of(labels)
+    assert nobody[0, 0, 0] > 0
+    assert np.isnan(nobody[1, 0, 0])
 
 
 @pytest.mark.parametrize("occasions", [2, 3])
@@ -108,12 +138,12 @@ def test_occasions_are_compared_by_mcnemars_p_however_they_are_dealt(seed, occas
     says = generator.random((2, 9, occasions)) < 0.5
     orders, pairs = tuple(permutations(range(occasions))), tuple(combinations(range(occasions), 2))
     labels = generator.integers(0, len(orders), (4, 9)).astype(np.int16)
-    found = Occasions(says, pairs, orders).of(labels).reshape(2, len(pairs), 4)
+    found = Occasions(says, pairs, orders).of(labels)
     for draw in range(4):
         dealt = np.stack([says[:, person][:, list(orders[labels[draw, person]])] for person in range(9)], axis=1)
         for place, (a, b) in enumerate(pairs):
             p = mcnemar(dealt[:, :, a], dealt[:, :, b]).p
-            assert -found[:, place, draw] == pytest.approx(np.nan_to_num(p, nan=1.0), abs=1e-6)
+            assert -found[place, draw] == pytest.approx(np.nan_to_num(p, nan=1.0), abs=1e-6)
 
 
 def arrangements(dealt: Exchange, times: int = 3000) -> set[tuple[int, ...]]:

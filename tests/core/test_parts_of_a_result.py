@@ -17,7 +17,7 @@ from core.compare.told.findings import in_words
 from core.compare.told.methods import methods_paragraph, of_the_rule
 from core.compare.told.sentence import Names, base_words, measure_words, sentence_parts
 from core.statistics.layers import common_odds_ratio
-from core.statistics.pairwise import sums
+from core.statistics.sums import ROOM, Sums, at_once
 from tests.core.worlds import one_talk_each, random_groups, random_snapshot, talks_with_rows, two_waves
 
 NAMES = Names("household", "households", "Island", "6 codes")
@@ -175,10 +175,20 @@ def test_sums_of_groups_are_those_of_loops(groups):
     generator = np.random.default_rng(groups)
     values = generator.integers(0, 5, (4, 30)).astype(np.float32)
     labels = generator.integers(0, groups, (6, 30)).astype(np.int16)
-    found = sums(values, labels, groups)
-    for group in range(groups):
-        for draw in range(6):
-            assert found[group][:, draw].tolist() == values[:, labels[draw] == group].sum(axis=1).tolist()
+    summed = Sums(values, groups)
+    # Written over and over, for as many arrangements as are asked about.
+    for some in (labels[:1], labels, labels[3:5]):
+        found = summed.of(some)
+        for group in range(groups):
+            for draw, one in enumerate(some):
+                assert found[group, draw].tolist() == values[:, one == group].sum(axis=1).tolist()
+
+
+def test_as_many_arrangements_at_once_as_there_is_room_for():
+    assert at_once(100) == at_once(1000) > 1
+    assert at_once(ROOM // 7) == 7
+    assert at_once(ROOM * 3) == 1
+    assert at_once(0) == at_once(1)
 
 
 def test_a_layer_of_nobody_adds_nothing():

@@ -14,8 +14,9 @@ from core.compare.result import compare
 from core.compare.sure import Family, family_of, widened
 from core.statistics.dealing import Reorder, conversations, exchange
 from core.statistics.exact import fisher_table
-from core.statistics.pairwise import Parts, Ratios, Shares, adjusted
+from core.statistics.pairwise import Shares, adjusted
 from core.statistics.stepdown import step_down
+from core.statistics.studentised import ratios, shares_of_total
 from tests.core.worlds import one_talk_each, talks_with_rows, together, two_waves
 
 
@@ -68,13 +69,13 @@ def test_one_row_and_two_groups_come_to_the_exact_test():
 def test_means_are_tested_as_every_arrangement_would():
     amount = np.array([[3, 0, 2, 5, 4, 1, 0, 0]], np.float32)
     labels = np.repeat([0, 1], 4)
-    pairwise = Ratios(amount, np.ones(8, np.float32), np.array([[4, 4]]), ((0, 1),))
-    observed = pairwise.of(exchange(labels).labels[None])[0, 0]
+    pairwise = ratios(amount, np.ones(8), None, np.array([[4, 4]]), ((0, 1),))
+    observed = pairwise.of(exchange(labels).labels[None])[0, 0, 0].copy()
     every = []
     for first in combinations(range(8), 4):
         dealt = np.ones(8, np.int16)
         dealt[list(first)] = 0
-        every.append(pairwise.of(dealt[None])[0, 0])
+        every.append(float(pairwise.of(dealt[None])[0, 0, 0]))
     exact = np.mean(np.array(every) >= observed * (1 - 1e-4))
     found = adjusted(pairwise, exchange(labels), 10_000, 3)
     assert found.p[0] == pytest.approx(exact, abs=0.02)
@@ -83,7 +84,9 @@ def test_means_are_tested_as_every_arrangement_would():
 def test_equal_shares_of_a_total_are_never_a_difference_however_much_one_group_talks():
     # 50 % against 50 %: four people with five passages each, twenty with one.
     amount = np.array([[5] * 4 + [1] * 20], np.float32)
-    found = adjusted(Parts(amount, np.array([[4, 20]]), ((0, 1),)), exchange(np.repeat([0, 1], [4, 20])), 2000, 1)
+    found = adjusted(
+        shares_of_total(amount, np.array([[4, 20]]), ((0, 1),)), exchange(np.repeat([0, 1], [4, 20])), 2000, 1
+    )
     assert found.p[0] == 1.0
     snapshot = one_talk_each([5] * 4 + [1] * 20)
     shown = Groups(("a", "b"), np.repeat([0, 1], [4, 20]).astype(np.int32))

@@ -1,24 +1,14 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
 import { PROJECT, show } from "../tests/harness";
-import { COMPARISON } from "../tests/samples";
+import { COMPARISON, QUESTION } from "../tests/samples";
 import { calls, Refused, serve } from "../tests/server";
 import { Adjusted } from "./Adjusted";
 import { Export } from "./exports/Export";
 import { GuardedPicture } from "./exports/ExportMenu";
 import { madeOf, short } from "./figures";
 import { Steady } from "./Steady";
-import type { Question } from "./spec";
 
-const QUESTION: Question = {
-	codes: [2, 3],
-	columns: "variable",
-	variable: 11,
-	second_as: "nested",
-	roll_up: true,
-	measure: "people",
-	permutations: true,
-};
 const HELD = { ...QUESTION, adjusted: [12, 13] };
 const CELL = { plain: 0.4, standardised: 0.31, odds_ratio: 0.62, low: 0.2, high: 1.9 };
 const FIRST = { plain: 0.5, standardised: 0.45, odds_ratio: 1, low: null, high: null };

@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
-import { COMPARISON } from "../tests/samples";
+import { COMPARISON, QUESTION } from "../tests/samples";
 import type { Cell, Row, Standing } from "./data";
 import { tintOf } from "./forms/rows";
 import { edge, pairKey, standings } from "./marks";
-import { addressOf, type Question } from "./spec";
+import { addressOf } from "./spec";
 import { readView } from "./view";
 
 const found = (marks: Standing["marks"]): Standing => ({
@@ -78,20 +78,11 @@ describe("the tint of a cell", () => {
 });
 
 describe("the address of a question", () => {
-	const question: Question = {
-		codes: [4, 5],
-		columns: "variable",
-		variable: 11,
-		second_as: "nested",
-		roll_up: true,
-		measure: "people",
-		permutations: true,
-		adjusted: [12, 13],
-	};
+	const question = { ...QUESTION, adjusted: [12, 13] };
 
 	it("holds the facts that are held at once", () => {
 		const address = addressOf(question, readView(new URLSearchParams()));
-		expect(address).toMatchObject({ codes: "4.5", variable: "11", adjusted: "12.13" });
+		expect(address).toMatchObject({ codes: "2.3", variable: "11", adjusted: "12.13" });
 		expect(addressOf({ ...question, adjusted: [] }, readView(new URLSearchParams())).adjusted).toBeUndefined();
 	});
 });

@@ -1,6 +1,6 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, describe, expect, it } from "vitest";
-import { address, show, texts } from "../tests/harness";
+import { address, PROJECT, show, texts } from "../tests/harness";
 import { ACCOUNT, CODEBOOK, ROSTER, SESSION, STATUS } from "../tests/samples";
 import { calls, nowServe, Refused, serve } from "../tests/server";
 import { App } from "./App";
@@ -37,18 +37,7 @@ const DOCUMENTS = [
 		thumbnail: false,
 	},
 ];
-const PROJECT_OUT = {
-	id: 7,
-	name: "Ferry",
-	case_one: "person",
-	case_many: "people",
-	role: "owner",
-	hide_below: 0,
-	round_to: 0,
-	documents: 2,
-	cases: 3,
-	codes: 4,
-};
+const PROJECT_OUT = { ...PROJECT, documents: 2, cases: 3, codes: 4 };
 
 beforeEach(() =>
 	serve({

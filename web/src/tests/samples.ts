@@ -1,5 +1,6 @@
 /** Small answers of the server, typed by its schema; all people and words are invented. */
 import type { Shape } from "../api/client";
+import type { Question } from "../compare/spec";
 
 export const STATUS = {
 	staged: 0,
@@ -108,6 +109,17 @@ const cell = (people: number, figure: number, more: Partial<Shape<"ComparedCell"
 });
 
 const NO_MORE = { trend: null, layers: null, changes: null };
+
+/** What `COMPARISON` answers. */
+export const QUESTION: Question = {
+	codes: [2, 3],
+	columns: "variable",
+	variable: 11,
+	second_as: "nested",
+	roll_up: true,
+	measure: "people",
+	permutations: true,
+};
 
 export const COMPARISON: Shape<"ComparisonOut"> = {
 	revision: 5,

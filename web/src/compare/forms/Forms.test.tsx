@@ -1,11 +1,10 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
 import { show, texts } from "../../tests/harness";
-import { COMPARISON, ROSTER } from "../../tests/samples";
+import { COMPARISON, QUESTION, ROSTER } from "../../tests/samples";
 import { asked, calls, Refused, serve } from "../../tests/server";
 import { pictureOf } from "../exports/picture";
 import { roundTicks } from "../figures";
-import type { Question } from "../spec";
 import { Bars } from "./Bars";
 import { Flow } from "./Flow";
 import { MapForm } from "./MapForm";
@@ -16,15 +15,6 @@ import { Swapped } from "./Swapped";
 import { Tiles } from "./Tiles";
 import { Waves } from "./Waves";
 
-const QUESTION: Question = {
-	codes: [2, 3],
-	columns: "variable",
-	variable: 11,
-	second_as: "nested",
-	roll_up: true,
-	measure: "people",
-	permutations: true,
-};
 const BOTH = [0, 1];
 const same = (onOpen = vi.fn()) => ({ result: COMPARISON, places: BOTH, onOpen });
 const EMPTY = {
