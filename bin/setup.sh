@@ -97,8 +97,7 @@ as_postgres() {
 
 free_port() { "$PYTHON" -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'; }
 
-need_database() { # the cluster runs, on loopback, on a port of its own; COHORTIA_DATABASE_* are set
-  need_postgres
+enter_postgres_home() { # PG_HOME is there and the user postgres may enter it
   PG_HOME="$LOCAL/postgres"
   if [ "$(id -u)" = 0 ]; then
     mkdir -p "$PG_HOME"; chown postgres: "$PG_HOME"; chmod 700 "$PG_HOME"
@@ -108,18 +107,49 @@ need_database() { # the cluster runs, on loopback, on a port of its own; COHORTI
         fail "PostgreSQL runs as the user postgres, who may not enter $ROOT: move the checkout to a folder others may enter (such as /srv), or run this as an ordinary user."
     fi
   else mkdir -p "$PG_HOME"; chmod 700 "$PG_HOME"; fi
-  if [ ! -f "$LOCAL/database.env" ] || ! as_postgres ls "$PG_HOME/data/PG_VERSION" >/dev/null 2>&1; then
-    say "Making a database cluster in ${PG_HOME#"$ROOT"/} …"
-    as_postgres rm -rf "$PG_HOME/data"
-    local password; password="$("$PYTHON" -c 'import secrets; print(secrets.token_hex(16))')"
-    printf '%s\n' "$password" | as_postgres tee "$PG_HOME/password" >/dev/null
-    (cd / && as_postgres "$PG_BIN/initdb" -D "$PG_HOME/data" -U cohortia -A scram-sha-256 --pwfile="$PG_HOME/password" -E UTF8 --locale=C.UTF-8) >"$LOCAL/log/initdb.log" 2>&1 ||
-      fail "The database cluster couldn't be made: see $LOCAL/log/initdb.log."
-    as_postgres rm -f "$PG_HOME/password"
-    umask 077
-    { echo "export COHORTIA_DATABASE_PASSWORD=$password"; echo "export COHORTIA_SECRET=$("$PYTHON" -c 'import secrets; print(secrets.token_urlsafe(48))')"; } >"$LOCAL/database.env"
-    umask 022
+}
+
+# Nothing that may hold somebody's work is ever made anew: what isn't whole is said, and left as it is.
+need_cluster() {
+  local data="$PG_HOME/data" file="$LOCAL/database.env"
+  if [ -e "$file" ] && ! ( unset COHORTIA_DATABASE_PASSWORD COHORTIA_SECRET; . "$file" && [ -n "${COHORTIA_DATABASE_PASSWORD:-}" ] && [ -n "${COHORTIA_SECRET:-}" ] ) 2>/dev/null; then
+    fail "$file can't be read, or isn't whole: it holds the password of the database in $data. Nothing was changed. Put the file back as it was, or, if it is lost, move it away and run bin/new-password."
   fi
+  if as_postgres test -e "$data/PG_VERSION" && as_postgres ls "$data/base" >/dev/null 2>&1; then
+    [ -e "$file" ] ||
+      fail "There is a database in $data, but $file, which holds its password, is missing. Nothing was changed. Put the file back, or run bin/new-password to give the database a new one; to start with an empty database instead, move $data away first."
+    return 0
+  fi
+  if as_postgres test -e "$data" && [ -n "$(as_postgres ls -A "$data" 2>&1)" ]; then
+    fail "The folder $data is there, but can't be read, or isn't a whole database. Nothing was changed. Make it readable, or put it back from a copy; to start with an empty database instead, move it away first."
+  fi
+  make_cluster
+}
+
+make_cluster() {
+  say "Making a database cluster in ${PG_HOME#"$ROOT"/} …"
+  # What an interrupted start left unfinished was never used.
+  as_postgres rm -rf "$PG_HOME/unfinished"
+  [ -e "$LOCAL/database.env" ] || new_password_file
+  . "$LOCAL/database.env"
+  printf '%s\n' "$COHORTIA_DATABASE_PASSWORD" | as_postgres tee "$PG_HOME/password" >/dev/null
+  (cd / && as_postgres "$PG_BIN/initdb" -D "$PG_HOME/unfinished" -U cohortia -A scram-sha-256 --pwfile="$PG_HOME/password" -E UTF8 --locale=C.UTF-8) >"$LOCAL/log/initdb.log" 2>&1 ||
+    fail "The database cluster couldn't be made: see $LOCAL/log/initdb.log."
+  as_postgres rm -f "$PG_HOME/password"
+  as_postgres mv -T "$PG_HOME/unfinished" "$PG_HOME/data"
+}
+
+new_password_file() {
+  umask 077
+  "$PYTHON" -c 'import secrets; print(f"export COHORTIA_DATABASE_PASSWORD={secrets.token_hex(16)}\nexport COHORTIA_SECRET={secrets.token_urlsafe(48)}")' >"$LOCAL/database.env.new" &&
+    mv "$LOCAL/database.env.new" "$LOCAL/database.env"
+  umask 022
+}
+
+need_database() { # the cluster runs, on loopback, on a port of its own; COHORTIA_DATABASE_* are set
+  need_postgres
+  enter_postgres_home
+  need_cluster
   . "$LOCAL/database.env"
   if ! as_postgres "$PG_BIN/pg_ctl" -D "$PG_HOME/data" status >/dev/null 2>&1; then
     say "Starting PostgreSQL …"

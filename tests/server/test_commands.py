@@ -1,0 +1,107 @@
+"""The commands in ``bin/`` delete nothing unasked: a folder of data that isn't whole is said, and left as it is."""
+
+import os
+import shutil
+import subprocess
+from collections.abc import Iterator
+from pathlib import Path
+
+import psycopg
+import pytest
+from django.conf import settings
+
+ROOT = Path(settings.ROOT)
+SET_UP = '. bin/setup.sh; need_database; echo "port $COHORTIA_DATABASE_PORT password $COHORTIA_DATABASE_PASSWORD"'
+
+
+def run(local: Path, command: str) -> subprocess.CompletedProcess[str]:
+    surroundings = {name: value for name, value in os.environ.items() if not name.startswith("COHORTIA_")}
+    return subprocess.run(
+        ["bash", "-c", command],
+        cwd=ROOT,
+        env={**surroundings, "COHORTIA_LOCAL": str(local), "COHORTIA_DATABASE": "kept"},
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+
+
+def connected(answer: subprocess.CompletedProcess[str]) -> psycopg.Connection:
+    assert answer.returncode == 0, answer.stderr
+    *_, port, _, password = answer.stdout.split()
+    return psycopg.connect(
+        host="127.0.0.1", port=port, user="cohortia", password=password, dbname="kept", autocommit=True
+    )
+
+
+@pytest.fixture(scope="module")
+def local(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Path]:
+    """A folder of data with a database of its own, in which somebody's years of work lie."""
+    folder = tmp_path_factory.mktemp("local")
+    with connected(run(folder, SET_UP)) as connection:
+        connection.execute("CREATE TABLE years_of_work AS SELECT 41 AS interviews")
+    run(folder, ". bin/setup.sh; stop_database")
+    yield folder
+    run(folder, ". bin/setup.sh; stop_database")
+
+
+def interviews(local: Path) -> int:
+    with connected(run(local, SET_UP)) as connection:
+        found = connection.execute("SELECT interviews FROM years_of_work").fetchone()
+    run(local, ". bin/setup.sh; stop_database")
+    assert found
+    return int(found[0])
+
+
+def refused(answer: subprocess.CompletedProcess[str], *said: str) -> None:
+    assert answer.returncode == 1
+    for one in said:
+        assert one in answer.stderr
+    assert "Nothing was changed." in answer.stderr
+
+
+def test_a_database_whose_password_is_lost_stays_and_can_be_given_a_new_one(local: Path):
+    kept = (local / "database.env").read_text()
+    (local / "database.env").unlink()
+    refused(run(local, SET_UP), "database.env, which holds its password, is missing", "bin/new-password")
+    assert not (local / "database.env").exists()
+    answer = run(local, "bin/new-password")
+    assert answer.returncode == 0, answer.stderr
+    assert (local / "database.env").read_text() != kept
+    assert (local / "database.env").stat().st_mode & 0o077 == 0
+    assert interviews(local) == 41
+    again = run(local, "bin/new-password")
+    assert again.returncode == 1
+    assert "so the password isn't lost" in again.stderr
+
+
+@pytest.mark.parametrize("half", ["", "export COHORTIA_DATABASE_PASSWORD=", "export COHORTIA_SECRET=only"])
+def test_a_password_file_that_isnt_whole_is_said_and_left(local: Path, half: str):
+    file = local / "database.env"
+    kept = file.read_text()
+    file.write_text(half)
+    refused(run(local, SET_UP), "isn't whole", "Put the file back")
+    assert file.read_text() == half
+    file.write_text(kept)
+    assert interviews(local) == 41
+
+
+def test_a_folder_that_isnt_a_whole_database_is_left_as_it_is(local: Path):
+    version = local / "postgres" / "data" / "PG_VERSION"
+    version.rename(version.with_name("moved"))
+    refused(run(local, SET_UP), "isn't a whole database")
+    version.with_name("moved").rename(version)
+    assert interviews(local) == 41
+
+
+def test_what_an_interrupted_start_left_is_made_anew(local: Path, tmp_path: Path):
+    unfinished = tmp_path / "postgres" / "unfinished"
+    unfinished.mkdir(parents=True)
+    (unfinished / "half").write_text("half a cluster")
+    if os.getuid() == 0:
+        # The cluster belongs to the user postgres then.
+        shutil.chown(unfinished, "postgres")
+    with connected(run(tmp_path, SET_UP)) as connection:
+        assert connection.execute("SELECT 1").fetchone() == (1,)
+    assert not unfinished.exists()
+    run(tmp_path, ". bin/setup.sh; stop_database")
