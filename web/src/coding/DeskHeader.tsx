@@ -1,7 +1,7 @@
 import { ChevronLeft, ChevronRight, PanelRight } from "lucide-react";
 import { useNavigate } from "react-router";
 import { useAddress } from "../shell/address";
-import { counted } from "../ui/words";
+import { counted, number } from "../ui/words";
 import { CodePages } from "./CodePages";
 import type { Code, DeskDocument } from "./data";
 import { MemosOn } from "./MemosOn";
@@ -51,8 +51,7 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 					{document.title}
 				</b>
 				<span className="min-w-0 shrink-[8] truncate quiet-line">
-					{counted(document.words, "word")}, {theirs.toLocaleString("en-GB")} by participants ·{" "}
-					{counted(document.passages.length, "passage")}
+					{counted(document.words, "word")}, {number(theirs)} by participants · {counted(document.passages.length, "passage")}
 				</span>
 				<ProposedButton document={document} codes={codes} />
 				<MemosOn on="document" id={document.id} name={document.title} />

@@ -3,7 +3,7 @@ import { useProject } from "../shell/project";
 import { scopeRequest, useScope } from "../shell/scope";
 import { Choice } from "../ui/Choice";
 import { Loading, Problem } from "../ui/Empty";
-import { counted } from "../ui/words";
+import { counted, number } from "../ui/words";
 import { useWordsUsed } from "./overview";
 
 /** The words that participants use most, by group; any of them opens its hits. */
@@ -84,7 +84,7 @@ export function WordsUsed({
 							<th className="!text-right">Times</th>
 							<th className="!text-right capitalize">{project.case_many}</th>
 							{groups.map((group) => (
-								<th key={group.name} title={`${group.words.toLocaleString("en-GB")} words in all`}>
+								<th key={group.name} title={`${number(group.words)} words in all`}>
 									{group.name}
 									<span className="block text-xs font-normal text-quiet">times in 1,000 words</span>
 								</th>

@@ -1,3 +1,4 @@
+import { number } from "../ui/words";
 import type { Comparison } from "./data";
 import type { Opened } from "./spec";
 
@@ -17,8 +18,7 @@ export function LeftOut({
 	return (
 		<div className="px-0.5 py-2 text-[12.6px] leading-normal text-quiet">
 			<p>
-				<b className="text-ink">Adds up:</b> {result.in_scope.toLocaleString("en-GB")} {result.in_scope === 1 ? "passage" : "passages"} in
-				scope ={" "}
+				<b className="text-ink">Adds up:</b> {number(result.in_scope)} {result.in_scope === 1 ? "passage" : "passages"} in scope ={" "}
 				{result.left_out.map((part, place) => (
 					<span key={part.reason}>
 						{place > 0 && " + "}
@@ -27,7 +27,7 @@ export function LeftOut({
 							className={`underline decoration-dotted underline-offset-2 hover:text-spruce ${place === 0 ? "font-semibold text-ink" : ""}`}
 							onClick={() => onOpen({ row: null, group: null, left_out: place === 0 ? null : part.reason })}
 						>
-							{part.passages.toLocaleString("en-GB")} {part.words}
+							{number(part.passages)} {part.words}
 						</button>
 					</span>
 				))}

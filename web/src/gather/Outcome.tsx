@@ -1,7 +1,7 @@
 import type { Shape } from "../api/client";
 import { useProject } from "../shell/project";
 import { Button } from "../ui/Button";
-import { counted } from "../ui/words";
+import { counted, number } from "../ui/words";
 import { type Staged, useStagedWrites } from "./data";
 
 /** What "Bring in" would do, in counts and warnings, and the button that does it. */
@@ -175,7 +175,7 @@ export function Outcome({
 function Figure({ n, one, many, more = "" }: { n: number; one: string; many?: string; more?: string }) {
 	return (
 		<p className="flex items-baseline gap-2.5 border-b border-line2 py-2">
-			<span className="font-serif text-[22px] font-semibold">{n.toLocaleString("en-GB")}</span> {n === 1 ? one : (many ?? `${one}s`)}
+			<span className="font-serif text-[22px] font-semibold">{number(n)}</span> {n === 1 ? one : (many ?? `${one}s`)}
 			{more}
 		</p>
 	);

@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Shape } from "../api/client";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
-import { counted } from "../ui/words";
+import { counted, number } from "../ui/words";
 import { type Staged, useStagedWrites } from "./data";
 import { ROLES } from "./TranscriptReading";
 
@@ -134,7 +134,7 @@ export function SpeakersTable({ speakers }: { speakers: BatchSpeaker[] }) {
 								{speaker.texts.length}
 							</td>
 							<td className="px-2 text-right">{speaker.turns}</td>
-							<td className="px-2 text-right">{speaker.words.toLocaleString("en-GB")}</td>
+							<td className="px-2 text-right">{number(speaker.words)}</td>
 							<td className="max-w-44 truncate px-3 text-quiet" title={speaker.first}>
 								{speaker.first}
 							</td>

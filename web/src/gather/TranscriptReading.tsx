@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Shape } from "../api/client";
 import { Choice } from "../ui/Choice";
 import { Segments } from "../ui/Segments";
-import { counted } from "../ui/words";
+import { counted, number } from "../ui/words";
 import { type Staged, type StagedChoices, useStagedWrites } from "./data";
 
 const FORMS: Record<string, string> = {
@@ -128,7 +128,7 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 									/>
 								</td>
 								<td className="px-2 text-right">{speaker.turns}</td>
-								<td className="px-2 text-right">{speaker.words.toLocaleString("en-GB")}</td>
+								<td className="px-2 text-right">{number(speaker.words)}</td>
 								<td className="max-w-52 truncate px-3 text-quiet" title={speaker.first_words}>
 									{speaker.first_words}
 								</td>

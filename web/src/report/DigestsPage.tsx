@@ -9,7 +9,7 @@ import { useAddress } from "../shell/address";
 import { useProject } from "../shell/project";
 import { scopeRequest, useScope } from "../shell/scope";
 import { Empty, Loading, Problem } from "../ui/Empty";
-import { counted } from "../ui/words";
+import { counted, number } from "../ui/words";
 import { DigestBox } from "./DigestBox";
 import { digestOf, useDigests } from "./data";
 import { ReportPages } from "./ReportPages";
@@ -77,7 +77,7 @@ export function DigestsPage() {
 						onChange={(event) => setWords(event.target.value)}
 					/>
 					<span className="quiet-line">
-						{counted(written, "digest")} of {(shown.length * themes.length).toLocaleString("en-GB")} crossings
+						{counted(written, "digest")} of {number(shown.length * themes.length)} crossings
 					</span>
 				</div>
 				<div className="max-h-[calc(100vh-170px)] w-fit max-w-full overflow-auto rounded-lg border border-line bg-white">

@@ -6,6 +6,7 @@ import { api, take } from "../api/client";
 import { Sender } from "../coding/outbox";
 import { Arrivals, NotSaved } from "../coding/Together";
 import { Loading, Problem } from "../ui/Empty";
+import { number } from "../ui/words";
 import { AccountMenu } from "./AccountMenu";
 import { FindAnything } from "./FindAnything";
 import { Jobs } from "./Jobs";
@@ -68,7 +69,8 @@ function TopBar() {
 							`flex items-center gap-1.5 border-y-3 border-t-transparent px-3.5 font-semibold ${isActive ? "border-b-spruce text-spruce" : "border-b-transparent text-quiet hover:text-ink"}`
 						}
 					>
-						{step.label} <span className="text-xs font-medium">{step.figure?.toLocaleString("en-GB")}</span>
+						{step.label}{" "}
+						<span className="text-xs font-medium">{step.figure === undefined || step.figure === null ? "" : number(step.figure)}</span>
 					</NavLink>
 				))}
 			</nav>

@@ -1,6 +1,14 @@
+// Made once: to make one for each number takes longer than to draw a table.
+const NUMBERS = new Intl.NumberFormat("en-GB");
+
+/** `1,214`. */
+export function number(n: number): string {
+	return NUMBERS.format(n);
+}
+
 /** `1 passage`, `2 passages`, `1,214 words`. */
 export function counted(n: number, one: string, many = `${one}s`): string {
-	return `${n.toLocaleString("en-GB")} ${n === 1 ? one : many}`;
+	return `${number(n)} ${n === 1 ? one : many}`;
 }
 
 /** A share from 0 to 1 as whole percent. */

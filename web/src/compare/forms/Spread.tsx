@@ -4,7 +4,7 @@ import { useProject } from "../../shell/project";
 import { Choice } from "../../ui/Choice";
 import { Loading, Problem } from "../../ui/Empty";
 import { useWidth } from "../../ui/width";
-import { counted, pValue } from "../../ui/words";
+import { counted, number, pValue } from "../../ui/words";
 import { useSpread } from "../data";
 import { roundTicks } from "../figures";
 import { RowMark, rowKey } from "../RowMark";
@@ -71,7 +71,7 @@ function Strips({ data, result, places, onOpen }: FormProps & { data: Shape<"Spr
 							<svg width={wide} height={14} className="text-[11.5px]" aria-hidden="true">
 								{roundTicks(low, high).map((tick) => (
 									<text key={tick} x={at(tick)} y={11} textAnchor="middle" fill="#5D6675">
-										{tick.toLocaleString("en-GB")}
+										{number(tick)}
 									</text>
 								))}
 							</svg>

@@ -138,9 +138,6 @@ function Groups({
 	label: string;
 	onChange: (names: string[] | null) => void;
 }) {
-	const every = result?.all_groups ?? [];
-	// With a second fact the groups shown are pairs: what is ticked is the part that the first fact makes.
-	const on = new Set(result?.groups.map((group) => (result.outer.length === 0 ? group.name : result.layered ? group.label : group.outer)));
 	return (
 		<Popover className="inline">
 			<PopoverButton className="token inline">{label}</PopoverButton>
@@ -148,23 +145,30 @@ function Groups({
 				anchor={{ to: "bottom start", gap: 6 }}
 				className="z-40 max-h-96 w-60 overflow-auto rounded-lg border border-line bg-white p-2 text-[13.4px] text-ink shadow-lg"
 			>
-				{every.map((name) => (
-					<label key={name} className="flex cursor-pointer items-center gap-2 rounded px-1 py-0.5 hover:bg-paper2">
-						<input
-							type="checkbox"
-							className="accent-spruce"
-							checked={on.has(name)}
-							onChange={(event) => {
-								const next = every.filter((one) => (one === name ? event.target.checked : on.has(one)));
-								onChange(next.length === every.length ? null : next);
-							}}
-						/>
-						<span style={{ color: groupMark(every.indexOf(name)).colour }}>{groupMark(every.indexOf(name)).shape}</span> {name}
-					</label>
-				))}
+				{result && <GroupsToTick result={result} onChange={onChange} />}
 			</PopoverPanel>
 		</Popover>
 	);
+}
+
+function GroupsToTick({ result, onChange }: { result: Comparison; onChange: (names: string[] | null) => void }) {
+	const every = result.all_groups;
+	// With a second fact the groups shown are pairs: what is ticked is the part that the first fact makes.
+	const on = new Set(result.groups.map((group) => (result.outer.length === 0 ? group.name : result.layered ? group.label : group.outer)));
+	return every.map((name, at) => (
+		<label key={name} className="flex cursor-pointer items-center gap-2 rounded px-1 py-0.5 hover:bg-paper2">
+			<input
+				type="checkbox"
+				className="accent-spruce"
+				checked={on.has(name)}
+				onChange={(event) => {
+					const next = every.filter((one) => (one === name ? event.target.checked : on.has(one)));
+					onChange(next.length === every.length ? null : next);
+				}}
+			/>
+			<span style={{ color: groupMark(at).colour }}>{groupMark(at).shape}</span> {name}
+		</label>
+	));
 }
 
 /** Cut points of a number, typed: `40, 60`. */
