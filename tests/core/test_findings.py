@@ -147,9 +147,20 @@ def test_rates_are_told_as_they_stand_with_their_interval(measure):
     base = "words" if measure == "rate" else "with_material"
     found, _ = told(snapshot, groups(12, 12), measure=measure, base=base)
     assert found[0].standing == "sure"
-    assert "comes up by chance in fewer than 1 of 1,000 of projects" in found[0].text
+    assert "comes up by chance in fewer than 1 of 1,000 projects in which nothing differs" in found[0].text
     assert "42 passages by 12 people" in found[0].text
     assert 0 < found[0].low < found[0].difference < found[0].high
+
+
+def test_that_people_heard_each_other_is_said_with_the_interval_only_where_there_is_one():
+    snapshot = together(one_talk_each([0, 1] * 6 + [5, 6] * 6), [12, 13])
+    found, _ = told(snapshot, groups(12, 12), measure="rate", base="words")
+    assert found[0].cautions[0].text.endswith("they are dealt out together, but count singly in the interval.")
+    # Too few who add anything for an interval of the first group.
+    bare = together(one_talk_each([0] * 12 + [5, 6] * 6), [12, 13])
+    found, _ = told(bare, groups(12, 12), measure="rate", base="words")
+    assert "too few people for an interval" in found[0].text
+    assert found[0].cautions[0].text.endswith("in a conversation: they are dealt out together.")
 
 
 def with_words(snapshot):

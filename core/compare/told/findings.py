@@ -112,7 +112,7 @@ class Teller:
         cautions = [
             *self._talkative(row, high),
             *self._small(high, low),
-            *self._heard(high, low),
+            *self._heard(bool(np.isfinite(least)), high, low),
             *self._other_facts(row, high, low),
         ]
         standing: Standing = "sure" if picked.sure else "look"
@@ -164,7 +164,9 @@ class Teller:
         many = self.family.looked_at
         among = f"among all {many:,} differences shown " if many > 1 else ""
         if picked.sure:
-            return f"Sure: {among}so clear a one comes up by chance in {probability(p)} of projects in which nothing differs."
+            return (
+                f"Sure: {among}so clear a one comes up by chance in {probability(p)} projects in which nothing differs."
+            )
         chance = self.family.by_chance
         about = "fewer than one" if chance < 0.95 else f"about {round(chance)}"
         adjusted = "" if np.isnan(p) else f" (p {rounded_p(p)} over all)"
@@ -197,8 +199,8 @@ class Teller:
                 said.append(Told("small_group", text))
         return said
 
-    def _heard(self, *groups: int) -> list[Told]:
-        """People of these groups who spoke in one conversation with others."""
+    def _heard(self, interval: bool, *groups: int) -> list[Told]:
+        """People of these groups who spoke in one conversation with others; ``interval`` is told, and takes no heed of it."""
         result, names = self.result, self.names
         wide = result.asked.groups.count // result.asked.layers
         there = [group + layer * wide for group in groups for layer in range(result.asked.layers)]
@@ -206,10 +208,8 @@ class Teller:
         heard, every = int((result.who_heard & member).sum()), int(member.sum())
         if not heard:
             return []
-        text = (
-            f"{heard:,} of these {every:,} {names.many} heard each other in a conversation: they are dealt out together, but "
-            "count singly in the interval."
-        )
+        singly = ", but count singly in the interval" if interval else ""
+        text = f"{heard:,} of these {every:,} {names.many} heard each other in a conversation: they are dealt out together{singly}."
         return [Told("conversations", text)]
 
     def _other_facts(self, row: int, high: int, low: int) -> list[Told]:
