@@ -27,7 +27,7 @@ import polars as pl  # noqa: E402
 import psycopg  # noqa: E402
 from django.core.management import call_command  # noqa: E402
 
-from bench import coding, desk, gather, meeting, roster, rule  # noqa: E402
+from bench import backups, coding, desk, gather, meeting, roster, rule  # noqa: E402
 from bench.world import Size, fill  # noqa: E402
 from core.compare import counts  # noqa: E402
 from core.compare.groups import (  # noqa: E402
@@ -296,6 +296,7 @@ def main() -> None:
         "roster": scrolled,
         "coding": lambda: coding.run(report),
         "desk": read_and_coded,
+        "backups": lambda: backups.run(report, prepare()),
     }
     part = next((one for one in sys.argv[1:] if one in parts), "compare")
     if part in parts:

@@ -1,6 +1,7 @@
 """Settings. What differs between machines comes from the environment, set by ``bin/``."""
 
 import os
+import tempfile
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -29,11 +30,13 @@ INSTALLED_APPS = [
     "server.coding",
     "server.compare",
     "server.report",
+    "server.shell",
 ]
 MIDDLEWARE = [
+    "server.common.headers.Headers",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
-    "django.middleware.gzip.GZipMiddleware",
+    "server.common.headers.Pressed",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
@@ -54,6 +57,8 @@ _database = {
     "PASSWORD": os.environ.get("COHORTIA_DATABASE_PASSWORD", ""),
     "CONN_MAX_AGE": 600,
     "CONN_HEALTH_CHECKS": True,
+    # Who waits for others longer than this is told so; a job waits as long as it takes.
+    "OPTIONS": {"options": f"-c lock_timeout={os.environ.get('COHORTIA_LOCK_TIMEOUT', '10s')}"},
 }
 # A job reports its progress beside its own transaction, so that others see it before it commits.
 DATABASES = {"default": _database, "progress": {**_database, "TEST": {"MIRROR": "default"}}}
@@ -106,9 +111,24 @@ FILE_LIMITS = {
     "recording": 600 * MEGABYTE,
 }
 MEDIA_FOLDER = LOCAL / "media"
+TEMPORARY_FOLDER = LOCAL / "tmp"
+TEMPORARY_FOLDER.mkdir(parents=True, exist_ok=True, mode=0o700)
+# Whatever writes a temporary file writes it there: a killed process leaves no word of an interview elsewhere.
+tempfile.tempdir = os.environ["TMPDIR"] = str(TEMPORARY_FOLDER)
 DATA_UPLOAD_MAX_MEMORY_SIZE = 10 * MEGABYTE
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * MEGABYTE
 SNAPSHOT_MEMORY = int(os.environ.get("COHORTIA_SNAPSHOT_MEMORY", 400)) * MEGABYTE
+
+# Backups by themselves: where to, at which hour (UTC), how many are kept, and the passphrase that locks them.
+BACKUP_FOLDER = os.environ.get("COHORTIA_BACKUP_FOLDER", "")
+BACKUP_HOUR = int(os.environ.get("COHORTIA_BACKUP_HOUR", 2))
+BACKUPS_KEPT = {
+    span: int(os.environ.get(f"COHORTIA_BACKUP_{span.upper()}", many))
+    for span, many in (("days", 7), ("weeks", 5), ("months", 6))
+}
+BACKUP_PASSPHRASE = os.environ.get("COHORTIA_BACKUP_PASSPHRASE", "")
+
+PROCRASTINATE_AUTODISCOVER_MODULE_NAME = "jobs"
 
 STATIC_URL = "/static/"
 STATIC_ROOT = LOCAL / "static"

@@ -5,6 +5,10 @@ from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from django.urls import include, path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
+from server.shell import health
+
+handler500 = "server.common.trouble.failed"
+
 
 @ensure_csrf_cookie
 def web_application(request: HttpRequest) -> FileResponse | HttpResponse:
@@ -18,19 +22,16 @@ def web_application(request: HttpRequest) -> FileResponse | HttpResponse:
     return response
 
 
-def health(request: HttpRequest) -> JsonResponse:
-    return JsonResponse({"ok": True})
-
-
 def no_such_route(request: HttpRequest) -> JsonResponse:
     return JsonResponse({"error": "There is no such address in the API."}, status=404)
 
 
 urlpatterns = [
-    path("api/health", health),
+    path("api/health", health.live),
+    path("api/health/ready", health.ready),
     *[
         path("api/", include(f"server.{room}.urls"))
-        for room in ("projects", "gather", "people", "coding", "compare", "report")
+        for room in ("projects", "gather", "people", "coding", "compare", "report", "shell")
     ],
     re_path(r"^api/", no_such_route),
     re_path(r"^(?!static/).*$", web_application),

@@ -8,6 +8,7 @@ from core.coding import health
 from core.statistics.ranges import expand
 from server.coding import queries
 from server.coding.models import Coding
+from server.common.database import of_one_state
 from server.compare.asking import scope_of
 from server.compare.evidence import facts_of, passages_in_context
 from server.compare.snapshots import places, snapshot
@@ -115,6 +116,7 @@ def merge_preview(member: Membership, into_id: int, from_ids: list[int]) -> dict
     }
 
 
+@of_one_state
 def reading(member: Membership, code_ids: list[int], beneath: bool = True) -> dict[str, Any]:
     """All passages of some codes by person, most first, each with all codes that it carries."""
     held = snapshot(member.project_id)

@@ -3,9 +3,12 @@
 from typing import Any
 
 from django.db import DataError, IntegrityError
+from django.http.response import HttpResponseBase
 from rest_framework import exceptions
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
+
+from server.common.trouble import answer_for
 
 
 class Refusal(Exception):
@@ -36,14 +39,18 @@ class NotAllowed(Refusal):
     status = 403
 
 
-def handle(error: Exception, context: dict[str, Any]) -> Response | None:
+def handle(error: Exception, context: dict[str, Any]) -> HttpResponseBase | None:
     """Every error of the API as ``{"error": sentence}``."""
     if isinstance(error, Refusal):
         return Response({"error": error.sentence}, status=error.status)
+    if (troubled := answer_for(error)) is not None:
+        return troubled
     if isinstance(error, IntegrityError):
         return Response({"error": "This no longer fits what is in the project; reload and try again."}, status=409)
     if isinstance(error, OverflowError | DataError):
         return Response({"error": "A number or text here is larger than anything that is kept; check it."}, status=400)
+    if isinstance(error, RecursionError):
+        return Response({"error": "This is nested more deeply than anything here is."}, status=400)
     response = exception_handler(error, context)
     if response is None:
         return None

@@ -14,6 +14,7 @@ from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from core.statistics.ranges import expand
 from server.coding.models import Passage
+from server.common.database import Moved, of_one_state
 from server.compare.asking import ask, case_names, codes_of
 from server.gather.models import DocumentKind, Turn
 from server.people import facts
@@ -24,6 +25,7 @@ CONTEXT = 130
 """Code points of a turn shown on each side of a passage."""
 
 
+@of_one_state
 def evidence_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     """The passages behind one number, by person, and the people who did not say it."""
     asked = ask(member, said)
@@ -71,10 +73,12 @@ def around_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
 def facts_of(member: Membership, case_ids: list[int]) -> dict[int, dict[str, Any]]:
     """Each case's identifier and its first values, for the chips beside its name."""
     first = [variable for variable in people.variables(member) if variable.kind != "text"][:4]
-    known = facts.known(first, case_ids)
+    known, names = facts.known(first, case_ids), case_names(member, case_ids)
+    if len(names) < len(set(case_ids)):
+        raise Moved
+    at = {pk: place for place, pk in enumerate(case_ids)}
     return {
-        pk: {"identifier": name, "facts": [_chip(known[row.pk], case_ids.index(pk)) for row in first]}
-        for pk, name in case_names(member, case_ids).items()
+        pk: {"identifier": name, "facts": [_chip(known[row.pk], at[pk]) for row in first]} for pk, name in names.items()
     }
 
 
@@ -115,8 +119,10 @@ def by_person(
 
 
 def passages_in_context(member: Membership, passage_ids: list[int]) -> dict[int, dict[str, Any]]:
-    """Each passage's words with a little of its turn on both sides."""
+    """Each passage's words with a little of its turn on both sides; ``Moved`` where one isn't there any more."""
     rows = Passage.objects.filter(pk__in=passage_ids, document__project=member.project_id).select_related("document")
+    if len(rows) < len(set(passage_ids)):
+        raise Moved
     by_document: dict[int, list[Turn]] = {}
     for turn in (
         Turn.objects.filter(document__in={row.document_id for row in rows}).order_by("number").select_related("speaker")

@@ -14,6 +14,7 @@ from django.db.models import QuerySet
 from core.compare.evidence import every_cell
 from server.coding import queries as coding
 from server.coding.models import Coding, Passage
+from server.common.database import of_one_state
 from server.common.errors import NotFound, Refusal
 from server.compare import searching
 from server.compare.answers import answer
@@ -164,6 +165,7 @@ def _figures(result: Json) -> dict[tuple[str, str], Json]:
     }
 
 
+@of_one_state
 def change_of_cell(member: Membership, row: FrozenResult, key: tuple[str, str]) -> Json:
     """The passages of one cell as they were then, and those it has gained and lost since, with the coding that did it."""
     said, _ = _asked_now(member, row.asked)

@@ -6,6 +6,7 @@ import numpy as np
 
 from core.snapshot.masks import attribution_mask
 from core.statistics.ranges import expand
+from server.common.database import of_one_state
 from server.common.errors import Refusal
 from server.compare import searching
 from server.compare.asking import scope_of, scope_words
@@ -47,6 +48,7 @@ def _sizes(pairs: set[Pair]) -> Json:
     return {"passages": len({one for one, _ in pairs}), "people": len({case for _, case in pairs if case})}
 
 
+@of_one_state
 def then_and_now(member: Membership, row: FrozenResult) -> Json:
     """What was found, and what came in and went out since; a sentence where it can't be asked again."""
     then, problem = unpacked(row), ""

@@ -8,6 +8,7 @@ from core.compare.groups import by_talk
 from core.passages.together import Meetings, Together, by_group, meetings, met
 from core.snapshot.lineage import lineage
 from core.snapshot.nearness import Nearness, TooNear
+from server.common.database import of_one_state
 from server.common.errors import NotFound, Refusal
 from server.compare.asking import case_names, codes_of, scope_of
 from server.compare.axes import Columns, columns_of
@@ -116,6 +117,7 @@ def _sentence(member: Membership, said: Json, names: Any, columns: Columns | Non
     return f"{len(said['codes'])} codes with each other, {near_words(said)}, counting {counted}{across}."
 
 
+@of_one_state
 def meetings_behind(member: Membership, said: Json) -> Json:
     """The two passages of each meeting in one cell, in their context."""
     found, columns = _asked(member, said)

@@ -5,15 +5,16 @@ from collections import deque
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ProcessPoolExecutor
 
+from django.db import transaction
 from django.db.models import Case as Choose
-from django.db.models import IntegerField, Value, When
+from django.db.models import IntegerField, QuerySet, Value, When
 from procrastinate.contrib.django import app
 
 from core.gather.answers import answers_of
 from core.gather.transcript import Transcript, read_transcript, timed_by_labels
 from server.coding.actions import mark_comments
 from server.common.errors import Refusal
-from server.gather import actions, queries, reading
+from server.gather import actions, media, queries, reading
 from server.gather.models import Document, DocumentKind, Speaker, StagedFile
 from server.gather.queries import documents_called
 from server.people import queries as people
@@ -29,7 +30,7 @@ SETTLED = 25
 """Documents after which the database judges them: all of them at the end would stand still for seconds."""
 
 
-@app.task(name="gather.bring_in")  # type: ignore[untyped-decorator]
+@app.task(name="gather.bring_in")
 def bring_in_task(job_id: int) -> None:
     jobs.run(job_id, bring_in)
 
@@ -96,10 +97,17 @@ def bring_in(job: Job, progress: jobs.Progress) -> str:
             progress.step(done + 1)
         progress.step(len(ticked), "Looking who is who")
         brought.linked += actions.link_sure_speakers(member, change)
-        queries.staged(member).filter(pk__in=[*(pk for pk, _, _ in ticked), *consumed]).delete()
+        _let_go(queries.staged(member).filter(pk__in=[*(pk for pk, _, _ in ticked), *consumed]))
         said = _said(member, brought)
         change.summary = f"Brought in {said}"
     return f"Brought in {said}."
+
+
+def _let_go(staged: QuerySet[StagedFile]) -> None:
+    """What waited is in the project now; bytes that only the waiting needed go."""
+    digests = media.of_staged(staged)
+    staged.delete()
+    transaction.on_commit(lambda: media.forget(digests))
 
 
 def _partners(member: Membership, recordings: set[int]) -> dict[int, int]:

@@ -1,20 +1,36 @@
 """The media folder: bytes kept under their digest, outside the database. What is kept never changes."""
 
+import fcntl
 import hashlib
 import os
 import re
 import shutil
 import tempfile
-from collections.abc import Iterator
+import time
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import TypeVar
 
 from django.conf import settings
+from django.db import connection
+from django.db.models import QuerySet
 from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
 from django.http.response import HttpResponseBase
 
+from server.gather.models import Medium, StagedFile
+
 Answer = TypeVar("Answer", bound=HttpResponseBase)
 _CHUNK = 1024 * 1024
+_COMING = "coming-"
+_LOCK = 8322
+"""Key of the advisory lock that a backup shares, and that deleting needs for itself."""
+UNNAMED_FOR = 3600
+"""Seconds: bytes come before the rows that name them."""
+_IN_THE_TRAIL = """
+    SELECT DISTINCT jsonb_path_query(inverse, '$[*] ? (@.model == "gather.medium").rows[*].digest') #>> '{}'
+    FROM projects_trailentry WHERE state <> 'gone'
+"""
 _RANGE = re.compile(r"^bytes=(\d*)-(\d*)$")
 
 
@@ -22,16 +38,31 @@ def keep(source: Path) -> str:
     """Move a file into the folder; returns its digest. The same bytes are kept once."""
     digest = digest_of(source)
     target = path_of(digest)
-    if target.exists():
-        source.unlink()
-        return digest
-    target.parent.mkdir(parents=True, exist_ok=True)
-    # Into place by one rename: a reader sees all of a file or none of it.
-    handle, name = tempfile.mkstemp(dir=target.parent)
-    os.close(handle)
-    shutil.move(source, name)
-    os.replace(name, target)
+    with _held(fcntl.LOCK_SH):
+        if target.exists():
+            # Named anew: the sweeping that may be under way takes it for new.
+            os.utime(target)
+            source.unlink()
+            return digest
+        target.parent.mkdir(parents=True, exist_ok=True)
+        # Into place by one rename: a reader sees all of a file or none of it.
+        handle, name = tempfile.mkstemp(prefix=_COMING, dir=target.parent)
+        os.close(handle)
+        try:
+            shutil.move(source, name)
+            os.replace(name, target)
+        finally:
+            Path(name).unlink(missing_ok=True)
     return digest
+
+
+def put_back(path: Path) -> None:
+    """A file of a backup, named by its digest, to where it was. What is there already, and is the same, stays."""
+    target = path_of(path.name)
+    if not target.exists() or digest_of(target) != path.name:
+        target.parent.mkdir(parents=True, exist_ok=True)
+        target.unlink(missing_ok=True)
+        keep(path)
 
 
 def digest_of(path: Path) -> str:
@@ -46,9 +77,112 @@ def path_of(digest: str) -> Path:
     return Path(settings.MEDIA_FOLDER) / digest[:2] / digest
 
 
-def forget(digest: str) -> None:
-    """Delete bytes that nothing refers to (a sheet that waited and was discarded)."""
-    path_of(digest).unlink(missing_ok=True)
+def named() -> set[str]:
+    """Digests of all bytes that the database refers to, and of those that undoing would bring back."""
+    return _named(Medium.objects.all(), StagedFile.objects.all(), _IN_THE_TRAIL, [])
+
+
+def of_project(project_id: int) -> set[str]:
+    """The same of one project."""
+    documents, staged = (
+        Medium.objects.filter(document__project=project_id),
+        StagedFile.objects.filter(project=project_id),
+    )
+    return _named(documents, staged, f"{_IN_THE_TRAIL} AND project_id = %s", [project_id])
+
+
+def of_staged(staged: QuerySet[StagedFile]) -> set[str]:
+    """Digests of what waits: a sheet's cells, pictures, recordings."""
+    found: set[str] = set()
+    for stored, content in staged.values_list("stored", "content__media"):
+        found.update([stored] if stored else [])
+        found.update(one["digest"] for one in content or [])
+    return found
+
+
+def _named(kept: QuerySet[Medium], staged: QuerySet[StagedFile], trail: str, asked: list[int]) -> set[str]:
+    found = set(kept.values_list("digest", flat=True)) | of_staged(staged)
+    with connection.cursor() as cursor:
+        cursor.execute(trail, asked)
+        found.update(row[0] for row in cursor.fetchall())
+    return found
+
+
+def forget(digests: Iterable[str]) -> int:
+    """Delete those of these bytes that nothing refers to; how many went. While a backup is being made none do: the daily
+    sweeping takes them."""
+    with _exclusively() as alone:
+        if not alone:
+            return 0
+        unnamed = set(digests) - named()
+        for digest in unnamed:
+            _delete(path_of(digest))
+    return len(unnamed)
+
+
+def sweep() -> int:
+    """Delete all bytes that nothing has referred to for an hour, and what was left half moved in; how many went."""
+    folder, long_ago = Path(settings.MEDIA_FOLDER), time.time() - UNNAMED_FOR
+    with _exclusively() as alone:
+        if not alone or not folder.exists():
+            return 0
+        known = named()
+        left = [
+            path
+            for path in folder.glob("??/*")
+            if path.name.split(".")[0] not in known and path.stat().st_mtime < long_ago
+        ]
+        for path in left:
+            _delete(path)
+    return len(left)
+
+
+def _delete(path: Path) -> None:
+    """The bytes, and the pictures of their pages."""
+    shutil.rmtree(path if path.is_dir() else pages_of(path), ignore_errors=True)
+    if not path.is_dir():
+        path.unlink(missing_ok=True)
+
+
+def pages_of(path: Path) -> Path:
+    """Where pictures of the pages of a PDF lie, drawn from it when they are first looked at."""
+    return path.with_name(f"{path.name}.pages")
+
+
+@contextmanager
+def nothing_goes() -> Iterator[None]:
+    """While this lasts no bytes are deleted, on whatever machine."""
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT pg_advisory_lock_shared(%s, 0)", [_LOCK])
+        try:
+            yield
+        finally:
+            cursor.execute("SELECT pg_advisory_unlock_shared(%s, 0)", [_LOCK])
+
+
+@contextmanager
+def _exclusively() -> Iterator[bool]:
+    """Whether bytes may be deleted now: nobody makes a backup, and nobody on this machine is moving bytes in."""
+    with connection.cursor() as cursor, _held(fcntl.LOCK_EX):
+        cursor.execute("SELECT pg_try_advisory_lock(%s, 0)", [_LOCK])
+        alone = bool(cursor.fetchone()[0])
+        try:
+            yield alone
+        finally:
+            if alone:
+                cursor.execute("SELECT pg_advisory_unlock(%s, 0)", [_LOCK])
+
+
+@contextmanager
+def _held(how: int) -> Iterator[None]:
+    """The folder's own lock."""
+    Path(settings.MEDIA_FOLDER).mkdir(parents=True, exist_ok=True)
+    handle = os.open(Path(settings.MEDIA_FOLDER) / ".lock", os.O_CREAT | os.O_RDWR, 0o600)
+    try:
+        fcntl.flock(handle, how)
+        yield
+    finally:
+        os.close(handle)
 
 
 def response(request: HttpRequest, path: Path, content_type: str) -> HttpResponseBase:

@@ -25,7 +25,7 @@ def picture(member: Membership, document_id: int, number: int) -> Path:
     if original is None or not 1 <= number <= original.number:
         raise NotFound("There is no such page.")
     source = media.path_of(original.digest)
-    kept = source.with_name(f"{original.digest}.pages") / f"{number}.webp"
+    kept = media.pages_of(source) / f"{number}.webp"
     if kept.exists():
         return kept
 

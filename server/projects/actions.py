@@ -7,6 +7,7 @@ from django.http import HttpRequest
 
 from server.common.errors import Conflict, NotAllowed, NotFound, Refusal
 from server.projects.models import Account, MemberRole, Membership, Project
+from server.projects.trail import act
 
 
 def check_sign_in(request: HttpRequest, username: str, password: str) -> Account:
@@ -42,8 +43,6 @@ def create_project(
 
 
 def change_project(member: Membership, **fields: str | int) -> Project:
-    from server.projects.trail import act
-
     with act(member, "owner", "project") as change:
         project = Project.objects.get(pk=member.project_id)
         fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
@@ -64,11 +63,10 @@ def delete_project(member: Membership, name: str) -> None:
 
 def add_member(member: Membership, username: str, role: str, display_name: str = "", password: str = "") -> Membership:
     """Let an account in. Where none has this name, one is made with the first password given."""
-    _owner(member)
     username = username.strip()
     if not username:
         raise Refusal("Give the name that the new member signs in with.")
-    with transaction.atomic():
+    with act(member, "owner", "member") as change:
         account = Account.objects.filter(username__iexact=username).first()
         if account is None:
             if not password:
@@ -79,24 +77,25 @@ def add_member(member: Membership, username: str, role: str, display_name: str =
             account.save()
         if Membership.objects.filter(project=member.project_id, account=account).exists():
             raise Conflict(f"{account.display_name} is a member already.")
-        return Membership.objects.create(project_id=member.project_id, account=account, role=role)
+        change.summary = f"Let {account.display_name} in as {role}"
+        return change.create(Membership(project_id=member.project_id, account=account, role=role))
 
 
 def change_member(member: Membership, membership_id: int, role: str) -> Membership:
-    _owner(member)
-    other = _member(member, membership_id)
-    with transaction.atomic():
-        other.role = role
-        other.save(update_fields=["role"])
+    with act(member, "owner", "member") as change:
+        other = _member(member, membership_id)
+        change.update(other, role=role)
         _keep_an_owner(member)
+        change.summary = f"Made {other.account.display_name} {role}"
     return other
 
 
 def remove_member(member: Membership, membership_id: int) -> None:
-    _owner(member)
-    with transaction.atomic():
-        _member(member, membership_id).delete()
+    with act(member, "owner", "member") as change:
+        other = _member(member, membership_id)
+        change.delete(Membership.objects.filter(pk=other.pk))
         _keep_an_owner(member)
+        change.summary = f"Removed {other.account.display_name}"
 
 
 def _owner(member: Membership) -> None:
@@ -105,13 +104,14 @@ def _owner(member: Membership) -> None:
 
 
 def _member(member: Membership, membership_id: int) -> Membership:
-    found = Membership.objects.filter(project=member.project_id, pk=membership_id).first()
+    found = Membership.objects.select_related("account").filter(project=member.project_id, pk=membership_id).first()
     if found is None:
         raise NotFound("This member isn’t in the project any more.")
     return found
 
 
 def _keep_an_owner(member: Membership) -> None:
+    """The database sees to it as well: two owners may each take the other's place at once."""
     if not Membership.objects.filter(project=member.project_id, role=MemberRole.OWNER).exists():
         raise Refusal("A project needs an owner: make somebody else owner first.")
 

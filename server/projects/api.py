@@ -52,10 +52,6 @@ class ProjectIn(serializers.Serializer[Any]):
     round_to = serializers.ChoiceField(choices=[0, 3, 5], required=False)
 
 
-class ProjectName(serializers.Serializer[Any]):
-    name = serializers.CharField(max_length=200)
-
-
 class ProjectOut(serializers.Serializer[Any]):
     id = serializers.IntegerField(source="project.id")
     name = serializers.CharField(source="project.name")
@@ -128,7 +124,7 @@ class TrailOut(serializers.Serializer[Any]):
     at = serializers.DateTimeField(source="created_at")
 
     def get_undone(self, entry: Any) -> bool:
-        return bool(entry.state != "done")
+        return bool(entry.state in ("undone", "gone"))
 
 
 class TurnedOut(serializers.Serializer[Any]):
@@ -188,15 +184,6 @@ class OneProjectView(ProjectView):
     def patch(self, request: Request, project_id: int) -> Response:
         actions.change_project(self.member, **read(ProjectIn, request, partial=True))
         return Response(ProjectOut(queries.membership(account_of(request), project_id)).data)
-
-
-class DeleteProjectView(ProjectView):
-    needs = {"POST": "owner"}
-
-    @extend_schema(request=ProjectName, responses={204: None})
-    def post(self, request: Request, project_id: int) -> Response:
-        actions.delete_project(self.member, **read(ProjectName, request))
-        return Response(status=204)
 
 
 class MembersView(ProjectView):

@@ -72,9 +72,10 @@ def _finish(job_id: int, state: str, message: str) -> None:
     Job.objects.using(settings.PROGRESS_DATABASE).filter(pk=job_id).update(state=state, message=message)
 
 
-def mark_interrupted(project_id: int) -> None:
-    """A job whose worker died holds no lock any more: say so, so that it can be started again."""
-    for job in Job.objects.filter(project=project_id, state=JobState.RUNNING):
+def mark_interrupted(project_id: int | None = None) -> None:
+    """A job (of one project, or of all) whose worker died holds no lock any more: say so, so that it can be started again."""
+    running = Job.objects.filter(state=JobState.RUNNING)
+    for job in running if project_id is None else running.filter(project=project_id):
         with transaction.atomic(), connections["default"].cursor() as cursor:
             cursor.execute("SELECT pg_try_advisory_xact_lock(%s, %s)", [_LOCKS, job.pk])
             if cursor.fetchone()[0]:

@@ -82,6 +82,8 @@ class TrailState(models.TextChoices):
     UNDONE = "undone"
     GONE = "gone"
     """Undone, and something else was done since: it can't be redone."""
+    STAYS = "stays"
+    """Done, and what rests on it was changed since: it can't be taken back."""
 
 
 class TrailEntry(models.Model):
@@ -92,6 +94,8 @@ class TrailEntry(models.Model):
     actor = models.ForeignKey(Account, models.PROTECT, related_name="+")
     revision = models.PositiveBigIntegerField()
     verb = models.CharField(max_length=60)
+    needs = models.CharField(max_length=10, choices=MemberRole.choices, db_default="coder")
+    """The role it takes to do it, and to take it back."""
     summary = models.TextField()
     inverse = models.JSONField(default=list)
     state = models.CharField(max_length=10, choices=TrailState.choices, default=TrailState.DONE)

@@ -37,7 +37,8 @@ Row = TypeVar("Row", bound=models.Model)
 class Change:
     """Makes the changes of one action and keeps their inverse."""
 
-    def __init__(self, member: Membership, verb: str) -> None:
+    def __init__(self, member: Membership, verb: str, needs: str = "coder") -> None:
+        self.needs = needs
         self.member = member
         self.project_id = member.project_id
         self.verb = verb
@@ -146,11 +147,13 @@ class Change:
 @contextmanager
 def act(member: Membership, needs: str, verb: str) -> Iterator[Change]:
     """The frame of every write: permission, one transaction, the trail, the project's revision."""
-    if not member.may(needs):
-        raise NotAllowed(f"Your role in this project is {member.role}; this needs a {needs}.")
+    _check(member, needs)
     with transaction.atomic():
         project = Project.objects.select_for_update().get(pk=member.project_id)
-        change = Change(member, verb)
+        # Asked again now that nobody else can change it: a role may have been taken away meanwhile.
+        member.refresh_from_db(fields=["role"])
+        _check(member, needs)
+        change = Change(member, verb, needs)
         yield change
         if change.inverse:
             # What was undone before can't be redone on top of something new.
@@ -158,6 +161,13 @@ def act(member: Membership, needs: str, verb: str) -> Iterator[Change]:
                 state=TrailState.GONE
             )
             _write_entry(project, change)
+
+
+def _check(member: Membership, needs: str) -> None:
+    if not member.may(needs):
+        raise NotAllowed(
+            f"Your role in this project is {member.role}; this needs {'an' if needs == 'owner' else 'a'} {needs}."
+        )
 
 
 def _write_entry(project: Project, change: Change) -> None:
@@ -168,6 +178,7 @@ def _write_entry(project: Project, change: Change) -> None:
         actor=change.member.account,
         revision=project.revision,
         verb=change.verb,
+        needs=change.needs,
         summary=change.summary,
         inverse=plain(change.inverse),
     )
@@ -200,12 +211,16 @@ def _own(member: Membership, state: TrailState) -> models.QuerySet[TrailEntry]:
 def _turn(member: Membership, choose: Any, state: TrailState) -> TrailEntry | None:
     if not member.may("coder"):
         raise NotAllowed("A viewer has nothing to undo.")
+    entry: TrailEntry | None = None
     try:
         with transaction.atomic():
             project = Project.objects.select_for_update().get(pk=member.project_id)
-            entry: TrailEntry | None = choose(member)
+            member.refresh_from_db(fields=["role"])
+            entry = choose(member)
             if entry is None:
                 return None
+            if not member.may(entry.needs):
+                raise Conflict(f"{entry.summary}: that takes an owner, and your role is now {member.role}.")
             back = carry_out(entry.inverse)
             swept = any(step["do"] == "swept" for step in back)
             entry.inverse = [] if swept else plain(back)
@@ -216,7 +231,20 @@ def _turn(member: Membership, choose: Any, state: TrailState) -> TrailEntry | No
             with connection.cursor() as cursor:
                 cursor.execute("SET CONSTRAINTS ALL IMMEDIATE")
             return entry
-    except IntegrityError as error:
-        raise Conflict(
-            "This can’t be taken back any more: something it rests on has been changed or deleted since."
-        ) from error
+    except (Conflict, IntegrityError) as problem:
+        raise Conflict(_set_aside(entry, state, problem)) from problem
+
+
+def _set_aside(entry: TrailEntry | None, state: TrailState, problem: Exception) -> str:
+    """What can't be turned doesn't stand in the way of what came before it; the sentence that says so."""
+    assert entry is not None
+    undoing = state == TrailState.UNDONE
+    stays = TrailState.STAYS if undoing else TrailState.GONE
+    TrailEntry.objects.filter(pk=entry.pk).update(state=stays, inverse=[])
+    said = problem.sentence if isinstance(problem, Conflict) else _RESTS
+    if undoing:
+        return f"{said} “{entry.summary}” stays; undo once more takes back what you did before it."
+    return f"{said} “{entry.summary}” isn’t done again."
+
+
+_RESTS = "This can’t be taken back any more: something it rests on has been changed or deleted since."

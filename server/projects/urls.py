@@ -7,7 +7,6 @@ urlpatterns = [
     path("password", api.PasswordView.as_view()),
     path("projects", api.ProjectsView.as_view()),
     path("projects/<int:project_id>", api.OneProjectView.as_view()),
-    path("projects/<int:project_id>/delete", api.DeleteProjectView.as_view()),
     path("projects/<int:project_id>/members", api.MembersView.as_view()),
     path("projects/<int:project_id>/members/<int:membership_id>", api.MemberView.as_view()),
     path("projects/<int:project_id>/status", api.StatusView.as_view()),

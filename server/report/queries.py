@@ -6,6 +6,7 @@ import numpy as np
 from django.db.models import Count, QuerySet
 
 from core.statistics.ranges import expand
+from server.common.database import of_one_state
 from server.common.errors import NotFound
 from server.compare.evidence import facts_of, passages_in_context
 from server.compare.snapshots import places, snapshot
@@ -33,6 +34,7 @@ def digests(member: Membership) -> QuerySet[Digest]:
     return Digest.objects.filter(project__in=visible, project=member.project_id).select_related("author", "case")
 
 
+@of_one_state
 def pieces_of(member: Membership, row: Exhibit) -> list[Json]:
     """Its passages in order, each trimmed and captioned, in its context and with who said it."""
     rows = list(row.pieces.select_related("passage__document"))

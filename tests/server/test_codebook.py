@@ -169,7 +169,7 @@ def test_a_theme_is_read_by_person(world):
         ("P2", 1),
     ]
     assert read["persons"][0]["passages"][0]["text"] == "The boat was late 🚢 again."
-    coding.order_codes(world.owner, theme.pk, [home.pk])
+    coding.change_theme(world.owner, theme.pk, codes=[home.pk])
     assert overview.themes(world.owner)["themes"][0]["codes"] == [home.pk]
     coding.delete_question(world.owner, question.pk)
     theme.refresh_from_db()

@@ -15,7 +15,7 @@ from server.report.actions import make_exhibit
 from server.report.models import Memo
 from tests.server.conftest import upload
 
-OPEN = {"api/session", "api/health", "api/password", "api/projects"}
+OPEN = {"api/session", "api/health", "api/health/ready", "api/password", "api/projects", "api/backups"}
 # Changing something needs a coder, except: reading by POST, and what only an owner may do.
 READ_BY_POST = {
     "compare",

@@ -256,7 +256,7 @@ def test_a_cohort_may_be_made_of_what_people_mention(world):
 
 def test_themes_words_and_ratings_are_rows_and_measures(world, client, crosses):
     theme = coding.create_theme(world.owner, "Tied to the clock")
-    coding.order_codes(world.owner, theme.pk, [code("Home"), code("Late")])
+    coding.change_theme(world.owner, theme.pk, codes=[code("Home"), code("Late")])
     asked = {"codes": [code("Home")], "themes": [theme.pk], "variable": crosses.pk}
     rows = client.post(world.url("/compare"), {**asked, "measure": "words"}, format="json").json()["rows"]
     # By hand: "The boat was late again" (the ship is no word) and "I walked home", 5 and 3 of P1's 11; P2 4 of 9.

@@ -8,8 +8,11 @@ import "./styles.css";
 import { Toasts } from "./ui/toasts";
 
 const retry = (failures: number, error: Error) => failures < 2 && error instanceof ApiError && error.status === 0;
+// A database that restarts takes a few seconds; reading again changes nothing.
+const again = (failures: number, error: Error) =>
+	retry(failures, error) || (failures < 5 && error instanceof ApiError && [502, 503, 504].includes(error.status));
 const client = new QueryClient({
-	defaultOptions: { queries: { retry, staleTime: 5_000 }, mutations: { retry } },
+	defaultOptions: { queries: { retry: again, staleTime: 5_000 }, mutations: { retry } },
 });
 
 createRoot(document.getElementById("root") as HTMLElement).render(

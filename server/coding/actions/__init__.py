@@ -20,7 +20,6 @@ from server.coding.actions.themes import (
     create_theme,
     delete_question,
     delete_theme,
-    order_codes,
 )
 
 __all__ = [
@@ -44,7 +43,6 @@ __all__ = [
     "memo_into_document",
     "merge_codes",
     "move_passage",
-    "order_codes",
     "pin_code",
     "propose_codes",
     "put_codes",

@@ -9,7 +9,7 @@ from server.coding import queries
 from server.coding.models import ResearchQuestion, Theme, ThemeCode
 from server.common.errors import Conflict, Refusal
 from server.projects.models import Membership
-from server.projects.trail import act
+from server.projects.trail import Change, act
 
 
 def create_question(member: Membership, text: str) -> ResearchQuestion:
@@ -63,16 +63,20 @@ def create_theme(
     return theme
 
 
-def change_theme(member: Membership, theme_id: int, **fields: Any) -> Theme:
-    """Rename, state, tie to a question (``question_id``)."""
+def change_theme(member: Membership, theme_id: int, codes: Sequence[int] | None = None, **fields: Any) -> Theme:
+    """Rename, state, tie to a question (``question_id``), draw other ``codes`` together: all of it, or nothing."""
     with act(member, "coder", "theme") as change:
         theme = queries.theme(member, theme_id)
         if "name" in fields:
             fields["name"] = _name(member, fields["name"], theme_id)
         if fields.get("question_id"):
             queries.question(member, fields["question_id"])
-        change.update(theme, **fields)
-        change.summary = f"Changed the theme {theme.name}"
+        renamed = change.update(theme, **fields)
+        if codes is not None:
+            _order_codes(change, theme, codes)
+        change.summary = (
+            f"Changed the theme {theme.name}" if renamed else f"Changed the codes of the theme {theme.name}"
+        )
     return theme
 
 
@@ -84,21 +88,17 @@ def delete_theme(member: Membership, theme_id: int) -> None:
         change.summary = f"Deleted the theme {theme.name}"
 
 
-def order_codes(member: Membership, theme_id: int, code_ids: Sequence[int]) -> Theme:
+def _order_codes(change: Change, theme: Theme, code_ids: Sequence[int]) -> None:
     """Which codes a theme draws together, in order."""
-    with act(member, "coder", "theme") as change:
-        theme = queries.theme(member, theme_id)
-        wanted = list(dict.fromkeys(code_ids))
-        held = {row.code_id: row for row in theme.placings.all()}
-        for place, code_id in enumerate(wanted):
-            if code_id in held:
-                change.update(held[code_id], position=place)
-            else:
-                change.create(ThemeCode(theme=theme, code=queries.code(member, code_id), position=place))
-        gone = [code_id for code_id in held if code_id not in wanted]
-        change.delete(theme.placings.filter(code_id__in=gone))
-        change.summary = f"Changed the codes of the theme {theme.name}"
-    return theme
+    wanted = list(dict.fromkeys(code_ids))
+    held = {row.code_id: row for row in theme.placings.all()}
+    for place, code_id in enumerate(wanted):
+        if code_id in held:
+            change.update(held[code_id], position=place)
+        else:
+            change.create(ThemeCode(theme=theme, code=queries.code(change.member, code_id), position=place))
+    gone = [code_id for code_id in held if code_id not in wanted]
+    change.delete(theme.placings.filter(code_id__in=gone))
 
 
 def _name(member: Membership, name: str, but: int = 0) -> str:

@@ -66,11 +66,7 @@ class ThemeView(ProjectView):
     @extend_schema(request=ThemeIn, responses=MadeOut)
     def patch(self, request: Request, project_id: int, theme_id: int) -> Response:
         said = read(ThemeIn, request, partial=True)
-        codes = said.pop("codes", None)
-        if codes is not None:
-            actions.order_codes(self.member, theme_id, codes)
-        if said:
-            actions.change_theme(self.member, theme_id, **said)
+        actions.change_theme(self.member, theme_id, **said)
         return Response({"id": theme_id})
 
     @extend_schema(responses={204: None})

@@ -42,8 +42,8 @@ def change_kept(member: Membership, kept_id: int, **fields: Any) -> KeptComparis
         if "name" in fields:
             fields["name"] = names.free(queries.kept_comparisons(member), fields["name"], "a kept comparison", kept.pk)
         if "question" in fields:
-            chosen = fields["question"]
-            fields["question"] = None if chosen is None else coding.question(member, chosen)
+            chosen = fields.pop("question")
+            fields["question_id"] = None if chosen is None else coding.question(member, chosen).pk
         if "asked" in fields:
             ask(member, fields["asked"])
             fields["called"] = names_in(member, fields["asked"])

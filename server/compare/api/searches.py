@@ -13,6 +13,7 @@ from rest_framework.response import Response
 
 from core.passages.search import KeptPassages
 from server.common.api import CountOut, ProjectView, read
+from server.common.database import of_one_state
 from server.common.exports import attached
 from server.compare import actions, evidence, exports, publishing, queries, searching
 from server.compare.api.comparing import PASSAGES
@@ -170,6 +171,7 @@ class SearchView(ProjectView):
     needs = {"POST": "viewer"}
 
     @extend_schema(request=BlocksIn, responses=PassagesFound)
+    @of_one_state
     def post(self, request: Request, project_id: int) -> Response:
         """The passages that conditions keep, by person, with the live count of every block."""
         said = read(BlocksIn, request)

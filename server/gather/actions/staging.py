@@ -1,6 +1,5 @@
 """Files that wait: read when they arrive, corrected, forgotten. Nothing of them is in the project yet."""
 
-import tempfile
 from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Any
@@ -10,6 +9,7 @@ from django.core.files.uploadedfile import UploadedFile
 from django.db.models import QuerySet
 
 from server.common.errors import NotAllowed, Refusal
+from server.common.folders import temporary_folder
 from server.gather import media, queries, reading
 from server.gather.models import Document, RememberedReading, StagedFile
 from server.gather.readers.kinds import Unreadable, extension, kind_of
@@ -31,15 +31,15 @@ def stage(member: Membership, uploads: list[UploadedFile]) -> list[StagedFile]:
     known_staged = set(waiting.values_list("digest", flat=True))
     rows = [_new_staged(member, upload) for upload in uploads]
     readable = [(row, upload) for row, upload in zip(rows, uploads, strict=True) if not row.problem]
-    with tempfile.TemporaryDirectory(prefix="cohortia-upload-") as folder:
-        answers = read_files(_on_disk(readable, Path(folder)), media.keep)
+    with temporary_folder("upload") as folder:
+        answers = read_files(_on_disk(readable, folder), media.keep)
         for (row, _), answer in zip(readable, answers, strict=True):
             _take(row, answer)
             # The same file twice is offered, but left out unless somebody ticks it.
             row.included = not row.problem and row.digest not in known and row.digest not in known_staged
             known_staged.add(row.digest)
         for row, upload in readable:
-            rows += _further_sheets(row, upload, Path(folder))
+            rows += _further_sheets(row, upload, folder)
     for row in rows:
         if row.stored:
             row.choices = _remembered(member, row)
@@ -178,10 +178,9 @@ def correct_speakers(member: Membership, changes: dict[str, dict[str, str]]) -> 
 def discard_staged(member: Membership, staged: QuerySet[StagedFile]) -> int:
     """Forget staged files; the project never held them."""
     _check_coder(member)
-    stored = set(staged.exclude(stored="").values_list("stored", flat=True))
+    digests = media.of_staged(staged)
     count = staged.delete()[0]
-    for digest in stored - set(StagedFile.objects.filter(stored__in=stored).values_list("stored", flat=True)):
-        media.forget(digest)
+    media.forget(digests)
     return count
 
 

@@ -14,7 +14,6 @@ import shutil
 import signal
 import subprocess
 import sys
-import tempfile
 import threading
 from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
@@ -33,17 +32,20 @@ def read_files(
 ) -> Iterator[dict[str, Any]]:
     """For each (name, bytes or path), in order, ``{"content": …, "media": …}`` or ``{"problem": sentence}``.
     ``keep`` takes each file that was written for good, and gives the digest that stands for it."""
-    with tempfile.TemporaryDirectory(prefix="cohortia-") as folder:
+    # The child process needs nothing of Django.
+    from server.common.folders import temporary_folder
+
+    with temporary_folder("reading") as folder:
         child: subprocess.Popen[str] | None = None
         try:
             for name, source in files:
-                out = Path(folder) / "out"
+                out = folder / "out"
                 out.mkdir(exist_ok=True)
-                path = source if isinstance(source, Path) else Path(folder) / "file"
+                path = source if isinstance(source, Path) else folder / "file"
                 if isinstance(source, bytes):
                     path.write_bytes(source)
                 if child is None or child.poll() is not None:
-                    child = _start()
+                    child = _start(folder)
                 answer = _ask(child, {"name": name, "path": str(path), "out": str(out), **more})
                 yield _kept(answer, out, keep)
                 shutil.rmtree(out, ignore_errors=True)
@@ -63,7 +65,7 @@ def _kept(answer: dict[str, Any], out: Path, keep: Callable[[Path], str]) -> dic
     return answer
 
 
-def _start() -> "subprocess.Popen[str]":
+def _start(folder: Path) -> "subprocess.Popen[str]":
     return subprocess.Popen(
         [sys.executable, "-m", "server.gather.readers.sandbox"],
         cwd=_ROOT,
@@ -74,7 +76,13 @@ def _start() -> "subprocess.Popen[str]":
         encoding="utf-8",
         # A session of its own, so that what it starts ends with it.
         start_new_session=True,
-        env={"PATH": "/usr/bin:/bin", "PYTHONPATH": str(_ROOT), "PYTHONUTF8": "1", "OPENBLAS_NUM_THREADS": "1"},
+        env={
+            "PATH": "/usr/bin:/bin",
+            "TMPDIR": str(folder),
+            "PYTHONPATH": str(_ROOT),
+            "PYTHONUTF8": "1",
+            "OPENBLAS_NUM_THREADS": "1",
+        },
     )
 
 

@@ -4,6 +4,22 @@
  */
 
 export interface paths {
+    "/api/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["backups_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/password": {
         parameters: {
             query?: never;
@@ -2678,6 +2694,25 @@ export interface components {
         };
         AroundOut: {
             codes: components["schemas"]["AroundCode"][];
+        };
+        BackupsOut: {
+            /** @description Whether one is made every night. */
+            by_themselves: boolean;
+            /** @description Which stay, in words. */
+            kept: string;
+            /** Format: date-time */
+            last_whole_at: string | null;
+            /** @description Bytes of the last whole one. */
+            size: number;
+            /** @description Whether it is encrypted. */
+            locked: boolean;
+            /** @description What the newest try lacks; empty where it is whole. */
+            problem: string;
+            /**
+             * Format: date
+             * @description When what the last one holds has gone.
+             */
+            gone_by: string | null;
         };
         Bar: {
             label: string;
@@ -5551,6 +5586,25 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    backups_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupsOut"];
+                };
+            };
+        };
+    };
     password_update: {
         parameters: {
             query?: never;

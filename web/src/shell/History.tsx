@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../api/client";
 import { Loading, Problem } from "../ui/Empty";
+import { moment } from "../ui/words";
 import { useProject } from "./project";
 
 /** The trail: who did what when. */
@@ -20,7 +21,7 @@ export function History() {
 			<ol className="rounded-lg border border-line bg-white">
 				{trail.data.map((entry) => (
 					<li key={entry.revision} className="grid grid-cols-[150px_1fr_110px] gap-3 border-b border-line2 px-4 py-1.5 last:border-0">
-						<span className="quiet-line">{new Date(entry.at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" })}</span>
+						<span className="quiet-line">{moment(entry.at)}</span>
 						<span className={entry.undone ? "text-quiet line-through" : ""}>
 							{entry.summary}
 							{entry.undone && <span className="sr-only"> (taken back)</span>}

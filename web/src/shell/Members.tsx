@@ -6,6 +6,7 @@ import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
+import { Backups } from "./Backups";
 import { useProject, useWrite } from "./project";
 
 type Role = Shape<"RoleOfMember">;
@@ -74,6 +75,7 @@ export function Members() {
 			</ul>
 			{owner && <AddMember />}
 			{owner && <ProjectSettings />}
+			{owner && <Backups />}
 		</div>
 	);
 }

@@ -27,3 +27,8 @@ export function pValue(p: number | null): string {
 export function isoDay(date: string): string {
 	return new Date(date).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
 }
+
+/** A day and the time, as on a clock here. */
+export function moment(at: string): string {
+	return new Date(at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
+}

@@ -105,7 +105,7 @@ export const TableRow = memo(function TableRow(props: Props) {
 function Standing({ standing }: { standing: RowStanding }) {
 	const sure = standing.standing === "sure";
 	return (
-		<small className={`ml-auto pl-1.5 text-[11px] font-semibold ${sure ? "text-spruce" : "text-apricot-deep"}`}>
+		<small className={`ml-auto shrink-0 pl-1.5 text-[11px] font-semibold whitespace-nowrap ${sure ? "text-spruce" : "text-apricot-deep"}`}>
 			{sure ? "sure" : "a look"}
 			<span className="sr-only">: {standing.words}</span>
 		</small>

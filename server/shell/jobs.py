@@ -1,0 +1,25 @@
+"""The installation's own work in the queue: by the clock, once however many workers there are."""
+
+from django.conf import settings
+from procrastinate.contrib.django import app
+
+from server.shell import nightly
+
+
+@app.periodic(cron=f"0 {settings.BACKUP_HOUR} * * *")
+@app.task(name="shell.back_up", queueing_lock="shell.back_up")
+def back_up(timestamp: int) -> None:
+    if settings.BACKUP_FOLDER:
+        nightly.back_up()
+
+
+@app.periodic(cron="30 3 * * *")
+@app.task(name="shell.sweep", queueing_lock="shell.sweep")
+def sweep(timestamp: int) -> None:
+    nightly.sweep()
+
+
+@app.periodic(cron="* * * * * */20")
+@app.task(name="shell.attend", queueing_lock="shell.attend")
+def attend(timestamp: int) -> None:
+    nightly.attend()

@@ -1,0 +1,25 @@
+"""What is kept about the installation as a whole."""
+
+from django.db import models
+from django.db.models.functions import Now
+
+
+class Backup(models.Model):
+    """A backup that was tried by itself: ``problem`` says why there is none, or what it lacks."""
+
+    name = models.CharField(max_length=300)
+    size = models.PositiveBigIntegerField(default=0)
+    whole = models.BooleanField()
+    locked = models.BooleanField(default=False)
+    problem = models.TextField(blank=True)
+    made_at = models.DateTimeField(db_default=Now())
+
+    class Meta:
+        ordering = ["-made_at"]
+        constraints = [
+            models.CheckConstraint(
+                condition=models.Q(whole=True, size__gt=0, problem="")
+                | (models.Q(whole=False) & ~models.Q(problem="")),
+                name="backup_is_whole_or_says_why_not",
+            )
+        ]

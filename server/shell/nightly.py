@@ -1,0 +1,79 @@
+"""What happens by itself, once a day: the backup, which of them are kept, and what is swept."""
+
+import logging
+from datetime import UTC, datetime, timedelta
+from pathlib import Path
+
+from asgiref.sync import async_to_sync
+from django.conf import settings
+from django.core.management import call_command
+from procrastinate.contrib.django import app
+from procrastinate.jobs import Status
+
+from server.common import folders
+from server.common.errors import Refusal
+from server.gather import media
+from server.projects import jobs
+from server.shell import backups
+from server.shell.models import Backup
+from server.shell.retention import Retention
+
+logger = logging.getLogger(__name__)
+KEPT_HOURS = 7 * 24
+"""How long finished work stays in the queue's list."""
+SILENT = 25
+"""Seconds without a sign of life after which a worker is no more: it gives one every ten."""
+_NAME = "cohortia-%Y-%m-%dT%H%M%S.backup"
+
+
+def retention() -> Retention:
+    return Retention(**settings.BACKUPS_KEPT)
+
+
+def back_up(folder: str = "") -> Backup:
+    """Make a backup in the folder for it, and drop those that needn't be kept any more: only after a whole one."""
+    target = Path(folder or settings.BACKUP_FOLDER) / datetime.now(UTC).strftime(_NAME)
+    locked = bool(settings.BACKUP_PASSPHRASE)
+    try:
+        made = backups.make(target, settings.BACKUP_PASSPHRASE)
+    except Refusal as refusal:
+        logger.error("no backup: %s", refusal.sentence)
+        return Backup.objects.create(name=target.name, whole=False, locked=locked, problem=refusal.sentence)
+    if made.problems:
+        said = f"Made, but {len(made.problems)} files aren’t in it as they were: {made.problems[0]}."
+        return Backup.objects.create(name=target.name, size=made.size, whole=False, locked=locked, problem=said)
+    found = Backup.objects.create(name=target.name, size=made.size, whole=True, locked=locked)
+    _prune(target.parent)
+    return found
+
+
+def _prune(folder: Path) -> None:
+    made = {moment: path for path in folder.glob("cohortia-*.backup") if (moment := _made_at(path))}
+    for moment in made.keys() - retention().kept(made):
+        made[moment].unlink(missing_ok=True)
+
+
+def _made_at(path: Path) -> datetime | None:
+    try:
+        return datetime.strptime(path.name, _NAME).replace(tzinfo=UTC)
+    except ValueError:
+        return None
+
+
+def sweep() -> None:
+    """Sessions that are over, finished work, bytes that nothing refers to, and what killed processes left."""
+    call_command("clearsessions")
+    done = async_to_sync(app.job_manager.delete_old_jobs)
+    done(nb_hours=KEPT_HOURS, include_failed=True, include_cancelled=True, include_aborted=True)
+    Backup.objects.filter(made_at__lt=datetime.now(UTC) - timedelta(days=400)).delete()
+    media.sweep()
+    folders.sweep()
+
+
+def attend() -> int:
+    """Work whose worker is no more: said, so that it can be started again; how many."""
+    lost = list(async_to_sync(app.job_manager.get_stalled_jobs)(seconds_since_heartbeat=SILENT))
+    for one in lost:
+        async_to_sync(app.job_manager.finish_job)(one, Status.FAILED, delete_job=False)
+    jobs.mark_interrupted()
+    return len(lost)
