@@ -10,12 +10,12 @@ from django.http import HttpRequest, JsonResponse
 ROOM = 500 * 1024 * 1024
 """Bytes of the disk that must be free: a recording takes as much."""
 WAITED = 300
-"""Seconds that work may wait before somebody should look."""
+"""Seconds that somebody's work may wait before one should look; the installation's own waits behind it."""
 _WORKERS = "SELECT count(*) FROM procrastinate_workers WHERE last_heartbeat > now() - interval '30 seconds'"
 _OLDEST = """
     SELECT coalesce(extract(epoch FROM now() - min(coalesce(scheduled_at, at))), 0) FROM procrastinate_jobs
     JOIN LATERAL (SELECT max(at) AS at FROM procrastinate_events WHERE job_id = procrastinate_jobs.id) asked ON true
-    WHERE status = 'todo' AND (scheduled_at IS NULL OR scheduled_at < now())
+    WHERE status = 'todo' AND NOT starts_with(task_name, 'shell.') AND (scheduled_at IS NULL OR scheduled_at < now())
 """
 
 

@@ -162,10 +162,12 @@ def test_living_is_told_from_being_ready(db, monkeypatch):
 
 
 def test_work_that_waits_too_long_is_seen(db):
-    statement = "INSERT INTO procrastinate_jobs (queue_name, task_name, priority, lock, args, status, scheduled_at) VALUES ('default', 'x', 0, NULL, '{}', 'todo', now() - interval %s) RETURNING id"
+    statement = "INSERT INTO procrastinate_jobs (queue_name, task_name, priority, lock, args, status, scheduled_at) VALUES ('default', %s, 0, NULL, '{}', 'todo', now() - interval %s) RETURNING id"
     with connection.cursor() as cursor:
-        cursor.execute(statement, ["1 minute"])
+        cursor.execute(statement, ["gather.bring_in", "1 minute"])
+        # The installation's own work waits behind a long import.
+        cursor.execute(statement, ["shell.attend", "20 minutes"])
     assert APIClient().get("/api/health/ready").json()["queue"] is True
     with connection.cursor() as cursor:
-        cursor.execute(statement, ["20 minutes"])
+        cursor.execute(statement, ["gather.bring_in", "20 minutes"])
     assert APIClient().get("/api/health/ready").json()["queue"] is False
