@@ -62,3 +62,8 @@ export async function send(path: string, body: BodyInit, headers: Record<string,
 	if (!response.ok) throw errorFrom(await response.json().catch(() => null), response.status);
 	return response;
 }
+
+/** The same where nobody needs the words of the answer: left unread, it would hold its connection. */
+export async function sendOnly(...asked: Parameters<typeof send>): Promise<void> {
+	await (await send(...asked)).body?.cancel();
+}

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { api, type Shape, send, take } from "../api/client";
+import { api, type Shape, send, sendOnly, take } from "../api/client";
 import { useProject, useWrite } from "../shell/project";
 
 export type Theme = Shape<"ThemeOut">;
@@ -123,7 +123,7 @@ export function useCodebookFile(file: File | null, how: CodebookHow) {
 		gcTime: 0,
 		queryFn: async (): Promise<Shape<"CodebookPreview">> => (await send(path, body())).json(),
 	});
-	const bringIn = useWrite((revision: number) => send(path, body({ revision: String(revision) }), {}, "PUT"));
+	const bringIn = useWrite((revision: number) => sendOnly(path, body({ revision: String(revision) }), {}, "PUT"));
 	return { preview, bringIn };
 }
 

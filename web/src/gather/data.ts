@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, type Shape, send, take } from "../api/client";
+import { api, type Shape, sendOnly, take } from "../api/client";
 import { useProject, useWrite } from "../shell/project";
 
 export type ShelfDocument = Shape<"ShelfDocument">;
@@ -30,7 +30,7 @@ export function useUpload(onProgress: (done: number) => void) {
 		for (let at = 0; at < files.length; at += FILES_AT_ONCE) {
 			const form = new FormData();
 			for (const file of files.slice(at, at + FILES_AT_ONCE)) form.append("files", file);
-			await send(`/api/projects/${id}/staged`, form);
+			await sendOnly(`/api/projects/${id}/staged`, form);
 			onProgress(Math.min(files.length, at + FILES_AT_ONCE));
 		}
 	});
