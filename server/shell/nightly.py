@@ -1,6 +1,7 @@
 """What happens by itself, once a day: the backup, which of them are kept, and what is swept."""
 
 import logging
+import time
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
@@ -21,6 +22,8 @@ from server.shell.retention import Retention
 logger = logging.getLogger(__name__)
 KEPT_HOURS = 7 * 24
 """How long finished work stays in the queue's list."""
+BROKEN_OFF = 3600
+"""Seconds without a write after which an unfinished backup has broken off."""
 SILENT = 25
 """Seconds without a sign of life after which a worker is no more: it gives one every ten."""
 _NAME = "cohortia-%Y-%m-%dT%H%M%S.backup"
@@ -48,6 +51,10 @@ def back_up(folder: str = "") -> Backup:
 
 
 def _prune(folder: Path) -> None:
+    # What a killed backup left: one under way is written to all the time.
+    for path in folder.glob(".cohortia-*.unfinished*"):
+        if path.stat().st_mtime < time.time() - BROKEN_OFF:
+            path.unlink(missing_ok=True)
     made = {moment: path for path in folder.glob("cohortia-*.backup") if (moment := _made_at(path))}
     for moment in made.keys() - retention().kept(made):
         made[moment].unlink(missing_ok=True)

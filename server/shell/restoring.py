@@ -21,7 +21,7 @@ from server.gather import media
 from server.shell.archive import Damaged, unpacked
 from server.shell.backups import DUMP, FORMAT, WHAT, name_of_database, quoted, run_program
 
-_BEFORE = "_before_"
+_BEFORE, _MADE = "_before_", "_restored_"
 
 
 @dataclass(frozen=True)
@@ -72,7 +72,7 @@ def _is_ours(migration: str) -> bool:
 
 def _put_in_place(folder: Path) -> str:
     current = name_of_database()
-    made = f"{current}_restored_{datetime.now(UTC):%Y%m%d_%H%M%S}"
+    made = f"{current}{_MADE}{datetime.now(UTC):%Y%m%d_%H%M%S}"
     with _beside() as cursor:
         cursor.execute(quoted("CREATE DATABASE {} TEMPLATE template0", made))
         try:
@@ -109,7 +109,7 @@ def _migrate(database: str) -> None:
 def _swap(cursor: psycopg.Cursor[Any], current: str, made: str) -> str:
     """Give the restored database its name, in one step; what was there is kept under another."""
     connections["default"].close()
-    before = f"{current}{_BEFORE}{made.rsplit('_restored_', 1)[1]}"
+    before = f"{current}{_BEFORE}{made.rsplit(_MADE, 1)[1]}"
     cursor.execute("SELECT count(*) FROM pg_stat_activity WHERE datname = %s", [current])
     if (found := cursor.fetchone()) and found[0]:
         raise Refusal("Cohortia is running on this database: stop it first (bin/stop, or its services), then restore.")
@@ -131,11 +131,12 @@ def _beside() -> Iterator[psycopg.Cursor[Any]]:
 
 
 def kept_from_before() -> list[str]:
-    """Databases that restoring left, oldest first."""
+    """Databases that restoring left, and those of restores that were killed, oldest first."""
+    name = name_of_database()
     with _beside() as cursor:
         cursor.execute(
-            "SELECT datname FROM pg_database WHERE starts_with(datname, %s) ORDER BY datname",
-            [f"{name_of_database()}{_BEFORE}"],
+            "SELECT datname FROM pg_database WHERE starts_with(datname, %s) OR starts_with(datname, %s) ORDER BY datname",
+            [name + _BEFORE, name + _MADE],
         )
         return [str(row[0]) for row in cursor.fetchall()]
 

@@ -1,10 +1,14 @@
 """A backup holds the database and the media of one moment, put back it is equal, and what isn't whole is refused."""
 
 import json
+import os
 import shutil
+import signal
+import subprocess
 import tarfile
 import threading
-from collections.abc import Iterator
+import time
+from collections.abc import Callable, Iterator
 from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 
@@ -19,7 +23,7 @@ from server.shell.archive import Damaged, unpacked, written
 from server.shell.models import Backup
 from server.shell.retention import Retention
 from tests.server.conftest import World
-from tests.server.test_commands import SET_UP, connected, run
+from tests.server.test_commands import ROOT, SET_UP, connected, run
 
 PASSPHRASE = "a lock of many words"
 
@@ -143,6 +147,33 @@ def test_a_backup_of_a_newer_version_or_that_is_in_use_changes_nothing(demo: Pat
     assert list((demo / "tmp").iterdir()) == []
 
 
+def test_a_restore_or_a_backup_that_is_killed_leaves_all_as_it_was(demo: Path, tmp_path: Path):
+    kept = tmp_path / "kept.backup"
+    assert run(demo, f"bin/backup {kept}").returncode == 0
+    with connected(run(demo, SET_UP)) as connection:
+        before = tables(connection)
+
+        def killed(command: str, once: Callable[[], bool]) -> None:
+            surroundings = {**os.environ, "COHORTIA_LOCAL": str(demo), "COHORTIA_DATABASE": "kept"}
+            surroundings.pop("COHORTIA_DATABASE_PASSWORD", None)
+            run_it = ["bash", "-c", f'. bin/setup.sh; need_database; exec "$PYTHON" server/manage.py {command}']
+            with subprocess.Popen(run_it, cwd=ROOT, env=surroundings, start_new_session=True) as child:
+                while not once():
+                    assert child.poll() is None
+                os.killpg(child.pid, signal.SIGKILL)
+
+        killed(f"restore {kept}", lambda: any("_restored_" in one for (one,) in databases(connection)))
+        assert tables(connection) == before
+        other = tmp_path / "other.backup"
+        killed(f"backup {other}", lambda: any((demo / "tmp").glob("backup-*")))
+        assert not other.exists()
+    gone = run(demo, "bin/restore --forget-before")
+    assert "_restored_" in gone.stdout
+    # Nothing of it lies about, once it is swept.
+    assert run(demo, '. bin/setup.sh; need_database; "$PYTHON" server/manage.py sweep').returncode == 0
+    assert list((demo / "tmp").iterdir()) == []
+
+
 @pytest.fixture
 def archive(tmp_path: Path) -> Path:
     (tmp_path / "part").write_bytes(bytes(range(256)) * 4000)
@@ -259,16 +290,19 @@ def test_old_ones_go_only_after_a_whole_one(folder: Path, settings):
     for day in (20, 21, 22):
         (folder / f"cohortia-2026-11-{day}T020000.backup").write_bytes(b"old")
     (folder / "cohortia-by-hand.backup").write_bytes(b"kept by somebody")
+    for name, age in ((".cohortia-2026-11-21T020000.backup.unfinished", 7200), (".cohortia-now.backup.unfinished", 60)):
+        (folder / name).write_bytes(b"half")
+        os.utime(folder / name, (time.time() - age,) * 2)
     settings.BACKUP_FOLDER = str(folder / "gone")
     failed = nightly.back_up()
     assert not failed.whole
     assert failed.problem == "There is no folder."
-    assert len(list(folder.iterdir())) == 4
+    assert len(list(folder.iterdir())) == 6
     settings.BACKUP_FOLDER = str(folder)
     made = nightly.back_up()
     assert made.whole
     assert sorted(path.name for path in folder.iterdir()) == sorted(
-        ["cohortia-2026-11-22T020000.backup", "cohortia-by-hand.backup", made.name]
+        [".cohortia-now.backup.unfinished", "cohortia-2026-11-22T020000.backup", "cohortia-by-hand.backup", made.name]
     )
 
 
