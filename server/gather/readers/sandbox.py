@@ -100,11 +100,16 @@ def _ask(child: "subprocess.Popen[str]", request: dict[str, Any]) -> dict[str, A
         child.stdin.write(json.dumps(request) + "\n")
         child.stdin.flush()
         answer = child.stdout.readline()
-        return dict(json.loads(answer)) if answer else {"problem": DIED}
+        if answer:
+            return dict(json.loads(answer))
     except (BrokenPipeError, json.JSONDecodeError):
-        return {"problem": DIED}
+        pass
     finally:
         timer.cancel()
+    # It is ended before the next file is asked for, which would else go down with it.
+    _kill(child)
+    child.wait()
+    return {"problem": DIED}
 
 
 def _end(child: "subprocess.Popen[str]") -> None:
