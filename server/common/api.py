@@ -7,7 +7,6 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.views import APIView
 
-from server.common.errors import NotAllowed
 from server.projects import queries
 from server.projects.models import Account, Membership
 
@@ -37,8 +36,7 @@ class ProjectView(APIView):
         self.member = queries.membership(account_of(request), kwargs["project_id"])
         method = request.method or "GET"
         needed = self.needs.get(method, "viewer" if method in ("GET", "HEAD", "OPTIONS") else "coder")
-        if not self.member.may(needed):
-            raise NotAllowed(f"Your role in this project is {self.member.role}; this needs a {needed}.")
+        self.member.demand(needed)
 
     @property
     def project_id(self) -> int:

@@ -5,6 +5,7 @@ import logging
 import sys
 from typing import NamedTuple
 
+import psycopg
 from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
@@ -46,8 +47,6 @@ def trouble_of(error: BaseException | None) -> Trouble | None:
 
 def _is_lost(error: BaseException) -> bool:
     """The connection broke before the server said why."""
-    import psycopg
-
     return isinstance(error, psycopg.OperationalError | psycopg.InterfaceError) and error.sqlstate is None
 
 

@@ -55,7 +55,7 @@ def change_project(member: Membership, **fields: str | int) -> Project:
 
 def delete_project(member: Membership, name: str) -> None:
     """Delete a project for good; the owner types its name."""
-    _owner(member)
+    member.demand("owner")
     if name.strip() != member.project.name:
         raise Refusal("The name typed isn’t the project’s; nothing was deleted.")
     member.project.delete()
@@ -96,11 +96,6 @@ def remove_member(member: Membership, membership_id: int) -> None:
         change.delete(Membership.objects.filter(pk=other.pk))
         _keep_an_owner(member)
         change.summary = f"Removed {other.account.display_name}"
-
-
-def _owner(member: Membership) -> None:
-    if not member.may("owner"):
-        raise NotAllowed(f"Your role in this project is {member.role}; this needs an owner.")
 
 
 def _member(member: Membership, membership_id: int) -> Membership:

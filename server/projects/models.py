@@ -6,6 +6,8 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models
 from django.db.models.functions import Now
 
+from server.common.errors import NotAllowed
+
 
 def initials_of(display_name: str, username: str) -> str:
     words = display_name.split() or [username]
@@ -75,6 +77,12 @@ class Membership(models.Model):
         """Whether this member's role reaches as far as ``needed``."""
         order = MemberRole.values
         return order.index(self.role) >= order.index(needed)
+
+    def demand(self, needed: str) -> None:
+        """Refuse, with a sentence, where the role doesn't reach that far."""
+        if not self.may(needed):
+            article = "an" if needed == MemberRole.OWNER else "a"
+            raise NotAllowed(f"Your role in this project is {self.role}; this needs {article} {needed}.")
 
 
 class TrailState(models.TextChoices):

@@ -15,7 +15,7 @@ from typing import Any, TypeVar
 
 from django.db import IntegrityError, connection, models, transaction
 
-from server.common.errors import Conflict, NotAllowed
+from server.common.errors import Conflict, NotAllowed, NotFound
 from server.projects.models import Membership, Project, TrailEntry, TrailState
 from server.projects.steps import (
     Step,
@@ -147,12 +147,11 @@ class Change:
 @contextmanager
 def act(member: Membership, needs: str, verb: str) -> Iterator[Change]:
     """The frame of every write: permission, one transaction, the trail, the project's revision."""
-    _check(member, needs)
+    member.demand(needs)
     with transaction.atomic():
         project = Project.objects.select_for_update().get(pk=member.project_id)
-        # Asked again now that nobody else can change it: a role may have been taken away meanwhile.
-        member.refresh_from_db(fields=["role"])
-        _check(member, needs)
+        _read_again(member)
+        member.demand(needs)
         change = Change(member, verb, needs)
         yield change
         if change.inverse:
@@ -163,11 +162,12 @@ def act(member: Membership, needs: str, verb: str) -> Iterator[Change]:
             _write_entry(project, change)
 
 
-def _check(member: Membership, needs: str) -> None:
-    if not member.may(needs):
-        raise NotAllowed(
-            f"Your role in this project is {member.role}; this needs {'an' if needs == 'owner' else 'a'} {needs}."
-        )
+def _read_again(member: Membership) -> None:
+    """The role as it is, now that nobody else can change it: it may have been taken away since the request began."""
+    role = Membership.objects.filter(pk=member.pk).values_list("role", flat=True).first()
+    if role is None:
+        raise NotFound("You aren’t a member of this project any more.")
+    member.role = role
 
 
 def _write_entry(project: Project, change: Change) -> None:
@@ -215,7 +215,7 @@ def _turn(member: Membership, choose: Any, state: TrailState) -> TrailEntry | No
     try:
         with transaction.atomic():
             project = Project.objects.select_for_update().get(pk=member.project_id)
-            member.refresh_from_db(fields=["role"])
+            _read_again(member)
             entry = choose(member)
             if entry is None:
                 return None

@@ -9,7 +9,7 @@ from django.db import IntegrityError, connection, transaction
 from server.coding import actions as coding
 from server.coding.models import Code, Coding, Passage
 from server.common.database import Moved, of_one_state
-from server.common.errors import Conflict, NotAllowed, Refusal
+from server.common.errors import Conflict, NotAllowed, NotFound, Refusal
 from server.compare import evidence
 from server.compare.actions import keep_comparison
 from server.people.models import Variable
@@ -44,6 +44,15 @@ def test_a_role_that_was_taken_away_meanwhile_counts(empty: World):
     with pytest.raises(NotAllowed, match=r"Your role in this project is viewer"):
         coding.create_code(stale, "Too late", None)
     assert not Code.objects.exists()
+
+
+def test_who_was_removed_meanwhile_is_told_so(empty: World):
+    stale = Membership.objects.select_related("account", "project").get(pk=empty.coder.pk)
+    actions.remove_member(empty.owner, empty.coder.pk)
+    with pytest.raises(NotFound, match="aren’t a member"):
+        coding.create_code(stale, "Too late", None)
+    with pytest.raises(NotFound, match="aren’t a member"):
+        undo(stale)
 
 
 def test_membership_is_in_the_trail_and_can_be_taken_back(empty: World):

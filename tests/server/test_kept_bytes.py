@@ -14,6 +14,7 @@ from django.db import connection
 
 from server.common import folders
 from server.gather import actions as gather
+from server.gather import jobs as importing
 from server.gather import media, queries
 from server.gather.actions import staging
 from server.gather.models import Document, Medium, StagedFile
@@ -127,6 +128,29 @@ def test_nothing_goes_while_a_backup_is_being_made(pictured: World):
         assert media.sweep() == 0
         assert len(kept()) == 2
     assert media.sweep() == 2
+
+
+def held() -> bool:
+    """Whether somebody sees to it that no bytes go."""
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT count(*) FROM pg_locks WHERE locktype = 'advisory' AND classid = %s AND granted", [media._LOCK]
+        )
+        return bool(cursor.fetchone()[0])
+
+
+def test_nobody_lets_bytes_go_between_their_coming_and_the_row_that_names_them(pictured: World, monkeypatch):
+    seen = []
+    real = media.keep
+    monkeypatch.setattr(staging.media, "keep", lambda path: seen.append(held()) or real(path))
+    gather.stage(pictured.owner, [upload("notice.png", picture())])
+    assert seen
+    assert all(seen)
+    # An import's own rows are seen by nobody before it commits.
+    monkeypatch.setattr(importing.jobs, "run", lambda *_: seen.append(held()))
+    importing.bring_in_task(1)
+    assert seen[-1]
+    assert not held()
 
 
 def test_what_a_killed_process_left_is_swept_and_what_one_at_work_holds_is_not(tmp_path: Path, settings):

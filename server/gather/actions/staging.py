@@ -31,19 +31,21 @@ def stage(member: Membership, uploads: list[UploadedFile]) -> list[StagedFile]:
     known_staged = set(waiting.values_list("digest", flat=True))
     rows = [_new_staged(member, upload) for upload in uploads]
     readable = [(row, upload) for row, upload in zip(rows, uploads, strict=True) if not row.problem]
-    with temporary_folder("upload") as folder:
-        answers = read_files(_on_disk(readable, folder), media.keep)
-        for (row, _), answer in zip(readable, answers, strict=True):
-            _take(row, answer)
-            # The same file twice is offered, but left out unless somebody ticks it.
-            row.included = not row.problem and row.digest not in known and row.digest not in known_staged
-            known_staged.add(row.digest)
-        for row, upload in readable:
-            rows += _further_sheets(row, upload, folder)
-    for row in rows:
-        if row.stored:
-            row.choices = _remembered(member, row)
-    return StagedFile.objects.bulk_create(rows)
+    # Bytes come before the rows that name them: nobody else's letting go may take them in between.
+    with media.nothing_goes():
+        with temporary_folder("upload") as folder:
+            answers = read_files(_on_disk(readable, folder), media.keep)
+            for (row, _), answer in zip(readable, answers, strict=True):
+                _take(row, answer)
+                # The same file twice is offered, but left out unless somebody ticks it.
+                row.included = not row.problem and row.digest not in known and row.digest not in known_staged
+                known_staged.add(row.digest)
+            for row, upload in readable:
+                rows += _further_sheets(row, upload, folder)
+        for row in rows:
+            if row.stored:
+                row.choices = _remembered(member, row)
+        return StagedFile.objects.bulk_create(rows)
 
 
 def _take(row: StagedFile, answer: dict[str, Any]) -> None:
