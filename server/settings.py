@@ -109,6 +109,7 @@ FILE_LIMITS = {
     "sheet": 80 * MEGABYTE,
     "image": 60 * MEGABYTE,
     "recording": 600 * MEGABYTE,
+    "project": int(os.environ.get("COHORTIA_PROJECT_FILE", 8192)) * MEGABYTE,
 }
 MEDIA_FOLDER = LOCAL / "media"
 TEMPORARY_FOLDER = LOCAL / "tmp"

@@ -3,7 +3,7 @@
 import csv
 import io
 import re
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from typing import Any
 
 import xlsxwriter
@@ -32,11 +32,19 @@ def printable(text: str) -> str:
 
 def plain(rows: Rows) -> bytes:
     """Rows as .csv: UTF-8 with a byte order mark, so that spreadsheets read it as such."""
-    out = io.StringIO()
+    return b"".join(plain_lines(rows))
+
+
+def plain_lines(rows: Iterable[Sequence[Cell]]) -> Iterator[bytes]:
+    """The same a line at a time, for what may be longer than fits into memory."""
+    out = io.StringIO("\ufeff")
+    out.seek(1)
     writer = csv.writer(out)
     for row in rows:
         writer.writerow(["" if cell is None else safe(cell) if isinstance(cell, str) else cell for cell in row])
-    return out.getvalue().encode("utf-8-sig")
+        yield out.getvalue().encode()
+        out.seek(0)
+        out.truncate()
 
 
 class Workbook:
@@ -115,9 +123,14 @@ class Workbook:
         return self._out.getvalue()
 
 
-def attached(made: bytes, content_type: str, project: str, what: str, ending: str) -> HttpResponse:
-    """An answer that the browser keeps as a file, named after the project and what it is."""
+def file_name(project: str, what: str, ending: str) -> str:
+    """Named after the project and what it is."""
     name = re.sub(r"[^A-Za-z0-9]+", "-", project).strip("-").lower() or "project"
+    return f"{name}-{what}.{ending}"
+
+
+def attached(made: bytes, content_type: str, project: str, what: str, ending: str) -> HttpResponse:
+    """An answer that the browser keeps as a file."""
     response = HttpResponse(made, content_type=content_type)
-    response["Content-Disposition"] = f'attachment; filename="{name}-{what}.{ending}"'
+    response["Content-Disposition"] = f'attachment; filename="{file_name(project, what, ending)}"'
     return response

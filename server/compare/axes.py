@@ -2,6 +2,7 @@
 
 import threading
 from collections import OrderedDict
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
@@ -174,9 +175,11 @@ def layerings(member: Membership, held: Snapshot, columns: Columns) -> list[Laye
     for variable in every:
         bound = variable.pk in shown | banded or shown & set(_made_of(variable))
         if variable.kind in COMPARABLE and not bound:
-            groups, _ = groups_of(held, variable)
-            if 2 <= groups.count <= MOST_LAYERS:
-                found.append(Layering(variable.name, groups))
+            # One whose sources are gone says so where it is asked for; here it tells nothing.
+            with suppress(Refusal):
+                groups, _ = groups_of(held, variable)
+                if 2 <= groups.count <= MOST_LAYERS:
+                    found.append(Layering(variable.name, groups))
     return found[:MOST_LAYERINGS]
 
 

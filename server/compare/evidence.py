@@ -73,7 +73,7 @@ def around_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
 def facts_of(member: Membership, case_ids: list[int]) -> dict[int, dict[str, Any]]:
     """Each case's identifier and its first values, for the chips beside its name."""
     first = [variable for variable in people.variables(member) if variable.kind != "text"][:4]
-    known, names = facts.known(first, case_ids), case_names(member, case_ids)
+    known, names = facts.as_far_as_known(first, case_ids), case_names(member, case_ids)
     if len(names) < len(set(case_ids)):
         raise Moved
     at = {pk: place for place, pk in enumerate(case_ids)}

@@ -56,7 +56,7 @@ def hidden_of(member: Membership, found: Answer, limit: int) -> Hidden:
         sizes = groups.sum(axis=1)
         small = (sizes > 0) & (sizes < limit)
         return Hidden(((people > 0) & (people < limit)) | (small[None, :] & (people > 0)), small)
-    digests, ids = _digests(found), found.asked.snapshot.case_ids
+    digests, ids = [digest_of(said_by) for said_by in _mentioning(found)], found.asked.snapshot.case_ids
     lines, sets = _before(member, digests)
     earlier = [[_known(one, sets, ids) for one in lines.get(digest, [])] for digest in digests]
     cells, sizes = hidden_cells(people, groups, limit, result.whole is not None, earlier)
@@ -74,18 +74,19 @@ def _adds_up(result: Result) -> bool:
     return isinstance(groups, Groups) or not groups.panel
 
 
-def _digests(found: Answer) -> list[str]:
-    """Who mentions each row, whoever of them is in scope: two files with the same digest count the same people."""
+def _mentioning(found: Answer) -> list[npt.NDArray[np.int64]]:
+    """Who mentions each row, whoever of them is in scope, by case ID: two files of the same people count the same."""
     result = found.result
     scope = replace(result.scope, cases=None)
     rows = result.rows.incidence.only(result.rows.chosen, len(found.asked.snapshot.case_ids))
     says = case_counts(found.asked.snapshot, rows, scope) > 0
     ids = found.asked.snapshot.case_ids
-    return [_digest(ids[row]) for row in says]
+    return [ids[row] for row in says]
 
 
-def _digest(ids: npt.NDArray[np.int64]) -> str:
-    return hashlib.sha256(np.sort(ids).tobytes()).hexdigest()[:24]
+def digest_of(ids: npt.ArrayLike) -> str:
+    """The name of a set of people."""
+    return hashlib.sha256(np.sort(np.asarray(ids, np.int64)).tobytes()).hexdigest()[:24]
 
 
 def _before(member: Membership, digests: list[str]) -> tuple[dict[str, list[list[Any]]], dict[str, list[int]]]:
@@ -110,19 +111,20 @@ def record(member: Membership, found: Answer, hidden: Hidden | None, limit: int,
     if not _adds_up(result):
         return
     groups, ids = _groups(result), found.asked.snapshot.case_ids
-    names = [_digest(ids[one]) for one in groups]
+    names = [digest_of(ids[one]) for one in groups]
     people = np.column_stack([result.people, result.total_people])
     cells = np.zeros(people.shape, bool) if hidden is None else hidden.cells
     sizes = np.zeros(len(groups), bool) if hidden is None else hidden.sizes
     lines: dict[str, list[list[Any]]] = {}
-    for row, digest in enumerate(_digests(found)):
-        numbers = lines.setdefault(digest, [])
+    sets = {name: ids[one].tolist() for name, one in zip(names, groups, strict=True)}
+    for row, said_by in enumerate(_mentioning(found)):
+        numbers = lines.setdefault(digest_of(said_by), [])
+        sets[digest_of(said_by)] = said_by.tolist()
         for at, name in enumerate(names):
             numbers.append([name, int(people[row, at]), not bool(cells[row, at]), not bool(sizes[at])])
     Published.objects.create(
-        project_id=member.project_id, account=member.account, what=what[:200], hide_below=limit, lines=lines,
-        sets={name: ids[one].tolist() for name, one in zip(names, groups, strict=True)},
-    )  # fmt: skip
+        project_id=member.project_id, account=member.account, what=what[:200], hide_below=limit, lines=lines, sets=sets
+    )
 
 
 def leaving(member: Membership, found: Answer, asked: int, what: str) -> tuple[Json, Hidden | None]:

@@ -50,6 +50,8 @@ class Known:
     held: list[Held]
     categories: list[str]
     """In their order; for a number, date or text none."""
+    problem: str = ""
+    """Why nothing is known of anybody: what the variable is made of is gone."""
 
 
 def case_ids(project_id: int) -> list[int]:
@@ -66,6 +68,18 @@ def known(variables: Sequence[Variable], ids: Sequence[int], depth: int = 0) -> 
             if depth > MOST_DEEP:
                 raise Refusal(f"“{variable.name}” is made of too many variables in a row.")
             found[variable.pk] = _made(variable, ids, depth + 1)
+    return found
+
+
+def as_far_as_known(variables: Sequence[Variable], ids: Sequence[int]) -> dict[int, Known]:
+    """The same where a variable whose sources are gone mustn't take the others along: it says so, and knows of nobody."""
+    found = known([variable for variable in variables if variable.definition is None], ids)
+    for variable in variables:
+        if variable.definition is not None:
+            try:
+                found.update(known([variable], ids))
+            except Refusal as gone:
+                found[variable.pk] = Known(variable, [Held(missing="unknown")] * len(ids), [], gone.sentence)
     return found
 
 

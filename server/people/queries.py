@@ -94,7 +94,7 @@ def roster(member: Membership) -> Roster:
         .order_by("identifier", "id")
     )
     held = list(variables(member))
-    return Roster(rows, held, facts.known(held, [row.pk for row in rows]))
+    return Roster(rows, held, facts.as_far_as_known(held, [row.pk for row in rows]))
 
 
 def spread_of(known: facts.Known) -> Distribution:

@@ -16,7 +16,7 @@ from rest_framework.views import APIView
 from server.common.api import ProjectView, account_of, read
 from server.projects import actions, queries, trail
 from server.projects import jobs as running
-from server.projects.models import Account, JobState, MemberRole
+from server.projects.models import Account, Job, JobState, MemberRole
 
 
 class ErrorOut(serializers.Serializer[Any]):
@@ -92,6 +92,7 @@ class JobOut(serializers.Serializer[Any]):
     done = serializers.IntegerField()
     total = serializers.IntegerField()
     message = serializers.CharField()
+    project = serializers.IntegerField(source="project_id", allow_null=True, help_text="None until it has made one.")
 
 
 class StatusOut(serializers.Serializer[Any]):
@@ -253,4 +254,17 @@ class JobView(ProjectView):
     @extend_schema(responses={204: None})
     def delete(self, request: Request, project_id: int, job_id: int) -> Response:
         running.cancel(self.member, queries.job(self.member, job_id).pk)
+        return Response(status=204)
+
+
+class OwnJobView(APIView):
+    """A job of one's own that makes a project."""
+
+    @extend_schema(responses=JobOut)
+    def get(self, request: Request, job_id: int) -> Response:
+        return Response(JobOut(queries.own_job(account_of(request), job_id)).data)
+
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, job_id: int) -> Response:
+        running.stop(Job.objects.filter(pk=queries.own_job(account_of(request), job_id).pk))
         return Response(status=204)

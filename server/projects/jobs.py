@@ -5,6 +5,7 @@ from collections.abc import Callable
 
 from django.conf import settings
 from django.db import connections, transaction
+from django.db.models import QuerySet
 
 from server.common.errors import Refusal
 from server.projects.models import Job, JobState, Membership
@@ -89,6 +90,10 @@ def cancel(member: Membership, job_id: int) -> None:
     """Ask a job to stop; one that hasn't begun stops at once."""
     if not member.may("coder"):
         raise Refusal("A viewer can’t cancel a job.")
-    jobs = Job.objects.filter(project=member.project_id, pk=job_id)
+    stop(Job.objects.filter(project=member.project_id, pk=job_id))
+
+
+def stop(jobs: QuerySet[Job]) -> None:
+    """The same of any jobs, whoever may have asked for it."""
     jobs.update(cancel_asked=True)
     jobs.filter(state=JobState.WAITING).update(state=JobState.CANCELLED, message="Cancelled; nothing was written.")

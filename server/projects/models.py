@@ -118,7 +118,7 @@ class TrailEntry(models.Model):
 class Published(models.Model):
     """The numbers that left a project in one file, by whom: against them later files are checked, so that no hidden number
     can be told from two together. ``lines`` are by whom they count (a digest of who mentions the row): a list of [people's
-    digest, count, shown, size shown]; ``sets`` who is in each set of people, by case ID."""
+    digest, count, shown, size shown]; ``sets`` who is in each set of people, those who mention a row among them, by case ID."""
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="published")
     account = models.ForeignKey(Account, models.PROTECT, related_name="+")
@@ -141,9 +141,9 @@ class JobState(models.TextChoices):
 
 
 class Job(models.Model):
-    """Work that takes longer than a request: it commits whole or not at all."""
+    """Work that takes longer than a request: it commits whole or not at all. Without a project until it has made one."""
 
-    project = models.ForeignKey(Project, models.CASCADE, related_name="jobs")
+    project = models.ForeignKey(Project, models.CASCADE, null=True, related_name="jobs")
     account = models.ForeignKey(Account, models.CASCADE, related_name="+")
     title = models.CharField(max_length=200)
     state = models.CharField(max_length=10, choices=JobState.choices, default=JobState.WAITING)

@@ -116,3 +116,14 @@ def job(member: Membership, job_id: int) -> Job:
     if found is None:
         raise NotFound("There is no such job.")
     return found
+
+
+def own_job(account: Account, job_id: int) -> Job:
+    """A job that somebody has started themselves, of no project yet or of the one that it made."""
+    mark_interrupted()
+    found = Job.objects.filter(account=account, pk=job_id).first()
+    if found is None or (
+        found.project_id and not Project.objects.visible_to(account).filter(pk=found.project_id).exists()
+    ):
+        raise NotFound("There is no such job.")
+    return found

@@ -2,14 +2,22 @@
 
 from typing import Any
 
-from drf_spectacular.utils import extend_schema
+from django.http import FileResponse
+from drf_spectacular.types import OpenApiTypes
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.common.api import ProjectView, account_of, read
+from server.common.errors import Refusal
+from server.common.exports import file_name
+from server.common.folders import temporary_folder
+from server.projects.api import AccountOut, JobOut
+from server.projects.models import MemberRole
 from server.shell import actions, queries
+from server.shell.project_file import arrivals, writing
 
 
 class ProjectName(serializers.Serializer[Any]):
@@ -39,3 +47,96 @@ class BackupsView(APIView):
     @extend_schema(responses=BackupsOut)
     def get(self, request: Request) -> Response:
         return Response(BackupsOut(queries.backups(account_of(request))).data)
+
+
+class ProjectFileView(ProjectView):
+    needs = {"GET": "owner"}
+
+    @extend_schema(
+        parameters=[OpenApiParameter("trail", bool, description="With the trail of who did what when.")],
+        responses={(200, "application/zip"): OpenApiTypes.BINARY},
+    )
+    def get(self, request: Request, project_id: int) -> FileResponse:
+        """The whole project as one file."""
+        with temporary_folder("taken-out") as folder:
+            path = folder / "project.zip"
+            writing.write(self.member, path, request.query_params.get("trail", "") in ("true", "1"))
+            # The folder goes, the bytes stay until the last of them is sent.
+            file = path.open("rb")
+        name = file_name(self.member.project.name, "project", "zip")
+        return FileResponse(file, as_attachment=True, filename=name, content_type="application/zip")
+
+
+class ProjectFileIn(serializers.Serializer[Any]):
+    file = serializers.FileField()
+
+
+class SomebodyOut(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    username = serializers.CharField()
+    role = serializers.ChoiceField(choices=MemberRole.choices, allow_null=True)
+    here = AccountOut(allow_null=True, help_text="The account of this name on this server.")
+    me = serializers.BooleanField()
+
+
+class FileCounts(serializers.Serializer[Any]):
+    documents = serializers.IntegerField()
+    cases = serializers.IntegerField()
+    codes = serializers.IntegerField()
+    codings = serializers.IntegerField()
+    memos = serializers.IntegerField()
+    comparisons = serializers.IntegerField()
+    frozen = serializers.IntegerField()
+    exhibits = serializers.IntegerField()
+
+
+class ArrivedOut(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
+    case_one = serializers.CharField()
+    case_many = serializers.CharField()
+    made_at = serializers.DateTimeField()
+    size = serializers.IntegerField()
+    trail = serializers.BooleanField()
+    missing = serializers.IntegerField(help_text="Media that were lost before the file was made.")
+    counts = FileCounts()
+    people = SomebodyOut(many=True)
+
+
+BECOMES = ["name", "account", "me"]
+
+
+class PersonIn(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    becomes = serializers.ChoiceField(choices=BECOMES)
+
+
+class BringInProject(serializers.Serializer[Any]):
+    people = PersonIn(many=True)
+    trail = serializers.BooleanField()
+
+
+class ProjectFilesView(APIView):
+    @extend_schema(request={"multipart/form-data": ProjectFileIn}, responses=ArrivedOut)
+    def post(self, request: Request) -> Response:
+        """Look into a project's file; it waits to be brought in."""
+        file = request.FILES.get("file")
+        if file is None:
+            raise Refusal("No file arrived. Choose one.")
+        return Response(ArrivedOut(arrivals.said_of(arrivals.receive(account_of(request), file))).data)
+
+
+class OneProjectFileView(APIView):
+    @extend_schema(responses={204: None})
+    def delete(self, request: Request, arrived_id: int) -> Response:
+        arrivals.discard(account_of(request), arrived_id)
+        return Response(status=204)
+
+
+class BringInProjectView(APIView):
+    @extend_schema(request=BringInProject, responses=JobOut)
+    def post(self, request: Request, arrived_id: int) -> Response:
+        said = read(BringInProject, request)
+        people = {one["id"]: one["becomes"] for one in said["people"]}
+        return Response(JobOut(arrivals.start(account_of(request), arrived_id, people, said["trail"])).data)

@@ -3,7 +3,10 @@
 from django.conf import settings
 from procrastinate.contrib.django import app
 
+from server.gather import media
+from server.projects import jobs
 from server.shell import nightly
+from server.shell.project_file import arrivals
 
 
 @app.periodic(cron=f"0 {settings.BACKUP_HOUR} * * *")
@@ -23,3 +26,11 @@ def sweep(timestamp: int) -> None:
 @app.task(name="shell.attend", queueing_lock="shell.attend")
 def attend(timestamp: int) -> None:
     nightly.attend()
+
+
+@app.task(name="shell.bring_in_project")
+def bring_in_project(job_id: int, arrived_id: int, people: dict[str, str], trail: bool) -> None:
+    chosen = {int(key): one for key, one in people.items()}
+    # Until it commits, nothing names the media that came with the file.
+    with media.nothing_goes():
+        jobs.run(job_id, lambda job, progress: arrivals.carry_out(job, progress, arrived_id, chosen, trail))

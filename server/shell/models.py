@@ -3,6 +3,8 @@
 from django.db import models
 from django.db.models.functions import Now
 
+from server.projects.models import Account
+
 
 class Backup(models.Model):
     """A backup that was tried by itself: ``problem`` says why there is none, or what it lacks."""
@@ -22,4 +24,22 @@ class Backup(models.Model):
                 | (models.Q(whole=False) & ~models.Q(problem="")),
                 name="backup_is_whole_or_says_why_not",
             )
+        ]
+
+
+class ArrivedProject(models.Model):
+    """A project's file that somebody has sent, looked into and waiting to be brought in: a day at most. Its bytes lie in
+    the media folder under ``digest``; ``said`` is what it says of itself."""
+
+    account = models.ForeignKey(Account, models.CASCADE, related_name="+")
+    name = models.CharField(max_length=300)
+    digest = models.CharField(max_length=64)
+    size = models.PositiveBigIntegerField()
+    said = models.JSONField()
+    arrived_at = models.DateTimeField(db_default=Now())
+
+    class Meta:
+        ordering = ["-arrived_at"]
+        constraints = [
+            models.CheckConstraint(condition=models.Q(digest__regex="^[0-9a-f]{64}$"), name="arrived_digest_is_one"),
         ]

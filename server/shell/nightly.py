@@ -17,6 +17,7 @@ from server.gather import media
 from server.projects import jobs
 from server.shell import backups
 from server.shell.models import Backup
+from server.shell.project_file import arrivals
 from server.shell.retention import Retention
 
 logger = logging.getLogger(__name__)
@@ -73,6 +74,7 @@ def sweep() -> None:
     done = async_to_sync(app.job_manager.delete_old_jobs)
     done(nb_hours=KEPT_HOURS, include_failed=True, include_cancelled=True, include_aborted=True)
     Backup.objects.filter(made_at__lt=datetime.now(UTC) - timedelta(days=400)).delete()
+    arrivals.sweep()
     media.sweep()
     folders.sweep()
 

@@ -66,6 +66,8 @@ def test_a_hundred_passages_by_keyboard_alone_are_where_they_were_put(page: Page
     expect(page.get_by_text("100 passages")).to_be_visible()
     page.reload()
     expect(page.get_by_text("100 passages")).to_be_visible()
+    # What waited when the page went is among them, and is still being sent.
+    expect(page.get_by_text("Saving …")).to_have_count(0)
 
     held = fetched(page, address)
     names = {code["id"]: code["name"] for code in fetched(page, f"/api/projects/{project}/codebook")["codes"]}

@@ -16,6 +16,12 @@ from server.report.models import Memo
 from tests.server.conftest import upload
 
 OPEN = {"api/session", "api/health", "api/health/ready", "api/password", "api/projects", "api/backups"}
+ONES_OWN = {
+    "api/jobs/<int:job_id>",
+    "api/project-files",
+    "api/project-files/<int:arrived_id>",
+    "api/project-files/<int:arrived_id>/bring-in",
+}
 # Changing something needs a coder, except: reading by POST, and what only an owner may do.
 READ_BY_POST = {
     "compare",
@@ -48,7 +54,7 @@ READ_BY_POST = {
     "codes/<int:code_id>/merge",
 }
 OWNERS = {("members", "POST"), ("members/<int:membership_id>", "PATCH"), ("members/<int:membership_id>", "DELETE"),
-          ("", "PATCH"), ("delete", "POST")}  # fmt: skip
+          ("", "PATCH"), ("delete", "POST"), ("file", "GET")}  # fmt: skip
 CODERS_READ = {"staged", "names"}
 
 
@@ -61,7 +67,7 @@ def routes():
             path = prefix + str(pattern.pattern)
             if hasattr(pattern, "url_patterns"):
                 walk(pattern.url_patterns, path)
-            elif hasattr(pattern.callback, "view_class") and path not in OPEN:
+            elif hasattr(pattern.callback, "view_class") and path not in OPEN | ONES_OWN:
                 assert path.startswith("api/projects/<int:project_id>"), f"{path} isn't inside a project"
                 beneath = path.removeprefix("api/projects/<int:project_id>").removeprefix("/")
                 for method in ("get", "post", "put", "patch", "delete"):
@@ -124,6 +130,15 @@ def call(client, world, ids, beneath, method):
         beneath = beneath.replace(f"<int:{name}>", str(value))
     beneath = beneath.replace("<str:role>", "picture").replace("<str:ending>", "csv")
     return getattr(client, method.lower())(world.url(f"/{beneath}" if beneath else ""), {}, format="json")
+
+
+@pytest.mark.django_db
+@pytest.mark.parametrize("path", sorted(ONES_OWN))
+def test_what_is_ones_own_is_nobody_elses(world, path):
+    address = "/" + path.replace("<int:job_id>", "1").replace("<int:arrived_id>", "1")
+    for method in ("get", "post", "delete"):
+        assert getattr(world.client(None), method)(address).status_code == 403
+        assert getattr(world.client(world.stranger), method)(address, {}, format="json").status_code in (400, 404, 405)
 
 
 def test_there_are_routes_to_walk():

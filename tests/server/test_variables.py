@@ -2,6 +2,8 @@
 
 import pytest
 
+from server.coding import actions as coding
+from server.coding.models import Code
 from server.common.errors import Conflict, NotFound, Refusal
 from server.gather.models import Speaker
 from server.people import actions as people
@@ -241,3 +243,26 @@ def test_more_rows_than_can_be_kept_are_undone_but_not_done_again(world, monkeyp
     assert not Variable.objects.filter(name="Height").exists()
     assert not Case.objects.filter(identifier="P7").exists()
     assert trail.redo(world.owner) is None
+
+
+def test_a_variable_whose_source_is_gone_takes_no_other_along(world):
+    """Deleting a code once took the whole roster, the evidence and what stands out away from everybody."""
+    code = coding.create_code(world.owner, "Soon gone", None)
+    people.make_variable(world.owner, "How often", definition={"kind": "count", "what": "passages", "code": code.pk})
+    condition = {"join": "all", "parts": [{"codes": [code.pk], "how": "any"}]}
+    cohort = people.make_cohort(world.owner, "Those who do", condition)
+    people.make_variable(world.owner, "Does", definition={"kind": "cohort", "cohort": cohort.pk})
+    coding.delete_code(world.owner, code.pk)
+    client = world.client(world.owner.account)
+    roster = client.get(world.url("/roster")).json()
+    said = {one["name"]: one["problem"] for one in roster["variables"]}
+    assert said["Island"] == ""
+    assert said["How often"].startswith("The code that this variable counts is gone")
+    assert said["Does"] == "A code that this asks about isn’t in the codebook any more."
+    asked = {
+        "codes": list(Code.objects.values_list("id", flat=True)),
+        "variable": Variable.objects.get(name="Island").pk,
+    }
+    assert client.post(world.url("/compare/stands-out"), asked, format="json").status_code == 200
+    evidence = client.post(world.url("/compare/evidence"), {**asked, "row": 0}, format="json")
+    assert evidence.status_code == 200, evidence.json()

@@ -58,6 +58,7 @@ class VariableOut(serializers.Serializer[Any]):
     bars = Bar(many=True)
     missing = Bar(many=True)
     definition = Definition(allow_null=True)
+    problem = serializers.CharField(allow_blank=True, help_text="Why nothing is known: what it is made of is gone.")
 
 
 class VariableIn(serializers.Serializer[Any]):
@@ -139,6 +140,7 @@ def variable_out(known: facts.Known) -> dict[str, Any]:
         "bars": [{"label": label, "count": count} for label, count in spread.bars],
         "missing": [{"label": label, "count": count} for label, count in spread.missing],
         "definition": row.definition,
+        "problem": known.problem,
     }
 
 

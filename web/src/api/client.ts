@@ -63,6 +63,21 @@ export async function send(path: string, body: BodyInit, headers: Record<string,
 	return response;
 }
 
+/** Send a form that may be large, told how much of it is sent (0 to 1); the answer's JSON. */
+export function sendWithProgress<T>(path: string, form: FormData, tell: (share: number) => void): Promise<T> {
+	return new Promise((resolve, reject) => {
+		// fetch doesn't say how far a body is.
+		const request = new XMLHttpRequest();
+		request.open("POST", path);
+		request.setRequestHeader("X-CSRFToken", csrfToken());
+		request.responseType = "json";
+		request.upload.onprogress = (event) => event.lengthComputable && tell(event.loaded / event.total);
+		request.onerror = () => reject(new ApiError(NO_ANSWER, 0));
+		request.onload = () => (request.status < 300 ? resolve(request.response as T) : reject(errorFrom(request.response, request.status)));
+		request.send(form);
+	});
+}
+
 /** The same where nobody needs the words of the answer: left unread, it would hold its connection. */
 export async function sendOnly(...asked: Parameters<typeof send>): Promise<void> {
 	await (await send(...asked)).body?.cancel();

@@ -20,6 +20,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A job of one's own that makes a project. */
+        get: operations["jobs_retrieve"];
+        put?: never;
+        post?: never;
+        /** @description A job of one's own that makes a project. */
+        delete: operations["jobs_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/password": {
         parameters: {
             query?: never;
@@ -30,6 +48,55 @@ export interface paths {
         get?: never;
         put: operations["password_update"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/project-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Look into a project's file; it waits to be brought in. */
+        post: operations["project_files_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/project-files/{arrived_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["project_files_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/project-files/{arrived_id}/bring-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["project_files_bring_in_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1636,6 +1703,23 @@ export interface paths {
         patch: operations["projects_exhibits_pieces_partial_update"];
         trace?: never;
     };
+    "/api/projects/{project_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The whole project as one file. */
+        get: operations["projects_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/find": {
         parameters: {
             query?: never;
@@ -2695,6 +2779,20 @@ export interface components {
         AroundOut: {
             codes: components["schemas"]["AroundCode"][];
         };
+        ArrivedOut: {
+            id: number;
+            name: string;
+            case_one: string;
+            case_many: string;
+            /** Format: date-time */
+            made_at: string;
+            size: number;
+            trail: boolean;
+            /** @description Media that were lost before the file was made. */
+            missing: number;
+            counts: components["schemas"]["FileCounts"];
+            people: components["schemas"]["SomebodyOut"][];
+        };
         BackupsOut: {
             /** @description Whether one is made every night. */
             by_themselves: boolean;
@@ -2734,6 +2832,13 @@ export interface components {
             id: components["schemas"]["BaseOfShare"];
             words: string;
         };
+        /**
+         * @description * `name` - name
+         *     * `account` - account
+         *     * `me` - me
+         * @enum {string}
+         */
+        BecomesEnum: "name" | "account" | "me";
         /** @enum {unknown} */
         BlankEnum: "";
         /** @description How many passages a part keeps by itself, with those before it, and the same for its parts. */
@@ -2747,6 +2852,10 @@ export interface components {
             blocks: unknown;
             scope?: components["schemas"]["ScopeInRequest"];
             limit?: number;
+        };
+        BringInProjectRequest: {
+            people: components["schemas"]["PersonInRequest"][];
+            trail: boolean;
         };
         /**
          * @description * `name` - name
@@ -3505,6 +3614,16 @@ export interface components {
             /** @description Of what is counted: one, several. */
             noun: string[];
         };
+        FileCounts: {
+            documents: number;
+            cases: number;
+            codes: number;
+            codings: number;
+            memos: number;
+            comparisons: number;
+            frozen: number;
+            exhibits: number;
+        };
         /**
          * @description * `words` - words
          *     * `phrase` - phrase
@@ -3829,6 +3948,8 @@ export interface components {
             done: number;
             total: number;
             message: string;
+            /** @description None until it has made one. */
+            project: number | null;
         };
         KeptComparisonInRequest: {
             name: string;
@@ -4500,6 +4621,10 @@ export interface components {
             order?: string[];
             definition?: components["schemas"]["DefinitionRequest"];
         };
+        PersonInRequest: {
+            id: number;
+            becomes: components["schemas"]["BecomesEnum"];
+        };
         PersonOut: {
             case: number;
             identifier: string;
@@ -4579,6 +4704,10 @@ export interface components {
             days: components["schemas"]["DayProgress"][];
             coders: components["schemas"]["CoderProgress"][];
             saturation: components["schemas"]["Curve"][];
+        };
+        ProjectFileInRequest: {
+            /** Format: binary */
+            file: string;
         };
         ProjectInRequest: {
             name: string;
@@ -5004,6 +5133,15 @@ export interface components {
         Sizes: {
             passages: number;
             people: number;
+        };
+        SomebodyOut: {
+            id: number;
+            name: string;
+            username: string;
+            role: (components["schemas"]["RoleOfMember"] | components["schemas"]["NullEnum"]) | null;
+            /** @description The account of this name on this server. */
+            here: components["schemas"]["AccountOut"] | null;
+            me: boolean;
         };
         /** @description Seconds of a recording. */
         SpanOut: {
@@ -5492,6 +5630,8 @@ export interface components {
             bars: components["schemas"]["Bar"][];
             missing: components["schemas"]["Bar"][];
             definition: components["schemas"]["Definition"] | null;
+            /** @description Why nothing is known: what it is made of is gone. */
+            problem: string;
         };
         /** @description The whole table as one, where everyone mentions exactly one row. */
         WholeOut: {
@@ -5605,6 +5745,47 @@ export interface operations {
             };
         };
     };
+    jobs_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    jobs_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     password_update: {
         parameters: {
             query?: never;
@@ -5625,6 +5806,75 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    project_files_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["ProjectFileInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArrivedOut"];
+                };
+            };
+        };
+    };
+    project_files_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                arrived_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    project_files_bring_in_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                arrived_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BringInProjectRequest"];
+                "multipart/form-data": components["schemas"]["BringInProjectRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
             };
         };
     };
@@ -8119,6 +8369,30 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    projects_file_retrieve: {
+        parameters: {
+            query?: {
+                /** @description With the trail of who did what when. */
+                trail?: boolean;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
             };
         };
     };

@@ -285,6 +285,7 @@ const RosterRow = memo(function RosterRow({
 
 export function kindWords(variable: Variable): string {
 	const made = variable.definition && { bands: "bands", crossing: "crossing", count: "count", cohort: "cohort" }[variable.definition.kind];
+	if (variable.problem) return "what it is made of is gone";
 	if (made) return `${made}, follows the data`;
 	if (variable.kind === "category") return counted(variable.categories.length, "category", "categories");
 	return KINDS.find((kind) => kind.value === variable.kind)?.label.toLowerCase() ?? variable.kind;

@@ -66,6 +66,11 @@ export function Workbench({
 					</>
 				)}
 			</p>
+			{variable.problem && (
+				<p role="alert" className="mt-2 rounded-md border border-danger/40 bg-danger-soft px-3 py-2 text-danger">
+					{variable.problem}
+				</p>
+			)}
 			{variable.definition ? (
 				<MadeOf definition={variable.definition} variables={variables} />
 			) : (

@@ -8,6 +8,7 @@ import { Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
 import { Backups } from "./Backups";
 import { useProject, useWrite } from "./project";
+import { TakeOut } from "./TakeOut";
 
 type Role = Shape<"RoleOfMember">;
 const ROLES: { value: Role; label: string; hint: string }[] = [
@@ -75,6 +76,7 @@ export function Members() {
 			</ul>
 			{owner && <AddMember />}
 			{owner && <ProjectSettings />}
+			{owner && <TakeOut />}
 			{owner && <Backups />}
 		</div>
 	);

@@ -7,11 +7,12 @@ import { Loading, Problem } from "../ui/Empty";
 import { Modal } from "../ui/Modal";
 import { counted } from "../ui/words";
 import { AccountMenu } from "./AccountMenu";
+import { BringProject } from "./BringProject";
 import { Mark } from "./Mark";
 
 export function Projects() {
 	const projects = useQuery({ queryKey: ["projects"], queryFn: () => take(api.GET("/api/projects")) });
-	const [making, setMaking] = useState(false);
+	const [open, setOpen] = useState<"new" | "file" | null>(null);
 	if (projects.error) return <Problem error={projects.error} />;
 	if (!projects.data) return <Loading what="your projects" />;
 	return (
@@ -25,9 +26,12 @@ export function Projects() {
 			<main className="mx-auto max-w-3xl p-8">
 				<div className="mb-4 flex items-center">
 					<h1>Your projects</h1>
-					<Button look="main" className="ml-auto" onClick={() => setMaking(true)}>
-						New project
-					</Button>
+					<span className="ml-auto flex gap-2">
+						<Button onClick={() => setOpen("file")}>Bring in a project</Button>
+						<Button look="main" onClick={() => setOpen("new")}>
+							New project
+						</Button>
+					</span>
 				</div>
 				<ul className="space-y-2">
 					{projects.data.map((project) => (
@@ -45,7 +49,8 @@ export function Projects() {
 				</ul>
 				{projects.data.length === 0 && <p className="quiet-line">No project yet. Make one, and bring in a first transcript.</p>}
 			</main>
-			{making && <NewProject onClose={() => setMaking(false)} />}
+			{open === "new" && <NewProject onClose={() => setOpen(null)} />}
+			{open === "file" && <BringProject onClose={() => setOpen(null)} />}
 		</>
 	);
 }

@@ -56,6 +56,7 @@ export function variable(id: number, name: string, more: Partial<Shape<"Variable
 		kind: "category",
 		of: "case",
 		definition: null,
+		problem: "",
 		description: "",
 		when_empty: "not_answered",
 		categories: ["Holm", "Strand"],
