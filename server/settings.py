@@ -156,6 +156,8 @@ SPECTACULAR_SETTINGS = {
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_NAME_OVERRIDES": {
         "RoleOfColumn": "server.gather.api.staged.COLUMN_ROLES",
+        "Encoding": "server.gather.api.staged.ENCODINGS",
+        "BecomesHere": "server.shell.api.BECOMES",
         "KindOfStaged": "server.gather.models.STAGED_KINDS",
         "KindOfDocument": "server.gather.models.DocumentKind.choices",
         "KindOfSection": "server.gather.models.Section.KINDS",

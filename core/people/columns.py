@@ -120,10 +120,26 @@ def propose_identifier(names: Sequence[str], columns: Sequence[Column], document
         if figures and sample != [str(place) for place in range(1, len(sample) + 1)]:
             continue
         score = 3 * (unique == 1) + unique + 2.5 * named + coded - 0.05 * position - 2 * (rows < 0.8 * len(column))
-        repeats = unique > 0.3 if document is not None else unique > 0.8
+        says_id = document is None and _says_id(name)
+        score += 2 * says_id
+        repeats = unique > 0.3 if document is not None else unique > (0.4 if says_id else 0.8)
         if (unique == 1 or (named and repeats)) and (best is None or score > best[0]):
             best = (score, position)
     return best[1] if best else None
+
+
+def _says_id(name: str) -> bool:
+    """Whether the heading says that this is the ID, whatever its cells say: IDs that stand twice are to be told, not passed over."""
+    return name.casefold().strip() in (
+        "id",
+        "case",
+        "case id",
+        "participant",
+        "participant id",
+        "respondent",
+        "respondent id",
+        "pseudonym",
+    )
 
 
 def propose_document(names: Sequence[str], columns: Sequence[Column]) -> int | None:

@@ -21,10 +21,11 @@ from core.people.columns import (
 )
 from core.people.grid import Column, Grid, Rows
 from core.people.sheet import SheetTable, cut, identifier_problems, make_out, nearly_alike
-from core.text.missing import IN_WORDS, MissingReason, is_missing_code
+from core.text.missing import IN_WORDS, MissingReason, is_error, is_missing_code
 
 MAX_CATEGORIES = 200
 MAX_VARIABLES = 300
+LONGEST_LABEL = 200
 Subject = Literal["case", "document"]
 """What a variable is a fact about."""
 
@@ -289,6 +290,13 @@ def _read_column(
         if cell.missing is not None and n
     ]
     warnings = []
+    failed = [code for code, value in enumerate(column.values) if counts[code] and is_error(value)]
+    if failed:
+        row = int(numbers[np.argmax(np.isin(column.codes, failed))])
+        listed = ", ".join(f"{column.values[code]} ({counts[code]})" for code in failed[:4])
+        warnings.append(
+            f"“{proposal.name}” holds formulas that failed: {listed}, the first in row {row}. They are read as unknown."
+        )
     if undecided and proposal.role == "variable":
         example = next(value for value in column.values if _ambiguous([value]))
         warnings.append(
@@ -366,6 +374,10 @@ def _column_problems(column: ColumnReading) -> list[str]:
         listed = "; ".join(column.problems[:3]) + (" …" if len(column.problems) > 3 else "")
         said.append(
             f"“{column.name}” is read as {kind}, but not every cell is one ({listed}). Choose another type, or correct the sheet."
+        )
+    if proposal.kind in ("category", "ordered") and any(len(label) > LONGEST_LABEL for label in proposal.categories):
+        said.append(
+            f"“{column.name}” has values of more than {LONGEST_LABEL} characters, too long for groups. Read it as text."
         )
     if proposal.kind in ("category", "ordered") and len(proposal.categories) > MAX_CATEGORIES:
         said.append(

@@ -14,6 +14,7 @@ from core.text.missing import reason_written
 
 MAX_COLUMNS = 1_000
 MAX_ROWS = 200_000
+LONGEST_ID = 120
 
 
 @dataclass(frozen=True)
@@ -105,6 +106,11 @@ def identifier_problems(identifiers: Column, numbers: npt.NDArray[np.int64]) -> 
     counts = identifiers.counts()
     twice = [place for place, value in enumerate(identifiers.values) if value and counts[place] > 1]
     problems = []
+    long = [value for value in identifiers.values if len(value) > LONGEST_ID]
+    if long:
+        problems.append(
+            f"“{long[0][:30]}…” is longer than an ID may be ({LONGEST_ID} characters): choose another column as ID."
+        )
     for place in twice[:5]:
         at = [str(number) for number in numbers[identifiers.codes == place][:8]]
         problems.append(

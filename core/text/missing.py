@@ -24,6 +24,14 @@ _WRITTEN: dict[str, MissingReason] = {
     "—": "unknown",
     "?": "unknown",
     "#n/a": "unknown",
+    # What a spreadsheet writes where a formula can't be worked out (common practice).
+    "#div/0!": "unknown",
+    "#ref!": "unknown",
+    "#value!": "unknown",
+    "#name?": "unknown",
+    "#num!": "unknown",
+    "#null!": "unknown",
+    "#error!": "unknown",
     "null": "unknown",
     "prefer not to say": "not_answered",
     "skipped": "not_answered",
@@ -39,6 +47,11 @@ _WRITTEN: dict[str, MissingReason] = {
     "-77": "unknown",
 }
 _CODES = {code for code in _WRITTEN if code.lstrip("-").isdigit()}
+
+
+def is_error(cell: str) -> bool:
+    """Whether the cell holds a spreadsheet's word for a formula that failed."""
+    return cell.startswith("#") and cell.strip().casefold() != "#n/a" and reason_written(cell) == "unknown"
 
 
 def is_missing_code(cell: str) -> bool:

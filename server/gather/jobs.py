@@ -50,7 +50,7 @@ def start(member: Membership) -> Job:
     if busy.exists():
         raise Refusal("An import of yours is under way. Wait for it, or cancel it first.")
     for sheet in ticked.filter(kind="sheet"):
-        problems = reading.sheet_of(sheet).problems
+        problems = people.sheet_problems(member, reading.sheet_of(sheet))
         if problems:
             raise Refusal(f"{sheet.name}: {problems[0]}")
     count = ticked.count()

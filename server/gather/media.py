@@ -99,8 +99,8 @@ def of_project(project_id: int) -> set[str]:
 def of_staged(staged: QuerySet[StagedFile]) -> set[str]:
     """Digests of what waits: a sheet's cells, pictures, recordings."""
     found: set[str] = set()
-    for stored, content in staged.values_list("stored", "content__media"):
-        found.update([stored] if stored else [])
+    for stored, source, content in staged.values_list("stored", "content__source", "content__media"):
+        found.update(one for one in (stored, source) if one)
         found.update(one["digest"] for one in content or [])
     return found
 

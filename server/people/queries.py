@@ -6,6 +6,7 @@ from typing import Any
 
 from django.db.models import Count, Q, QuerySet
 
+from core.people.columns import ReadCell, read_cell
 from core.people.conditions import Condition, Held, Kept, kept
 from core.people.derived import in_words
 from core.people.distribution import Crosstab, Histogram, distribution, histogram, spread
@@ -182,6 +183,38 @@ class SheetOutcome:
     same: int
     conflicts: int
     conflict_examples: list[dict[str, str]]
+
+
+def as_own_kind(cell: ReadCell, variable: Variable) -> ReadCell:
+    """A cell read for the sheet's type, as the project's own type of that variable; a problem where it doesn't fit."""
+    if cell.value is None or (isinstance(cell.value, str) and variable.kind in ("category", "ordered", "text")):
+        return cell
+    return read_cell(written(cell.value), variable.kind, variable.when_empty)  # type: ignore[arg-type]
+
+
+def misfits(column: ColumnReading, variable: Variable) -> str:
+    """Why a column of a sheet can't go into the project's variable of its name; "" where it can."""
+    ways = "Give the column another name, or leave it out."
+    if variable.definition is not None:
+        return f"“{variable.name}” is made of other variables here. {ways}"
+    odd = [
+        f"“{written(cell.value)[:40]}”"
+        for cell in column.cells
+        if cell.value is not None and as_own_kind(cell, variable).problem
+    ]
+    if not odd:
+        return ""
+    listed = ", ".join(odd[:4]) + (f" and {len(odd) - 4} more" if len(odd) > 4 else "")
+    doesnt = "doesn’t" if len(odd) == 1 else "don’t"
+    return f"{listed} {doesnt} fit “{variable.name}”, which is {variable.get_kind_display()} here. {ways}"
+
+
+def sheet_problems(member: Membership, sheet: SheetReading) -> list[str]:
+    """What stops a sheet from being brought in: its own problems, and columns that don't fit the project's variables."""
+    by_name = {(row.of, row.name.casefold()): row for of in Subject for row in variables(member, of)}
+    known = [(column, by_name.get((column.of, column.name.casefold()))) for column in sheet.variables]
+    said = [misfits(column, row) for column, row in known if row is not None]
+    return [*sheet.problems, *(one for one in said if one)]
 
 
 def sheet_outcome(member: Membership, sheet: SheetReading) -> SheetOutcome:

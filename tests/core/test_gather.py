@@ -5,7 +5,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from core.gather.labels import Line
-from core.gather.plain import NotText, decode, markdown_lines, text_lines
+from core.gather.plain import markdown_lines, text_lines
 from core.gather.roles import likely_role
 from core.gather.transcript import BEFORE_FIRST, WHOLE, Corrections, read_transcript
 from core.text.normalise import ink_bounds, normalise
@@ -116,27 +116,6 @@ def test_turns_cover_any_text_whole_and_in_order(text):
         at = turn.end
     assert at == len(found.text)
     assert normalise(found.text) == found.text
-
-
-@settings(max_examples=200)
-@given(st.binary(max_size=300))
-def test_any_bytes_are_text_or_said_not_to_be(data):
-    try:
-        text, encoding = decode(data)
-    except NotText:
-        return
-    assert isinstance(text, str)
-    assert encoding
-
-
-@pytest.mark.parametrize("encoding", ["utf-8", "utf-8-sig", "utf-16", "utf-16-le", "cp1252", "latin-1"])
-def test_encodings_are_found(encoding):
-    text = (
-        "Interviewer: Grüße aus Ærø, café – schön.\nP1: Ja, “genau”.\n"
-        if encoding != "latin-1"
-        else "P1: Grüße, café.\nI: Ja.\n"
-    )
-    assert decode(text.encode(encoding))[0].lstrip("\ufeff") == text
 
 
 def test_words_are_unicode_word_segments():

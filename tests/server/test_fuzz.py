@@ -39,7 +39,7 @@ def answer(name: str, data: bytes):
 
 
 def checked(found: dict):
-    assert set(found) <= {"content", "media", "stored", "problem"}
+    assert set(found) <= {"content", "media", "stored", "problem", "source"}
     assert found.get("content") or len(found["problem"]) > 15
     return found
 

@@ -7,7 +7,7 @@ from server.gather.readers.rtf import rtf_lines
 
 
 def lines(body: str, head: str = r"\ansi\ansicpg1252\uc1") -> list[str]:
-    return [line.text for line in rtf_lines(("{\\rtf1" + head + " " + body + "}").encode("ascii"))]
+    return [line.text for line in rtf_lines(("{\\rtf1" + head + " " + body + "}").encode("ascii"))[0]]
 
 
 def test_paragraphs_line_breaks_and_tabs():
@@ -41,13 +41,13 @@ def test_other_code_pages():
 
 
 def test_bold_at_the_start_is_noted_and_ends_with_its_group():
-    found = rtf_lines(rb"{\rtf1{\b Anna:} Well {\b then}\par \b Bo\b0 : Yes\par}")
+    found, _ = rtf_lines(rb"{\rtf1{\b Anna:} Well {\b then}\par \b Bo\b0 : Yes\par}")
     assert [(line.text, line.bold) for line in found] == [("Anna: Well then", 5), ("Bo: Yes", 2)]
 
 
 def test_headings_by_style_and_by_outline_level():
     body = rb"{\rtf1{\stylesheet{\s0 Normal;}{\s1\sbasedon0 heading 1;}{\s2 Heading 2;}}\pard\s1 Top\par\pard\s2 Below\par\pard\outlinelevel2 Third\par\pard text\par}"
-    assert [(line.text, line.heading) for line in rtf_lines(body)] == [
+    assert [(line.text, line.heading) for line in rtf_lines(body)[0]] == [
         ("Top", 1),
         ("Below", 2),
         ("Third", 3),
@@ -77,4 +77,4 @@ def test_what_is_no_text_is_left_out(hidden):
 def test_groups_nested_without_end_are_refused_and_unclosed_ones_read():
     with pytest.raises(Unreadable, match="nested far too deep"):
         rtf_lines(b"{\\rtf1" + b"{" * 5000 + b"x")
-    assert [line.text for line in rtf_lines(b"{\\rtf1 {{{never closed")] == ["never closed"]
+    assert [line.text for line in rtf_lines(b"{\\rtf1 {{{never closed")[0]] == ["never closed"]

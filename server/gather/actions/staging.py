@@ -50,7 +50,7 @@ def stage(member: Membership, uploads: list[UploadedFile]) -> list[StagedFile]:
 
 def _take(row: StagedFile, answer: dict[str, Any]) -> None:
     row.problem = answer.get("problem", "")
-    row.content = {**answer.get("content", {}), "media": answer.get("media", [])}
+    row.content = {**answer.get("content", {}), "media": answer.get("media", []), "source": answer.get("source", "")}
     row.stored = answer.get("stored", "")
 
 
@@ -141,8 +141,31 @@ def correct_staged(
             raise Refusal("This file can’t be read, so it can’t be brought in.")
         row.included = included
     if choices is not None:
+        again = choices.get("encoding") != row.choices.get("encoding")
         row.choices = choices
+        if again:
+            return _read_again(row)
     row.save(update_fields=["included", "choices"])
+    return row
+
+
+def _read_again(row: StagedFile) -> StagedFile:
+    """The same bytes with their letters read in another way."""
+    source, before = row.content.get("source", ""), media.of_staged(StagedFile.objects.filter(pk=row.pk))
+    if not source:
+        raise Refusal("How its letters are stored is told by the file itself: there is nothing to choose.")
+    signature = row.content.get("signature")
+    with media.nothing_goes():
+        asked = {"encoding": row.choices["encoding"]} if row.choices.get("encoding") else {}
+        (answer,) = read_files([(row.name, media.path_of(source))], media.keep, **asked)
+        if "problem" in answer:
+            raise Refusal(f"It can’t be read so: {answer['problem']}")
+        _take(row, answer)
+        row.content["source"] = source
+        if row.stored and signature:
+            row.content["signature"] = reading.signature_of(reading.sheet_of(row))
+        row.save()
+    media.forget(before - media.of_staged(StagedFile.objects.filter(pk=row.pk)))
     return row
 
 

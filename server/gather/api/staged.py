@@ -9,6 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from core.people.participants import ColumnReading
+from core.text.encodings import MARKS, NAMES
 from server.common.api import CountOut, ProjectView, read
 from server.common.errors import Refusal
 from server.gather import actions, jobs, media, queries, reading
@@ -18,6 +19,7 @@ from server.people.models import MISSING_CHOICES, Subject, VariableKind
 from server.projects.api import JobOut
 from server.projects.models import Membership
 
+ENCODINGS = list(dict.fromkeys([*(name for _, name in MARKS), "utf-8", "utf-16-le", "utf-16-be", *NAMES]))
 COLUMN_ROLES = ["case_id", "document_id", "variable", "answer", "leave_out"]
 
 
@@ -120,6 +122,7 @@ class StagedChoices(serializers.Serializer[Any]):
     ignored = serializers.ListField(child=serializers.CharField(max_length=120), required=False, max_length=500)
     renamed = serializers.DictField(child=serializers.CharField(max_length=120), required=False)
     roles = serializers.DictField(child=serializers.ChoiceField(choices=SpeakerRole.choices), required=False)
+    encoding = serializers.ChoiceField(choices=ENCODINGS, required=False, help_text="How its letters are stored.")
     header = serializers.IntegerField(required=False, min_value=-1, max_value=50)
     header_rows = serializers.IntegerField(required=False, min_value=0, max_value=2)
     skip_without_id = serializers.BooleanField(required=False)
@@ -131,6 +134,20 @@ class StagedChoices(serializers.Serializer[Any]):
     remembered = serializers.BooleanField(required=False, help_text="Read as the last sheet like it.")
 
 
+class OneEncoding(serializers.Serializer[Any]):
+    id = serializers.ChoiceField(choices=ENCODINGS)
+    words = serializers.CharField()
+    sample = serializers.CharField(allow_blank=True, help_text="A line as it would read.")
+
+
+class EncodingOut(serializers.Serializer[Any]):
+    """How letters were read, where the file doesn’t say it."""
+
+    read_as = serializers.ChoiceField(choices=ENCODINGS)
+    sure = serializers.BooleanField()
+    choices = OneEncoding(many=True)
+
+
 class StagedOut(serializers.Serializer[Any]):
     id = serializers.IntegerField()
     name = serializers.CharField()
@@ -140,6 +157,7 @@ class StagedOut(serializers.Serializer[Any]):
     included = serializers.BooleanField()
     format = serializers.CharField()
     warnings = serializers.ListField(child=serializers.CharField())
+    encoding = EncodingOut(allow_null=True)
     partner = serializers.IntegerField(allow_null=True, help_text="Of a recording its text, of a text its recording.")
     thumbnail = serializers.CharField(allow_null=True, help_text="A small picture, as a data address.")
     already = serializers.CharField(allow_null=True, help_text="The document that the same file became before.")
@@ -236,6 +254,7 @@ def _one_out(
         "included": row.included,
         "format": row.content.get("format", ""),
         "warnings": [] if row.problem else reading.warnings_of(row, text),
+        "encoding": row.content.get("encoding") or None,
         "partner": text.pk if text is not None else recording,
         "thumbnail": _thumbnail(row),
         "already": known.get(row.digest),
@@ -291,7 +310,7 @@ def _sheet_out(member: Membership, row: StagedFile) -> dict[str, Any]:
         if sheet.answers
         else 0,
         "about": sheet.about,
-        "problems": list(sheet.problems),
+        "problems": people.sheet_problems(member, sheet),
         "warnings": list(sheet.warnings),
         **vars(people.sheet_outcome(member, sheet)),
     }

@@ -3,15 +3,17 @@
 import csv
 import io
 import itertools
+import re
+from collections import Counter
 from pathlib import Path
 from typing import Any
 
 import numpy as np
 
-from core.gather.plain import NotText, decode
 from core.people.grid import Column, Grid
 from core.people.sheet import MAX_ROWS
 from server.gather.readers.kinds import Unreadable
+from server.gather.readers.letters import read_letters
 
 MAX_CELL = 20_000
 _WORD = "\x01word"
@@ -20,28 +22,107 @@ LARGE = 2_000_000
 _SAID = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars"}
 
 
-def read_delimited(path: Path) -> tuple[list[list[str]] | Grid, dict[str, Any]]:
+def read_delimited(path: Path, encoding: str | None = None) -> tuple[list[list[str]] | Grid, dict[str, Any]]:
     """The rows, or for a large even sheet its columns at once, and how they were read."""
-    try:
-        text, encoding = decode(path.read_bytes())
-    except NotText as error:
-        raise Unreadable(
-            "The file isn’t text in any encoding Cohortia knows. Save the sheet as .xlsx or as .csv in UTF-8."
-        ) from error
+    letters = read_letters(path.read_bytes(), encoding)
+    text = letters.text
     separator = separator_of(text)
-    found = {"merged": [], "format": f"{_SAID[separator]}, {encoding}", "sheets": []}
+    found: dict[str, Any] = {"merged": [], "format": f"{_SAID[separator]}, {letters.words}", "sheets": []}
+    found |= {"warnings": list(letters.warnings), "encoding": letters.said}
+    check_quotes(text, separator)
     grid = columns_at_once(text, separator) if len(text) >= LARGE else None
-    return (rows_of(text, separator) if grid is None else grid), found
+    if grid is not None:
+        # Each different text once, with the row that it is first in: those that hold lines are few.
+        first = set(grid.columns[0].values[:_LOOKED_AT])
+        cells = [
+            (int(np.argmax(column.codes == code)) + 1, value)
+            for column in grid.columns
+            for code, value in enumerate(column.values)
+            if "\n" in value
+        ]
+        found["warnings"] += swallowed(sorted(cells), first, len(grid.columns), separator)
+        return grid, found
+    rows, lines = rows_of(text, separator)
+    width = Counter(map(len, rows)).most_common(1)[0][0] if rows else 0
+    cells = [(line, cell) for row, line in zip(rows, lines, strict=True) for cell in row if "\n" in cell]
+    found["warnings"] += uneven(rows, lines, width)
+    found["warnings"] += swallowed(cells, {row[0] for row in rows[:_LOOKED_AT] if row}, width, separator)
+    return rows, found
 
 
-def rows_of(text: str, separator: str) -> list[list[str]]:
-    """Row by row, however uneven."""
+def rows_of(text: str, separator: str) -> tuple[list[list[str]], list[int]]:
+    """Row by row, however uneven; and the line that each begins in."""
     csv.field_size_limit(MAX_CELL * 10)
+    rows, lines, before = [], [], 0
     try:
         reader = csv.reader(io.StringIO(text, newline=""), delimiter=separator)
-        return list(itertools.islice(reader, MAX_ROWS + 20))
+        for row in itertools.islice(reader, MAX_ROWS + 20):
+            rows.append(row)
+            lines.append(before + 1)
+            before = reader.line_num
     except csv.Error as error:
-        raise Unreadable("The rows can’t be told apart: a quotation mark is probably left open somewhere.") from error
+        raise Unreadable(
+            f"A cell in line {before + 1:,} is longer than {MAX_CELL * 10:,} characters: a quotation mark is probably left open "
+            "there. Close it or take it out, then add the file again."
+        ) from error
+    return rows, lines
+
+
+def check_quotes(text: str, separator: str) -> None:
+    """Refuse a file in which a quotation mark opens and never closes: all that follows would be one cell."""
+    if text.count('"') % 2 == 0:
+        return
+    sign = re.escape(separator)
+    # Cells one after the other, as they are read: quoted ones whole, with quotes doubled inside.
+    cell = re.compile(rf'"(?:[^"]|"")*"[^{sign}\r\n]*|[^{sign}\r\n"][^{sign}\r\n]*|(?P<open>")|[{sign}\r\n]')
+    for found in cell.finditer(text):
+        if found["open"]:
+            at = found.start()
+            line, start = text.count("\n", 0, at) + 1, text.rfind("\n", 0, at) + 1
+            raise Unreadable(
+                f"In line {line:,}, column {at - start + 1:,}, a quotation mark opens a cell and never closes. Close it or take it "
+                "out, then add the file again."
+            )
+
+
+_LISTED = 6
+_LOOKED_AT = 1000
+
+
+def uneven(rows: list[list[str]], lines: list[int], usual: int) -> list[str]:
+    """Sentences on rows that have more or fewer cells than the usual ones."""
+    said = []
+    for which, told in (
+        ([at for at, row in enumerate(rows) if len(row) > usual and any(cell.strip() for cell in row[usual:])], "more"),
+        ([at for at, row in enumerate(rows) if 1 < len(row) < usual], "fewer"),
+    ):
+        if which:
+            some = ", ".join(f"{lines[at]:,}" for at in which[:_LISTED]) + (" …" if len(which) > _LISTED else "")
+            named = f"Line {some} has" if len(which) == 1 else f"{len(which):,} lines ({some}) have"
+            rest = "what is beyond stands in columns of its own" if told == "more" else "what lacks is read as empty"
+            said.append(
+                f"{named} {told} than the usual {usual} cells; {rest}. A sign that separates cells may stand inside one."
+            )
+    return said
+
+
+def swallowed(cells: list[tuple[int, str]], first: set[str], width: int, separator: str) -> list[str]:
+    """Sentences on cells (each with where it begins) that seem to have taken in whole rows: a quotation mark left open, and
+    closed by a later one. ``first`` are cells of the first column: a row begins with one shaped like them."""
+    shapes = {_shape(one) for one in first if any(letter.isdigit() for letter in one)}
+    said = []
+    for line, cell in cells:
+        _, *more = cell.splitlines() or [""]
+        if any(one.count(separator) == width - 1 > 0 and _shape(one.split(separator)[0]) in shapes for one in more):
+            said.append(
+                f"A cell that begins in line {line:,} goes over {len(more) + 1} lines that look like rows of their own: is a "
+                "quotation mark left open there?"
+            )
+    return said[:_LISTED]
+
+
+def _shape(cell: str) -> str:
+    return re.sub(r"\d+", "9", re.sub(r"[^\W\d_]+", "a", cell.strip()))
 
 
 def columns_at_once(text: str, separator: str) -> Grid | None:

@@ -9,7 +9,7 @@ from typing import Any
 import pypandoc
 
 from core.gather.labels import Line
-from core.gather.plain import NotText, decode
+from core.text.encodings import NotText, decode
 from server.gather.readers.archive import check_archive
 from server.gather.readers.kinds import Unreadable, extension
 
@@ -40,7 +40,7 @@ def _as_utf8(data: bytes) -> bytes:
     except (LookupError, UnicodeDecodeError):
         pass
     try:
-        return decode(data)[0].encode("utf-8", "replace")
+        return decode(data).text.encode("utf-8", "replace")
     except NotText as error:
         raise Unreadable("The page isn’t text in any encoding Cohortia knows. Save it as UTF-8.") from error
 

@@ -33,6 +33,7 @@ class _State:
 
     bold: bool = False
     skip: bool = False
+    hidden: bool = False
     style: bool = False
     after_unicode: int = 1
     encoding: str = ""
@@ -47,10 +48,14 @@ class _Reading:
     style_number: int = 0
     style_name: str = ""
     high: int = 0
+    hidden: str = ""
+    notes: int = 0
 
     def add(self, text: str, state: _State) -> None:
         if state.style:
             self.style_name += text
+        elif state.hidden and not state.skip:
+            self.hidden += text
         elif not state.skip:
             self.pieces.append((text, state.bold))
 
@@ -68,8 +73,8 @@ class _Reading:
         self.pieces = []
 
 
-def rtf_lines(data: bytes) -> list[Line]:
-    """Paragraphs in order; raises ``Unreadable`` where the groups don't close."""
+def rtf_lines(data: bytes) -> tuple[list[Line], list[str]]:
+    """Paragraphs in order, and sentences on what isn't read; raises ``Unreadable`` where the groups nest too deep."""
     found = _Reading()
     state = _State(encoding=_codepage(data))
     stack: list[_State] = []
@@ -104,7 +109,19 @@ def rtf_lines(data: bytes) -> list[Line]:
             ignore = max(0, ignore - len(said))
     if found.pieces:
         found.paragraph()
-    return found.lines
+    return found.lines, _left_out(found, bool(stack))
+
+
+def _left_out(found: _Reading, broken: bool) -> list[str]:
+    said = []
+    words = len(found.hidden.split())
+    if words:
+        said.append(f"{words:,} {'word is' if words == 1 else 'words are'} hidden in the file and left out.")
+    if found.notes:
+        said.append(f"{found.notes:,} {'footnote is' if found.notes == 1 else 'footnotes are'} not read.")
+    if broken:
+        said.append("The file breaks off before its end: what would have come after is missing.")
+    return said
 
 
 def _codepage(data: bytes) -> str:
@@ -131,6 +148,7 @@ def _unicode(found: _Reading, value: int, state: _State) -> None:
 
 def _control(found: _Reading, state: _State, name: str, value: int | None) -> None:
     if name in _SKIPPED:
+        found.notes += name == "footnote" and not state.skip
         state.skip = True
     elif name == "stylesheet":
         state.skip, state.style = True, True
@@ -138,10 +156,14 @@ def _control(found: _Reading, state: _State, name: str, value: int | None) -> No
         found.add(_SIGNS[name], state)
     elif name == "s" and value is not None and state.style:
         found.style_number = value
+    elif name == "v":
+        state.hidden = value != 0
+        found.hidden += " "
     elif name == "uc":
         state.after_unicode = max(0, 1 if value is None else value)
     elif name in ("b", "plain"):
         state.bold = name == "b" and value != 0
+        state.hidden = state.hidden and name != "plain"
     elif not state.skip:
         _paragraph_control(found, name, value)
 

@@ -17,7 +17,7 @@ import sys
 import threading
 from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
-from typing import Any
+from typing import IO, Any
 
 MEMORY = 1_600 * 1024 * 1024
 SECONDS = 90
@@ -60,8 +60,9 @@ def _kept(answer: dict[str, Any], out: Path, keep: Callable[[Path], str]) -> dic
     for medium in answer.get("media", []):
         # The child names files in its own folder and nowhere else.
         medium["digest"] = keep(out / Path(medium.pop("file")).name)
-    if "stored" in answer:
-        answer["stored"] = keep(out / Path(answer["stored"]).name)
+    for name in ("stored", "source"):
+        if name in answer:
+            answer[name] = keep(out / Path(answer[name]).name)
     return answer
 
 
@@ -137,7 +138,9 @@ def answer(request: dict[str, Any]) -> dict[str, Any]:
             return _codebook(request, path)
         kind = kind_of(request["name"])
         with path.open("rb") as file:
-            check_container(request["name"], file.read(4096))
+            head = file.read(4096)
+            # What begins with a million empty lines isn't empty.
+            check_container(request["name"], head if head.strip() else head + _first_ink(file))
         return {"transcript": _transcript, "sheet": _sheet, "image": _image, "recording": _recording}[kind](
             request, path, out
         )
@@ -145,6 +148,14 @@ def answer(request: dict[str, Any]) -> dict[str, Any]:
         return {"problem": str(unreadable)}
     except (MemoryError, RecursionError):
         return {"problem": DIED}
+
+
+def _first_ink(file: IO[bytes]) -> bytes:
+    """The first piece of what is left of a file that isn't blank."""
+    while piece := file.read(1024 * 1024):
+        if piece.strip():
+            return piece.strip()[:4096]
+    return b""
 
 
 def _codebook(request: dict[str, Any], path: Path) -> dict[str, Any]:
@@ -156,9 +167,9 @@ def _codebook(request: dict[str, Any], path: Path) -> dict[str, Any]:
 def _transcript(request: dict[str, Any], path: Path, out: Path) -> dict[str, Any]:
     from server.gather.readers.transcripts import read_lines
 
-    content = read_lines(request["name"], path)
+    content = read_lines(request["name"], path, request.get("encoding"))
     if not content["pages"]:
-        return {"content": content}
+        return {"content": content, **_source(content, path, out)}
     from server.gather.readers.pdf import THUMBNAIL, render
 
     shutil.copyfile(path, out / "pages")
@@ -173,7 +184,16 @@ def _transcript(request: dict[str, Any], path: Path, out: Path) -> dict[str, Any
 def _sheet(request: dict[str, Any], path: Path, out: Path) -> dict[str, Any]:
     from server.gather.readers.sheets import read_sheet
 
-    return {"content": read_sheet(request["name"], path, out, request.get("title", "")), "stored": "cells"}
+    content = read_sheet(request["name"], path, out, request.get("title", ""), request.get("encoding"))
+    return {"content": content, "stored": "cells", **_source(content, path, out)}
+
+
+def _source(content: dict[str, Any], path: Path, out: Path) -> dict[str, Any]:
+    """The file itself, where it may have to be read again in another way."""
+    if not content.get("encoding"):
+        return {}
+    shutil.copyfile(path, out / "source")
+    return {"source": "source"}
 
 
 def _image(request: dict[str, Any], path: Path, out: Path) -> dict[str, Any]:

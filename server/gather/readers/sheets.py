@@ -12,12 +12,13 @@ from core.people.grid import Column, Grid, Hint
 from core.people.sheet import MAX_COLUMNS, MAX_ROWS
 from server.gather.readers.archive import check_archive
 from server.gather.readers.delimited import MAX_CELL, read_delimited
+from server.gather.readers.formulas import without_value
 from server.gather.readers.kinds import PACKAGES, WORKBOOKS, Unreadable, extension
 
 _WANTED_PART = {"xlsx": "xl/workbook.xml", "ods": "content.xml"}
 
 
-def read_sheet(name: str, path: Path, out: Path, title: str = "") -> dict[str, Any]:
+def read_sheet(name: str, path: Path, out: Path, title: str = "", encoding: str | None = None) -> dict[str, Any]:
     """What was found, for the staged file's ``content``; the cells are written to ``out/cells``."""
     ending = extension(name)
     if ending in PACKAGES:
@@ -32,10 +33,28 @@ def read_sheet(name: str, path: Path, out: Path, title: str = "") -> dict[str, A
         grid = Grid(tuple(_once(column) for column in headed), len(columns[0]) + 1, dict(enumerate(hints)))
         found: dict[str, Any] = {"format": said, "merged": [], "sheets": [], "warnings": warnings}
     else:
-        rows, found = workbook_rows(path, ending, title) if ending in WORKBOOKS else read_delimited(path)
-        grid = _checked(rows if isinstance(rows, Grid) else _grid(rows))
+        rows, found = workbook_rows(path, ending, title) if ending in WORKBOOKS else read_delimited(path, encoding)
+        grid = rows if isinstance(rows, Grid) else _grid(rows)
+        found["warnings"] += _too_long(grid)
+        grid = _checked(grid)
     write_grid(grid, out / "cells")
     return found
+
+
+def _too_long(grid: Grid) -> list[str]:
+    """A sentence on cells of which the end is left out."""
+    long = [
+        (int(np.argmax(column.codes == code)) + 1, place)
+        for place, column in enumerate(grid.columns)
+        for code, value in enumerate(column.values)
+        if len(value) > MAX_CELL
+    ]
+    if not long:
+        return []
+    row, place = min(long)
+    them = "A cell holds" if len(long) == 1 else f"{len(long):,} cells hold"
+    first = f"it is {_at(row - 1, place)}" if len(long) == 1 else f"the first is {_at(row - 1, place)}"
+    return [f"{them} more than {MAX_CELL:,} characters; what is beyond is left out: {first}."]
 
 
 def _once(column: Column) -> Column:
@@ -138,7 +157,9 @@ def workbook_rows(path: Path, ending: str, title: str) -> tuple[list[list[str]],
                 "The workbook is protected by a password. Save it without one, then add it again."
             ) from error
         raise Unreadable("The workbook is damaged: no sheet can be read from it.") from error
-    return rows, {"merged": merged, "format": f"sheet “{chosen}”", "sheets": [one for one, _ in filled]}
+    odd = without_value(path, chosen) if ending == "xlsx" else ""
+    found = {"merged": merged, "format": f"sheet “{chosen}”", "sheets": [one for one, _ in filled]}
+    return rows, {**found, "warnings": [odd] if odd else []}
 
 
 def _merged(sheet: Any) -> Any:

@@ -8,26 +8,22 @@ import srt
 import webvtt
 
 from core.gather.labels import Line
-from core.gather.plain import NotText, decode
 from core.gather.timed import Cue, cue_lines
 from server.gather.readers.kinds import Unreadable, extension
+from server.gather.readers.letters import Letters
 
 _TAG = re.compile(r"</?[a-zA-Z0-9:][^<>]*>")
 _VOICE = re.compile(r"<v(?:\.[^\s>]+)*\s+([^>]+)>")
 
 
-def timed_lines(name: str, data: bytes) -> tuple[list[Line], str, list[str]]:
+def timed_lines(name: str, letters: Letters) -> tuple[list[Line], str, list[str]]:
     """Lines with times, the format, and sentences on what was odd."""
-    try:
-        text, encoding = decode(data)
-    except NotText as error:
-        raise Unreadable("The file isn’t text in any encoding Cohortia knows. Save it as UTF-8.") from error
-    text = text.replace("\r\n", "\n").replace("\r", "\n").replace("\x00", "")
+    text = letters.text.replace("\r\n", "\n").replace("\r", "\n").replace("\x00", "")
     cues = _vtt(text) if extension(name) == "vtt" else _srt(text)
     if not cues:
         raise Unreadable(f"No cue with a time and words is in this .{extension(name)} file.")
     lines, warnings = cue_lines(cues)
-    return lines, f".{extension(name)}, {encoding}", warnings
+    return lines, f".{extension(name)}, {letters.words}", [*letters.warnings, *warnings]
 
 
 def _vtt(text: str) -> list[Cue]:

@@ -7,12 +7,12 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
-from core.people.columns import ReadCell, read_cell
-from core.people.participants import ColumnReading, SheetReading, written
+from core.people.columns import ReadCell
+from core.people.participants import ColumnReading, SheetReading
 from server.common.errors import Refusal
 from server.people import queries
 from server.people.actions.values import GROUPED, HELD, categories_for, cleared, held_as
-from server.people.models import Case, Category, Subject, Value, Variable, VariableKind
+from server.people.models import Case, Category, Subject, Value, Variable
 from server.people.queries import SheetOutcome
 from server.projects.trail import Change
 
@@ -75,7 +75,9 @@ def _bring_in_column(
     of = Subject.CASE if column.of == "case" else Subject.DOCUMENT
     key = "case_id" if of == Subject.CASE else "document_id"
     variable = _variable(change, column, of)
-    cells = [_as_kind(cell, variable) for cell in column.cells]
+    cells = [queries.as_own_kind(cell, variable) for cell in column.cells]
+    if any(cell.problem for cell in cells):
+        raise Refusal(queries.misfits(column, variable))
     categories = categories_for(change, variable, column.proposal.categories, cells)
     # A statistics package lists categories that nobody chose: they are part of the question.
     _unchosen(change, variable, column.proposal.categories, categories)
@@ -108,7 +110,7 @@ def _variable(change: Change, column: ColumnReading, of: str) -> Variable:
     known = queries.variables(change.member, of).filter(name__iexact=column.name).first()
     if known:
         if known.definition is not None:
-            raise Refusal(f"“{known.name}” is made of other variables here; give the column another name.")
+            raise Refusal(queries.misfits(column, known))
         return known
     return change.create(
         Variable(
@@ -121,18 +123,6 @@ def _variable(change: Change, column: ColumnReading, of: str) -> Variable:
             position=queries.variables(change.member, of).count(),
         )
     )
-
-
-def _as_kind(cell: ReadCell, variable: Variable) -> ReadCell:
-    """A cell read for the sheet's type, as the project's own type of that variable."""
-    if cell.value is None or (isinstance(cell.value, str) and variable.kind in (*GROUPED, VariableKind.TEXT)):
-        return cell
-    again = read_cell(written(cell.value), variable.kind, variable.when_empty)  # type: ignore[arg-type]
-    if again.problem:
-        raise Refusal(
-            f"“{written(cell.value)}” doesn’t fit “{variable.name}”, which is {variable.get_kind_display()} here."
-        )
-    return again
 
 
 def _unchosen(change: Change, variable: Variable, order: tuple[str, ...], known: dict[str, Category]) -> None:

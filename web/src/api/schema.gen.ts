@@ -2838,7 +2838,7 @@ export interface components {
          *     * `me` - me
          * @enum {string}
          */
-        BecomesEnum: "name" | "account" | "me";
+        BecomesHere: "name" | "account" | "me";
         /** @enum {unknown} */
         BlankEnum: "";
         /** @description How many passages a part keeps by itself, with those before it, and the same for its parts. */
@@ -3436,6 +3436,44 @@ export interface components {
             decisions?: {
                 [key: string]: "remove" | "keep";
             };
+        };
+        /**
+         * @description * `utf-8-sig` - utf-8-sig
+         *     * `utf-32` - utf-32
+         *     * `utf-16` - utf-16
+         *     * `utf-8` - utf-8
+         *     * `utf-16-le` - utf-16-le
+         *     * `utf-16-be` - utf-16-be
+         *     * `cp1252` - cp1252
+         *     * `cp1250` - cp1250
+         *     * `iso8859-2` - iso8859-2
+         *     * `cp1251` - cp1251
+         *     * `koi8-r` - koi8-r
+         *     * `koi8-u` - koi8-u
+         *     * `cp866` - cp866
+         *     * `iso8859-5` - iso8859-5
+         *     * `cp1253` - cp1253
+         *     * `cp1254` - cp1254
+         *     * `cp1255` - cp1255
+         *     * `cp1256` - cp1256
+         *     * `cp1257` - cp1257
+         *     * `cp1258` - cp1258
+         *     * `cp850` - cp850
+         *     * `cp852` - cp852
+         *     * `mac-roman` - mac-roman
+         *     * `cp932` - cp932
+         *     * `euc-jp` - euc-jp
+         *     * `gb18030` - gb18030
+         *     * `big5` - big5
+         *     * `cp949` - cp949
+         * @enum {string}
+         */
+        Encoding: "utf-8-sig" | "utf-32" | "utf-16" | "utf-8" | "utf-16-le" | "utf-16-be" | "cp1252" | "cp1250" | "iso8859-2" | "cp1251" | "koi8-r" | "koi8-u" | "cp866" | "iso8859-5" | "cp1253" | "cp1254" | "cp1255" | "cp1256" | "cp1257" | "cp1258" | "cp850" | "cp852" | "mac-roman" | "cp932" | "euc-jp" | "gb18030" | "big5" | "cp949";
+        /** @description How letters were read, where the file doesn’t say it. */
+        EncodingOut: {
+            read_as: components["schemas"]["Encoding"];
+            sure: boolean;
+            choices: components["schemas"]["OneEncoding"][];
         };
         ErrorOut: {
             error: string;
@@ -4422,6 +4460,12 @@ export interface components {
          * @enum {string}
          */
         OnEnum: "passage" | "code" | "theme" | "document" | "case" | "comparison" | "project";
+        OneEncoding: {
+            id: components["schemas"]["Encoding"];
+            words: string;
+            /** @description A line as it would read. */
+            sample: string;
+        };
         OpenQuestionOut: {
             question: string;
             answers: number;
@@ -4623,7 +4667,7 @@ export interface components {
         };
         PersonInRequest: {
             id: number;
-            becomes: components["schemas"]["BecomesEnum"];
+            becomes: components["schemas"]["BecomesHere"];
         };
         PersonOut: {
             case: number;
@@ -5259,6 +5303,39 @@ export interface components {
             roles?: {
                 [key: string]: "participant" | "interviewer" | "other";
             };
+            /**
+             * @description How its letters are stored.
+             *
+             *     * `utf-8-sig` - utf-8-sig
+             *     * `utf-32` - utf-32
+             *     * `utf-16` - utf-16
+             *     * `utf-8` - utf-8
+             *     * `utf-16-le` - utf-16-le
+             *     * `utf-16-be` - utf-16-be
+             *     * `cp1252` - cp1252
+             *     * `cp1250` - cp1250
+             *     * `iso8859-2` - iso8859-2
+             *     * `cp1251` - cp1251
+             *     * `koi8-r` - koi8-r
+             *     * `koi8-u` - koi8-u
+             *     * `cp866` - cp866
+             *     * `iso8859-5` - iso8859-5
+             *     * `cp1253` - cp1253
+             *     * `cp1254` - cp1254
+             *     * `cp1255` - cp1255
+             *     * `cp1256` - cp1256
+             *     * `cp1257` - cp1257
+             *     * `cp1258` - cp1258
+             *     * `cp850` - cp850
+             *     * `cp852` - cp852
+             *     * `mac-roman` - mac-roman
+             *     * `cp932` - cp932
+             *     * `euc-jp` - euc-jp
+             *     * `gb18030` - gb18030
+             *     * `big5` - big5
+             *     * `cp949` - cp949
+             */
+            encoding?: components["schemas"]["Encoding"];
             header?: number;
             header_rows?: number;
             skip_without_id?: boolean;
@@ -5284,6 +5361,39 @@ export interface components {
             roles?: {
                 [key: string]: "participant" | "interviewer" | "other";
             };
+            /**
+             * @description How its letters are stored.
+             *
+             *     * `utf-8-sig` - utf-8-sig
+             *     * `utf-32` - utf-32
+             *     * `utf-16` - utf-16
+             *     * `utf-8` - utf-8
+             *     * `utf-16-le` - utf-16-le
+             *     * `utf-16-be` - utf-16-be
+             *     * `cp1252` - cp1252
+             *     * `cp1250` - cp1250
+             *     * `iso8859-2` - iso8859-2
+             *     * `cp1251` - cp1251
+             *     * `koi8-r` - koi8-r
+             *     * `koi8-u` - koi8-u
+             *     * `cp866` - cp866
+             *     * `iso8859-5` - iso8859-5
+             *     * `cp1253` - cp1253
+             *     * `cp1254` - cp1254
+             *     * `cp1255` - cp1255
+             *     * `cp1256` - cp1256
+             *     * `cp1257` - cp1257
+             *     * `cp1258` - cp1258
+             *     * `cp850` - cp850
+             *     * `cp852` - cp852
+             *     * `mac-roman` - mac-roman
+             *     * `cp932` - cp932
+             *     * `euc-jp` - euc-jp
+             *     * `gb18030` - gb18030
+             *     * `big5` - big5
+             *     * `cp949` - cp949
+             */
+            encoding?: components["schemas"]["Encoding"];
             header?: number;
             header_rows?: number;
             skip_without_id?: boolean;
@@ -5307,6 +5417,7 @@ export interface components {
             included: boolean;
             format: string;
             warnings: string[];
+            encoding: components["schemas"]["EncodingOut"] | null;
             /** @description Of a recording its text, of a text its recording. */
             partner: number | null;
             /** @description A small picture, as a data address. */

@@ -8,6 +8,7 @@ import { useToasts } from "../ui/toasts";
 import { counted } from "../ui/words";
 import { ChooseFiles, DropZone } from "./DropZone";
 import { type Staged, useStaged, useStagedWrites, useUpload } from "./data";
+import { Letters } from "./Letters";
 import { MediaReading } from "./MediaReading";
 import { Outcome } from "./Outcome";
 import { SheetReading } from "./SheetReading";
@@ -93,6 +94,7 @@ export function BringIn() {
 									{warning}
 								</p>
 							))}
+							{row && !row.problem && <Letters key={`letters-${row.id}`} row={row} />}
 							{row?.kind === "transcript" && row.partner !== null && <PartOf row={row} rows={rows} />}
 							{row?.transcript && <TranscriptReading key={row.id} row={row} transcript={row.transcript} />}
 							{row?.sheet && <SheetReading key={row.id} row={row} sheet={row.sheet} />}

@@ -252,6 +252,24 @@ describe("bringing in", () => {
 		expect(outcome.textContent).toContain("1 file can’t be read and will be left out.");
 	});
 
+	it("offers other ways of reading letters, with a line in each", async () => {
+		const encoding = {
+			read_as: "cp1251",
+			sure: false,
+			choices: [
+				{ id: "cp1251", words: "cp1251 (Cyrillic)", sample: "Паром опять" },
+				{ id: "koi8-r", words: "koi8-r (Cyrillic)", sample: "оЮПНЛ НОЪРЭ" },
+			],
+		};
+		nowServe("GET /staged", [{ ...TALK, encoding, choices: { title: "Kept" } }]);
+		const { user } = await choose("talk.txt");
+		const letters = screen.getByRole("region", { name: "How its letters are stored" });
+		expect(letters.textContent).toContain("Паром опять");
+		await user.click(within(letters).getByRole("button", { name: /How letters are stored/ }));
+		await user.click(screen.getByRole("option", { name: /koi8-r.*оЮПНЛ/ }));
+		await waitFor(() => expect(choices("PATCH /staged/41")).toEqual([{ title: "Kept", encoding: "koi8-r" }]));
+	});
+
 	it("gives the reason why a file can’t be read, and lets it be forgotten", async () => {
 		const { user } = await choose("scan.docx");
 		expect(screen.getByText("This file is protected by a password.")).toBeTruthy();

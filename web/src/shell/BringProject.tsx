@@ -9,7 +9,7 @@ import { counted, moment, number } from "../ui/words";
 
 type Arrived = Shape<"ArrivedOut">;
 type Somebody = Shape<"SomebodyOut">;
-type Becomes = Shape<"BecomesEnum">;
+type Becomes = Shape<"BecomesHere">;
 
 /** A project's file chosen, looked into, brought in and opened. */
 export function BringProject({ onClose }: { onClose: () => void }) {

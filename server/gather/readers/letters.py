@@ -1,0 +1,70 @@
+"""Bytes of a text or sheet as text, with what is to be said of how they were read, and what else they could be."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from core.text.encodings import Decoded, NotText, decode, in_words
+from server.gather.readers.kinds import Unreadable
+
+MOST_OFFERED = 8
+_SAMPLE = 90
+
+
+@dataclass(frozen=True)
+class Letters:
+    """``said`` is what a staged file keeps of it: empty where there is nothing to choose."""
+
+    text: str
+    words: str
+    warnings: tuple[str, ...]
+    said: dict[str, Any]
+
+
+def read_letters(data: bytes, encoding: str | None) -> Letters:
+    """``encoding``: as somebody chose; None: as it seems. Raises ``Unreadable``."""
+    try:
+        found = decode(data)
+    except NotText as error:
+        raise Unreadable(
+            "The file isn’t text in any encoding Cohortia knows. Save it as UTF-8, then add it again."
+        ) from error
+    chosen = decode(data, encoding) if encoding and encoding != found.encoding else found
+    plain = found.sure and not found.bad and (found.encoding.startswith("utf") or data.isascii())
+    if plain and encoding is None:
+        return Letters(found.text, found.words, (), {})
+    offered = list(dict.fromkeys([chosen.encoding, found.encoding, *found.others]))[:MOST_OFFERED]
+    said = {
+        "read_as": chosen.encoding,
+        "sure": chosen.sure,
+        "choices": [{"id": one, "words": in_words(one), "sample": _sample(data, one)} for one in offered],
+    }
+    return Letters(chosen.text, chosen.words, _warnings(chosen, chosen is found), said)
+
+
+def _warnings(read: Decoded, guessed: bool) -> tuple[str, ...]:
+    said = []
+    if read.bad:
+        first = read.where[0]
+        them = "One byte doesn’t" if read.bad == 1 else f"{read.bad:,} bytes don’t"
+        said.append(
+            f"{them} fit {read.words} and {'stands' if read.bad == 1 else 'stand'} as � in the text: "
+            f"{'it is' if read.bad == 1 else 'the first is'} in line {first.line:,}, column {first.column:,} (byte {first.byte:#04x})."
+        )
+    if guessed and not read.encoding.startswith("utf"):
+        doubt = "" if read.sure else ", which isn’t certain"
+        said.append(
+            f"The file doesn’t say how its letters are stored. It is read as {read.words}{doubt}: look at the words, and choose "
+            "another way where they look wrong."
+        )
+    return tuple(said)
+
+
+def _sample(data: bytes, encoding: str) -> str:
+    """The beginning of the first line with letters beyond ASCII, as it would read."""
+    for line in data[:2_000_000].splitlines():
+        if not line.isascii():
+            first = next(place for place, byte in enumerate(line) if byte > 127)
+            # Of a long line the part that tells, from a character that is one byte in any of them.
+            start = max(0, line.rfind(b" ", 0, max(0, first - 30)) + 1) if first > _SAMPLE // 2 else 0
+            return line[start:].decode(encoding, errors="replace")[:_SAMPLE].strip()
+    return data[:200].decode(encoding, errors="replace")[:_SAMPLE].strip()
