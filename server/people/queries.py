@@ -192,6 +192,9 @@ def as_own_kind(cell: ReadCell, variable: Variable) -> ReadCell:
     return read_cell(written(cell.value), variable.kind, variable.when_empty)  # type: ignore[arg-type]
 
 
+_A_KIND = {"category": "a category", "ordered": "an ordered category", "number": "a number", "yes_no": "yes or no", "date": "a date", "text": "text"}  # fmt: skip
+
+
 def misfits(column: ColumnReading, variable: Variable) -> str:
     """Why a column of a sheet can't go into the project's variable of its name; "" where it can."""
     ways = "Give the column another name, or leave it out."
@@ -206,7 +209,7 @@ def misfits(column: ColumnReading, variable: Variable) -> str:
         return ""
     listed = ", ".join(odd[:4]) + (f" and {len(odd) - 4} more" if len(odd) > 4 else "")
     doesnt = "doesn’t" if len(odd) == 1 else "don’t"
-    return f"{listed} {doesnt} fit “{variable.name}”, which is {variable.get_kind_display()} here. {ways}"
+    return f"{listed} {doesnt} fit “{variable.name}”, which is {_A_KIND[variable.kind]} here. {ways}"
 
 
 def sheet_problems(member: Membership, sheet: SheetReading) -> list[str]:

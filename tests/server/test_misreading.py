@@ -199,7 +199,7 @@ def test_a_value_that_doesn_t_fit_the_projects_variable_is_shown_before(world):
     (row,) = gather.stage(world.owner, [upload("more.csv", rows)])
     client = world.client(world.owner.account)
     sheet = next(one for one in client.get(world.url("/staged")).json() if one["id"] == row.pk)["sheet"]
-    problem = "“young”, “old” don’t fit “Age”, which is number here. Give the column another name, or leave it out."
+    problem = "“young”, “old” don’t fit “Age”, which is a number here. Give the column another name, or leave it out."
     assert problem in sheet["problems"]
     assert problem in client.post(world.url("/bring-in")).json()["error"]
     client.patch(

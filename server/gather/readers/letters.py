@@ -32,13 +32,17 @@ def read_letters(data: bytes, encoding: str | None) -> Letters:
     plain = found.sure and not found.bad and (found.encoding.startswith("utf") or data.isascii())
     if plain and encoding is None:
         return Letters(found.text, found.words, (), {})
-    offered = list(dict.fromkeys([chosen.encoding, found.encoding, *found.others]))[:MOST_OFFERED]
-    said = {
-        "read_as": chosen.encoding,
-        "sure": chosen.sure,
-        "choices": [{"id": one, "words": in_words(one), "sample": _sample(data, one)} for one in offered],
-    }
+    said = {"read_as": chosen.encoding, "sure": chosen.sure, "choices": _choices(data, chosen, found)}
     return Letters(chosen.text, chosen.words, _warnings(chosen, chosen is found), said)
+
+
+def _choices(data: bytes, chosen: Decoded, found: Decoded) -> list[dict[str, str]]:
+    """What may be chosen, with a line in each; of those in which it reads alike the likeliest."""
+    offered: dict[str, dict[str, str]] = {}
+    for one in dict.fromkeys([chosen.encoding, found.encoding, *found.others]):
+        sample = _sample(data, one)
+        offered.setdefault(sample, {"id": one, "words": in_words(one), "sample": sample})
+    return list(offered.values())[:MOST_OFFERED]
 
 
 def _warnings(read: Decoded, guessed: bool) -> tuple[str, ...]:
