@@ -17,6 +17,8 @@ from server.common.folders import temporary_folder
 from server.projects.api import AccountOut, JobOut
 from server.projects.models import MemberRole
 from server.shell import actions, queries
+from server.shell.forgetting import actions as forgetting
+from server.shell.forgetting import preview, reach
 from server.shell.project_file import arrivals, writing
 
 
@@ -140,3 +142,57 @@ class BringInProjectView(APIView):
         said = read(BringInProject, request)
         people = {one["id"]: one["becomes"] for one in said["people"]}
         return Response(JobOut(arrivals.start(account_of(request), arrived_id, people, said["trail"])).data)
+
+
+class ForgetOf(serializers.Serializer[Any]):
+    case = serializers.IntegerField(required=False)
+    document = serializers.IntegerField(required=False)
+
+
+class ForgetIn(ForgetOf):
+    typed = serializers.CharField(max_length=300, help_text="Its name, as a sign that it is meant.")
+    keep_figures = serializers.BooleanField(help_text="Of frozen results; their words go in any case.")
+
+
+class ForgetPreview(serializers.Serializer[Any]):
+    called = serializers.CharField()
+    documents = serializers.ListField(child=serializers.CharField(), help_text="That go whole.")
+    shared = serializers.ListField(child=serializers.CharField(), help_text="In which only their turns go.")
+    names = serializers.ListField(child=serializers.CharField(), help_text="Taken out of what people wrote.")
+    turns = serializers.IntegerField()
+    passages = serializers.IntegerField()
+    codings = serializers.IntegerField()
+    values = serializers.IntegerField()
+    memos = serializers.IntegerField()
+    digests = serializers.IntegerField()
+    pieces = serializers.IntegerField(help_text="Of exhibits.")
+    media = serializers.IntegerField()
+    staged = serializers.IntegerField()
+    frozen = serializers.IntegerField(help_text="Results that hold their passages.")
+    written = serializers.IntegerField(help_text="Things written that name or quote them.")
+    elsewhere = serializers.ListField(child=serializers.CharField(), help_text="Texts of others with a name of theirs.")
+    backups_gone_by = serializers.DateField(allow_null=True)
+    backups_by_themselves = serializers.BooleanField()
+
+
+class SaidOut(serializers.Serializer[Any]):
+    said = serializers.CharField()
+
+
+class ForgetView(ProjectView):
+    needs = {"GET": "owner", "POST": "owner"}
+
+    @extend_schema(parameters=[ForgetOf], responses=ForgetPreview)
+    def get(self, request: Request, project_id: int) -> Response:
+        """What forgetting a person or a document would take along."""
+        said = ForgetOf(data=request.query_params)
+        said.is_valid(raise_exception=True)
+        found = reach.found(self.member, said.validated_data.get("case"), said.validated_data.get("document"))
+        return Response(ForgetPreview(preview.preview(found)).data)
+
+    @extend_schema(request=ForgetIn, responses=SaidOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        """Forget it for good."""
+        said = read(ForgetIn, request)
+        found = reach.found(self.member, said.get("case"), said.get("document"))
+        return Response({"said": forgetting.forget(found, said["typed"], said["keep_figures"])})

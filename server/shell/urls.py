@@ -8,5 +8,6 @@ urlpatterns = [
     path("project-files/<int:arrived_id>", api.OneProjectFileView.as_view()),
     path("project-files/<int:arrived_id>/bring-in", api.BringInProjectView.as_view()),
     path("projects/<int:project_id>/file", api.ProjectFileView.as_view()),
+    path("projects/<int:project_id>/forget", api.ForgetView.as_view()),
     path("projects/<int:project_id>/delete", api.DeleteProjectView.as_view()),
 ]

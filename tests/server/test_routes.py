@@ -54,7 +54,7 @@ READ_BY_POST = {
     "codes/<int:code_id>/merge",
 }
 OWNERS = {("members", "POST"), ("members/<int:membership_id>", "PATCH"), ("members/<int:membership_id>", "DELETE"),
-          ("", "PATCH"), ("delete", "POST"), ("file", "GET")}  # fmt: skip
+          ("", "PATCH"), ("delete", "POST"), ("file", "GET"), ("forget", "GET"), ("forget", "POST")}  # fmt: skip
 CODERS_READ = {"staged", "names"}
 
 

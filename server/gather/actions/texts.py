@@ -61,7 +61,7 @@ def edit_turn(member: Membership, document_id: int, number: int, text: str, deci
     """What a turn says, typed anew."""
     with act(member, "coder", "text") as change:
         document = queries.document(member, document_id)
-        _retext(change, document, turn_edits(document, number, text), decisions)
+        retext(change, document, turn_edits(document, number, text), decisions)
         change.summary = f"Changed the text of turn {number} in “{document.title}”"
 
 
@@ -95,7 +95,7 @@ def replace_all(
                 wanted = set(places[pk])
                 edits = [edit for edit in edits if edit.start in wanted]
             if edits:
-                _retext(change, document, edits, decisions)
+                retext(change, document, edits, decisions)
                 count += len(edits)
         if not count:
             raise Refusal("It isn’t found any more; look again.")
@@ -145,7 +145,7 @@ def anonymise(member: Membership, decisions: Mapping[int, Decision]) -> int:
     with act(member, "coder", "text") as change:
         count = 0
         for document, edits in named_in(member).values():
-            _retext(change, document, edits, decisions)
+            retext(change, document, edits, decisions)
             count += len(edits)
         for document in queries.documents(member).defer("text"):
             title = apply_edits(document.title, pseudonyms(document.title, known)).text
@@ -165,7 +165,7 @@ def anonymise(member: Membership, decisions: Mapping[int, Decision]) -> int:
     return count
 
 
-def _retext(change: Change, document: Document, edits: Sequence[Edit], decisions: Mapping[int, Decision]) -> None:
+def retext(change: Change, document: Document, edits: Sequence[Edit], decisions: Mapping[int, Decision]) -> None:
     """The document's new text, and everything that has positions in it moved along."""
     if not edits:
         return

@@ -1738,6 +1738,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/forget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What forgetting a person or a document would take along. */
+        get: operations["projects_forget_retrieve"];
+        put?: never;
+        /** @description Forget it for good. */
+        post: operations["projects_forget_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -3705,6 +3723,42 @@ export interface components {
              */
             p: number | null;
         };
+        ForgetInRequest: {
+            case?: number;
+            document?: number;
+            /** @description Its name, as a sign that it is meant. */
+            typed: string;
+            /** @description Of frozen results; their words go in any case. */
+            keep_figures: boolean;
+        };
+        ForgetPreview: {
+            called: string;
+            /** @description That go whole. */
+            documents: string[];
+            /** @description In which only their turns go. */
+            shared: string[];
+            /** @description Taken out of what people wrote. */
+            names: string[];
+            turns: number;
+            passages: number;
+            codings: number;
+            values: number;
+            memos: number;
+            digests: number;
+            /** @description Of exhibits. */
+            pieces: number;
+            media: number;
+            staged: number;
+            /** @description Results that hold their passages. */
+            frozen: number;
+            /** @description Things written that name or quote them. */
+            written: number;
+            /** @description Texts of others with a name of theirs. */
+            elsewhere: string[];
+            /** Format: date */
+            backups_gone_by: string | null;
+            backups_by_themselves: boolean;
+        };
         /**
          * @description * `table` - table
          *     * `bars` - bars
@@ -4959,6 +5013,9 @@ export interface components {
          * @enum {integer}
          */
         RoundToEnum: 0 | 3 | 5;
+        SaidOut: {
+            said: string;
+        };
         SavedQueryInRequest: {
             name: string;
             blocks: unknown;
@@ -8555,6 +8612,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FoundOut"];
+                };
+            };
+        };
+    };
+    projects_forget_retrieve: {
+        parameters: {
+            query?: {
+                case?: number;
+                document?: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForgetPreview"];
+                };
+            };
+        };
+    };
+    projects_forget_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForgetInRequest"];
+                "multipart/form-data": components["schemas"]["ForgetInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidOut"];
                 };
             };
         };

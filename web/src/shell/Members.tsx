@@ -7,6 +7,7 @@ import { Choice } from "../ui/Choice";
 import { Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
 import { Backups } from "./Backups";
+import { Forget } from "./Forget";
 import { useProject, useWrite } from "./project";
 import { TakeOut } from "./TakeOut";
 
@@ -77,6 +78,7 @@ export function Members() {
 			{owner && <AddMember />}
 			{owner && <ProjectSettings />}
 			{owner && <TakeOut />}
+			{owner && <Forget />}
 			{owner && <Backups />}
 		</div>
 	);

@@ -1,0 +1,214 @@
+"""Erasing a person or a document, so that nothing brings it back."""
+
+from collections.abc import Callable
+from datetime import UTC, datetime
+from typing import Any
+
+from django.db import connection, models, transaction
+
+from core.text.editing import Edit
+from server.coding.models import Code, Passage, ResearchQuestion, Theme
+from server.common.errors import Refusal
+from server.compare.frozen import pack
+from server.compare.models import CellNote, FrozenResult, KeptComparison, SavedQuery, SavedScope
+from server.gather import media
+from server.gather.actions.texts import retext
+from server.gather.models import Document, DocumentKind, Medium, NamePair, Section, SpeakerRole, StagedFile
+from server.people.models import Case, Category, Cohort, Value, Variable
+from server.projects.models import Job, JobState, MemberRole, Membership, Project, Published, TrailEntry, TrailState
+from server.projects.trail import Change
+from server.report.models import Digest, Exhibit, ExhibitPiece, Memo
+from server.shell.forgetting.reach import Reach
+from server.shell.forgetting.staged import telling
+from server.shell.forgetting.traces import Traces
+from server.shell.models import ArrivedProject
+
+INSTEAD = "[forgotten]"
+"""What stands where somebody's words stood, among those of others."""
+WRITTEN: tuple[tuple[type[models.Model], str, tuple[str, ...]], ...] = (
+    (Memo, "project", ("text", "source")),
+    (Digest, "project", ("text",)),
+    (Code, "project", ("name", "definition", "covers", "excludes", "example")),
+    (Theme, "project", ("name", "statement")),
+    (ResearchQuestion, "project", ("text",)),
+    (Cohort, "project", ("name", "description", "condition")),
+    (Variable, "project", ("name", "description")),
+    (Value, "variable__project", ("words",)),
+    (Category, "variable__project", ("label",)),
+    (KeptComparison, "project", ("name", "asked", "called")),
+    (CellNote, "comparison__project", ("text", "group")),
+    (SavedQuery, "project", ("name", "blocks")),
+    (SavedScope, "project", ("name", "scope")),
+    (FrozenResult, "project", ("name", "asked", "result")),
+    (Exhibit, "project", ("name", "audience")),
+    (ExhibitPiece, "exhibit__project", ("caption",)),
+    (Published, "project", ("what",)),
+    (TrailEntry, "project", ("summary",)),
+)
+"""What people write, and what is made of it: all of it is looked through."""
+_SWEPT = ("gather_document", "gather_turn", "gather_wordindex", "coding_passage", "people_case", "people_value", "report_memo",
+          "report_digest", "compare_frozenresult", "projects_trailentry", "gather_stagedfile")  # fmt: skip
+
+
+def forget(reach: Reach, typed: str, keep_figures: bool) -> str:
+    """Erase it: an owner's to do, who types its name. The sentence that says what was done."""
+    member = reach.member
+    member.demand("owner")
+    if typed.strip() != reach.called:
+        raise Refusal("The name typed isn’t the one that is to be forgotten; nothing was changed.")
+    traces = Traces(reach.names, reach.words, datetime.now(UTC).date())
+    with transaction.atomic():
+        project = Project.objects.select_for_update().get(pk=member.project_id)
+        if Job.objects.filter(project=project, state__in=[JobState.WAITING, JobState.RUNNING]).exists():
+            raise Refusal(
+                "An import is under way, and may bring in what is to be forgotten: wait for it, or cancel it first."
+            )
+        digests = media_of(reach)
+        _frozen(reach, traces, keep_figures)
+        _trail(project)
+        _erase_shared(reach)
+        Document.objects.filter(pk__in=[one.pk for one in reach.documents]).delete()
+        if reach.case is not None:
+            Case.objects.filter(pk=reach.case.pk).delete()
+        _beside(project, reach, traces)
+        digests |= _waiting(project, reach)
+        for model, way, names in WRITTEN:
+            _clean(model.objects.filter(**{way: project}), names, traces)  # type: ignore[attr-defined]
+        _note(project, member)
+    media.forget(digests)
+    _sweep()
+    what = "document" if reach.case is None else project.case_one
+    return f"The {what} is forgotten. Undo doesn’t bring it back, nor anything that was done before today."
+
+
+def media_of(reach: Reach) -> set[str]:
+    """Bytes that go: of documents that go, and pictures and recordings of those in which their voice or words are."""
+    documents = [*(one.pk for one in reach.documents), *(one.pk for one in reach.shared)]
+    return set(Medium.objects.filter(document__in=documents).values_list("digest", flat=True))
+
+
+def _erase_shared(reach: Reach) -> None:
+    """In what others say too: their turns without their words, their label, and no recording or page that holds them."""
+    for document in reach.shared:
+        own = [turn for turn in reach.turns if turn.document_id == document.pk and turn.ink_start < turn.ink_end]
+        edits = [Edit(turn.ink_start, turn.ink_end, INSTEAD) for turn in own]
+        lost = dict.fromkeys(Passage.objects.filter(document=document).values_list("id", flat=True), "remove")
+        # Made as any change is, with its inverse thrown away.
+        retext(Change(reach.member, "forget", "owner"), document, edits, lost)  # type: ignore[arg-type]
+        held = Passage.objects.filter(document=document)
+        held.filter(models.Q(page__isnull=False) | models.Q(begin__isnull=False)).delete()
+        held.filter(turns_only(document, own)).delete()
+        Medium.objects.filter(document=document).delete()
+        Section.objects.filter(document=document, kind="page").delete()
+        Document.objects.filter(pk=document.pk).update(kind=DocumentKind.TRANSCRIPT, seconds=None)
+    for number, speaker in enumerate(reach.speakers, start=1):
+        taken = set(speaker.document.speakers.exclude(pk=speaker.pk).values_list("label", flat=True))
+        label = "Forgotten" if "Forgotten" not in taken else f"Forgotten {number}"
+        type(speaker).objects.filter(pk=speaker.pk).update(label=label, role=SpeakerRole.OTHER, case=None)
+
+
+def turns_only(document: Document, own: list[Any]) -> models.Q:
+    """Passages of nothing but what stands instead of somebody's words."""
+    found = models.Q(pk__in=[])
+    for turn in document.turns.filter(number__in=[one.number for one in own]):
+        found |= models.Q(start__gte=turn.ink_start, end__lte=turn.ink_end)
+    return found & models.Q(page=None, begin=None)
+
+
+def _frozen(reach: Reach, traces: Traces, keep_figures: bool) -> None:
+    """What was kept of a day: figures stay if wished, words don't."""
+    from server.compare.frozen import unpacked
+
+    documents = {one.pk for one in (*reach.documents, *reach.shared)}
+    gone = {one.pk for one in reach.documents}
+    for row in FrozenResult.objects.filter(project=reach.member.project_id):
+        then = unpacked(row)
+        theirs = reach.case is not None and any(
+            who == reach.case.pk for pairs in then.cells.values() for _, who in pairs
+        )
+        touched = theirs or any(document in documents for document, _, _ in then.passages.values())
+        if touched and not keep_figures:
+            row.delete()
+            continue
+        passages = {}
+        said = {
+            passage for pairs in then.cells.values() for passage, who in pairs if reach.case and who == reach.case.pk
+        }
+        for passage, (document, title, words) in then.passages.items():
+            if document in gone:
+                passages[passage] = [document, traces.instead, traces.instead]
+            elif passage in said:
+                passages[passage] = [document, traces.text(title), traces.instead]
+            else:
+                passages[passage] = [document, traces.text(title), traces.text(words)]
+        cells = [[key, traces.text(group), sorted(pairs)] for (key, group), pairs in then.cells.items()]
+        bases = {traces.text(group): ids for group, ids in then.bases.items()}
+        FrozenResult.objects.filter(pk=row.pk).update(held=pack({"cells": cells, "bases": bases, "passages": passages}))
+
+
+def _trail(project: Project) -> None:
+    """What taking back needs is what was there: none of it stays."""
+    entries = TrailEntry.objects.filter(project=project)
+    entries.filter(state=TrailState.DONE).update(state=TrailState.STAYS)
+    entries.filter(state=TrailState.UNDONE).update(state=TrailState.GONE)
+    entries.update(inverse=[])
+
+
+def _beside(project: Project, reach: Reach, traces: Traces) -> None:
+    """Real names and their pseudonyms; sentences of finished work, which name files."""
+    for pair in NamePair.objects.filter(project=project):
+        if traces.text(f"{pair.name} {pair.pseudonym}") != f"{pair.name} {pair.pseudonym}":
+            pair.delete()
+    Job.objects.filter(project=project).delete()
+
+
+def _waiting(project: Project, reach: Reach) -> set[str]:
+    """Files that wait and hold any of it; whole projects that members have sent and not brought in."""
+    gone = [row.pk for row in StagedFile.objects.filter(project=project) if telling(row, reach)]
+    waiting = StagedFile.objects.filter(pk__in=gone)
+    arrived = ArrivedProject.objects.filter(account__memberships__project=project)
+    digests = media.of_staged(waiting) | set(arrived.values_list("digest", flat=True))
+    waiting.delete()
+    arrived.delete()
+    return digests
+
+
+def _clean(rows: models.QuerySet[Any], names: tuple[str, ...], traces: Traces) -> None:
+    for row in rows.only("pk", *names).iterator(chunk_size=500):
+        changed = {name: now for name in names if (now := _cleaned(row, name, traces)) != getattr(row, name)}
+        if changed:
+            rows.model.objects.filter(pk=row.pk).update(**changed)
+
+
+def _cleaned(row: Any, name: str, traces: Traces) -> Any:
+    said = getattr(row, name)
+    now = traces.json(said)
+    field = row._meta.get_field(name)
+    if isinstance(now, str) and now != said and field.max_length:
+        # Names are unique: two that become alike are told apart.
+        ending = f" ({row.pk})" if name in ("name", "label") else ""
+        now = now[: field.max_length - len(ending)] + ending
+    return now
+
+
+def _note(project: Project, member: Membership) -> None:
+    project.revision += 1
+    project.save(update_fields=["revision"])
+    TrailEntry.objects.create(
+        project=project,
+        actor=member.account,
+        revision=project.revision,
+        verb="forget",
+        needs=MemberRole.OWNER,
+        summary="Forgot somebody, or a document, for good; what was done before can’t be taken back",
+        state=TrailState.STAYS,
+    )
+
+
+def _sweep(work: Callable[[str], None] | None = None) -> None:
+    """Have the database use the room of what is erased anew, rather than leave it lying."""
+    if connection.in_atomic_block:
+        return
+    with connection.cursor() as cursor:
+        for table in _SWEPT:
+            cursor.execute(f'VACUUM "{table}"')

@@ -1,0 +1,95 @@
+"""What is erased with a person or a document: which documents go whole, in which only turns, and by which names."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+
+from server.common.errors import NotFound
+from server.gather import queries as gather
+from server.gather.models import Document, Speaker, SpeakerRole, Turn
+from server.people import queries as people
+from server.people.models import Case
+from server.projects.models import Membership, TrailEntry
+
+SHORTEST_NAME = 2
+"""Letters from which a name is looked for in what people wrote: one letter stands in every other word."""
+
+
+@dataclass(frozen=True)
+class Reach:
+    """``case`` and its ``documents`` that go; ``turns`` of theirs in documents in which others speak too."""
+
+    member: Membership
+    called: str
+    case: Case | None
+    documents: tuple[Document, ...]
+    speakers: tuple[Speaker, ...]
+    """Theirs, in documents that stay."""
+    turns: tuple[Turn, ...]
+    names: frozenset[str]
+
+    @property
+    def shared(self) -> list[Document]:
+        """Documents that stay, without what this person says in them."""
+        return sorted({one.document for one in self.speakers}, key=lambda row: row.title)
+
+    @property
+    def words(self) -> Iterable[str]:
+        """Every text that goes."""
+        for document in self.documents:
+            yield document.text
+        for turn in self.turns:
+            yield turn.document.text[turn.ink_start : turn.ink_end]
+
+
+def of_document(member: Membership, document_id: int) -> Reach:
+    document = gather.document(member, document_id)
+    names = {document.title, document.source_name} | _former(member, "gather.document", document.pk, "title")
+    return Reach(member, document.title, None, (document,), (), (), _telling(names))
+
+
+def of_case(member: Membership, case_id: int) -> Reach:
+    case = people.case(member, case_id)
+    own = list(Speaker.objects.filter(case=case).select_related("document"))
+    whole: list[Speaker] = []
+    shared: list[Speaker] = []
+    for speaker in own:
+        others = speaker.document.speakers.filter(role=SpeakerRole.PARTICIPANT).exclude(case=case).exists()
+        (shared if others else whole).append(speaker)
+    documents = tuple({speaker.document_id: speaker.document for speaker in whole}.values())
+    turns = tuple(Turn.objects.filter(speaker__in=shared).select_related("document").order_by("document_id", "number"))
+    names = {case.identifier} | _former(member, "people.case", case.pk, "identifier") | _labels(own, case)
+    for document in documents:
+        names |= {document.title, document.source_name}
+    return Reach(member, case.identifier, case, documents, tuple(shared), turns, _telling(names))
+
+
+def _labels(own: list[Speaker], case: Case) -> set[str]:
+    """What they are called in the texts, but for what somebody else is called too."""
+    found = {speaker.label for speaker in own}
+    others = Speaker.objects.filter(document__project=case.project_id, label__in=found).exclude(case=case)
+    named = Case.objects.filter(project=case.project_id, identifier__in=found).exclude(pk=case.pk)
+    return found - set(others.values_list("label", flat=True)) - set(named.values_list("identifier", flat=True))
+
+
+def _former(member: Membership, model: str, key: int, field: str) -> set[str]:
+    """Names from before a renaming, as the trail has them."""
+    found: set[str] = set()
+    for steps in TrailEntry.objects.filter(
+        project=member.project_id, inverse__contains=[{"model": model, "id": key}]
+    ).values_list("inverse", flat=True):
+        for step in steps:
+            if step.get("model") == model and step.get("id") == key:
+                found |= {step[side][field] for side in ("now", "then") if field in step.get(side, {})}
+    return found
+
+
+def _telling(names: set[str]) -> frozenset[str]:
+    return frozenset(name for name in names if name and len(name) >= SHORTEST_NAME)
+
+
+def found(member: Membership, case_id: int | None, document_id: int | None) -> Reach:
+    if case_id is not None:
+        return of_case(member, case_id)
+    if document_id is not None:
+        return of_document(member, document_id)
+    raise NotFound("Say who, or which document, is to be forgotten.")

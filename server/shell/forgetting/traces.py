@@ -1,0 +1,81 @@
+"""Words of what is forgotten in what others wrote: names, quotations, sentences of five words and more."""
+
+import re
+from collections.abc import Iterable
+from datetime import date
+from typing import Any
+
+RUN = 5
+"""Words in a row from which a text is taken for a quotation of what is forgotten."""
+SOMEBODY = "somebody forgotten"
+_WORD = re.compile(r"\w+(?:['’]\w+)*")
+_QUOTED = re.compile(r"“([^“”]+)”")
+
+
+class Traces:
+    """Takes out of any text what tells of something forgotten."""
+
+    def __init__(self, names: Iterable[str], texts: Iterable[str], day: date) -> None:
+        self.instead = f"forgotten on {day.isoformat()}"
+        self.names = frozenset(names)
+        listed = sorted(self.names, key=len, reverse=True)
+        self._named = (
+            re.compile(rf"(?<!\w)(?:{'|'.join(map(re.escape, listed))})(?!\w)", re.IGNORECASE) if listed else None
+        )
+        self._runs: set[tuple[str, ...]] = set()
+        self._whole = []
+        for text in texts:
+            words = _words(text)
+            self._runs.update(tuple(words[at : at + RUN]) for at in range(len(words) - RUN + 1))
+            self._whole.append(" ".join(words))
+
+    def text(self, said: str) -> str:
+        """Without names, and without anything that is word for word what was forgotten."""
+        found = self._without_quotations(self._without_runs(said))
+        return self._named.sub(SOMEBODY, found) if self._named else found
+
+    def json(self, said: Any) -> Any:
+        """The same of every text in a value, whatever it is made of; keys too."""
+        if isinstance(said, str):
+            return self.text(said)
+        if isinstance(said, list):
+            return [self.json(one) for one in said]
+        if isinstance(said, dict):
+            return {self.text(key): self.json(one) for key, one in said.items()}
+        return said
+
+    def _without_runs(self, said: str) -> str:
+        places = list(_WORD.finditer(said))
+        words = [one[0].casefold() for one in places]
+        told = [False] * len(words)
+        for at in range(len(words) - RUN + 1):
+            if tuple(words[at : at + RUN]) in self._runs:
+                told[at : at + RUN] = [True] * RUN
+        pieces, last, at = [], 0, 0
+        while at < len(words):
+            if not told[at]:
+                at += 1
+                continue
+            end = at
+            while end + 1 < len(words) and told[end + 1]:
+                end += 1
+            pieces += [said[last : places[at].start()], f"[{self.instead}]"]
+            last, at = places[end].end(), end + 1
+        return "".join([*pieces, said[last:]]) if pieces else said
+
+    def _without_quotations(self, said: str) -> str:
+        """What stands between quotation marks may be shorter, and cut off."""
+
+        def instead(found: re.Match[str]) -> str:
+            words = " ".join(_words(found[1].rstrip("…")))
+            return f"“[{self.instead}]”" if words and any(_within(words, whole) for whole in self._whole) else found[0]
+
+        return _QUOTED.sub(instead, said)
+
+
+def _words(text: str) -> list[str]:
+    return [one.casefold() for one in _WORD.findall(text)]
+
+
+def _within(words: str, whole: str) -> bool:
+    return f" {words} " in f" {whole} " or (f" {words}" in f" {whole}" and len(words) > 20)

@@ -1,0 +1,193 @@
+import { useQuery } from "@tanstack/react-query";
+import { useId, useState } from "react";
+import { api, type Shape, take } from "../api/client";
+import { useDocuments } from "../gather/data";
+import { useRoster } from "../people/data";
+import { Button } from "../ui/Button";
+import { Modal } from "../ui/Modal";
+import { Segments } from "../ui/Segments";
+import { useToasts } from "../ui/toasts";
+import { counted, isoDay } from "../ui/words";
+import { useProject, useWrite } from "./project";
+
+type What = "case" | "document";
+type Chosen = { what: What; id: number };
+
+/** Erasing a person or a document for good, for owners. */
+export function Forget() {
+	const project = useProject();
+	const [what, setWhat] = useState<What>("case");
+	const [typed, setTyped] = useState("");
+	const [chosen, setChosen] = useState<Chosen | null>(null);
+	const list = useId();
+	const people = useRoster().data?.cases.map((one) => ({ id: one.id, name: one.identifier }));
+	const documents = useDocuments().data?.map((one) => ({ id: one.id, name: one.title }));
+	const names = (what === "case" ? people : documents) ?? [];
+	const found = names.find((one) => one.name === typed.trim());
+	const noun = what === "case" ? project.case_one : "document";
+	return (
+		<section aria-labelledby="forget" className="mt-6 rounded-lg border border-line bg-white p-4">
+			<h2 id="forget" className="mb-2">
+				Forget a {project.case_one}, or a document
+			</h2>
+			<p>
+				For somebody who withdraws: what they said, what is known of them and what quotes them goes for good, from undo, frozen results and
+				files that wait too. You see what goes before it does.
+			</p>
+			<form
+				className="mt-3 flex flex-wrap items-end gap-3"
+				onSubmit={(event) => {
+					event.preventDefault();
+					if (found) setChosen({ what, id: found.id });
+				}}
+			>
+				<Segments
+					name="What to forget"
+					value={what}
+					options={[
+						{ value: "case", label: `A ${project.case_one}` },
+						{ value: "document", label: "A document" },
+					]}
+					onChange={(now) => {
+						setWhat(now);
+						setTyped("");
+					}}
+				/>
+				<input
+					aria-label={`Which ${noun} to forget`}
+					placeholder={`Which ${noun}?`}
+					list={list}
+					className="field w-64"
+					value={typed}
+					onChange={(event) => setTyped(event.target.value)}
+				/>
+				<datalist id={list}>
+					{names.map((one) => (
+						<option key={one.id} value={one.name} />
+					))}
+				</datalist>
+				<Button type="submit" disabled={!found}>
+					See what would go
+				</Button>
+			</form>
+			{typed.trim() && !found && <p className="mt-1 quiet-line">No {noun} is called so.</p>}
+			{chosen && (
+				<ForgetDialog
+					chosen={chosen}
+					onClose={() => {
+						setChosen(null);
+						setTyped("");
+					}}
+				/>
+			)}
+		</section>
+	);
+}
+
+function ForgetDialog({ chosen, onClose }: { chosen: Chosen; onClose: () => void }) {
+	const project = useProject();
+	const { tell } = useToasts();
+	const path = { project_id: project.id };
+	const [typed, setTyped] = useState("");
+	const [keep, setKeep] = useState(true);
+	const found = useQuery({
+		queryKey: ["project", project.id, "forget", chosen.what, chosen.id],
+		queryFn: () => take(api.GET("/api/projects/{project_id}/forget", { params: { path, query: { [chosen.what]: chosen.id } } })),
+		gcTime: 0,
+	});
+	const forget = useWrite(
+		() =>
+			take(
+				api.POST("/api/projects/{project_id}/forget", {
+					params: { path },
+					body: { [chosen.what]: chosen.id, typed, keep_figures: keep },
+				}),
+			),
+		{
+			onSuccess: (done) => {
+				tell(done.said);
+				onClose();
+			},
+		},
+	);
+	const preview = found.data;
+	return (
+		<Modal title="What would go for good" onClose={onClose} wide>
+			{found.error && (
+				<p role="alert" className="text-danger">
+					{found.error.message}
+				</p>
+			)}
+			{!preview && !found.error && <p role="status">Looking for all that tells of it …</p>}
+			{preview && (
+				<form
+					className="space-y-3"
+					onSubmit={(event) => {
+						event.preventDefault();
+						forget.mutate(undefined);
+					}}
+				>
+					<p className="font-serif text-xl font-semibold">{preview.called}</p>
+					<ul className="list-disc space-y-1 pl-5">
+						{lines(preview, project.case_one).map((line) => (
+							<li key={line}>{line}</li>
+						))}
+					</ul>
+					{preview.frozen > 0 && (
+						<label className="flex items-center gap-2">
+							<input type="checkbox" className="accent-spruce" checked={keep} onChange={(event) => setKeep(event.target.checked)} />
+							Keep the figures of {counted(preview.frozen, "frozen result")} that hold their passages; the words go in any case
+						</label>
+					)}
+					{preview.elsewhere.length > 0 && (
+						<p className="rounded-md bg-apricot-soft px-3 py-2">
+							A name of theirs stands in {counted(preview.elsewhere.length, "text")} of others, which stay as they are:{" "}
+							{preview.elsewhere.slice(0, 6).join(", ")}
+							{preview.elsewhere.length > 6 && " …"}. Look there, and change the words by hand.
+						</p>
+					)}
+					<p className="quiet-line">
+						Undo can’t bring it back; with it goes whatever was to be undone before today. {backups(preview)} Files that were exported or
+						taken out of Cohortia aren’t reached.
+					</p>
+					<label className="block">
+						Type <b>{preview.called}</b> to forget it
+						<input className="field mt-1 w-full" autoComplete="off" value={typed} onChange={(event) => setTyped(event.target.value)} />
+					</label>
+					{forget.error && (
+						<p role="alert" className="text-danger">
+							{forget.error.message}
+						</p>
+					)}
+					<Button look="danger" type="submit" disabled={typed.trim() !== preview.called || forget.isPending}>
+						Forget for good
+					</Button>
+				</form>
+			)}
+		</Modal>
+	);
+}
+
+type Preview = Shape<"ForgetPreview">;
+
+function lines(preview: Preview, one: string): string[] {
+	const found = [
+		preview.documents.length > 0 && `Whole: ${preview.documents.join(", ")}`,
+		preview.shared.length > 0 &&
+			`${counted(preview.turns, "turn")} of theirs in ${preview.shared.join(", ")}, where others speak too; pictures and recordings of ${preview.shared.length === 1 ? "it" : "them"} go, the others’ words stay`,
+		preview.values > 0 && `${counted(preview.values, "value")} known of the ${one}`,
+		preview.passages > 0 && `${counted(preview.passages, "passage")} with ${counted(preview.codings, "coding")}`,
+		preview.memos + preview.digests + preview.pieces > 0 &&
+			`${counted(preview.memos, "memo")}, ${counted(preview.digests, "digest")}, ${counted(preview.pieces, "piece")} of exhibits on them`,
+		preview.media > 0 && counted(preview.media, "picture or recording", "pictures and recordings"),
+		preview.staged > 0 && `${counted(preview.staged, "file")} that ${preview.staged === 1 ? "waits" : "wait"} to be brought in`,
+		preview.written > 0 && `Names and quotations in ${counted(preview.written, "thing")} written here; the rest of each stays`,
+		preview.names.length > 0 && `Looked for under ${preview.names.map((name) => `“${name}”`).join(", ")}`,
+	];
+	return found.filter((line) => typeof line === "string");
+}
+
+function backups(preview: Preview): string {
+	if (!preview.backups_by_themselves) return "Backups that were made by hand still hold it: whoever looks after the server deletes them.";
+	return `Backups made until now still hold it; those made every night have gone by ${preview.backups_gone_by ? isoDay(preview.backups_gone_by) : "and by"}.`;
+}
