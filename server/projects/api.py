@@ -50,6 +50,7 @@ class ProjectIn(serializers.Serializer[Any]):
     case_many = serializers.CharField(max_length=40, required=False)
     hide_below = serializers.IntegerField(min_value=0, max_value=50, required=False)
     round_to = serializers.ChoiceField(choices=[0, 3, 5], required=False)
+    trail_days = serializers.IntegerField(min_value=0, max_value=10_000, required=False)
 
 
 class ProjectOut(serializers.Serializer[Any]):
@@ -59,6 +60,7 @@ class ProjectOut(serializers.Serializer[Any]):
     case_many = serializers.CharField(source="project.case_many")
     hide_below = serializers.IntegerField(source="project.hide_below", help_text="Of all that leaves; 0: nothing.")
     round_to = serializers.IntegerField(source="project.round_to", help_text="Of all that leaves; 0: not at all.")
+    trail_days = serializers.IntegerField(source="project.trail_days", help_text="That the trail is kept; 0: always.")
     role = serializers.ChoiceField(choices=MemberRole.choices)
 
 

@@ -42,7 +42,8 @@ class Project(models.Model):
     """One piece of research. ``revision`` rises with every write; snapshots are keyed by it.
 
     ``hide_below`` holds for all that leaves the project: no cell of fewer cases, nor what would give one away (0 and 1
-    hide none); ``round_to`` rounds all counts that leave to its multiples (0: not at all).
+    hide none); ``round_to`` rounds all counts that leave to its multiples (0: not at all). ``trail_days``: after so many days
+    an entry of the trail goes, and can't be taken back any more (0: it stays).
     """
 
     name = models.CharField(max_length=200)
@@ -51,6 +52,7 @@ class Project(models.Model):
     revision = models.PositiveBigIntegerField(default=0)
     hide_below = models.PositiveSmallIntegerField(db_default=0)
     round_to = models.PositiveSmallIntegerField(db_default=0)
+    trail_days = models.PositiveSmallIntegerField(db_default=0)
     created_at = models.DateTimeField(db_default=Now())
     objects = ProjectQuerySet.as_manager()
 

@@ -15,6 +15,7 @@ from server.common import folders
 from server.common.errors import Refusal
 from server.gather import media
 from server.projects import jobs
+from server.projects.models import Project, TrailEntry
 from server.shell import backups
 from server.shell.models import Backup
 from server.shell.project_file import arrivals
@@ -75,8 +76,18 @@ def sweep() -> None:
     done(nb_hours=KEPT_HOURS, include_failed=True, include_cancelled=True, include_aborted=True)
     Backup.objects.filter(made_at__lt=datetime.now(UTC) - timedelta(days=400)).delete()
     arrivals.sweep()
+    shorten_trails()
     media.sweep()
     folders.sweep()
+
+
+def shorten_trails() -> int:
+    """Entries of trails that are older than their project keeps them; how many went."""
+    kept = 0
+    for project in Project.objects.filter(trail_days__gt=0):
+        before = datetime.now(UTC) - timedelta(days=project.trail_days)
+        kept += TrailEntry.objects.filter(project=project, created_at__lt=before).delete()[0]
+    return kept
 
 
 def attend() -> int:

@@ -4,6 +4,7 @@ import json
 import zlib
 from base64 import b85decode
 from contextlib import suppress
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import pytest
@@ -26,6 +27,7 @@ from server.people.models import Case, Variable
 from server.projects import trail
 from server.projects.models import JobState, Project, TrailEntry
 from server.report import actions as report
+from server.shell import nightly
 from server.shell.forgetting import actions, preview, reach
 from server.shell.forgetting.traces import Traces
 from tests.server.conftest import bring_in, put, read_here, upload
@@ -228,6 +230,23 @@ def test_traces_are_names_and_word_for_word(said, left):
     traces = Traces({"P07"}, ["The boat was late again."], date(2026, 11, 28))
     assert traces.text(said) == left
     assert traces.json({"a": [said, 1, None]}) == {"a": [left, 1, None]}
+
+
+def test_the_trail_goes_after_the_days_that_the_project_keeps_it(told):
+    client = told.client(told.owner.account)
+    assert client.patch(told.url(), {"trail_days": 30}, format="json").json()["trail_days"] == 30
+    assert told.client(told.coder.account).patch(told.url(), {"trail_days": 1}, format="json").status_code == 403
+    entries = TrailEntry.objects.filter(project=told.project)
+    old = list(entries.order_by("revision")[:5].values_list("id", flat=True))
+    entries.filter(pk__in=old).update(created_at=datetime.now(UTC) - timedelta(days=31))
+    count = entries.count()
+    assert nightly.shorten_trails() == 5
+    assert entries.count() == count - 5
+    assert not entries.filter(pk__in=old).exists()
+    assert trail.undo(told.owner) is not None
+    Project.objects.update(trail_days=0)
+    entries.update(created_at=datetime.now(UTC) - timedelta(days=9000))
+    assert nightly.shorten_trails() == 0
 
 
 @pytest.mark.parametrize("seed", range(4))

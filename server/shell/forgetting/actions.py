@@ -6,7 +6,6 @@ from typing import Any
 
 from django.db import connection, models, transaction
 
-from core.text.editing import Edit
 from server.coding.models import Code, Passage, ResearchQuestion, Theme
 from server.common.errors import Refusal
 from server.compare.frozen import pack
@@ -23,8 +22,6 @@ from server.shell.forgetting.staged import telling
 from server.shell.forgetting.traces import Traces
 from server.shell.models import ArrivedProject
 
-INSTEAD = "[forgotten]"
-"""What stands where somebody's words stood, among those of others."""
 WRITTEN: tuple[tuple[type[models.Model], str, tuple[str, ...]], ...] = (
     (Memo, "project", ("text", "source")),
     (Digest, "project", ("text",)),
@@ -78,7 +75,7 @@ def forget(reach: Reach, typed: str, keep_figures: bool) -> str:
     media.forget(digests)
     _sweep()
     what = "document" if reach.case is None else project.case_one
-    return f"The {what} is forgotten. Undo doesn’t bring it back, nor anything that was done before today."
+    return f"The {what} is forgotten. Undo doesn’t bring it back, nor anything else that was done before."
 
 
 def media_of(reach: Reach) -> set[str]:
@@ -90,11 +87,10 @@ def media_of(reach: Reach) -> set[str]:
 def _erase_shared(reach: Reach) -> None:
     """In what others say too: their turns without their words, their label, and no recording or page that holds them."""
     for document in reach.shared:
-        own = [turn for turn in reach.turns if turn.document_id == document.pk and turn.ink_start < turn.ink_end]
-        edits = [Edit(turn.ink_start, turn.ink_end, INSTEAD) for turn in own]
+        own = [turn.number for turn in reach.turns if turn.document_id == document.pk and turn.ink_start < turn.ink_end]
         lost = dict.fromkeys(Passage.objects.filter(document=document).values_list("id", flat=True), "remove")
         # Made as any change is, with its inverse thrown away.
-        retext(Change(reach.member, "forget", "owner"), document, edits, lost)  # type: ignore[arg-type]
+        retext(Change(reach.member, "forget", "owner"), document, reach.edits(document), lost)  # type: ignore[arg-type]
         held = Passage.objects.filter(document=document)
         held.filter(models.Q(page__isnull=False) | models.Q(begin__isnull=False)).delete()
         held.filter(turns_only(document, own)).delete()
@@ -107,10 +103,10 @@ def _erase_shared(reach: Reach) -> None:
         type(speaker).objects.filter(pk=speaker.pk).update(label=label, role=SpeakerRole.OTHER, case=None)
 
 
-def turns_only(document: Document, own: list[Any]) -> models.Q:
-    """Passages of nothing but what stands instead of somebody's words."""
+def turns_only(document: Document, own: list[int]) -> models.Q:
+    """Passages of nothing but what stands instead of somebody's words, in turns of these numbers."""
     found = models.Q(pk__in=[])
-    for turn in document.turns.filter(number__in=[one.number for one in own]):
+    for turn in document.turns.filter(number__in=own):
         found |= models.Q(start__gte=turn.ink_start, end__lte=turn.ink_end)
     return found & models.Q(page=None, begin=None)
 

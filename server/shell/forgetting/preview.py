@@ -6,9 +6,11 @@ from typing import Any
 
 from django.conf import settings
 
+from core.text.editing import apply_edits
 from server.coding.models import Coding, Passage
 from server.compare.frozen import unpacked
 from server.compare.models import FrozenResult
+from server.gather.actions.texts import lost_by
 from server.gather.models import Document, StagedFile
 from server.people.models import Value
 from server.report.models import Digest, ExhibitPiece, Memo
@@ -45,7 +47,7 @@ class Preview:
 
 def preview(reach: Reach) -> Preview:
     documents = [one.pk for one in reach.documents]
-    passages = Passage.objects.filter(document__in=documents)
+    passages = Passage.objects.filter(document__in=documents) | Passage.objects.filter(pk__in=_lost(reach))
     project = reach.member.project_id
     traces = Traces(reach.names, reach.words, datetime.now(UTC).date())
     memos = Memo.objects.filter(document__in=documents) | Memo.objects.filter(passage__in=passages)
@@ -79,6 +81,13 @@ def preview(reach: Reach) -> Preview:
     )
 
 
+def _lost(reach: Reach) -> list[int]:
+    """Passages of nothing but their words, in documents in which others speak too; and all regions and spans of those."""
+    found = [one.passage for document in reach.shared for one in lost_by(document, reach.edits(document))]
+    beside = Passage.objects.filter(document__in=[one.pk for one in reach.shared])
+    return [*found, *beside.exclude(page=None, begin=None).values_list("id", flat=True)]
+
+
 def _holds(row: FrozenResult, reach: Reach) -> bool:
     then = unpacked(row)
     documents = {one.pk for one in (*reach.documents, *reach.shared)}
@@ -101,4 +110,9 @@ def _elsewhere(reach: Reach) -> list[str]:
         .exclude(pk__in=[one.pk for one in reach.shared])
         .values_list("id", flat=True)
     )
-    return [row.title for row in rows.iterator(chunk_size=50) if row.pk in called or traces.text(row.text) != row.text]
+    found = []
+    for row in rows.iterator(chunk_size=50):
+        text = apply_edits(row.text, reach.edits(row)).text
+        if row.pk in called or traces.text(text) != text:
+            found.append(row.title)
+    return found

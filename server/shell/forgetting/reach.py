@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from core.text.editing import Edit
 from server.common.errors import NotFound
 from server.gather import queries as gather
 from server.gather.models import Document, Speaker, SpeakerRole, Turn
@@ -10,6 +11,8 @@ from server.people import queries as people
 from server.people.models import Case
 from server.projects.models import Membership, TrailEntry
 
+INSTEAD = "[forgotten]"
+"""What stands where somebody's words stood, among those of others."""
 SHORTEST_NAME = 2
 """Letters from which a name is looked for in what people wrote: one letter stands in every other word."""
 
@@ -31,6 +34,11 @@ class Reach:
     def shared(self) -> list[Document]:
         """Documents that stay, without what this person says in them."""
         return sorted({one.document for one in self.speakers}, key=lambda row: row.title)
+
+    def edits(self, document: Document) -> list[Edit]:
+        """What takes their words out of a document in which others speak too."""
+        own = [turn for turn in self.turns if turn.document_id == document.pk and turn.ink_start < turn.ink_end]
+        return [Edit(turn.ink_start, turn.ink_end, INSTEAD) for turn in own]
 
     @property
     def words(self) -> Iterable[str]:

@@ -42,10 +42,11 @@ _PROJECT = fastjsonschema.compile(
             "case_many": {"type": "string", "minLength": 1, "maxLength": 40},
             "hide_below": {"type": "integer", "minimum": 0, "maximum": 50},
             "round_to": {"enum": [0, 3, 5]},
+            "trail_days": {"type": "integer", "minimum": 0, "maximum": 10_000},
             "revision": {"type": "integer", "minimum": 0, "maximum": 2**53},
             "created_at": {"type": "string", "format": "date-time"},
         },
-        "required": ["name", "case_one", "case_many", "hide_below", "round_to", "revision", "created_at"],
+        "required": ["name", "case_one", "case_many", "hide_below", "round_to", "trail_days", "revision", "created_at"],
     }
 )
 _COUNT = {"type": "integer", "minimum": 0, "maximum": MOST}

@@ -65,7 +65,7 @@ class _Writing:
 
     def _said(self, kept: dict[str, int]) -> dict[str, Any]:
         project = Project.objects.get(pk=self.member.project_id)
-        columns = ("name", "case_one", "case_many", "hide_below", "round_to", "revision", "created_at")
+        columns = ("name", "case_one", "case_many", "hide_below", "round_to", "trail_days", "revision", "created_at")
         return {
             "what": WHAT,
             "format": FORMAT,

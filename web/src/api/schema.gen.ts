@@ -4685,6 +4685,7 @@ export interface components {
             case_many?: string;
             hide_below?: number;
             round_to?: components["schemas"]["RoundToEnum"];
+            trail_days?: number;
         };
         PatchedQuestionInRequest: {
             text?: string;
@@ -4813,6 +4814,7 @@ export interface components {
             case_many?: string;
             hide_below?: number;
             round_to?: components["schemas"]["RoundToEnum"];
+            trail_days?: number;
         };
         ProjectListed: {
             id: number;
@@ -4823,6 +4825,8 @@ export interface components {
             hide_below: number;
             /** @description Of all that leaves; 0: not at all. */
             round_to: number;
+            /** @description That the trail is kept; 0: always. */
+            trail_days: number;
             role: components["schemas"]["RoleOfMember"];
             documents: number;
             cases: number;
@@ -4840,6 +4844,8 @@ export interface components {
             hide_below: number;
             /** @description Of all that leaves; 0: not at all. */
             round_to: number;
+            /** @description That the trail is kept; 0: always. */
+            trail_days: number;
             role: components["schemas"]["RoleOfMember"];
         };
         ProposedInRequest: {

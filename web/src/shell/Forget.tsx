@@ -136,7 +136,7 @@ function ForgetDialog({ chosen, onClose }: { chosen: Chosen; onClose: () => void
 					{preview.frozen > 0 && (
 						<label className="flex items-center gap-2">
 							<input type="checkbox" className="accent-spruce" checked={keep} onChange={(event) => setKeep(event.target.checked)} />
-							Keep the figures of {counted(preview.frozen, "frozen result")} that hold their passages; the words go in any case
+							Keep the figures of {counted(preview.frozen, "frozen result")} with passages of theirs; the words go in any case
 						</label>
 					)}
 					{preview.elsewhere.length > 0 && (

@@ -155,6 +155,7 @@ function ProjectSettings() {
 		case_many: project.case_many,
 		hide_below: project.hide_below,
 		round_to: project.round_to as Rounding,
+		trail_days: project.trail_days,
 	});
 	const [typed, setTyped] = useState("");
 	const save = useWrite(() => take(api.PATCH("/api/projects/{project_id}", { params: { path }, body: said })), {
@@ -209,6 +210,21 @@ function ProjectSettings() {
 					more, never less. On screen members see everything.
 				</p>
 			</fieldset>
+			<label className="mt-3 block border-t border-line2 pt-3 text-[13px]">
+				<b>The trail</b> of who did what is kept for
+				<input
+					type="number"
+					min={0}
+					max={10000}
+					className="field mx-2 w-20"
+					value={said.trail_days}
+					onChange={(event) => setSaid({ ...said, trail_days: Math.min(10000, Math.max(0, Math.round(Number(event.target.value)) || 0)) })}
+				/>
+				days (0 keeps it for good)
+				<span className="block quiet-line">
+					Older entries go every night, with what was deleted or changed then: undo doesn’t reach back further.
+				</span>
+			</label>
 			<Button className="mt-3" onClick={() => save.mutate(undefined)}>
 				Save
 			</Button>

@@ -15,6 +15,7 @@ export const PROJECT = {
 	role: "owner",
 	hide_below: 0,
 	round_to: 0,
+	trail_days: 0,
 } as Project;
 
 let here = "";
