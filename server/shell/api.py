@@ -2,7 +2,8 @@
 
 from typing import Any
 
-from django.http import FileResponse
+from django.contrib.auth import logout
+from django.http import FileResponse, HttpResponse
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
@@ -12,13 +13,13 @@ from rest_framework.views import APIView
 
 from server.common.api import ProjectView, account_of, read
 from server.common.errors import Refusal
-from server.common.exports import file_name
+from server.common.exports import DOCX, attached, file_name
 from server.common.folders import temporary_folder
 from server.projects.api import AccountOut, JobOut
 from server.projects.models import MemberRole
-from server.shell import actions, queries
+from server.shell import actions, closing, queries
 from server.shell.forgetting import actions as forgetting
-from server.shell.forgetting import preview, reach
+from server.shell.forgetting import held, preview, reach
 from server.shell.project_file import arrivals, writing
 
 
@@ -196,3 +197,25 @@ class ForgetView(ProjectView):
         said = read(ForgetIn, request)
         found = reach.found(self.member, said.get("case"), said.get("document"))
         return Response({"said": forgetting.forget(found, said["typed"], said["keep_figures"])})
+
+
+class HeldView(ProjectView):
+    needs = {"GET": "owner"}
+
+    @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    def get(self, request: Request, project_id: int, case_id: int) -> HttpResponse:
+        """What is held of a person, as .docx."""
+        return attached(held.held_of(self.member, case_id), DOCX, self.member.project.name, "held", "docx")
+
+
+class PasswordIn(serializers.Serializer[Any]):
+    password = serializers.CharField(max_length=200, trim_whitespace=False)
+
+
+class CloseAccountView(APIView):
+    @extend_schema(request=PasswordIn, responses={204: None})
+    def post(self, request: Request) -> Response:
+        """Close one's own account for good."""
+        closing.close_account(account_of(request), read(PasswordIn, request)["password"])
+        logout(request._request)
+        return Response(status=204)

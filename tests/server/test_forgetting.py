@@ -1,5 +1,6 @@
 """Somebody who withdraws is gone: a stranger with every table and every file finds no word of it, and nothing brings it back."""
 
+import io
 import json
 import zlib
 from base64 import b85decode
@@ -7,6 +8,7 @@ from contextlib import suppress
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
+import docx
 import pytest
 from django.conf import settings as django_settings
 from django.db import connection
@@ -230,6 +232,37 @@ def test_traces_are_names_and_word_for_word(said, left):
     traces = Traces({"P07"}, ["The boat was late again."], date(2026, 11, 28))
     assert traces.text(said) == left
     assert traces.json({"a": [said, 1, None]}) == {"a": [left, 1, None]}
+
+
+def test_who_asks_is_told_what_is_held(told):
+    case = Case.objects.get(identifier="P01").pk
+    answer = told.client(told.owner.account).get(told.url(f"/held/{case}"))
+    assert answer["Content-Disposition"] == 'attachment; filename="crossings-held.docx"'
+    document = docx.Document(io.BytesIO(answer.content))
+    said = "\n".join(one.text for one in document.paragraphs)
+    known = {row.cells[0].text: row.cells[1].text for table in document.tables for row in table.rows}
+    assert known == {"Island": "Holm", "Past": "a keeper of the Hesperus light"}
+    for words in (
+        "What is held of P01",
+        "The vessel Marrowgale sank before my eyes and I never told anybody.",
+        "Nobody but Zephyrine.",
+        "“The vessel Marrowgale sank before my eyes” (Quillworth): Sinks",
+        ": She is careful.",
+        "Digest on Sinks: Marrowgale, and the dog of Fennimore street",
+        "Exhibit “Voices”",
+        "Frozen result “Before”, of ",
+        "Picked into the cohort “Not Quillworth”",
+        "Picture of “Quillworth”",
+        "A file that waits: again.txt",
+        "P01 stands for Ada Quillworth.",
+        "Backups are made by hand",
+    ):
+        assert words in said, words
+    # Not what others say.
+    assert "I waited too, with the others" not in said.replace("“seven nights.", "")
+    nobody = people.add_case(told.owner, "Silent").pk
+    assert b"word/document.xml" in told.client(told.owner.account).get(told.url(f"/held/{nobody}")).content
+    assert told.client(told.coder.account).get(told.url(f"/held/{case}")).status_code == 403
 
 
 def test_the_trail_goes_after_the_days_that_the_project_keeps_it(told):

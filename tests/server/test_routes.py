@@ -17,6 +17,7 @@ from tests.server.conftest import upload
 
 OPEN = {"api/session", "api/health", "api/health/ready", "api/password", "api/projects", "api/backups"}
 ONES_OWN = {
+    "api/account/close",
     "api/jobs/<int:job_id>",
     "api/project-files",
     "api/project-files/<int:arrived_id>",
@@ -54,7 +55,7 @@ READ_BY_POST = {
     "codes/<int:code_id>/merge",
 }
 OWNERS = {("members", "POST"), ("members/<int:membership_id>", "PATCH"), ("members/<int:membership_id>", "DELETE"),
-          ("", "PATCH"), ("delete", "POST"), ("file", "GET"), ("forget", "GET"), ("forget", "POST")}  # fmt: skip
+          ("", "PATCH"), ("delete", "POST"), ("file", "GET"), ("forget", "GET"), ("forget", "POST"), ("held/<int:case_id>", "GET")}  # fmt: skip
 CODERS_READ = {"staged", "names"}
 
 

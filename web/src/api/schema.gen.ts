@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/account/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Close one's own account for good. */
+        post: operations["account_close_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/backups": {
         parameters: {
             query?: never;
@@ -1750,6 +1767,23 @@ export interface paths {
         put?: never;
         /** @description Forget it for good. */
         post: operations["projects_forget_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/held/{case_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What is held of a person, as .docx. */
+        get: operations["projects_held_retrieve"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4604,6 +4638,9 @@ export interface components {
             current: string;
             new: string;
         };
+        PasswordInRequest: {
+            password: string;
+        };
         PasteInRequest: {
             /** @default case */
             of: components["schemas"]["Subject"];
@@ -5900,6 +5937,29 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    account_close_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordInRequest"];
+                "multipart/form-data": components["schemas"]["PasswordInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     backups_retrieve: {
         parameters: {
             query?: never;
@@ -8668,6 +8728,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SaidOut"];
+                };
+            };
+        };
+    };
+    projects_held_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                case_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
         };

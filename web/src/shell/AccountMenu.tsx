@@ -6,6 +6,7 @@ import { api, take } from "../api/client";
 import { Button } from "../ui/Button";
 import { Modal } from "../ui/Modal";
 import { useToasts } from "../ui/toasts";
+import { CloseAccount } from "./CloseAccount";
 import { useSession, useSignOut } from "./session";
 
 const ITEM = "block w-full rounded-md px-2.5 py-1.5 text-left text-[13.4px] data-focus:bg-spruce-soft";
@@ -14,6 +15,7 @@ export function AccountMenu({ projectId }: { projectId?: number }) {
 	const account = useSession().data?.account;
 	const signOut = useSignOut();
 	const [changing, setChanging] = useState(false);
+	const [closing, setClosing] = useState(false);
 	if (!account) return null;
 	return (
 		<>
@@ -54,6 +56,11 @@ export function AccountMenu({ projectId }: { projectId?: number }) {
 						</button>
 					</MenuItem>
 					<MenuItem>
+						<button type="button" className={ITEM} onClick={() => setClosing(true)}>
+							Close my account
+						</button>
+					</MenuItem>
+					<MenuItem>
 						<button type="button" className={ITEM} onClick={() => signOut.mutate()}>
 							Sign out
 						</button>
@@ -61,6 +68,7 @@ export function AccountMenu({ projectId }: { projectId?: number }) {
 				</MenuItems>
 			</Menu>
 			{changing && <PasswordChange onClose={() => setChanging(false)} />}
+			{closing && <CloseAccount onClose={() => setClosing(false)} />}
 		</>
 	);
 }

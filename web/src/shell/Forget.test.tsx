@@ -74,6 +74,13 @@ describe("forgetting", () => {
 		expect((await within(dialog).findByRole("alert")).textContent).toBe("An import is under way.");
 	});
 
+	it("gives what is held of somebody as a document", async () => {
+		const { user, dialog } = await opened();
+		await user.click(within(dialog).getByRole("button", { name: "Close" }));
+		await user.type(screen.getByLabelText("Which person to forget"), "P07");
+		expect(screen.getByRole("link", { name: /What is held of them/ }).getAttribute("href")).toBe("/api/projects/7/held/7");
+	});
+
 	it("knows who and what there is", async () => {
 		serve({ "GET /roster": { cases: [], variables: [], columns: [] }, "GET /documents": [{ id: 3, title: "P07_pier" }] });
 		const { user } = show(<Forget />);

@@ -32,7 +32,7 @@ export function Forget() {
 			</h2>
 			<p>
 				For somebody who withdraws: what they said, what is known of them and what quotes them goes for good, from undo, frozen results and
-				files that wait too. You see what goes before it does.
+				files that wait too. You see what goes before it does; and for who only asks, all that is held of them is a document.
 			</p>
 			<form
 				className="mt-3 flex flex-wrap items-end gap-3"
@@ -69,6 +69,15 @@ export function Forget() {
 				<Button type="submit" disabled={!found}>
 					See what would go
 				</Button>
+				{what === "case" && found && (
+					<a
+						className="self-center font-semibold text-spruce hover:underline"
+						href={`/api/projects/${project.id}/held/${found.id}`}
+						download
+					>
+						What is held of them (.docx)
+					</a>
+				)}
 			</form>
 			{typed.trim() && !found && <p className="mt-1 quiet-line">No {noun} is called so.</p>}
 			{chosen && (
