@@ -204,6 +204,21 @@ stop_process() { # name
   rm -f "$file"
 }
 
+start_workers() { # as many as COHORTIA_WORKERS says: jobs of several projects run side by side
+  local number
+  for number in $(seq "${COHORTIA_WORKERS:-2}"); do
+    COHORTIA_LOCK_TIMEOUT=0 start_process "worker-$number" "$ROOT/.venv/bin/python" "$ROOT/server/manage.py" procrastinate worker --concurrency 1 --delete-jobs successful
+  done
+}
+
+stop_workers() {
+  local file
+  for file in "$LOCAL"/run/worker*.pid; do
+    [ -f "$file" ] && stop_process "$(basename "$file" .pid)"
+  done
+  return 0
+}
+
 start_process() { # name command …
   local name="$1"; shift
   setsid nohup "$@" >"$LOCAL/log/$name.log" 2>&1 </dev/null &

@@ -1,5 +1,6 @@
 """From the lines of a document to turns, speakers and sections, and the text they cover."""
 
+from bisect import bisect_left
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
@@ -351,22 +352,25 @@ def _sections(pieces: list[_Piece], lines: dict[int, Line], length: int) -> Iter
 
 def _marks(pieces: list[_Piece], remarks: Sequence[Remark]) -> Iterator[FoundMark]:
     """Comments, moved from the file's lines to the text; one on a label alone moves to what follows it."""
+    pieces = sorted(pieces, key=lambda piece: piece.line)
+    lines = [piece.line for piece in pieces]
     for remark in remarks:
-        start = _moved(pieces, remark.first, 0)
-        end = _moved(pieces, remark.last, -1)
+        start = _moved(pieces, lines, remark.first, 0)
+        end = _moved(pieces, lines, remark.last, -1)
         if start is not None and end is not None and start < end:
             yield FoundMark(start, end, remark.text, remark.author)
 
 
-def _moved(pieces: list[_Piece], position: tuple[int, int], otherwise: int) -> int | None:
+def _moved(pieces: list[_Piece], lines: list[int], position: tuple[int, int], otherwise: int) -> int | None:
+    """Where a position in the file stands in the text; ``lines`` are those of the pieces, in order. One on a line that isn't in
+    the text moves to what follows it (``otherwise`` 0), or to what comes before."""
     line, offset = position
-    own = [piece for piece in pieces if piece.line == line]
-    if not own:
-        later = [piece for piece in pieces if (piece.line > line if otherwise == 0 else piece.line < line)]
-        if not later:
-            return None
-        return later[0].at if otherwise == 0 else later[-1].at + len(later[-1].text)
-    piece = own[0]
+    at = bisect_left(lines, line)
+    if at == len(lines) or lines[at] != line:
+        if otherwise == 0:
+            return pieces[at].at if at < len(pieces) else None
+        return pieces[at - 1].at + len(pieces[at - 1].text) if at else None
+    piece = pieces[at]
     return piece.at + min(max(offset - piece.offset, 0), len(piece.text))
 
 
@@ -383,8 +387,10 @@ def timed_by_labels(transcript: Transcript) -> Transcript:
             begin = None
         latest = latest if begin is None else begin
         begins.append(begin)
-    turns = []
-    for place, (turn, begin) in enumerate(zip(transcript.turns, begins, strict=True)):
-        following = next((later for later in begins[place + 1 :] if later is not None), begin)
-        turns.append(replace(turn, begin=begin, finish=None if begin is None else following))
-    return replace(transcript, turns=tuple(turns))
+    turns: list[FoundTurn] = []
+    following: float | None = None
+    for turn, begin in zip(reversed(transcript.turns), reversed(begins), strict=True):
+        finish = begin if following is None else following
+        turns.append(replace(turn, begin=begin, finish=None if begin is None else finish))
+        following = following if begin is None else begin
+    return replace(transcript, turns=tuple(reversed(turns)))

@@ -188,3 +188,30 @@ def test_turns_always_cover_the_whole_text_in_order(lines, headed):
     assert at == len(found.text)
     for section in found.sections:
         assert 0 <= section.start <= section.end <= len(found.text)
+
+
+def test_comments_of_any_number_stand_where_they_did_and_take_their_time_in_proportion():
+    """Comments on labels, on empty lines and beyond the end move as they did when each was looked for in all lines."""
+    lines = [Line("P1: one two"), Line(""), Line("P2:"), Line("and more"), Line("")]
+    remarks = [
+        Remark((first, 0), (last, 99), f"{first}{last}", "Kim") for first in range(7) for last in range(first, 7)
+    ]
+    found = read_transcript(lines, remarks=remarks)
+    told = {mark.text: found.text[mark.start : mark.end] for mark in found.marks}
+    assert told["00"] == "one two"
+    assert told["01"] == "one two"
+    assert told["03"] == found.text.strip()
+    assert told["13"] == told["33"] == "and more"
+    assert "44" not in told
+    assert "56" not in told
+    many = [Line(f"P1: word {number} here") for number in range(30_000)]
+    looked = [Remark((number, 4), (number, 8), str(number), "Kim") for number in range(30_000)]
+    found = read_transcript(many, remarks=looked)
+    assert [found.text[mark.start : mark.end] for mark in found.marks] == ["word"] * 30_000
+
+
+def test_times_beside_labels_reach_to_the_next_that_is_written():
+    lines = [Line(f"[00:00:{at:02}] P1: said" if at % 3 == 0 else "P2: said") for at in range(12)]
+    found = timed_by_labels(read_transcript(lines))
+    told = [(turn.begin, turn.finish) for turn in found.turns]
+    assert told == [(at, at + 3 if at < 9 else at) if at % 3 == 0 else (None, None) for at in range(12)]

@@ -60,6 +60,21 @@ def refused(answer: subprocess.CompletedProcess[str], *said: str) -> None:
     assert "Nothing was changed." in answer.stderr
 
 
+def test_as_many_workers_as_asked_for_are_started_and_stopped(tmp_path: Path):
+    (tmp_path / "run").mkdir()
+    (tmp_path / "log").mkdir()
+    # Each stands for a worker: what it is doesn't matter to who starts and stops it.
+    start = '. bin/setup.sh; start_process() { setsid sleep 600 & echo $! >"$LOCAL/run/$1.pid"; }; COHORTIA_WORKERS=3 start_workers'
+    assert run(tmp_path, f"{start} >/dev/null 2>&1").returncode == 0
+    files = sorted((tmp_path / "run").iterdir())
+    assert [file.name for file in files] == ["worker-1.pid", "worker-2.pid", "worker-3.pid"]
+    pids = [int(file.read_text()) for file in files]
+    assert all(Path(f"/proc/{pid}").exists() for pid in pids)
+    assert run(tmp_path, ". bin/setup.sh; is_ours() { kill -0 $1 2>/dev/null; }; stop_workers").returncode == 0
+    assert not list((tmp_path / "run").iterdir())
+    assert not any(Path(f"/proc/{pid}").exists() for pid in pids)
+
+
 def test_a_database_whose_password_is_lost_stays_and_can_be_given_a_new_one(local: Path):
     kept = (local / "database.env").read_text()
     (local / "database.env").unlink()
