@@ -111,6 +111,8 @@ FILE_LIMITS = {
     "recording": 600 * MEGABYTE,
     "project": int(os.environ.get("COHORTIA_PROJECT_FILE", 8192)) * MEGABYTE,
 }
+# How many files are read at once on this machine, each in a process of its own with up to 1.6 GB.
+READERS = int(os.environ.get("COHORTIA_READERS", 2))
 MEDIA_FOLDER = LOCAL / "media"
 TEMPORARY_FOLDER = LOCAL / "tmp"
 TEMPORARY_FOLDER.mkdir(parents=True, exist_ok=True, mode=0o700)

@@ -32,6 +32,34 @@ def temporary_folder(purpose: str) -> Iterator[Path]:
         os.close(alive)
 
 
+@contextmanager
+def one_of(slots: int, purpose: str, patience: float) -> Iterator[bool]:
+    """One of so many slots that all processes of this machine share, held by a lock that dies with its process; False where
+    none was free within ``patience`` seconds."""
+    base = Path(settings.LOCAL) / "slots"
+    base.mkdir(parents=True, exist_ok=True, mode=0o700)
+    handles = [os.open(base / f"{purpose}-{number}", os.O_CREAT | os.O_RDWR, 0o600) for number in range(slots)]
+    try:
+        until = time.monotonic() + patience
+        while not (held := any(map(_taken, handles))) and time.monotonic() < until:
+            time.sleep(_LOOKS_AGAIN)
+        yield held
+    finally:
+        for handle in handles:
+            os.close(handle)
+
+
+_LOOKS_AGAIN = 0.05
+
+
+def _taken(handle: int) -> bool:
+    try:
+        fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except BlockingIOError:
+        return False
+    return True
+
+
 def sweep() -> int:
     """Remove what processes that are no more left; how many folders and files."""
     base = Path(settings.TEMPORARY_FOLDER)

@@ -28,6 +28,22 @@ def change_password(account: Account, current: str, new: str) -> None:
     account.save(update_fields=["password"])
 
 
+def create_account(username: str, display_name: str, password: str) -> Account:
+    """A new account; whoever has it may begin projects."""
+    username = username.strip()
+    try:
+        Account.username_validator(username)
+    except ValidationError as error:
+        raise Refusal("A name to sign in with has letters, digits and @ . + - _ only.") from error
+    if Account.objects.filter(username__iexact=username).exists():
+        raise Conflict(f"Somebody signs in as “{username}” already; nothing was changed.")
+    account = Account(username=username, display_name=display_name.strip() or username)
+    _check_password(password, account)
+    account.set_password(password)
+    account.save()
+    return account
+
+
 def create_project(
     account: Account, name: str, case_one: str = "person", case_many: str = "people", **limits: int
 ) -> Project:
@@ -71,10 +87,7 @@ def add_member(member: Membership, username: str, role: str, display_name: str =
         if account is None:
             if not password:
                 raise Refusal(f"Nobody signs in as “{username}” yet. Give a first password to make the account.")
-            account = Account(username=username, display_name=display_name.strip() or username)
-            _check_password(password, account)
-            account.set_password(password)
-            account.save()
+            account = create_account(username, display_name, password)
         if Membership.objects.filter(project=member.project_id, account=account).exists():
             raise Conflict(f"{account.display_name} is a member already.")
         change.summary = f"Let {account.display_name} in as {role}"

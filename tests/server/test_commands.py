@@ -120,3 +120,27 @@ def test_what_an_interrupted_start_left_is_made_anew(local: Path, tmp_path: Path
         assert connection.execute("SELECT 1").fetchone() == (1,)
     assert not unfinished.exists()
     run(tmp_path, ". bin/setup.sh; stop_database")
+
+
+def test_the_first_account_is_made_from_the_environment_or_by_asking(tmp_path: Path):
+    made = 'COHORTIA_OWNER=ines COHORTIA_OWNER_SHOWN="Ines Roe" COHORTIA_OWNER_PASSWORD="waits on the long quay" bin/cohortia create-owner'
+    try:
+        answer = run(tmp_path, made)
+        assert answer.returncode == 0, answer.stderr
+        assert "Ines Roe signs in as ines, and may begin a project." in answer.stdout
+        again = run(tmp_path, made.replace("ines ", "INES "))
+        assert again.returncode == 1
+        assert "Somebody signs in as “INES” already" in again.stderr
+        weak = run(tmp_path, made.replace("=ines", "=bo").replace("waits on the long quay", "short"))
+        assert weak.returncode == 1
+        assert "too short" in weak.stderr
+        odd = run(tmp_path, made.replace("=ines", '="a b"'))
+        assert "letters, digits and @ . + - _ only" in odd.stderr
+        nobody = run(tmp_path, "bin/cohortia create-owner </dev/null")
+        assert "Nothing was made." in nobody.stderr
+        with connected(run(tmp_path, SET_UP)) as connection:
+            rows = connection.execute("SELECT username, display_name, is_superuser FROM projects_account").fetchall()
+        assert rows == [("ines", "Ines Roe", False)]
+    finally:
+        run(tmp_path, ". bin/setup.sh; stop_database")
+    assert run(tmp_path, "bin/cohortia").returncode == 1

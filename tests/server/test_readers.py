@@ -2,6 +2,9 @@
 
 import io
 import json
+import os
+import subprocess
+import sys
 import zipfile
 from datetime import date, datetime
 
@@ -13,6 +16,8 @@ import pytest
 from core.gather.labels import Line
 from core.gather.transcript import read_transcript
 from server.coding.models import Coding, Passage
+from server.common.errors import Refusal
+from server.common.folders import one_of
 from server.compare.columns import integer_columns
 from server.compare.snapshots import load, places
 from server.gather import media
@@ -210,3 +215,29 @@ def test_a_snapshot_holds_the_project_as_the_database_does(world):
 def test_places_of_ids():
     assert places(np.array([30, 10, 20]), np.array([10, 30, 99, -1])).tolist() == [1, 0, -1, -1]
     assert places(np.array([], np.int64), np.array([1])).tolist() == [-1]
+
+
+def test_no_more_are_read_at_once_than_the_machine_bears(settings, monkeypatch, tmp_path):
+    """Four bombs at once would need the memory of four."""
+    settings.READERS, settings.LOCAL = 1, tmp_path
+    monkeypatch.setattr(sandbox, "PATIENCE", 0.1)
+    with one_of(1, "reader", 0) as free:
+        assert free
+        with pytest.raises(Refusal, match="Many files are being read just now"):
+            list(sandbox.read_files([("a.txt", b"P1: hello")], lambda path: ""))
+        settings.READERS = 2
+        (found,) = sandbox.read_files([("a.txt", b"P1: hello")], lambda path: "")
+        assert found["content"]["lines"] == [["P1: hello", 0]]
+    settings.READERS = 1
+    (found,) = sandbox.read_files([("a.txt", b"P1: hello")], lambda path: "")
+    assert "content" in found
+    # Who is killed while reading takes no slot along.
+    code = (
+        "import os, sys, django; sys.path.insert(0, '.'); django.setup(); from server.common.folders import one_of\n"
+        "with one_of(1, 'reader', 0) as free:\n    print(free, flush=True); os.kill(os.getpid(), 9)"
+    )
+    surroundings = {**os.environ, "DJANGO_SETTINGS_MODULE": "server.settings", "COHORTIA_LOCAL": str(tmp_path)}
+    killed = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, env=surroundings, check=False)
+    assert (killed.stdout.strip(), killed.returncode) == ("True", -9)
+    with one_of(1, "reader", 0) as free:
+        assert free

@@ -21,6 +21,8 @@ from typing import IO, Any
 
 MEMORY = 1_600 * 1024 * 1024
 SECONDS = 90
+PATIENCE = 60
+"""Seconds that one waits until others have read theirs."""
 LARGEST_WRITTEN = 700 * 1024 * 1024
 _ROOT = Path(__file__).resolve().parents[3]
 DIED = "The file couldn’t be read within the limits of memory and time. If it is a normal file, save it again and add it once more."
@@ -33,9 +35,15 @@ def read_files(
     """For each (name, bytes or path), in order, ``{"content": …, "media": …}`` or ``{"problem": sentence}``.
     ``keep`` takes each file that was written for good, and gives the digest that stands for it."""
     # The child process needs nothing of Django.
-    from server.common.folders import temporary_folder
+    from django.conf import settings
 
-    with temporary_folder("reading") as folder:
+    from server.common.errors import Refusal
+    from server.common.folders import one_of, temporary_folder
+
+    # So many at once, on the whole machine: each may use up to its limit of memory.
+    with one_of(settings.READERS, "reader", PATIENCE) as free, temporary_folder("reading") as folder:
+        if not free:
+            raise Refusal("Many files are being read just now. Nothing was changed; try again in a minute.")
         child: subprocess.Popen[str] | None = None
         try:
             for name, source in files:
