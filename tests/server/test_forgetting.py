@@ -282,6 +282,19 @@ def test_the_trail_goes_after_the_days_that_the_project_keeps_it(told):
     assert nightly.shorten_trails() == 0
 
 
+def test_somebody_may_be_called_like_a_word_of_ours(told):
+    """Whoever is called “people” takes no measure along."""
+    case = people.add_case(told.owner, "people")
+    codes = list(told.project.codes.values_list("id", flat=True))
+    asked = {"codes": codes, "variable": Variable.objects.get(name="Island").pk, "measure": "people"}
+    compare.keep_comparison(told.owner, "Of people", asked, {})
+    actions.forget(reach.of_case(told.owner, case.pk), "people", True)
+    kept = KeptComparison.objects.get(asked__measure="people")
+    assert kept.asked == asked
+    assert kept.name.startswith("Of somebody forgotten")
+    assert comparison(told.owner, kept.asked)["measure"] == "people"
+
+
 @pytest.mark.parametrize("seed", range(4))
 def test_whatever_people_did_a_person_can_be_forgotten(world, seed):
     player = Player([world.owner, world.coder], seed + 50)

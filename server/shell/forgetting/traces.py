@@ -3,11 +3,22 @@
 import re
 from collections.abc import Iterable
 from datetime import date
-from typing import Any
+from typing import Any, get_args
+
+from core.compare.measures import BASES
+from core.compare.told.sentence import PartKind
+from server.compare.api.kept import FORMS
+from server.compare.api.questions import COLUMNS, MEASURE_IDS
+from server.compare.api.searches import HOW, RELATIONS, UNITS
+from server.compare.models import ROW_KINDS
+from server.people.api.cohorts import OPERATORS
 
 RUN = 5
 """Words in a row from which a text is taken for a quotation of what is forgotten."""
 SOMEBODY = "somebody forgotten"
+_OURS = {*MEASURE_IDS, *BASES, *COLUMNS, *OPERATORS, *RELATIONS, *UNITS, *HOW, *ROW_KINDS, *FORMS, *get_args(PartKind),
+         "silent", "layers", "nested", "case", "document"}  # fmt: skip
+"""What questions, conditions and answers are said with: none of it is a name, whoever is called so."""
 _WORD = re.compile(r"\w+(?:['’]\w+)*")
 _QUOTED = re.compile(r"“([^“”]+)”")
 
@@ -35,13 +46,14 @@ class Traces:
         return self._named.sub(SOMEBODY, found) if self._named else found
 
     def json(self, said: Any) -> Any:
-        """The same of every text in a value, whatever it is made of; keys too."""
+        """The same of every text in a value, whatever it is made of; but for the words that questions are made of: somebody may be
+        called “people”."""
         if isinstance(said, str):
-            return self.text(said)
+            return said if said in _OURS else self.text(said)
         if isinstance(said, list):
             return [self.json(one) for one in said]
         if isinstance(said, dict):
-            return {self.text(key): self.json(one) for key, one in said.items()}
+            return {key: self.json(one) for key, one in said.items()}
         return said
 
     def _without_runs(self, said: str) -> str:

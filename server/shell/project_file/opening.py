@@ -89,11 +89,18 @@ class Opened:
     def __init__(self, path: Path) -> None:
         try:
             self._file = zipfile.ZipFile(path)
-            self._entries = _entries(self._file)
-            self.said = _manifest(self._file)
         except _UNREADABLE as problem:
             raise NotOurs("This isn’t a project’s file: it can’t be opened as a .zip.") from problem
-        _complete(self.said, self._entries)
+        try:
+            entries = _entries(self._file)
+            self.said = _manifest(self._file)
+            _complete(self.said, entries)
+        except _UNREADABLE as problem:
+            self._file.close()
+            raise NotOurs("This isn’t a project’s file: it can’t be read as a .zip.") from problem
+        except NotOurs:
+            self._file.close()
+            raise
 
     def close(self) -> None:
         self._file.close()
