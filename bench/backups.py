@@ -7,12 +7,15 @@ from collections.abc import Callable
 from pathlib import Path
 
 from django.conf import settings
+from django.db import transaction
 
 from server.gather import media
 from server.gather.models import Document, Medium
-from server.projects.models import Project
+from server.projects.models import Membership, Project
 from server.shell import backups, restoring
 from server.shell.backups import name_of_database, run_program
+from server.shell.project_file.bringing import Wish, bring_in
+from server.shell.project_file.writing import write
 
 Report = Callable[..., None]
 RECORDINGS, EACH = 16, 64 * 1024 * 1024
@@ -32,12 +35,26 @@ def run(report: Report, project: int) -> None:
             put_back = _took(lambda kept=kept, passphrase=passphrase: restoring.restore(kept, passphrase))  # type: ignore[misc]
             report(f"restoring it{said}", put_back)
             restoring.drop_from_before()
+        _as_one_file(report, project, folder / "project.zip")
     finally:
         shutil.rmtree(folder, ignore_errors=True)
         made = Medium.objects.filter(document__project=project, role="recording")
         digests = set(made.values_list("digest", flat=True))
         made.delete()
         media.forget(digests)
+
+
+def _as_one_file(report: Report, project: int, target: Path) -> None:
+    """The same project taken out as one file, and brought in again beside itself."""
+    member = Membership.objects.select_related("project", "account").filter(project=project, role="owner")[0]
+    report("the project as one file, out", _took(lambda: write(member, target, trail=False)))
+
+    def brought_in() -> None:
+        with transaction.atomic():
+            bring_in(target, Wish(member.account, {}, False), lambda done, said: None)
+            transaction.set_rollback(True)
+
+    report("the project as one file, in", _took(brought_in))
 
 
 def _with_media(project: int, folder: Path) -> None:

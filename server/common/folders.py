@@ -21,11 +21,12 @@ def temporary_folder(purpose: str) -> Iterator[Path]:
     """A folder that goes when the work is done; what a killed process leaves is swept at the next start."""
     base = Path(settings.TEMPORARY_FOLDER)
     base.mkdir(parents=True, exist_ok=True, mode=0o700)
-    folder = Path(tempfile.mkdtemp(prefix=f"{purpose}-", dir=base))
-    alive = os.open(folder / _ALIVE, os.O_CREAT | os.O_RDWR, 0o600)
+    making = Path(tempfile.mkdtemp(prefix=".making-", dir=base))
+    alive = os.open(making / _ALIVE, os.O_CREAT | os.O_RDWR, 0o600)
+    # Held as long as the process lives, by whatever it dies of; it has its name only when it is held.
+    fcntl.flock(alive, fcntl.LOCK_EX)
+    folder = making.rename(base / f"{purpose}-{making.name.removeprefix('.making-')}")
     try:
-        # Held as long as the process lives, by whatever it dies of.
-        fcntl.flock(alive, fcntl.LOCK_EX)
         yield folder
     finally:
         shutil.rmtree(folder, ignore_errors=True)
