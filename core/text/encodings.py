@@ -7,7 +7,6 @@ The letters of languages are from memory.
 
 import codecs
 import re
-import threading
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -121,7 +120,7 @@ def decode(data: bytes, encoding: str | None = None) -> Decoded:
         raise NotText
     ranked = _ranked(data)
     # A letter of two bytes or more that fits isn't there by chance.
-    fitting = sum(one > "\x7f" and one != _UNREADABLE for one in plain.text)
+    fitting = len(plain.text) - len(plain.text.encode("ascii", errors="ignore")) - plain.text.count(_UNREADABLE)
     if plain.bad <= BAD_SHARE * fitting:
         return _as(data, "utf-8", False, tuple(one for _, one in ranked))
     if not ranked:
@@ -136,30 +135,31 @@ def decode(data: bytes, encoding: str | None = None) -> Decoded:
 
 _UNREADABLE = "\ufffd"
 _MOST_PLACES = 20
-_noted = threading.local()
-
-
-def _note(problem: UnicodeError) -> tuple[str, int]:
-    """What decoding does with a byte that doesn't fit: mark it, and note where it is."""
-    assert isinstance(problem, UnicodeDecodeError)
-    _noted.places.append(problem.start)
-    return _UNREADABLE, problem.end
-
-
-codecs.register_error("cohortia.noted", _note)
 
 
 def _as(data: bytes, encoding: str, sure: bool, others: tuple[str, ...] = ()) -> Decoded:
     """The text in this encoding, with where it doesn't fit."""
-    places: list[int] = []
-    _noted.places = places
-    text = data.decode(encoding, errors="cohortia.noted")
-    return Decoded(text, encoding, sure, others, len(places), _places(data, places[:_MOST_PLACES], encoding))
+    try:
+        return Decoded(data.decode(encoding), encoding, sure, others)
+    except UnicodeDecodeError:
+        text = data.decode(encoding, errors="replace")
+    # The mark may stand in the file itself.
+    own = data.count(_UNREADABLE.encode(encoding, errors="ignore") or b"\x00\x00\x00\x00")
+    bad = max(1, text.count(_UNREADABLE) - own)
+    return Decoded(text, encoding, sure, others, bad, _places(data, encoding))
 
 
-def _places(data: bytes, places: list[int], encoding: str) -> tuple[BadByte, ...]:
-    found, line, start, seen = [], 1, 0, 0
-    for place in places:
+def _places(data: bytes, encoding: str) -> tuple[BadByte, ...]:
+    """The first bytes that don't fit."""
+    found: list[BadByte] = []
+    at, line, start, seen = 0, 1, 0, 0
+    while len(found) < _MOST_PLACES:
+        try:
+            data[at:].decode(encoding)
+            break
+        except UnicodeDecodeError as problem:
+            place = at + problem.start
+            at += max(problem.end, problem.start + 1)
         fresh = data.count(b"\n", seen, place)
         if fresh:
             line, start = line + fresh, data.rfind(b"\n", 0, place) + 1

@@ -188,15 +188,13 @@ class ForgetView(ProjectView):
         """What forgetting a person or a document would take along."""
         said = ForgetOf(data=request.query_params)
         said.is_valid(raise_exception=True)
-        found = reach.found(self.member, said.validated_data.get("case"), said.validated_data.get("document"))
+        found = reach.found(self.member, **said.validated_data)
         return Response(ForgetPreview(preview.preview(found)).data)
 
     @extend_schema(request=ForgetIn, responses=SaidOut)
     def post(self, request: Request, project_id: int) -> Response:
         """Forget it for good."""
-        said = read(ForgetIn, request)
-        found = reach.found(self.member, said.get("case"), said.get("document"))
-        return Response({"said": forgetting.forget(found, said["typed"], said["keep_figures"])})
+        return Response({"said": forgetting.forget(self.member, **read(ForgetIn, request))})
 
 
 class HeldView(ProjectView):

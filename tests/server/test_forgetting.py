@@ -15,7 +15,7 @@ from django.db import connection
 
 from server.coding import actions as coding
 from server.coding.models import Coding, Passage
-from server.common.errors import Refusal
+from server.common.errors import NotAllowed, Refusal
 from server.compare import actions as compare
 from server.compare.frozen import changes_since
 from server.compare.models import FrozenResult, KeptComparison
@@ -115,8 +115,7 @@ def everything() -> str:
 
 
 def forget(world, keep_figures=True, typed="P01"):
-    found = reach.of_case(world.owner, Case.objects.get(identifier="P01").pk)
-    return actions.forget(found, typed, keep_figures)
+    return actions.forget(world.owner, typed, keep_figures, case=Case.objects.get(identifier="P01").pk)
 
 
 @pytest.mark.parametrize("keep_figures", [True, False])
@@ -179,7 +178,7 @@ def test_the_preview_says_what_goes(told):
 
 def test_a_document_alone_is_forgotten_with_what_quotes_it(told):
     document = Document.objects.get(title="Quillworth")
-    actions.forget(reach.of_document(told.owner, document.pk), "Quillworth", True)
+    actions.forget(told.owner, "Quillworth", True, document=document.pk)
     after = everything().casefold()
     for secret in ("marrowgale sank", "fennimore street with my dog", "quillworth.txt"):
         assert secret not in after, [line[:200] for line in after.splitlines() if secret in line]
@@ -206,6 +205,21 @@ def test_only_an_owner_who_types_the_name_forgets(told):
     assert not Case.objects.filter(pk=case).exists()
 
 
+def test_who_lost_the_role_meanwhile_forgets_nobody(told):
+    """The role is read again when nobody else can change it."""
+    case = Case.objects.get(identifier="P01").pk
+    type(told.owner).objects.create(project=told.project, account=told.stranger, role="owner")
+    type(told.owner).objects.filter(pk=told.owner.pk).update(role="coder")
+    with pytest.raises(NotAllowed):
+        actions.forget(told.owner, "P01", True, case=case)
+    assert Case.objects.filter(pk=case).exists()
+
+
+def test_a_label_that_says_anybody_isn_t_looked_for(told):
+    Speaker.objects.filter(document__title="Quillworth", label="Quillworth").update(label="Participant 1")
+    assert "Participant 1" not in reach.of_case(told.owner, Case.objects.get(identifier="P01").pk).names
+
+
 def test_others_of_the_same_label_keep_theirs(told):
     """“Quillworth” may be somebody else’s label too: then it isn’t taken for theirs."""
     other = Document.objects.get(title="group").speakers.get(label="Bodil")
@@ -224,14 +238,22 @@ def test_others_of_the_same_label_keep_theirs(told):
         ("Coded “boat was la…” with Late", "Coded “boat was la…” with Late"),
         ("Coded “The boat was” with Late", "Coded “[forgotten on 2026-11-28]” with Late"),
         ("Coded “anything else” with Late", "Coded “anything else” with Late"),
+        ("of people who mention “late”", "of people who mention “late”"),
+        ("41 of 86 people", "41 of 86 people"),
+        ("41", "somebody forgotten"),
+        ("Added “41”", "Added “somebody forgotten”"),
     ],
 )
 def test_traces_are_names_and_word_for_word(said, left):
     from datetime import date
 
-    traces = Traces({"P07"}, ["The boat was late again."], date(2026, 11, 28))
+    traces = Traces({"P07", "41"}, ["The boat was late again."], date(2026, 11, 28))
     assert traces.text(said) == left
     assert traces.json({"a": [said, 1, None]}) == {"a": [left, 1, None]}
+    assert (
+        Traces((), ["The boat was late again."], date(2026, 11, 28), least=1).text("“late”")
+        == "“[forgotten on 2026-11-28]”"
+    )
 
 
 def test_who_asks_is_told_what_is_held(told):
@@ -259,7 +281,9 @@ def test_who_asks_is_told_what_is_held(told):
     ):
         assert words in said, words
     # Not what others say.
-    assert "I waited too, with the others" not in said.replace("“seven nights.", "")
+    assert "I waited too" not in said
+    assert "“seven nights.” (group): Waits" in said
+    assert "On the two of them." not in said
     nobody = people.add_case(told.owner, "Silent").pk
     assert b"word/document.xml" in told.client(told.owner.account).get(told.url(f"/held/{nobody}")).content
     assert told.client(told.coder.account).get(told.url(f"/held/{case}")).status_code == 403
@@ -288,7 +312,7 @@ def test_somebody_may_be_called_like_a_word_of_ours(told):
     codes = list(told.project.codes.values_list("id", flat=True))
     asked = {"codes": codes, "variable": Variable.objects.get(name="Island").pk, "measure": "people"}
     compare.keep_comparison(told.owner, "Of people", asked, {})
-    actions.forget(reach.of_case(told.owner, case.pk), "people", True)
+    actions.forget(told.owner, "people", True, case=case.pk)
     kept = KeptComparison.objects.get(asked__measure="people")
     assert kept.asked == asked
     assert kept.name.startswith("Of somebody forgotten")
@@ -300,7 +324,7 @@ def test_whatever_people_did_a_person_can_be_forgotten(world, seed):
     player = Player([world.owner, world.coder], seed + 50)
     player.play(200)
     owner, case = world.owner, Case.objects.filter(project=world.project).first() or people.add_case(world.owner, "New")
-    actions.forget(reach.of_case(owner, case.pk), case.identifier, bool(seed % 2))
+    actions.forget(owner, case.identifier, bool(seed % 2), case=case.pk)
     for document in Document.objects.filter(project=world.project):
         turns = list(document.turns.all())
         assert [turn.start for turn in turns] == [0, *(turn.end for turn in turns[:-1])]

@@ -299,3 +299,11 @@ def test_texts_in_old_encodings_come_in_as_they_were(world):
     assert job.state == JobState.DONE, job.message
     assert "Паром опять опоздал" in Document.objects.get(title="old").text
     assert not Document.objects.get(title="old").media.exists()
+
+
+def test_an_open_quote_is_found_however_many_others_there_are(read):
+    """With a sign for inches before it the quotation marks are even in number, and the rest was once one cell."""
+    found = read("a.csv", b'ID,Height,Say\nP1,5 ft 6",ok\nP2,6 ft,"never closed\nP3,6 ft,ok\n')
+    assert found["problem"].startswith("In line 3, column 9, a quotation mark opens a cell and never closes.")
+    assert read("a.csv", b'ID,Say\nP1,"two\nlines"')["rows"][1] == ["P1", "two\nlines"]
+    assert read("a.csv", b'ID,Say\r\nP1,"two\r\nlines ""so"""\r\n')["rows"][1] == ["P1", 'two\r\nlines "so"']

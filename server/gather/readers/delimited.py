@@ -29,7 +29,6 @@ def read_delimited(path: Path, encoding: str | None = None) -> tuple[list[list[s
     separator = separator_of(text)
     found: dict[str, Any] = {"merged": [], "format": f"{_SAID[separator]}, {letters.words}", "sheets": []}
     found |= {"warnings": list(letters.warnings), "encoding": letters.said}
-    check_quotes(text, separator)
     grid = columns_at_once(text, separator) if len(text) >= LARGE else None
     if grid is not None:
         # Each different text once, with the row that it is first in: those that hold lines are few.
@@ -50,12 +49,20 @@ def read_delimited(path: Path, encoding: str | None = None) -> tuple[list[list[s
     return rows, found
 
 
+_END = "\x03end"
+
+
 def rows_of(text: str, separator: str) -> tuple[list[list[str]], list[int]]:
-    """Row by row, however uneven; and the line that each begins in."""
+    """Row by row, however uneven; and the line that each begins in. Refused where a quotation mark opens and never closes:
+    all that follows would be one cell."""
     csv.field_size_limit(MAX_CELL * 10)
-    rows, lines, before = [], [], 0
+    rows: list[list[str]] = []
+    lines: list[int] = []
+    before = 0
+    # A line of our own at the end is a row by itself, unless a cell is still open there.
+    given = itertools.chain(io.StringIO(text if text.endswith(("\n", "\r")) else f"{text}\n", newline=""), [_END])
+    reader = csv.reader(given, delimiter=separator)
     try:
-        reader = csv.reader(io.StringIO(text, newline=""), delimiter=separator)
         for row in itertools.islice(reader, MAX_ROWS + 20):
             rows.append(row)
             lines.append(before + 1)
@@ -65,24 +72,27 @@ def rows_of(text: str, separator: str) -> tuple[list[list[str]], list[int]]:
             f"A cell in line {before + 1:,} is longer than {MAX_CELL * 10:,} characters: a quotation mark is probably left open "
             "there. Close it or take it out, then add the file again."
         ) from error
+    if rows and rows[-1] == [_END]:
+        return rows[:-1], lines[:-1]
+    if rows and rows[-1] and rows[-1][-1].endswith(_END):
+        raise Unreadable(_left_open(text, lines[-1], separator))
     return rows, lines
 
 
-def check_quotes(text: str, separator: str) -> None:
-    """Refuse a file in which a quotation mark opens and never closes: all that follows would be one cell."""
-    if text.count('"') % 2 == 0:
-        return
+def _left_open(text: str, line: int, separator: str) -> str:
+    """Where the quotation mark is that never closes, in the row that begins in this line."""
+    start = 0
+    for _ in range(line - 1):
+        start = text.index("\n", start) + 1 if "\n" in text else start
     sign = re.escape(separator)
     # Cells one after the other, as they are read: quoted ones whole, with quotes doubled inside.
     cell = re.compile(rf'"(?:[^"]|"")*"[^{sign}\r\n]*|[^{sign}\r\n"][^{sign}\r\n]*|(?P<open>")|[{sign}\r\n]')
-    for found in cell.finditer(text):
-        if found["open"]:
-            at = found.start()
-            line, start = text.count("\n", 0, at) + 1, text.rfind("\n", 0, at) + 1
-            raise Unreadable(
-                f"In line {line:,}, column {at - start + 1:,}, a quotation mark opens a cell and never closes. Close it or take it "
-                "out, then add the file again."
-            )
+    at = next((found.start() for found in cell.finditer(text, start) if found["open"]), start)
+    line, start = text.count("\n", 0, at) + 1, text.rfind("\n", 0, at) + 1
+    return (
+        f"In line {line:,}, column {at - start + 1:,}, a quotation mark opens a cell and never closes. Close it or take it out, then "
+        "add the file again."
+    )
 
 
 _LISTED = 6

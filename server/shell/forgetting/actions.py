@@ -1,26 +1,26 @@
 """Erasing a person or a document, so that nothing brings it back."""
 
-from collections.abc import Callable
 from datetime import UTC, datetime
 from typing import Any
 
-from django.db import connection, models, transaction
+from django.db import connection, models
 
 from server.coding.models import Code, Passage, ResearchQuestion, Theme
 from server.common.errors import Refusal
-from server.compare.frozen import pack
+from server.compare.frozen import pack, unpacked
 from server.compare.models import CellNote, FrozenResult, KeptComparison, SavedQuery, SavedScope
 from server.gather import media
-from server.gather.actions.texts import retext
-from server.gather.models import Document, DocumentKind, Medium, NamePair, Section, SpeakerRole, StagedFile
+from server.gather.actions.texts import Decision, retext
+from server.gather.models import Document, DocumentKind, Medium, NamePair, Section, Speaker, SpeakerRole, StagedFile
 from server.people.models import Case, Category, Cohort, Value, Variable
 from server.projects.models import Job, JobState, MemberRole, Membership, Project, Published, TrailEntry, TrailState
-from server.projects.trail import Change
+from server.projects.trail import Change, act
 from server.report.models import Digest, Exhibit, ExhibitPiece, Memo
-from server.shell.forgetting.reach import Reach
+from server.shell.forgetting.reach import Reach, found
 from server.shell.forgetting.staged import telling
 from server.shell.forgetting.traces import Traces
 from server.shell.models import ArrivedProject
+from server.shell.project_file.arrivals import let_go
 
 WRITTEN: tuple[tuple[type[models.Model], str, tuple[str, ...]], ...] = (
     (Memo, "project", ("text", "source")),
@@ -40,67 +40,81 @@ WRITTEN: tuple[tuple[type[models.Model], str, tuple[str, ...]], ...] = (
     (Exhibit, "project", ("name", "audience")),
     (ExhibitPiece, "exhibit__project", ("caption",)),
     (Published, "project", ("what",)),
-    (TrailEntry, "project", ("summary",)),
 )
 """What people write, and what is made of it: all of it is looked through."""
 _SWEPT = ("gather_document", "gather_turn", "gather_wordindex", "coding_passage", "people_case", "people_value", "report_memo",
           "report_digest", "compare_frozenresult", "projects_trailentry", "gather_stagedfile")  # fmt: skip
 
 
-def forget(reach: Reach, typed: str, keep_figures: bool) -> str:
-    """Erase it: an owner's to do, who types its name. The sentence that says what was done."""
-    member = reach.member
-    member.demand("owner")
-    if typed.strip() != reach.called:
-        raise Refusal("The name typed isn’t the one that is to be forgotten; nothing was changed.")
-    traces = Traces(reach.names, reach.words, datetime.now(UTC).date())
-    with transaction.atomic():
-        project = Project.objects.select_for_update().get(pk=member.project_id)
-        if Job.objects.filter(project=project, state__in=[JobState.WAITING, JobState.RUNNING]).exists():
+def forget(member: Membership, typed: str, keep_figures: bool, **what: int | None) -> str:
+    """Erase a person (``case``) or a ``document``: an owner's to do, who types its name. The sentence that says what was done."""
+    with act(member, "owner", "forget") as change:
+        # Looked for when nobody else can change it any more.
+        reach = found(member, **what)
+        if typed.strip() != reach.called:
+            raise Refusal("The name typed isn’t the one that is to be forgotten; nothing was changed.")
+        if Job.objects.filter(project=member.project_id, state__in=[JobState.WAITING, JobState.RUNNING]).exists():
             raise Refusal(
                 "An import is under way, and may bring in what is to be forgotten: wait for it, or cancel it first."
             )
-        digests = media_of(reach)
-        _frozen(reach, traces, keep_figures)
-        _trail(project)
-        _erase_shared(reach)
-        Document.objects.filter(pk__in=[one.pk for one in reach.documents]).delete()
-        if reach.case is not None:
-            Case.objects.filter(pk=reach.case.pk).delete()
-        _beside(project, reach, traces)
-        digests |= _waiting(project, reach)
-        for model, way, names in WRITTEN:
-            _clean(model.objects.filter(**{way: project}), names, traces)  # type: ignore[attr-defined]
-        _note(project, member)
+        digests = _erase(reach, change, keep_figures)
+        # Nothing takes it back: what an undoing would need isn't kept.
+        change.inverse.clear()
+        _note(member)
     media.forget(digests)
     _sweep()
-    what = "document" if reach.case is None else project.case_one
-    return f"The {what} is forgotten. Undo doesn’t bring it back, nor anything else that was done before."
+    noun = "document" if reach.case is None else member.project.case_one
+    return f"The {noun} is forgotten. Undo doesn’t bring it back, nor anything else that was done before."
+
+
+def _erase(reach: Reach, change: Change, keep_figures: bool) -> set[str]:
+    """All of it, inside the action; the digests of bytes that are to go when it is certain."""
+    project = reach.member.project_id
+    today = datetime.now(UTC).date()
+    traces = Traces(reach.names, reach.words, today)
+    digests = media_of(reach)
+    _frozen(reach, traces, keep_figures)
+    _trail(project)
+    for document in reach.shared:
+        _erase_turns(reach, change, document)
+    _rename_speakers(reach)
+    Document.objects.filter(pk__in=[one.pk for one in reach.documents]).delete()
+    if reach.case is not None:
+        Case.objects.filter(pk=reach.case.pk).delete()
+    _beside(project, traces)
+    digests |= _waiting(project, reach)
+    for model, way, names in WRITTEN:
+        _clean(model._default_manager.filter(**{way: project}), names, traces)
+    # The trail quotes what was coded, be it one word.
+    _clean(TrailEntry.objects.filter(project=project), ("summary",), Traces(reach.names, reach.words, today, least=1))
+    return digests
 
 
 def media_of(reach: Reach) -> set[str]:
     """Bytes that go: of documents that go, and pictures and recordings of those in which their voice or words are."""
-    documents = [*(one.pk for one in reach.documents), *(one.pk for one in reach.shared)]
-    return set(Medium.objects.filter(document__in=documents).values_list("digest", flat=True))
+    return set(Medium.objects.filter(document__in=reach.heard_in).values_list("digest", flat=True))
 
 
-def _erase_shared(reach: Reach) -> None:
-    """In what others say too: their turns without their words, their label, and no recording or page that holds them."""
-    for document in reach.shared:
-        own = [turn.number for turn in reach.turns if turn.document_id == document.pk and turn.ink_start < turn.ink_end]
-        lost = dict.fromkeys(Passage.objects.filter(document=document).values_list("id", flat=True), "remove")
-        # Made as any change is, with its inverse thrown away.
-        retext(Change(reach.member, "forget", "owner"), document, reach.edits(document), lost)  # type: ignore[arg-type]
-        held = Passage.objects.filter(document=document)
-        held.filter(models.Q(page__isnull=False) | models.Q(begin__isnull=False)).delete()
-        held.filter(turns_only(document, own)).delete()
-        Medium.objects.filter(document=document).delete()
-        Section.objects.filter(document=document, kind="page").delete()
-        Document.objects.filter(pk=document.pk).update(kind=DocumentKind.TRANSCRIPT, seconds=None)
+def _erase_turns(reach: Reach, change: Change, document: Document) -> None:
+    """In what others say too: their turns without their words, and no recording or page that holds them."""
+    own = [turn.number for turn in reach.turns if turn.document_id == document.pk and turn.ink_start < turn.ink_end]
+    lost: dict[int, Decision] = dict.fromkeys(
+        Passage.objects.filter(document=document).values_list("id", flat=True), "remove"
+    )
+    retext(change, document, reach.edits(document), lost)
+    held = Passage.objects.filter(document=document)
+    held.exclude(page=None, begin=None).delete()
+    held.filter(turns_only(document, own)).delete()
+    Medium.objects.filter(document=document).delete()
+    Section.objects.filter(document=document, kind="page").delete()
+    Document.objects.filter(pk=document.pk).update(kind=DocumentKind.TRANSCRIPT, seconds=None)
+
+
+def _rename_speakers(reach: Reach) -> None:
     for number, speaker in enumerate(reach.speakers, start=1):
         taken = set(speaker.document.speakers.exclude(pk=speaker.pk).values_list("label", flat=True))
         label = "Forgotten" if "Forgotten" not in taken else f"Forgotten {number}"
-        type(speaker).objects.filter(pk=speaker.pk).update(label=label, role=SpeakerRole.OTHER, case=None)
+        Speaker.objects.filter(pk=speaker.pk).update(label=label, role=SpeakerRole.OTHER, case=None)
 
 
 def turns_only(document: Document, own: list[int]) -> models.Q:
@@ -113,36 +127,25 @@ def turns_only(document: Document, own: list[int]) -> models.Q:
 
 def _frozen(reach: Reach, traces: Traces, keep_figures: bool) -> None:
     """What was kept of a day: figures stay if wished, words don't."""
-    from server.compare.frozen import unpacked
-
-    documents = {one.pk for one in (*reach.documents, *reach.shared)}
     gone = {one.pk for one in reach.documents}
     for row in FrozenResult.objects.filter(project=reach.member.project_id):
-        then = unpacked(row)
-        theirs = reach.case is not None and any(
-            who == reach.case.pk for pairs in then.cells.values() for _, who in pairs
-        )
-        touched = theirs or any(document in documents for document, _, _ in then.passages.values())
-        if touched and not keep_figures:
+        if not keep_figures and reach.stands_in(row):
             row.delete()
             continue
-        passages = {}
-        said = {
-            passage for pairs in then.cells.values() for passage, who in pairs if reach.case and who == reach.case.pk
+        then = unpacked(row)
+        said = reach.said_in(then)
+        passages = {
+            passage: [document, traces.instead, traces.instead]
+            if document in gone
+            else [document, traces.text(title), traces.instead if passage in said else traces.text(words)]
+            for passage, (document, title, words) in then.passages.items()
         }
-        for passage, (document, title, words) in then.passages.items():
-            if document in gone:
-                passages[passage] = [document, traces.instead, traces.instead]
-            elif passage in said:
-                passages[passage] = [document, traces.text(title), traces.instead]
-            else:
-                passages[passage] = [document, traces.text(title), traces.text(words)]
         cells = [[key, traces.text(group), sorted(pairs)] for (key, group), pairs in then.cells.items()]
         bases = {traces.text(group): ids for group, ids in then.bases.items()}
         FrozenResult.objects.filter(pk=row.pk).update(held=pack({"cells": cells, "bases": bases, "passages": passages}))
 
 
-def _trail(project: Project) -> None:
+def _trail(project: int) -> None:
     """What taking back needs is what was there: none of it stays."""
     entries = TrailEntry.objects.filter(project=project)
     entries.filter(state=TrailState.DONE).update(state=TrailState.STAYS)
@@ -150,23 +153,21 @@ def _trail(project: Project) -> None:
     entries.update(inverse=[])
 
 
-def _beside(project: Project, reach: Reach, traces: Traces) -> None:
+def _beside(project: int, traces: Traces) -> None:
     """Real names and their pseudonyms; sentences of finished work, which name files."""
     for pair in NamePair.objects.filter(project=project):
-        if traces.text(f"{pair.name} {pair.pseudonym}") != f"{pair.name} {pair.pseudonym}":
+        if any(traces.text(said) != said for said in (pair.name, pair.pseudonym)):
             pair.delete()
     Job.objects.filter(project=project).delete()
 
 
-def _waiting(project: Project, reach: Reach) -> set[str]:
+def _waiting(project: int, reach: Reach) -> set[str]:
     """Files that wait and hold any of it; whole projects that members have sent and not brought in."""
     gone = [row.pk for row in StagedFile.objects.filter(project=project) if telling(row, reach)]
     waiting = StagedFile.objects.filter(pk__in=gone)
-    arrived = ArrivedProject.objects.filter(account__memberships__project=project)
-    digests = media.of_staged(waiting) | set(arrived.values_list("digest", flat=True))
+    digests = media.of_staged(waiting)
     waiting.delete()
-    arrived.delete()
-    return digests
+    return digests | let_go(ArrivedProject.objects.filter(account__memberships__project=project))
 
 
 def _clean(rows: models.QuerySet[Any], names: tuple[str, ...], traces: Traces) -> None:
@@ -187,7 +188,9 @@ def _cleaned(row: Any, name: str, traces: Traces) -> Any:
     return now
 
 
-def _note(project: Project, member: Membership) -> None:
+def _note(member: Membership) -> None:
+    """That something was forgotten, and by whom; not what."""
+    project = Project.objects.get(pk=member.project_id)
     project.revision += 1
     project.save(update_fields=["revision"])
     TrailEntry.objects.create(
@@ -201,7 +204,7 @@ def _note(project: Project, member: Membership) -> None:
     )
 
 
-def _sweep(work: Callable[[str], None] | None = None) -> None:
+def _sweep() -> None:
     """Have the database use the room of what is erased anew, rather than leave it lying."""
     if connection.in_atomic_block:
         return

@@ -2,24 +2,26 @@
 
 import io
 from collections.abc import Iterable
-from datetime import UTC, date, datetime
+from datetime import UTC, datetime
+from itertools import groupby
 
 import docx
 import numpy as np
 from django.conf import settings
-from django.db.models import F
+from django.db.models import F, Q
 from docx.shared import Pt
 
+from core.coding.places import Stretch
 from core.people.derived import in_words
 from core.text.missing import IN_WORDS
 from server.coding.models import Coding, Passage
 from server.common.exports import printable
-from server.compare.frozen import unpacked
 from server.compare.models import FrozenResult
-from server.compare.snapshots import snapshot
-from server.gather.models import Document, Medium, NamePair, StagedFile, Turn
+from server.compare.snapshots import places, snapshot
+from server.gather.models import Medium, NamePair, StagedFile, Turn
 from server.people import facts
 from server.people import queries as people
+from server.people.models import Case
 from server.projects.models import Membership
 from server.report.models import Digest, ExhibitPiece, Memo
 from server.shell.forgetting.reach import Reach, of_case
@@ -60,92 +62,94 @@ class _Paper:
 def held_of(member: Membership, case_id: int) -> bytes:
     """The .docx; an owner's to give."""
     member.demand("owner")
-    reach = of_case(member, case_id)
-    case = people.case(member, case_id)
-    today = datetime.now(UTC).date()
+    case, reach = people.case(member, case_id), of_case(member, case_id)
+    turns = Turn.objects.filter(speaker__case=case, ink_start__lt=F("ink_end")).select_related("document")
+    said = list(turns.order_by("document__title", "document_id", "number"))
+    passages = _passages_of(member, case)
     paper = _Paper(
         f"What is held of {case.identifier}",
-        f"In the project “{member.project.name}”, on {today.isoformat()}. Words stand as they are kept; what the researchers wrote is theirs.",
+        f"In the project “{member.project.name}”, on {datetime.now(UTC).date().isoformat()}. Words stand as they are kept; what the "
+        "researchers wrote is theirs.",
     )
-    paper.table("What is known", _known(member, case.pk))
-    for document in Document.objects.filter(speakers__case=case).distinct().order_by("title"):
-        turns = Turn.objects.filter(document=document, speaker__case=case, ink_start__lt=F("ink_end")).order_by(
-            "number"
-        )
-        said = [document.text[turn.ink_start : turn.ink_end] for turn in turns]
-        paper.part(f"What they say in “{document.title}”", said, quoted=True)
-    paper.part("How it is coded", _coded(member, case.pk))
-    paper.part("What was written about them", _written(reach))
-    paper.part("Where it is used", _used(reach))
+    paper.table("What is known", _known(member, case))
+    for document, own in groupby(said, key=lambda turn: turn.document):
+        paper.part(f"What they say in “{document.title}”", [_words(turn) for turn in own], quoted=True)
+    paper.part("How it is coded", _coded(passages, said))
+    paper.part("What was written about them", _written(case, reach))
+    paper.part("Where it is used", _used(case, reach, passages))
     paper.part("Pictures, recordings, and files that wait", _files(reach))
     paper.part("Names", _names(reach))
-    paper.part("Copies", [_copies(today)])
+    paper.part("Copies", [_copies()])
     return paper.made()
 
 
-def _known(member: Membership, case_id: int) -> list[tuple[str, str]]:
+def _words(turn: Turn) -> str:
+    return turn.document.text[turn.ink_start : turn.ink_end]
+
+
+def _known(member: Membership, case: Case) -> list[tuple[str, str]]:
     rows = list(people.variables(member).prefetch_related("categories"))
-    known = facts.as_far_as_known(rows, [case_id])
+    known = facts.as_far_as_known(rows, [case.pk])
     held = [(row.name, known[row.pk].held[0]) for row in rows]
     return [
         (name, IN_WORDS[one.missing or "unknown"] if one.value is None else in_words(one.value)) for name, one in held
     ]
 
 
-def passages_of(member: Membership, case_id: int) -> list[int]:
+def _passages_of(member: Membership, case: Case) -> list[int]:
     """Every passage that the person has a part in, by ID."""
     held = snapshot(member.project_id)
-    said = held.attributions
-    place = np.flatnonzero(held.case_ids == case_id)
-    if not len(place):
-        return []
-    found: list[int] = held.passage_ids[said.passage[said.case == place[0]]].tolist()
+    (place,) = places(held.case_ids, np.array([case.pk], np.int64))
+    found: list[int] = held.passage_ids[held.attributions.passage[held.attributions.case == place]].tolist()
     return found
 
 
-def _coded(member: Membership, case_id: int) -> list[str]:
+def _coded(passages: list[int], said: list[Turn]) -> list[str]:
+    """Passages with their codes; of one in which others speak too, only what this person says."""
     codes: dict[int, list[str]] = {}
-    rows = Coding.objects.filter(passage__in=passages_of(member, case_id)).select_related("code")
-    for row in rows.order_by("code__position", "id"):
+    for row in Coding.objects.filter(passage__in=passages).select_related("code").order_by("code__position", "id"):
         codes.setdefault(row.passage_id, []).append(row.code.name)
-    passages = (
-        Passage.objects.filter(pk__in=codes).select_related("document").order_by("document__title", "start", "id")
-    )
-    return [f"“{one.said}” ({one.document.title}): {', '.join(dict.fromkeys(codes[one.pk]))}" for one in passages]
+    rows = Passage.objects.filter(pk__in=codes).select_related("document").order_by("document__title", "start", "id")
+    return [f"“{_own(one, said)}” ({one.document.title}): {', '.join(dict.fromkeys(codes[one.pk]))}" for one in rows]
 
 
-def _written(reach: Reach) -> list[str]:
-    case, member = reach.case, reach.member
+def _own(passage: Passage, said: list[Turn]) -> str:
+    if not isinstance(passage.place, Stretch):
+        return passage.said
+    bounds = [
+        (max(turn.ink_start, passage.start), min(turn.ink_end, passage.end))
+        for turn in said
+        if turn.document_id == passage.document_id
+    ]
+    return " … ".join(passage.document.text[start:end] for start, end in bounds if start < end)
+
+
+def _written(case: Case, reach: Reach) -> list[str]:
+    """Memos on them, and on material that is theirs alone; what is written on others' words too may tell of those."""
     documents = [one.pk for one in reach.documents]
-    memos = Memo.objects.filter(case=case) | Memo.objects.filter(document__in=documents)
-    memos = memos | Memo.objects.filter(passage__in=passages_of(member, case.pk if case else 0))
+    memos = Memo.objects.filter(Q(case=case) | Q(document__in=documents) | Q(passage__document__in=documents))
     digests = Digest.objects.filter(case=case).select_related("code", "theme").order_by("id")
     return [
-        *(f"Memo, {one.made_at.date().isoformat()}: {one.text}" for one in memos.distinct().order_by("made_at")),
+        *(f"Memo, {one.made_at.date().isoformat()}: {one.text}" for one in memos.order_by("made_at")),
         *(f"Digest on {(one.code or one.theme).name}: {one.text}" for one in digests),  # type: ignore[union-attr]
     ]
 
 
-def _used(reach: Reach) -> list[str]:
-    case, member = reach.case, reach.member
-    pieces = ExhibitPiece.objects.filter(passage__in=passages_of(member, case.pk if case else 0)).select_related(
-        "exhibit"
-    )
-    found = [
-        f"Exhibit “{one.exhibit.name}”, for {one.exhibit.audience or 'nobody named'}: {one.caption or 'no caption'}"
-        for one in pieces
+def _used(case: Case, reach: Reach, passages: list[int]) -> list[str]:
+    pieces = ExhibitPiece.objects.filter(passage__in=passages).select_related("exhibit")
+    frozen = FrozenResult.objects.filter(project=case.project_id)
+    return [
+        *(
+            f"Exhibit “{one.exhibit.name}”, for {one.exhibit.audience or 'nobody named'}: {one.caption or 'no caption'}"
+            for one in pieces
+        ),
+        *(f"Frozen result “{row.name}”, of {row.made_at.date().isoformat()}" for row in frozen if reach.stands_in(row)),
+        *(f"Picked into the cohort “{one.cohort.name}”" for one in case.picks.select_related("cohort")),
     ]
-    for row in FrozenResult.objects.filter(project=member.project_id):
-        if case and any(who == case.pk for pairs in unpacked(row).cells.values() for _, who in pairs):
-            found.append(f"Frozen result “{row.name}”, of {row.made_at.date().isoformat()}")
-    if case:
-        found += [f"Picked into the cohort “{one.cohort.name}”" for one in case.picks.select_related("cohort")]
-    return found
 
 
 def _files(reach: Reach) -> list[str]:
-    documents = [*(one.pk for one in reach.documents), *(one.pk for one in reach.shared)]
-    media = Medium.objects.filter(document__in=documents).exclude(role="thumbnail").select_related("document")
+    media = Medium.objects.filter(document__in=reach.heard_in).exclude(role="thumbnail").select_related("document")
     found = [f"{one.get_role_display().capitalize()} of “{one.document.title}”" for one in media]
     waiting = StagedFile.objects.filter(project=reach.member.project_id)
     return [*found, *(f"A file that waits: {row.name}" for row in waiting if telling(row, reach))]
@@ -159,7 +163,7 @@ def _names(reach: Reach) -> list[str]:
     ]
 
 
-def _copies(today: date) -> str:
+def _copies() -> str:
     if not settings.BACKUP_FOLDER:
         return "Backups are made by hand; who looks after the server knows which are kept."
     until = retention().gone_by(datetime.now(UTC))

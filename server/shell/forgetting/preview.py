@@ -8,7 +8,6 @@ from django.conf import settings
 
 from core.text.editing import apply_edits
 from server.coding.models import Coding, Passage
-from server.compare.frozen import unpacked
 from server.compare.models import FrozenResult
 from server.gather.actions.texts import lost_by
 from server.gather.models import Document, StagedFile
@@ -71,7 +70,7 @@ def preview(reach: Reach) -> Preview:
         pieces=ExhibitPiece.objects.filter(passage__in=passages).count(),
         media=len(media_of(reach)),
         staged=sum(telling(row, reach) for row in StagedFile.objects.filter(project=project)),
-        frozen=sum(_holds(row, reach) for row in FrozenResult.objects.filter(project=project)),
+        frozen=sum(reach.stands_in(row) for row in FrozenResult.objects.filter(project=project)),
         written=sum(
             _told(model, way, names, project, traces) for model, way, names in WRITTEN if model.__name__ != "TrailEntry"
         ),
@@ -86,13 +85,6 @@ def _lost(reach: Reach) -> list[int]:
     found = [one.passage for document in reach.shared for one in lost_by(document, reach.edits(document))]
     beside = Passage.objects.filter(document__in=[one.pk for one in reach.shared])
     return [*found, *beside.exclude(page=None, begin=None).values_list("id", flat=True)]
-
-
-def _holds(row: FrozenResult, reach: Reach) -> bool:
-    then = unpacked(row)
-    documents = {one.pk for one in (*reach.documents, *reach.shared)}
-    theirs = reach.case is not None and any(who == reach.case.pk for pairs in then.cells.values() for _, who in pairs)
-    return theirs or any(document in documents for document, _, _ in then.passages.values())
 
 
 def _told(model: Any, way: str, names: tuple[str, ...], project: int, traces: Traces) -> int:

@@ -1,10 +1,14 @@
 """What is erased with a person or a document: which documents go whole, in which only turns, and by which names."""
 
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from core.gather.transcript import BEFORE_FIRST, HEADINGS, WHOLE
 from core.text.editing import Edit
 from server.common.errors import NotFound
+from server.compare.frozen import Then, unpacked
+from server.compare.models import FrozenResult
 from server.gather import queries as gather
 from server.gather.models import Document, Speaker, SpeakerRole, Turn
 from server.people import queries as people
@@ -34,6 +38,21 @@ class Reach:
     def shared(self) -> list[Document]:
         """Documents that stay, without what this person says in them."""
         return sorted({one.document for one in self.speakers}, key=lambda row: row.title)
+
+    @property
+    def heard_in(self) -> set[int]:
+        """Documents that hold any of it, by ID."""
+        return {one.pk for one in (*self.documents, *self.shared)}
+
+    def stands_in(self, row: FrozenResult) -> bool:
+        """Whether a result as it was on a day holds any of it."""
+        then = unpacked(row)
+        return bool(self.said_in(then)) or any(document in self.heard_in for document, _, _ in then.passages.values())
+
+    def said_in(self, then: Then) -> set[int]:
+        """Of what was kept of a day, the passages that are this person's."""
+        own = None if self.case is None else self.case.pk
+        return {passage for pairs in then.cells.values() for passage, who in pairs if who == own}
 
     def edits(self, document: Document) -> list[Edit]:
         """What takes their words out of a document in which others speak too."""
@@ -71,9 +90,13 @@ def of_case(member: Membership, case_id: int) -> Reach:
     return Reach(member, case.identifier, case, documents, tuple(shared), turns, _telling(names))
 
 
+_ANYBODY = {WHOLE, HEADINGS, BEFORE_FIRST, *["participant", "person", "respondent", "interviewee", "speaker", "informant", "subject", "guest", "student", "teacher", "patient", "user", "client", "customer", "woman", "man", "girl", "boy", "mother", "father"]}  # fmt: skip
+"""What a label may say of anybody: looked for in what was written it would take out what isn't about them."""
+
+
 def _labels(own: list[Speaker], case: Case) -> set[str]:
-    """What they are called in the texts, but for what somebody else is called too."""
-    found = {speaker.label for speaker in own}
+    """What they are called in the texts, but for what somebody else is called too, or anybody is."""
+    found = {one.label for one in own if not {one.label, re.sub(r"[\s\d]+$", "", one.label.casefold())} & _ANYBODY}
     others = Speaker.objects.filter(document__project=case.project_id, label__in=found).exclude(case=case)
     named = Case.objects.filter(project=case.project_id, identifier__in=found).exclude(pk=case.pk)
     return found - set(others.values_list("label", flat=True)) - set(named.values_list("identifier", flat=True))
@@ -95,9 +118,9 @@ def _telling(names: set[str]) -> frozenset[str]:
     return frozenset(name for name in names if name and len(name) >= SHORTEST_NAME)
 
 
-def found(member: Membership, case_id: int | None, document_id: int | None) -> Reach:
-    if case_id is not None:
-        return of_case(member, case_id)
-    if document_id is not None:
-        return of_document(member, document_id)
+def found(member: Membership, case: int | None = None, document: int | None = None) -> Reach:
+    if case is not None:
+        return of_case(member, case)
+    if document is not None:
+        return of_document(member, document)
     raise NotFound("Say who, or which document, is to be forgotten.")

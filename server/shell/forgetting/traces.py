@@ -24,12 +24,15 @@ _QUOTED = re.compile(r"“([^“”]+)”")
 
 
 class Traces:
-    """Takes out of any text what tells of something forgotten."""
+    """Takes out of any text what tells of something forgotten. ``least``: so many words between quotation marks are taken for
+    a quotation; fewer are as likely the name of a code."""
 
-    def __init__(self, names: Iterable[str], texts: Iterable[str], day: date) -> None:
+    def __init__(self, names: Iterable[str], texts: Iterable[str], day: date, least: int = 3) -> None:
+        self._least = least
         self.instead = f"forgotten on {day.isoformat()}"
         self.names = frozenset(names)
-        listed = sorted(self.names, key=len, reverse=True)
+        # A number within a sentence is nearly always a figure: as a name it is known only where it stands alone.
+        listed = sorted((one for one in self.names if not one.isdigit()), key=len, reverse=True)
         self._named = (
             re.compile(rf"(?<!\w)(?:{'|'.join(map(re.escape, listed))})(?!\w)", re.IGNORECASE) if listed else None
         )
@@ -42,6 +45,8 @@ class Traces:
 
     def text(self, said: str) -> str:
         """Without names, and without anything that is word for word what was forgotten."""
+        if said in self.names:
+            return SOMEBODY
         found = self._without_quotations(self._without_runs(said))
         return self._named.sub(SOMEBODY, found) if self._named else found
 
@@ -79,8 +84,11 @@ class Traces:
         """What stands between quotation marks may be shorter, and cut off."""
 
         def instead(found: re.Match[str]) -> str:
-            words = " ".join(_words(found[1].rstrip("…")))
-            return f"“[{self.instead}]”" if words and any(_within(words, whole) for whole in self._whole) else found[0]
+            if found[1] in self.names:
+                return f"“{SOMEBODY}”"
+            words = _words(found[1].rstrip("…"))
+            quoted = len(words) >= self._least and any(_within(" ".join(words), whole) for whole in self._whole)
+            return f"“[{self.instead}]”" if quoted else found[0]
 
         return _QUOTED.sub(instead, said)
 

@@ -1,5 +1,6 @@
 """Files of projects that have arrived: looked into, waiting, brought in by a job, let go."""
 
+from contextlib import closing
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from typing import Any
@@ -47,11 +48,8 @@ def receive(account: Account, upload: UploadedFile) -> ArrivedProject:
         with path.open("wb") as out:
             for chunk in upload.chunks():
                 out.write(chunk)
-        file = Opened(path)
-        try:
+        with closing(Opened(path)) as file:
             said = {**file.said, "people": file.people()}
-        finally:
-            file.close()
         size = path.stat().st_size
         with transaction.atomic():
             before = let_go(ArrivedProject.objects.filter(account=account))

@@ -15,7 +15,6 @@ from rest_framework.exceptions import ValidationError
 
 from server.common.folders import temporary_folder
 from server.gather import media
-from server.gather.models import WordIndex
 from server.gather.word_index import indexed
 from server.projects.models import Account, MemberRole, Membership, Project, TrailEntry, TrailState
 from server.projects.steps import as_copied
@@ -24,7 +23,7 @@ from server.shell.project_file.checks import check_whole
 from server.shell.project_file.named import Json
 from server.shell.project_file.numbers import Keys
 from server.shell.project_file.opening import NotOurs, Opened
-from server.shell.project_file.parts import PARTS, Part
+from server.shell.project_file.parts import BY_NAME, PARTS, WORDS, Part
 from server.shell.project_file.steps import TRAIL
 
 Tell = Callable[[int, str], None]
@@ -137,15 +136,14 @@ class _Bringing:
         return as_copied([self.keys(part.name, number), *own, *values])
 
     def _index_words(self) -> None:
-        part = PARTS[[one.name for one in PARTS].index("documents")]
-        table, lines = WordIndex._meta.db_table, self._texts(part)
+        lines = self._words()
         while some := list(islice(lines, 50)):
-            with connection.cursor() as cursor, cursor.copy(f'COPY "{table}" (document_id, words) FROM STDIN') as out:
-                out.write("".join(f"{as_copied(line)}\n" for line in some))
+            _copy(WORDS, ("document_id", "words"), some)
 
-    def _texts(self, part: Part) -> Iterator[tuple[int, str | None]]:
+    def _words(self) -> Iterator[str]:
+        part = BY_NAME["documents"]
         for row in self.file.lines(part.name, schemas.whole(part)):
-            yield self.keys(part.name, row[rows.ID]), indexed(row["text"])
+            yield as_copied([self.keys(part.name, row[rows.ID]), indexed(row["text"])])
 
     def _note(self) -> None:
         """The trail says where it comes from."""

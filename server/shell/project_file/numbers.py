@@ -8,17 +8,11 @@ from django.db import connection
 
 from server.projects.models import Membership
 from server.projects.steps import reserve
-from server.shell.project_file.parts import BY_NAME, PARTS, Part
+from server.shell.project_file.parts import BY_NAME, PARTS
 from server.shell.project_file.steps import TRAIL
 
 MOST = 20_000_000
 """Rows of one part, those that are gone and still named among them."""
-
-
-def keys_of(part: Part, project_id: int) -> list[int]:
-    """The keys of a part's rows in the project, in order."""
-    rows = part.model._default_manager.filter(**{part.project: project_id})
-    return list(rows.order_by("pk").values_list("pk", flat=True))
 
 
 class Numbers:
@@ -46,7 +40,9 @@ class Numbers:
         if part == "people":
             members = Membership.objects.filter(project=self.project_id).order_by("id")
             return list(members.values_list("account", flat=True))
-        return keys_of(TRAIL if part == "trail" else BY_NAME[part], self.project_id)
+        own = TRAIL if part == TRAIL.name else BY_NAME[part]
+        rows = own.model._default_manager.filter(**{own.project: self.project_id})
+        return list(rows.order_by("pk").values_list("pk", flat=True))
 
     def highest(self, part: str) -> int:
         """The last number that is used, 0 where nothing of the part is named."""

@@ -20,7 +20,7 @@ from server.shell.project_file.parts import PARTS, Part
 from server.shell.project_file.steps import TRAIL
 
 WHAT, FORMAT = "a project of Cohortia", 1
-MANIFEST, PEOPLE = "project.json", "data/people.jsonl"
+MANIFEST = "project.json"
 _AT_ONCE = 5000
 _CHUNK = 1024 * 1024
 
@@ -33,7 +33,6 @@ def write(member: Membership, target: Path, trail: bool) -> None:
         zipfile.ZipFile(target, "w", zipfile.ZIP_DEFLATED, compresslevel=4) as file,
         one_state(),
     ):
-        Project.objects.get(pk=member.project_id)
         _Writing(member, file, trail).write()
 
 
