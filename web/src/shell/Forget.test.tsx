@@ -8,7 +8,7 @@ const PREVIEW = {
 	called: "P07",
 	documents: ["P07_pier"],
 	shared: ["Group_norrby"],
-	names: ["P07", "Anna"],
+	names: ["P07", "Anna", "41"],
 	turns: 4,
 	passages: 12,
 	codings: 15,
@@ -51,6 +51,7 @@ describe("forgetting", () => {
 			"1 memo, 2 digests, 0 pieces of exhibits",
 			"1 file that waits to be brought in",
 			"Looked for under “P07”, “Anna”",
+			"“41” only where it stands alone",
 			"A name of theirs stands in 1 text of others, which stay as they are: P09_home.",
 			"those made every night have gone by 1 May 2027",
 		])

@@ -180,6 +180,8 @@ function ForgetDialog({ chosen, onClose }: { chosen: Chosen; onClose: () => void
 type Preview = Shape<"ForgetPreview">;
 
 function lines(preview: Preview, one: string): string[] {
+	const quoted = (number: boolean) => preview.names.filter((name) => /^\d+$/.test(name) === number).map((name) => `“${name}”`);
+	const [names, numbers] = [quoted(false), quoted(true)];
 	const found = [
 		preview.documents.length > 0 && `Whole: ${preview.documents.join(", ")}`,
 		preview.shared.length > 0 &&
@@ -191,7 +193,8 @@ function lines(preview: Preview, one: string): string[] {
 		preview.media > 0 && counted(preview.media, "picture or recording", "pictures and recordings"),
 		preview.staged > 0 && `${counted(preview.staged, "file")} that ${preview.staged === 1 ? "waits" : "wait"} to be brought in`,
 		preview.written > 0 && `Names and quotations in ${counted(preview.written, "thing")} written here; the rest of each stays`,
-		preview.names.length > 0 && `Looked for under ${preview.names.map((name) => `“${name}”`).join(", ")}`,
+		names.length > 0 && `Looked for under ${names.join(", ")}`,
+		numbers.length > 0 && `${numbers.join(", ")} only where it stands alone: within a sentence a number is nearly always a figure`,
 	];
 	return found.filter((line) => typeof line === "string");
 }
