@@ -21,7 +21,7 @@ from server.gather import media, reading
 from server.gather.models import StagedFile
 from server.gather.readers.sandbox import read_files
 from server.people import queries as people
-from server.projects import jobs
+from server.projects import running
 from server.projects.actions import create_project
 from server.projects.models import Account, Job, JobState, Membership
 
@@ -86,7 +86,7 @@ def bring_in(member: Membership) -> tuple[float, float]:
     job = Job.objects.create(project=member.project, account=member.account, title="bench")
     with Watch(job) as watch:
         start = time.perf_counter()
-        jobs.run(job.pk, importing.bring_in)
+        running.run(job.pk, importing.bring_in)
         seconds = time.perf_counter() - start
     job.refresh_from_db()
     assert job.state == JobState.DONE, job.message

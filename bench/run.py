@@ -27,7 +27,7 @@ import polars as pl  # noqa: E402
 import psycopg  # noqa: E402
 from django.core.management import call_command  # noqa: E402
 
-from bench import backups, coding, desk, gather, meeting, roster, rule  # noqa: E402
+from bench import backups, beside, coding, desk, gather, meeting, roster, rule  # noqa: E402
 from bench.world import Size, fill  # noqa: E402
 from core.compare import counts  # noqa: E402
 from core.compare.groups import (  # noqa: E402
@@ -293,6 +293,7 @@ def _peak_of_children(pid: int) -> float:
 def main() -> None:
     parts: dict[str, Callable[[], object]] = {
         "gather": lambda: gather.run(report),
+        "beside": lambda: beside.run(report),
         "roster": scrolled,
         "coding": lambda: coding.run(report),
         "desk": read_and_coded,

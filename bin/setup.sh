@@ -207,7 +207,7 @@ stop_process() { # name
 start_workers() { # as many as COHORTIA_WORKERS says: jobs of several projects run side by side
   local number
   for number in $(seq "${COHORTIA_WORKERS:-2}"); do
-    COHORTIA_LOCK_TIMEOUT=0 start_process "worker-$number" "$ROOT/.venv/bin/python" "$ROOT/server/manage.py" procrastinate worker --concurrency 1 --delete-jobs successful
+    COHORTIA_LOCK_TIMEOUT=0 start_process "worker-$number" nice -n 5 "$ROOT/.venv/bin/python" "$ROOT/server/manage.py" procrastinate worker --concurrency 1 --delete-jobs successful
   done
 }
 

@@ -143,7 +143,7 @@ def _checked(member: Membership, found: Answer, limit: int, what: str) -> Hidden
     """What is hidden in what goes out, and a note that it does. One at a time: of two files made at once, neither would
     know of the other."""
     with transaction.atomic():
-        Project.objects.select_for_update().get(pk=member.project_id)
+        Project.objects.select_for_update(no_key=True).get(pk=member.project_id)
         hidden = hidden_of(member, found, limit) if limit else None
         record(member, found, hidden, limit, what)
     return hidden

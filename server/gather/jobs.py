@@ -4,14 +4,15 @@ import multiprocessing
 from collections import deque
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ProcessPoolExecutor
+from dataclasses import astuple, dataclass
 
 from django.db import transaction
 from django.db.models import Case as Choose
-from django.db.models import IntegerField, QuerySet, Value, When
+from django.db.models import IntegerField, QuerySet, Sum, Value, When
 from procrastinate.contrib.django import app
 
 from core.gather.answers import answers_of
-from core.gather.transcript import Transcript, read_transcript, timed_by_labels
+from core.gather.transcript import FoundMark, Transcript, read_transcript, timed_by_labels
 from server.coding.actions import mark_comments
 from server.common.errors import Refusal
 from server.gather import actions, media, queries, reading
@@ -19,22 +20,27 @@ from server.gather.models import Document, DocumentKind, Speaker, StagedFile
 from server.gather.queries import documents_called
 from server.people import queries as people
 from server.people.actions import bring_in_sheet
-from server.projects import jobs
+from server.projects import running
+from server.projects.change import Change
 from server.projects.models import Job, JobState, Membership
-from server.projects.trail import Change, act
+from server.projects.trail import act_beside
 
 MANY = 40
 """Documents from which reading ahead pays for starting the processes."""
+MUCH = 3_000_000
+"""Bytes of text from which it does as well: meanwhile the work can be cancelled."""
 READERS, READ_AHEAD = 2, 12
 SETTLED = 25
 """Documents after which the database judges them: all of them at the end would stand still for seconds."""
+RESTS_ON = ("people.", "gather.", "coding.code")
+"""What sheets, comments and links are held against, and others may change meanwhile."""
 
 
 @app.task(name="gather.bring_in")
 def bring_in_task(job_id: int) -> None:
     # Until it commits, only the files that wait name their bytes, and somebody may let go of those.
     with media.nothing_goes():
-        jobs.run(job_id, bring_in)
+        running.run(job_id, bring_in)
 
 
 def start(member: Membership) -> Job:
@@ -64,15 +70,26 @@ def start(member: Membership) -> Job:
     return job
 
 
+@dataclass(frozen=True)
 class _Brought:
-    """What has been brought in so far, for the closing sentence."""
+    """What has been brought in, for the closing sentence."""
 
-    def __init__(self) -> None:
-        self.documents = self.cases = self.answers = self.linked = self.comments = 0
+    documents: int = 0
+    cases: int = 0
+    answers: int = 0
+    comments: int = 0
+    linked: int = 0
+
+    def __add__(self, more: "_Brought") -> "_Brought":
+        return _Brought(*(one + other for one, other in zip(astuple(self), astuple(more), strict=True)))
 
 
-def bring_in(job: Job, progress: jobs.Progress) -> str:
-    """The work itself, in the job's one transaction and as one undoable action."""
+Marks = list[tuple[Document, tuple[FoundMark, ...], str]]
+"""Comments that came with each document, and what becomes of them."""
+
+
+def bring_in(job: Job, progress: running.Progress) -> str:
+    """The work itself, in the job's one transaction and as one undoable action, beside others' writes."""
     member = Membership.objects.select_related("project", "account").get(project=job.project, account=job.account)
     order = Choose(When(kind="sheet", then=Value(1)), default=Value(0), output_field=IntegerField())
     ticked = list(
@@ -81,28 +98,43 @@ def bring_in(job: Job, progress: jobs.Progress) -> str:
     recordings = {pk for pk, kind, _ in ticked if kind == "recording"}
     partners = _partners(member, recordings) if recordings else {}
     consumed = set(partners.values())
-    brought = _Brought()
-    progress.start(len(ticked), "Reading")
-    with act(member, "coder", "import") as change:
-        titles = set(queries.documents(member).values_list("title", flat=True))
-        documents = [pk for pk, kind, _ in ticked if kind != "sheet"]
-        own = [pk for pk in documents if pk not in consumed]
-        for done, (staged, transcript) in enumerate(_read(own, partners), start=1):
-            _bring_in_document(change, staged, transcript, titles, brought)
+    own = [pk for pk, kind, _ in ticked if kind != "sheet" and pk not in consumed]
+    sheets = [(pk, name) for pk, kind, name in ticked if kind == "sheet"]
+    progress.start(len(ticked), "Waiting for other work in this project")
+    with act_beside(member, "coder", "import") as change:
+        marks: Marks = []
+        for done, (staged, transcript) in enumerate(_read(member, own, partners), start=1):
+            document = _bring_in_document(change, staged, transcript)
+            if transcript.marks and staged.choices.get("comments", "memos") != "leave_out":
+                marks.append((document, transcript.marks, staged.choices.get("comments", "memos")))
             if done % SETTLED == 0:
                 change.settle()
             progress.step(done, "Bringing in documents")
-        for done, (pk, _, name) in enumerate((one for one in ticked if one[1] == "sheet"), start=len(documents)):
-            tell = _telling(progress, done, name)
-            tell("reading it")
-            _bring_in_sheet(change, StagedFile.objects.get(pk=pk), titles, brought, tell)
-            progress.step(done + 1)
-        progress.step(len(ticked), "Looking who is who")
-        brought.linked += actions.link_sure_speakers(member, change)
-        _let_go(queries.staged(member).filter(pk__in=[*(pk for pk, _, _ in ticked), *consumed]))
+
+        def at_last() -> _Brought:
+            found = _bring_in_people(change, sheets, marks, progress, len(ticked))
+            _let_go(queries.staged(member).filter(pk__in=[*(pk for pk, _, _ in ticked), *consumed]))
+            return found
+
+        brought = _Brought(documents=len(own)) + change.at_last(at_last, RESTS_ON)
         said = _said(member, brought)
         change.summary = f"Brought in {said}"
     return f"Brought in {said}."
+
+
+def _bring_in_people(
+    change: Change, sheets: list[tuple[int, str]], marks: Marks, progress: running.Progress, total: int
+) -> _Brought:
+    """What rests on the people and codes that are here: comments, sheets, who is who."""
+    comments = sum(mark_comments(change, document, found, what) for document, found, what in marks)
+    brought = _Brought(comments=comments)
+    for done, (pk, name) in enumerate(sheets, start=total - len(sheets)):
+        tell = _telling(progress, done, name)
+        tell("reading it")
+        brought += _bring_in_sheet(change, StagedFile.objects.get(pk=pk), tell)
+        progress.step(done + 1)
+    progress.step(total, "Looking who is who")
+    return brought + _Brought(linked=actions.link_sure_speakers(change.member, change))
 
 
 def _let_go(staged: QuerySet[StagedFile]) -> None:
@@ -118,7 +150,7 @@ def _partners(member: Membership, recordings: set[int]) -> dict[int, int]:
     return {pk: text.pk for pk, text in reading.partners(waiting).items() if pk in recordings}
 
 
-def _telling(progress: jobs.Progress, done: int, name: str) -> Callable[[str], None]:
+def _telling(progress: running.Progress, done: int, name: str) -> Callable[[str], None]:
     """Progress within a sheet: its rows, then its columns, one after the other."""
 
     def tell(where: str) -> None:
@@ -127,14 +159,17 @@ def _telling(progress: jobs.Progress, done: int, name: str) -> Callable[[str], N
     return tell
 
 
-def _read(own: list[int], partners: dict[int, int]) -> Iterator[tuple[StagedFile, Transcript]]:
-    """Each staged document with its text taken apart; many are read ahead by processes beside this one."""
+def _read(member: Membership, own: list[int], partners: dict[int, int]) -> Iterator[tuple[StagedFile, Transcript]]:
+    """Each staged document with its text taken apart; many, or much, is read ahead by processes beside this one."""
 
     def load(pk: int) -> tuple[StagedFile, StagedFile | None]:
         text = partners.get(pk)
         return StagedFile.objects.get(pk=pk), StagedFile.objects.get(pk=text) if text is not None else None
 
-    if len(own) < MANY:
+    sizes = (
+        queries.staged(member).filter(pk__in=[*own, *partners.values()], kind="transcript").aggregate(all=Sum("size"))
+    )
+    if len(own) < MANY and (sizes["all"] or 0) < MUCH:
         for pk in own:
             staged, text = load(pk)
             yield staged, reading.transcript_of(staged, text)
@@ -152,10 +187,7 @@ def _read(own: list[int], partners: dict[int, int]) -> Iterator[tuple[StagedFile
             yield staged, found.result()
 
 
-def _bring_in_document(
-    change: Change, staged: StagedFile, transcript: Transcript, titles: set[str], brought: _Brought
-) -> Document:
-    title = _free_title(reading.title_of(staged), titles)
+def _bring_in_document(change: Change, staged: StagedFile, transcript: Transcript) -> Document:
     kind = DocumentKind.TRANSCRIPT
     if staged.kind == "image":
         kind = DocumentKind.IMAGE
@@ -164,9 +196,9 @@ def _bring_in_document(
         transcript = timed_by_labels(transcript)
     elif staged.content.get("pages"):
         kind = DocumentKind.PDF
-    document = actions.add_document(
+    return actions.add_document(
         change,
-        title,
+        _free_title(change.member, reading.title_of(staged)),
         transcript if transcript.turns else _silent(),
         staged.name,
         staged.digest,
@@ -174,10 +206,6 @@ def _bring_in_document(
         staged.content.get("seconds"),
         staged.content.get("media"),
     )
-    if transcript.marks and staged.choices.get("comments", "memos") != "leave_out":
-        brought.comments += mark_comments(change, document, transcript.marks, staged.choices.get("comments", "memos"))
-    brought.documents += 1
-    return document
 
 
 def _silent() -> Transcript:
@@ -187,24 +215,23 @@ def _silent() -> Transcript:
     return Transcript("", (FoundTurn(0, 0, 0, 0, 0, 0, ""),), (FoundSpeaker(WHOLE, "participant", 1, 0, ""),), "none")
 
 
-def _bring_in_sheet(
-    change: Change, staged: StagedFile, titles: set[str], brought: _Brought, tell: Callable[[str], None]
-) -> None:
+def _bring_in_sheet(change: Change, staged: StagedFile, tell: Callable[[str], None]) -> _Brought:
     member = change.member
     sheet = reading.sheet_of(staged)
     tell("holding it against what is here")
-    brought.cases += bring_in_sheet(change, sheet, staged.choices.get("on_conflict", "keep"), tell).new_cases
+    new = bring_in_sheet(change, sheet, staged.choices.get("on_conflict", "keep"), tell).new_cases
     cases = dict(people.cases(member).values_list("identifier", "id"))
-    base = reading.title_of(staged)
+    base, answers = reading.title_of(staged), 0
     for identifier, transcript in answers_of(sheet):
-        title = _free_title(f"{base} {identifier}", titles)
+        title = _free_title(member, f"{base} {identifier}")
         document = actions.add_document(
             change, title, transcript, staged.name, staged.digest, kind=DocumentKind.ANSWERS
         )
         change.update(document.speakers.get(), case_id=cases[identifier])
-        brought.answers += 1
-    brought.linked += _link_documents(change, sheet.documents, sheet.identifiers, cases)
+        answers += 1
+    linked = _link_documents(change, sheet.documents, sheet.identifiers, cases)
     actions.remember(member, staged)
+    return _Brought(cases=new, answers=answers, linked=linked)
 
 
 def _link_documents(
@@ -222,13 +249,16 @@ def _link_documents(
     return linked
 
 
-def _free_title(base: str, titles: set[str]) -> str:
+def _free_title(member: Membership, base: str) -> str:
+    """The title, or the first of its numbers that nobody has."""
     title = base = base[:300]
+    if not queries.documents(member).filter(title=title).exists():
+        return title
+    taken = set(queries.documents(member).filter(title__startswith=base[:290]).values_list("title", flat=True))
     number = 2
-    while title in titles:
+    while title in taken:
         title = f"{base[:290]} ({number})"
         number += 1
-    titles.add(title)
     return title
 
 

@@ -6,7 +6,7 @@ from django.db import connection
 
 from core.coding.find import Query, runs
 from server.gather.models import Document, WordIndex
-from server.projects.trail import Change
+from server.projects.change import Change
 
 _ASKED = """SELECT document_id FROM gather_wordindex
     WHERE document_id = ANY(%s) AND (words @@ %s::tsquery OR words IS NULL)"""

@@ -14,9 +14,9 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.common.api import ProjectView, account_of, read
-from server.projects import actions, queries, trail
-from server.projects import jobs as running
-from server.projects.models import Account, Job, JobState, MemberRole
+from server.projects import actions, queries, running, trail
+from server.projects.jobs import queued
+from server.projects.models import Account, Job, JobState, MemberRole, Membership, TrailState
 
 
 class ErrorOut(serializers.Serializer[Any]):
@@ -131,7 +131,8 @@ class TrailOut(serializers.Serializer[Any]):
 
 
 class TurnedOut(serializers.Serializer[Any]):
-    summary = serializers.CharField(allow_null=True)
+    summary = serializers.CharField(allow_null=True, help_text="None where there was nothing, or a job does it.")
+    job = JobOut(allow_null=True, help_text="The job that does it, where it is much.")
 
 
 @method_decorator(csrf_protect, name="dispatch")
@@ -234,18 +235,22 @@ class TrailView(ProjectView):
         return Response(TrailOut(queries.trail_entries(self.member), many=True).data)
 
 
+def _turned(member: Membership, state: TrailState) -> Response:
+    job = queued(member, state)
+    entry = None if job else trail.undo(member) if state == TrailState.UNDONE else trail.redo(member)
+    return Response(TurnedOut({"summary": entry.summary if entry else None, "job": job}).data)
+
+
 class UndoView(ProjectView):
     @extend_schema(request=None, responses=TurnedOut)
     def post(self, request: Request, project_id: int) -> Response:
-        entry = trail.undo(self.member)
-        return Response({"summary": entry.summary if entry else None})
+        return _turned(self.member, TrailState.UNDONE)
 
 
 class RedoView(ProjectView):
     @extend_schema(request=None, responses=TurnedOut)
     def post(self, request: Request, project_id: int) -> Response:
-        entry = trail.redo(self.member)
-        return Response({"summary": entry.summary if entry else None})
+        return _turned(self.member, TrailState.DONE)
 
 
 class JobView(ProjectView):

@@ -1,99 +1,54 @@
-"""Running long work: progress, cancel, all or nothing, and what a killed worker leaves behind."""
+"""Taking back or doing again what is too much for a request."""
 
-import logging
-from collections.abc import Callable
+from procrastinate.contrib.django import app
 
-from django.conf import settings
-from django.db import connections, transaction
-from django.db.models import QuerySet
+from server.common.errors import Conflict
+from server.projects import running, trail
+from server.projects.models import Job, JobState, Membership, TrailState
+from server.projects.steps import weight
 
-from server.common.errors import Refusal
-from server.projects.models import Job, JobState, Membership
-
-logger = logging.getLogger(__name__)
-_LOCKS = 8321
-"""First key of the advisory locks by which a running job shows that its worker lives."""
+QUEUED = 5_000
+"""Rows from which turning is a job."""
 
 
-class Cancelled(Exception):
-    """Somebody asked for the job to stop."""
+@app.task(name="projects.turn")
+def turn_task(job_id: int, entry_id: int, state: str) -> None:
+    running.run(job_id, lambda job, progress: _turn(job, progress, entry_id, TrailState(state)))
 
 
-class Progress:
-    """Reported beside the job's own transaction, so that others see it at once."""
-
-    def __init__(self, job_id: int) -> None:
-        self.job_id = job_id
-
-    def start(self, total: int, message: str) -> None:
-        self._set(done=0, total=total, message=message)
-
-    def step(self, done: int, message: str | None = None) -> None:
-        """Report, and stop here if somebody asked for it."""
-        self._set(done=done, **({} if message is None else {"message": message}))
-        if Job.objects.using(settings.PROGRESS_DATABASE).filter(pk=self.job_id, cancel_asked=True).exists():
-            raise Cancelled
-
-    def _set(self, **fields: object) -> None:
-        Job.objects.using(settings.PROGRESS_DATABASE).filter(pk=self.job_id).update(**fields)
+def queued(member: Membership, state: TrailState) -> Job | None:
+    """The job that takes back (or does again) what the member would turn next, where that is much; else None."""
+    entry = trail.next_turned(member, state) if member.may("coder") else None
+    if entry is None or weight(entry.inverse) <= QUEUED:
+        return None
+    title = f"{'Taking back' if state == TrailState.UNDONE else 'Doing again'}: {entry.summary}"[:200]
+    busy = Job.objects.filter(
+        project=member.project_id, account=member.account, state__in=[JobState.WAITING, JobState.RUNNING]
+    )
+    if busy.exists():
+        raise Conflict("Long work of yours is under way here. Wait for it, or cancel it first.")
+    job = Job.objects.create(project_id=member.project_id, account=member.account, title=title, total=1)
+    turn_task.defer(job_id=job.pk, entry_id=entry.pk, state=state.value)
+    return job
 
 
-def run(job_id: int, work: Callable[[Job, Progress], str]) -> None:
-    """Do ``work`` in one transaction; it returns the closing sentence."""
-    with connections[settings.PROGRESS_DATABASE].cursor() as cursor:
-        cursor.execute("SELECT pg_advisory_lock(%s, %s)", [_LOCKS, job_id])
+def _turn(job: Job, progress: running.Progress, entry_id: int, state: TrailState) -> str | running.Failed:
+    member = Membership.objects.select_related("project", "account").get(project=job.project, account=job.account)
+    entry = trail.next_turned(member, state)
+    if entry is None or entry.pk != entry_id:
+        raise Conflict("Something else was done meanwhile.")
+
+    def tell(done: int, steps: int) -> None:
+        if done == 0:
+            progress.start(steps, job.title)
+        else:
+            progress.step(done)
+
+    turn = trail.undo if state == TrailState.UNDONE else trail.redo
     try:
-        taken = Job.objects.using(settings.PROGRESS_DATABASE).filter(pk=job_id, state=JobState.WAITING)
-        if not taken.update(state=JobState.RUNNING):
-            return
-        _finish(job_id, *_outcome(job_id, work))
-    finally:
-        with connections[settings.PROGRESS_DATABASE].cursor() as cursor:
-            cursor.execute("SELECT pg_advisory_unlock(%s, %s)", [_LOCKS, job_id])
-
-
-def _outcome(job_id: int, work: Callable[[Job, Progress], str]) -> tuple[str, str]:
-    try:
-        with transaction.atomic():
-            message = work(Job.objects.select_related("project", "account").get(pk=job_id), Progress(job_id))
-        return JobState.DONE, message
-    except Cancelled:
-        return JobState.CANCELLED, "Cancelled; nothing was written."
-    except Refusal as refusal:
-        return JobState.FAILED, f"{refusal.sentence} Nothing was written."
-    except Exception:
-        logger.exception("job %s failed", job_id)
-        return (
-            JobState.FAILED,
-            "Something went wrong inside Cohortia. Nothing was written; what you staged is still there.",
-        )
-
-
-def _finish(job_id: int, state: str, message: str) -> None:
-    Job.objects.using(settings.PROGRESS_DATABASE).filter(pk=job_id).update(state=state, message=message)
-
-
-def mark_interrupted(project_id: int | None = None) -> None:
-    """A job (of one project, or of all) whose worker died holds no lock any more: say so, so that it can be started again."""
-    running = Job.objects.filter(state=JobState.RUNNING)
-    for job in running if project_id is None else running.filter(project=project_id):
-        with transaction.atomic(), connections["default"].cursor() as cursor:
-            cursor.execute("SELECT pg_try_advisory_xact_lock(%s, %s)", [_LOCKS, job.pk])
-            if cursor.fetchone()[0]:
-                Job.objects.filter(pk=job.pk, state=JobState.RUNNING).update(
-                    state=JobState.FAILED,
-                    message="Interrupted before it was finished. Nothing was written; what you staged is still there: start it again.",
-                )
-
-
-def cancel(member: Membership, job_id: int) -> None:
-    """Ask a job to stop; one that hasn't begun stops at once."""
-    if not member.may("coder"):
-        raise Refusal("A viewer can’t cancel a job.")
-    stop(Job.objects.filter(project=member.project_id, pk=job_id))
-
-
-def stop(jobs: QuerySet[Job]) -> None:
-    """The same of any jobs, whoever may have asked for it."""
-    jobs.update(cancel_asked=True)
-    jobs.filter(state=JobState.WAITING).update(state=JobState.CANCELLED, message="Cancelled; nothing was written.")
+        turned = turn(member, tell)
+    except Conflict as conflict:
+        # It stands aside now, and that is kept.
+        return running.Failed(conflict.sentence)
+    said = "Taken back" if state == TrailState.UNDONE else "Done again"
+    return f"{said}: {turned.summary if turned else ''}"

@@ -98,11 +98,12 @@ class TrailState(models.TextChoices):
 
 class TrailEntry(models.Model):
     """Who did what when. ``inverse`` is the change that takes it back (or, undone, that does it
-    again), as data; see ``server.projects.trail``."""
+    again), as data; see ``server.projects.change``. ``turned``: the project's revision when it was last taken back or done again."""
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="trail")
     actor = models.ForeignKey(Account, models.PROTECT, related_name="+")
     revision = models.PositiveBigIntegerField()
+    turned = models.PositiveBigIntegerField(null=True, blank=True)
     verb = models.CharField(max_length=60)
     needs = models.CharField(max_length=10, choices=MemberRole.choices, db_default="coder")
     """The role it takes to do it, and to take it back."""

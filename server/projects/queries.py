@@ -7,8 +7,8 @@ from django.db.models import Count, IntegerField, OuterRef, QuerySet, Subquery
 
 from server.common.errors import NotFound
 from server.projects import trail
-from server.projects.jobs import mark_interrupted
 from server.projects.models import Account, Job, JobState, Membership, Project, TrailEntry
+from server.projects.running import mark_interrupted
 
 
 def membership(account: Account, project_id: int) -> Membership:

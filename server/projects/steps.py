@@ -1,26 +1,40 @@
-"""The steps that take an action back, carried out; what they are is written in ``server.projects.trail``."""
+"""The steps that take an action back, carried out; what they are is written in ``server.projects.change``."""
 
 import json
-from collections.abc import Sequence
-from itertools import chain
+from collections.abc import Callable, Sequence
+from itertools import chain, groupby
 from typing import Any
 
 from django.apps import apps
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import connection, models
 from django.db.models.deletion import Collector
+from django.db.models.functions import Coalesce, Length
 
 from server.common.errors import Conflict
 
 Step = dict[str, Any]
 MOST_KEPT = 300_000
-"""Rows of one step up to which undoing keeps them, so that it can be done again."""
+"""Rows of one kind up to which undoing keeps them, so that it can be done again."""
+MOST_LETTERS = 60_000_000
+"""Code points of text in rows of one kind, likewise: the database holds no entry larger than 256 MB."""
+AT_ONCE = 5_000
+"""Rows of one kind deleted at once: between two pieces, how far it is is told."""
 
 
-def carry_out(steps: list[Step]) -> list[Step]:
-    """Carry out the steps of an inverse; returns the steps that take them back again."""
+def weight(steps: list[Step]) -> int:
+    """How many rows the steps touch."""
+    return sum(len(step["rows"]) if "rows" in step else 1 if "id" in step else len(_keys(step)) for step in steps)
+
+
+def carry_out(steps: list[Step], tell: Callable[[int, int], None] | None = None) -> list[Step]:
+    """Carry out the steps of an inverse; returns the steps that take them back again. ``tell`` hears how many are done, of how many."""
     back: list[Step] = []
-    for step in steps:
+    together = _together(steps)
+    own = {(step["model"], key) for step in steps if step["do"] == "delete" for key in _keys(step)}
+    for number, step in enumerate(together):
+        if tell:
+            tell(number, len(together))
         model = apps.get_model(step["model"])
         if step["do"] == "insert":
             back[:0] = _insert(model, step["rows"])
@@ -28,20 +42,41 @@ def carry_out(steps: list[Step]) -> list[Step]:
             back[:0] = _update(model, step)
         elif step["do"] == "update_all":
             back[:0] = _update_all(model, step)
-        elif len(keys := _keys(step)) > MOST_KEPT and "spans" in step:
-            _sweep(model, step["spans"])
-            back.insert(0, {"do": "swept"})
         else:
-            rows = list(model._default_manager.filter(pk__in=keys))
-            if step.get("if_unused"):
-                rows = [row for row in rows if not _resting_on(model, [row])]
-            elif resting := _strangers(model, rows, steps):
-                raise Conflict(f"This can’t be taken back any more: {resting} have been added to it since.")
-            back[:0] = [
-                {**undoing, "if_unused": True} if step.get("if_unused") else undoing
-                for undoing in deleted(model, rows)[0]
-            ]
+            back[:0] = _delete(model, step, own)
     return back
+
+
+def _together(steps: list[Step]) -> list[Step]:
+    """Deletions that follow each other, those of one kind at once: a thousand documents are a few steps, not thousands.
+    In pieces, so that how far it is can be told."""
+    found: list[Step] = []
+    for plainly, run in groupby(steps, lambda step: step["do"] == "delete" and not step.get("if_unused")):
+        if not plainly:
+            found += run
+            continue
+        keys: dict[str, list[Any]] = {}
+        for step in run:
+            keys.setdefault(step["model"], []).extend(_keys(step))
+        for model, of_it in keys.items():
+            kept = _can_be_kept(apps.get_model(model), of_it)
+            for at in range(0, len(of_it), AT_ONCE):
+                piece = of_it[at : at + AT_ONCE]
+                found.append({"do": "delete", "model": model, "spans": spans_of(piece), "kept": kept})
+    return found
+
+
+def _delete(model: type[models.Model], step: Step, own: set[tuple[str, Any]]) -> list[Step]:
+    if not step.get("kept", True):
+        _sweep(model, step["spans"])
+        return [{"do": "swept"}]
+    rows = list(among(model, list(_keys(step))))
+    if step.get("if_unused"):
+        rows = [row for row in rows if not _resting_on(model, [row])]
+    elif resting := _strangers(model, rows, own):
+        raise Conflict(f"This can’t be taken back any more: what was added to it since would go too ({resting}).")
+    undoing = deleted(model, rows)[0]
+    return [{**one, "if_unused": True} for one in undoing] if step.get("if_unused") else undoing
 
 
 def _insert(model: type[models.Model], rows: list[dict[str, Any]]) -> list[Step]:
@@ -73,6 +108,7 @@ def _update(model: type[models.Model], step: Step) -> list[Step]:
     return [{**step, "now": step["then"], "then": step["now"]}]
 
 
+@models.OneToOneField.register_lookup
 @models.Field.register_lookup
 class _AnyOf(models.Lookup):
     """One list as one value: ten thousands of them in a statement take the database longer than the change."""
@@ -144,16 +180,16 @@ def _resting_on(model: type[models.Model], rows: list[Any]) -> list[models.Model
     return [row for kind, found in collected.items() if kind is not model for row in found]
 
 
-def _strangers(model: type[models.Model], rows: list[Any], steps: list[Step]) -> str:
+def _strangers(model: type[models.Model], rows: list[Any], own: set[tuple[str, Any]]) -> str:
     """What would vanish with ``rows`` though this action didn't make it, in words."""
-    own = {(step["model"], key) for step in steps if step["do"] == "delete" for key in _keys(step)}
-    kept: dict[str, int] = {}
+    kept: dict[Any, int] = {}
     for row in _resting_on(model, rows):
         label = label_of(type(row))
         if (label, row.pk) not in own and label not in ("coding.pin",):
-            name = str(row._meta.verbose_name_plural)
-            kept[name] = kept.get(name, 0) + 1
-    return " and ".join(f"{count} {name}" for name, count in kept.items())
+            kept[row._meta] = kept.get(row._meta, 0) + 1
+    return " and ".join(
+        f"{count} {meta.verbose_name if count == 1 else meta.verbose_name_plural}" for meta, count in kept.items()
+    )
 
 
 def reserve(cursor: Any, table: str, key: str, count: int) -> Sequence[int]:
@@ -209,9 +245,21 @@ def _keys(step: Step) -> Sequence[Any]:
 
 def _sweep(model: type[models.Model], spans: list[list[int]]) -> None:
     """Delete more rows than can be kept for doing it again."""
+    key = model._meta.pk.column
     for first, last in spans:
         with connection.cursor() as cursor:
-            cursor.execute(f'DELETE FROM "{model._meta.db_table}" WHERE id BETWEEN %s AND %s', [first, last])
+            cursor.execute(f'DELETE FROM "{model._meta.db_table}" WHERE "{key}" BETWEEN %s AND %s', [first, last])
+
+
+def _can_be_kept(model: type[models.Model], keys: Sequence[Any]) -> bool:
+    """Whether so many rows, with so much text, fit into an entry of the trail."""
+    if len(keys) > MOST_KEPT:
+        return False
+    texts = [field.name for field in model._meta.concrete_fields if isinstance(field, models.TextField)]
+    if not texts:
+        return True
+    letters = sum((Coalesce(models.Sum(Length(name)), 0) for name in texts), models.Value(0))
+    return among(model, keys).aggregate(letters=letters)["letters"] <= MOST_LETTERS
 
 
 def delete_step(model: type[models.Model], ids: list[Any], if_unused: bool) -> Step:

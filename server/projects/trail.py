@@ -1,176 +1,93 @@
-"""Undo: every action writes its inverse, as data, while it makes its changes.
-
-An inverse is a list of steps, carried out in order; carrying them out yields the inverse of
-the inverse, so that redo is the same thing once more.
-
-    {"do": "delete", "model": "coding.coding", "ids": [3], "if_unused": false}
-    {"do": "insert", "model": "coding.coding", "rows": [{…}]}
-    {"do": "update", "model": "coding.code", "id": 5, "now": {…}, "then": {…}}
-    {"do": "update_all", "model": "coding.coding", "spans": [[3, 9]], "now": {…}, "then": {…}}
-"""
+"""Every write goes through here: permission, one transaction, the trail, the project's revision; and undo."""
 
 from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
-from typing import Any, TypeVar
+from typing import TypeVar
 
 from django.db import IntegrityError, connection, models, transaction
 
-from server.common.errors import Conflict, NotAllowed, NotFound
+from server.common.errors import Conflict, NotAllowed, Refusal
+from server.projects.change import Change
+from server.projects.holding import hold, moved_since, one_after_the_other, revision_of
 from server.projects.models import Membership, Project, TrailEntry, TrailState
-from server.projects.steps import (
-    Step,
-    among,
-    as_copied,
-    carry_out,
-    delete_step,
-    deleted,
-    field_of,
-    label_of,
-    plain,
-    reserve,
-    spans_of,
-)
+from server.projects.steps import carry_out, plain, weight
 
-Row = TypeVar("Row", bound=models.Model)
-
-
-class Change:
-    """Makes the changes of one action and keeps their inverse."""
-
-    def __init__(self, member: Membership, verb: str, needs: str = "coder") -> None:
-        self.needs = needs
-        self.member = member
-        self.project_id = member.project_id
-        self.verb = verb
-        self.summary = ""
-        self.inverse: list[Step] = []
-
-    def create(self, row: Row, if_unused: bool = False) -> Row:
-        """Insert one row. ``if_unused``: undoing leaves it where something else now rests on it."""
-        row.save(force_insert=True)
-        self.inverse.insert(0, delete_step(type(row), [row.pk], if_unused))
-        return row
-
-    def create_many(self, rows: Sequence[Row], if_unused: bool = False) -> list[Row]:
-        if not rows:
-            return []
-        model = type(rows[0])
-        made = model._default_manager.bulk_create(rows, batch_size=2000)
-        self.inverse.insert(0, delete_step(model, [row.pk for row in made], if_unused))
-        return made
-
-    def copy(self, model: type[models.Model], columns: Sequence[str], rows: Sequence[tuple[Any, ...]]) -> None:
-        """Insert many plain rows at the database's own speed. ``columns`` are attribute names; columns that
-        aren't named are empty. The rows are not read back: what needs their keys uses ``create_many``."""
-        lines = [as_copied(row) for row in rows]
-        self._copy(
-            model, columns, len(lines), lambda keys: [f"{pk}\t{line}\n" for pk, line in zip(keys, lines, strict=True)]
-        )
-
-    def copy_alike(
-        self,
-        model: type[models.Model],
-        columns: Sequence[str],
-        owners: Sequence[int],
-        shared: Sequence[tuple[Any, ...]],
-        which: Sequence[int],
-    ) -> None:
-        """The same where rows differ only in whose they are, the first column: ``owners`` (rows,); the other
-        columns of each are ``shared[which[row]]``."""
-        tails = [f"\t{as_copied(row)}\n" for row in shared]
-        self._copy(
-            model,
-            columns,
-            len(owners),
-            lambda keys: [f"{pk}\t{one}{tails[at]}" for pk, one, at in zip(keys, owners, which, strict=True)],
-        )
-
-    def _copy(
-        self,
-        model: type[models.Model],
-        columns: Sequence[str],
-        count: int,
-        lines: Callable[[Sequence[int]], list[str]],
-    ) -> None:
-        if not count:
-            return
-        table, key = model._meta.db_table, str(model._meta.pk.column)
-        listed = ", ".join(f'"{field_of(model, name).column}"' for name in columns)
-        with connection.cursor() as cursor:
-            keys = reserve(cursor, table, key, count)
-            with cursor.copy(f'COPY "{table}" ("{key}", {listed}) FROM STDIN') as out:
-                out.write("".join(lines(keys)))
-        self.inverse.insert(0, {"do": "delete", "model": label_of(model), "spans": spans_of(keys), "if_unused": False})
-
-    def settle(self) -> None:
-        """Have the database judge what was written so far, rather than all of it at the very end."""
-        with connection.cursor() as cursor:
-            # How to look a row up is found once a session: not by reading all of a table because it is small as yet.
-            cursor.execute("SET LOCAL enable_seqscan = off; SET CONSTRAINTS ALL IMMEDIATE")
-            cursor.execute("SET CONSTRAINTS ALL DEFERRED; SET LOCAL enable_seqscan = on")
-
-    def update(self, row: models.Model, **fields: Any) -> bool:
-        """Set fields by attribute name (``parent_id``, not ``parent``); False if nothing changes."""
-        changed = {name: value for name, value in fields.items() if getattr(row, name) != value}
-        if not changed:
-            return False
-        before = {name: getattr(row, name) for name in changed}
-        for name, value in changed.items():
-            setattr(row, name, value)
-        row.save(update_fields=[field_of(type(row), name).name for name in changed])
-        self.inverse.insert(
-            0, {"do": "update", "model": label_of(type(row)), "id": row.pk, "now": changed, "then": before}
-        )
-        return True
-
-    def update_all(self, rows: models.QuerySet[Any], **fields: Any) -> int:
-        """Set the same fields (by attribute name) of many rows, in one statement for each way they were before."""
-        model = rows.model
-        before: dict[tuple[Any, ...], list[Any]] = {}
-        for pk, *values in rows.order_by("pk").values_list("pk", *fields):
-            if tuple(values) != tuple(fields.values()):
-                before.setdefault(tuple(values), []).append(pk)
-        for values, keys in before.items():
-            then = dict(zip(fields, values, strict=True))
-            among(model, keys).update(**fields)
-            step = {"do": "update_all", "model": label_of(model), "spans": spans_of(keys), "now": fields, "then": then}
-            self.inverse.insert(0, step)
-        return sum(map(len, before.values()))
-
-    def delete(self, rows: models.QuerySet[Any]) -> int:
-        """Delete rows and all that rests on them; all of it comes back by undo."""
-        steps, count = deleted(rows.model, list(rows))
-        self.inverse[:0] = steps
-        return count
+Found = TypeVar("Found")
+Told = Callable[[int, int], None]
+BESIDE = 500
+"""Rows from which taking back goes on beside others' writes."""
+_TRIES = 3
 
 
 @contextmanager
 def act(member: Membership, needs: str, verb: str) -> Iterator[Change]:
-    """The frame of every write: permission, one transaction, the trail, the project's revision."""
+    """The frame of every write."""
     member.demand(needs)
     with transaction.atomic():
-        project = Project.objects.select_for_update().get(pk=member.project_id)
-        _read_again(member)
+        project = hold(member)
         member.demand(needs)
         change = Change(member, verb, needs)
         yield change
-        if change.inverse:
-            # What was undone before can't be redone on top of something new.
-            TrailEntry.objects.filter(project=project, actor=member.account, state=TrailState.UNDONE).update(
-                state=TrailState.GONE
-            )
-            _write_entry(project, change)
+        _keep(project, change)
 
 
-def _read_again(member: Membership) -> None:
-    """The role as it is, now that nobody else can change it: it may have been taken away since the request began."""
-    role = Membership.objects.filter(pk=member.pk).values_list("role", flat=True).first()
-    if role is None:
-        raise NotFound("You aren’t a member of this project any more.")
-    member.role = role
+class Beside(Change):
+    """The changes of long work, which others write beside."""
+
+    def at_last(self, work: Callable[[], Found], rests_on: Sequence[str]) -> Found:
+        """Do what rests on what others may change meanwhile (models whose labels begin so), and hold the project. Where it
+        moved, do it anew; at the last try while the project is held."""
+        for left in reversed(range(_TRIES)):
+            before = list(self.inverse)
+            try:
+                with transaction.atomic():
+                    return self._tried(work, rests_on, held=not left)
+            except _Overtaken:
+                self.inverse[:] = before
+        raise AssertionError("the last try holds the project")
+
+    def _tried(self, work: Callable[[], Found], rests_on: Sequence[str], held: bool) -> Found:
+        if held:
+            hold(self.member)
+        begun = revision_of(self.project_id)
+        try:
+            found = work()
+            self.settle()
+        except IntegrityError as problem:
+            if held:
+                raise
+            raise _Overtaken from problem
+        hold(self.member)
+        self.member.demand(self.needs)
+        if not held and moved_since(self.project_id, begun, rests_on):
+            raise _Overtaken
+        return found
 
 
-def _write_entry(project: Project, change: Change) -> None:
+class _Overtaken(Exception):
+    """Somebody changed meanwhile what this rests on."""
+
+
+@contextmanager
+def act_beside(member: Membership, needs: str, verb: str) -> Iterator[Beside]:
+    """The same for what takes long: others write meanwhile, see nothing of it, and wait only for its end."""
+    member.demand(needs)
+    with transaction.atomic():
+        one_after_the_other(member.project_id)
+        change = Beside(member, verb, needs)
+        yield change
+        change.settle()
+        project = hold(member)
+        member.demand(needs)
+        _keep(project, change)
+
+
+def _keep(project: Project, change: Change) -> None:
+    if not change.inverse:
+        return
+    # What was undone before can't be redone on top of something new.
+    undone = TrailEntry.objects.filter(project=project, actor=change.member.account, state=TrailState.UNDONE)
+    undone.update(state=TrailState.GONE)
     project.revision += 1
     project.save(update_fields=["revision"])
     TrailEntry.objects.create(
@@ -194,45 +111,79 @@ def last_undone(member: Membership) -> TrailEntry | None:
     return _own(member, TrailState.UNDONE).order_by("revision").first()
 
 
-def undo(member: Membership) -> TrailEntry | None:
-    """Take back the member's own last action; None where there is none."""
-    return _turn(member, last_done, TrailState.UNDONE)
+def undo(member: Membership, tell: Told | None = None) -> TrailEntry | None:
+    """Take back the member's own last action; None where there is none. ``tell`` hears of steps done and of all."""
+    return _turn(member, TrailState.UNDONE, tell)
 
 
-def redo(member: Membership) -> TrailEntry | None:
+def redo(member: Membership, tell: Told | None = None) -> TrailEntry | None:
     """Do again what the member last took back; None where there is nothing."""
-    return _turn(member, last_undone, TrailState.DONE)
+    return _turn(member, TrailState.DONE, tell)
+
+
+def next_turned(member: Membership, state: TrailState) -> TrailEntry | None:
+    """What would be turned into this state."""
+    return last_done(member) if state == TrailState.UNDONE else last_undone(member)
 
 
 def _own(member: Membership, state: TrailState) -> models.QuerySet[TrailEntry]:
     return TrailEntry.objects.filter(project=member.project_id, actor=member.account_id, state=state)
 
 
-def _turn(member: Membership, choose: Any, state: TrailState) -> TrailEntry | None:
+def _turn(member: Membership, state: TrailState, tell: Told | None) -> TrailEntry | None:
     if not member.may("coder"):
         raise NotAllowed("A viewer has nothing to undo.")
     entry: TrailEntry | None = None
     try:
         with transaction.atomic():
-            project = Project.objects.select_for_update().get(pk=member.project_id)
-            _read_again(member)
-            entry = choose(member)
+            entry = next_turned(member, state)
+            beside = entry is not None and weight(entry.inverse) > BESIDE
+            if beside:
+                one_after_the_other(member.project_id)
+            else:
+                hold(member)
+            entry = next_turned(member, state)
             if entry is None:
                 return None
-            if not member.may(entry.needs):
-                raise Conflict(f"{entry.summary}: that takes an owner, and your role is now {member.role}.")
-            back = carry_out(entry.inverse)
-            swept = any(step["do"] == "swept" for step in back)
-            entry.inverse = [] if swept else plain(back)
-            entry.state = TrailState.GONE if swept else state
-            entry.save(update_fields=["inverse", "state"])
-            project.revision = models.F("revision") + 1
-            project.save(update_fields=["revision"])
-            with connection.cursor() as cursor:
-                cursor.execute("SET CONSTRAINTS ALL IMMEDIATE")
+            _check(member, entry)
+            _carry_out(entry, state, tell)
+            project = hold(member)
+            _check(member, entry)
+            _end(member, project, entry, state)
             return entry
     except (Conflict, IntegrityError) as problem:
         raise Conflict(_set_aside(entry, state, problem)) from problem
+
+
+def _check(member: Membership, entry: TrailEntry) -> None:
+    if not member.may("coder"):
+        raise Refusal("A viewer has nothing to undo.")
+    if not member.may(entry.needs):
+        raise Conflict(f"{entry.summary}: that takes an owner, and your role is now {member.role}.")
+
+
+def _carry_out(entry: TrailEntry, state: TrailState, tell: Told | None) -> None:
+    # Nobody turns the same one meanwhile.
+    TrailEntry.objects.select_for_update().get(pk=entry.pk)
+    back = carry_out(entry.inverse, tell)
+    swept = any(step["do"] == "swept" for step in back)
+    entry.inverse = [] if swept else plain(back)
+    entry.state = TrailState.GONE if swept else state
+    entry.save(update_fields=["inverse", "state"])
+    with connection.cursor() as cursor:
+        cursor.execute("SET CONSTRAINTS ALL IMMEDIATE")
+        cursor.execute("SET CONSTRAINTS ALL DEFERRED")
+
+
+def _end(member: Membership, project: Project, entry: TrailEntry, state: TrailState) -> None:
+    newer = _own(member, TrailState.DONE).filter(revision__gt=entry.revision)
+    if state == TrailState.UNDONE and newer.exists():
+        # They went on meanwhile: it can't be done again on top of that.
+        entry.state = TrailState.GONE
+    project.revision += 1
+    project.save(update_fields=["revision"])
+    entry.turned = project.revision
+    entry.save(update_fields=["turned", "state"])
 
 
 def _set_aside(entry: TrailEntry | None, state: TrailState, problem: Exception) -> str:

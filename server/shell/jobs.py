@@ -4,7 +4,7 @@ from django.conf import settings
 from procrastinate.contrib.django import app
 
 from server.gather import media
-from server.projects import jobs
+from server.projects import running
 from server.shell import nightly
 from server.shell.project_file import arrivals
 
@@ -33,4 +33,4 @@ def bring_in_project(job_id: int, arrived_id: int, people: dict[str, str], trail
     chosen = {int(key): one for key, one in people.items()}
     # Until it commits, nothing names the media that came with the file.
     with media.nothing_goes():
-        jobs.run(job_id, lambda job, progress: arrivals.carry_out(job, progress, arrived_id, chosen, trail))
+        running.run(job_id, lambda job, progress: arrivals.carry_out(job, progress, arrived_id, chosen, trail))

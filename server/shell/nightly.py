@@ -14,7 +14,7 @@ from procrastinate.jobs import Status
 from server.common import folders
 from server.common.errors import Refusal
 from server.gather import media
-from server.projects import jobs
+from server.projects import running
 from server.projects.models import Project, TrailEntry
 from server.shell import backups
 from server.shell.models import Backup
@@ -95,5 +95,5 @@ def attend() -> int:
     lost = list(async_to_sync(app.job_manager.get_stalled_jobs)(seconds_since_heartbeat=SILENT))
     for one in lost:
         async_to_sync(app.job_manager.finish_job)(one, Status.FAILED, delete_job=False)
-    jobs.mark_interrupted()
+    running.mark_interrupted()
     return len(lost)

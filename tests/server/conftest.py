@@ -16,7 +16,7 @@ from server.gather.actions import staging
 from server.gather.models import Document
 from server.gather.readers import sandbox
 from server.people.models import Variable
-from server.projects import jobs
+from server.projects import running
 from server.projects.actions import create_project
 from server.projects.models import Account, Job, JobState, Membership
 
@@ -33,7 +33,7 @@ def bring_in(member: Membership, *files: tuple[str, str | bytes]) -> Job:
     """Stage files and run the import at once, in this process."""
     gather.stage(member, [upload(name, content) for name, content in files])
     job = Job.objects.create(project=member.project, account=member.account, title="test")
-    jobs.run(job.pk, importing.bring_in)
+    running.run(job.pk, importing.bring_in)
     job.refresh_from_db()
     return job
 

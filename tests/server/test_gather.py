@@ -19,7 +19,7 @@ from server.gather import queries
 from server.gather.models import Document, Speaker, StagedFile, Turn
 from server.people import actions as people
 from server.people.models import Case, Value, Variable
-from server.projects import jobs, trail
+from server.projects import running, trail
 from server.projects.models import Job, JobState, Project
 from tests.server.conftest import OTHER, SHEET, TALK, bring_in, upload
 
@@ -98,7 +98,7 @@ def test_a_second_sheet_fills_gaps_and_overwrites_nothing(world):
     assert sheet["conflict_examples"] == [{"who": "P3", "variable": "Crosses", "here": "never", "there": "weekly"}]
     assert (sheet["fresh"], sheet["same"]) == (3, 0)
     job = Job.objects.create(project=world.project, account=world.owner.account, title="t")
-    jobs.run(job.pk, importing.bring_in)
+    running.run(job.pk, importing.bring_in)
     assert Value.objects.get(case__identifier="P3", variable__name="Age").number == 52
     assert Value.objects.get(case__identifier="P3", variable__name="Crosses").category.label == "never"
     assert row.pk
@@ -114,7 +114,7 @@ def test_corrections_are_kept_and_used(world):
         ("Bo", "participant"),
     ]
     job = Job.objects.create(project=world.project, account=world.owner.account, title="t")
-    jobs.run(job.pk, importing.bring_in)
+    running.run(job.pk, importing.bring_in)
     assert set(Speaker.objects.filter(document__title="At the pier").values_list("label", "role")) == {
         ("Interviewer", "interviewer"),
         ("Bo", "participant"),
@@ -262,7 +262,7 @@ def test_a_variable_changes_type_only_if_every_value_fits(world):
 def test_cancelling_writes_nothing(world):
     stage(world, "a.txt", "P1: x\nI: y\nP1: z")
     job = Job.objects.create(project=world.project, account=world.owner.account, title="t", cancel_asked=True)
-    jobs.run(job.pk, importing.bring_in)
+    running.run(job.pk, importing.bring_in)
     job.refresh_from_db()
     assert job.state == JobState.CANCELLED
     assert not Document.objects.filter(title="a").exists()
@@ -273,14 +273,14 @@ WORKER = """
 import os, signal, django
 django.setup()
 from server.gather import jobs as importing
-from server.projects import jobs
-step = jobs.Progress.step
+from server.projects import running
+step = running.Progress.step
 def die(self, done, message=None):
     step(self, done, message)
     if done == 3:
         os.kill(os.getpid(), signal.SIGKILL)
-jobs.Progress.step = die
-jobs.run(JOB, importing.bring_in)
+running.Progress.step = die
+running.run(JOB, importing.bring_in)
 """
 
 
@@ -308,5 +308,5 @@ def test_a_worker_killed_in_the_middle_leaves_nothing_half_written(empty):
     assert Document.objects.count() == 0
     assert StagedFile.objects.count() == 6
     again = Job.objects.create(project=empty.project, account=empty.owner.account, title="t")
-    jobs.run(again.pk, importing.bring_in)
+    running.run(again.pk, importing.bring_in)
     assert Document.objects.count() == 6

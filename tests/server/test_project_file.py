@@ -24,7 +24,7 @@ from server.compare.queries import comparison
 from server.compare.query_words import sentence_of_query
 from server.gather import media
 from server.gather.models import Document
-from server.projects import jobs, trail
+from server.projects import running, trail
 from server.projects.actions import create_project
 from server.projects.management.commands.prepare_demo import PEOPLE, _account, load_demo
 from server.projects.models import Account, Job, JobState, Membership, Project, TrailEntry
@@ -367,12 +367,12 @@ def test_stopped_on_the_way_nothing_is_there(world, tmp_path):
     job, arrived = job_for(world, taken_out(world.owner, tmp_path), world.owner.account)
     projects = Project.objects.count()
 
-    class Stopped(jobs.Progress):
+    class Stopped(running.Progress):
         def step(self, done: int, message: str | None = None) -> None:
             if done > 10:
-                raise jobs.Cancelled
+                raise running.Cancelled
 
-    jobs.run(job.pk, lambda job, progress: arrivals.carry_out(job, Stopped(job.pk), arrived, {}, True))
+    running.run(job.pk, lambda job, progress: arrivals.carry_out(job, Stopped(job.pk), arrived, {}, True))
     job.refresh_from_db()
     assert (job.state, job.project) == (JobState.CANCELLED, None)
     assert Project.objects.count() == projects

@@ -3,7 +3,7 @@
 import pytest
 
 from server.common.errors import Refusal
-from server.projects import actions, jobs, trail
+from server.projects import actions, running, trail
 from server.projects.models import Account, Job, JobState, Membership, Project
 
 
@@ -97,14 +97,14 @@ def test_the_trail_tells_who_did_what(world, owner):
 
 def test_undo_with_nothing_to_undo_is_calm(empty):
     client = empty.client(empty.coder.account)
-    assert client.post(empty.url("/undo")).json() == {"summary": None}
-    assert client.post(empty.url("/redo")).json() == {"summary": None}
+    assert client.post(empty.url("/undo")).json() == {"summary": None, "job": None}
+    assert client.post(empty.url("/redo")).json() == {"summary": None, "job": None}
 
 
 def test_a_waiting_job_is_cancelled_at_once_and_never_runs(world, owner):
     job = Job.objects.create(project=world.project, account=world.owner.account, title="t")
     assert owner.delete(world.url(f"/jobs/{job.pk}")).status_code == 204
-    jobs.run(job.pk, lambda job, progress: pytest.fail("a cancelled job ran"))
+    running.run(job.pk, lambda job, progress: pytest.fail("a cancelled job ran"))
     assert owner.get(world.url(f"/jobs/{job.pk}")).json()["state"] == "cancelled"
 
 
@@ -114,7 +114,7 @@ def test_a_job_that_goes_wrong_says_so_and_writes_nothing(world):
         raise ValueError("a detail of no use")
 
     job = Job.objects.create(project=world.project, account=world.owner.account, title="t")
-    jobs.run(job.pk, work)
+    running.run(job.pk, work)
     job.refresh_from_db()
     assert job.state == JobState.FAILED
     assert "Nothing was written" in job.message

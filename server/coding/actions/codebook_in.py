@@ -7,8 +7,9 @@ from server.coding import queries
 from server.coding.actions.codes import new_code
 from server.coding.models import Code, Coding, Passage, Theme, ThemeCode
 from server.common.errors import Conflict
+from server.projects.change import Change
 from server.projects.models import Membership, Project
-from server.projects.trail import Change, act
+from server.projects.trail import act
 
 
 def bring_in_codebook(member: Membership, found: FoundCodebook, how: How, revision: int) -> Plan:

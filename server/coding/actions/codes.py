@@ -6,8 +6,9 @@ from core.snapshot.lineage import would_loop
 from server.coding import queries
 from server.coding.models import COLOURS, Code, Coding, Passage, Pin
 from server.common.errors import Conflict, Refusal
+from server.projects.change import Change
 from server.projects.models import Membership
-from server.projects.trail import Change, act
+from server.projects.trail import act
 
 
 def create_code(member: Membership, name: str, parent_id: int | None = None, **fields: Any) -> Code:

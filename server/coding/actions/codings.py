@@ -14,8 +14,9 @@ from server.coding.models import HIGHEST, TEXT, Code, Coding, Passage, ProposedC
 from server.common.errors import NotFound, Refusal
 from server.gather import queries as gather
 from server.gather.models import Document, Turn
+from server.projects.change import Change
 from server.projects.models import Membership
-from server.projects.trail import Change, act
+from server.projects.trail import act
 from server.report.models import Memo
 
 LONGEST_CODE_COMMENT = 80
@@ -233,34 +234,33 @@ def propose_codes(member: Membership, document_id: int, speaker_id: int | None, 
 def mark_comments(change: Change, document: Document, marks: Sequence[FoundMark], what: str) -> int:
     """Comments of a file, on their passages: as memos, or (``what`` is ``codes``) short ones as codes.
     Inside the import's action; returns how many."""
+    drawn = [(mark, ink_bounds(document.text, mark.start, mark.end)) for mark in marks]
+    drawn = [(mark, place) for mark, place in drawn if place[0] < place[1]]
+    places = list(dict.fromkeys(place for _, place in drawn))
+    made = change.create_many([Passage(document=document, start=start, end=end) for start, end in places])
+    passages = dict(zip(places, made, strict=True))
     codes: dict[str, Code] = {row.name.casefold(): row for row in queries.codes(change.member)}
-    passages: dict[tuple[int, int], Passage] = {}
-    held: set[tuple[int, int]] = set()
-    count = 0
-    for mark in marks:
-        start, end = ink_bounds(document.text, mark.start, mark.end)
-        if start == end:
-            continue
-        passage = passages.get((start, end))
-        if passage is None:
-            passage = passages[start, end] = change.create(Passage(document=document, start=start, end=end))
-        name = " ".join(mark.text.split())
+    codings: dict[tuple[int, int], Coding] = {}
+    memos: list[Memo] = []
+    for mark, place in drawn:
+        passage, name = passages[place], " ".join(mark.text.split())
         if what == "codes" and len(name) <= LONGEST_CODE_COMMENT:
             code = codes.get(name.casefold())
             if code is None:
                 code = codes[name.casefold()] = new_code(change, name, None)
-            if (passage.pk, code.pk) not in held:
-                held.add((passage.pk, code.pk))
-                change.create(Coding(passage=passage, code=code, coder=change.member.account))
+            codings[passage.pk, code.pk] = Coding(passage=passage, code=code, coder=change.member.account)
         else:
-            change.create(
-                Memo(
-                    project_id=change.project_id,
-                    author=change.member.account,
-                    text=mark.text,
-                    source=mark.author,
-                    passage=passage,
-                )
-            )
-        count += 1
-    return count
+            memos.append(_from_comment(change, mark, passage))
+    change.create_many(list(codings.values()))
+    change.create_many(memos)
+    return len(drawn)
+
+
+def _from_comment(change: Change, mark: FoundMark, passage: Passage) -> Memo:
+    return Memo(
+        project_id=change.project_id,
+        author=change.member.account,
+        text=mark.text,
+        source=mark.author,
+        passage=passage,
+    )

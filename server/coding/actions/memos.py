@@ -12,8 +12,9 @@ from server.gather import queries as gather
 from server.gather.actions import add_document
 from server.gather.models import Document
 from server.people import queries as people
+from server.projects.change import Change
 from server.projects.models import Membership
-from server.projects.trail import Change, act
+from server.projects.trail import act
 from server.report.models import Memo, MemoKind
 
 

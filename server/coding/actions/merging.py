@@ -10,8 +10,9 @@ from server.coding.actions.codes import branch_of, new_code
 from server.coding.models import Code, Coding, ThemeCode
 from server.common.errors import Refusal
 from server.compare.models import Became
+from server.projects.change import Change
 from server.projects.models import Membership
-from server.projects.trail import Change, act
+from server.projects.trail import act
 from server.report.actions.digests import carry_digests
 from server.report.models import Memo
 

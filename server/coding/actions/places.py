@@ -8,7 +8,7 @@ from core.text.normalise import ink_bounds
 from server.coding.models import Passage
 from server.common.errors import Refusal
 from server.gather.models import Document
-from server.projects.trail import Change
+from server.projects.change import Change
 from server.report.models import ExhibitPiece
 
 

@@ -8,8 +8,9 @@ from django.db.models import Max, Model
 from server.coding import queries
 from server.coding.models import ResearchQuestion, Theme, ThemeCode
 from server.common.errors import Conflict, Refusal
+from server.projects.change import Change
 from server.projects.models import Membership
-from server.projects.trail import Change, act
+from server.projects.trail import act
 
 
 def create_question(member: Membership, text: str) -> ResearchQuestion:

@@ -7,8 +7,9 @@ from server.common.errors import Conflict, NotFound, Refusal
 from server.gather import queries
 from server.gather.models import Document, DocumentKind, Medium, Section, Speaker, Turn, WordIndex
 from server.gather.word_index import indexed
+from server.projects.change import Change
 from server.projects.models import Membership
-from server.projects.trail import Change, act
+from server.projects.trail import act
 
 
 def add_document(

@@ -6,8 +6,9 @@ from server.common.errors import Conflict, NotFound, Refusal
 from server.gather import queries
 from server.gather.models import Speaker, SpeakerRole
 from server.people.models import Case
+from server.projects.change import Change
 from server.projects.models import Membership
-from server.projects.trail import Change, act
+from server.projects.trail import act
 
 
 def change_speaker(member: Membership, speaker_id: int, **fields: Any) -> Speaker:

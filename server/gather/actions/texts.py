@@ -13,8 +13,9 @@ from server.common.errors import Conflict, NotAllowed, Refusal
 from server.gather import queries
 from server.gather.models import Document, NamePair, Section, Turn
 from server.gather.word_index import index_words
+from server.projects.change import Change
 from server.projects.models import Membership
-from server.projects.trail import Change, act
+from server.projects.trail import act
 
 Decision = Literal["remove", "keep"]
 MOST_PAIRS = 2_000

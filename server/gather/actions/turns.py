@@ -5,8 +5,9 @@ from core.text.words import count_words
 from server.common.errors import NotFound, Refusal
 from server.gather import queries
 from server.gather.models import Document, Speaker, SpeakerRole, Turn
+from server.projects.change import Change
 from server.projects.models import Membership
-from server.projects.trail import Change, act
+from server.projects.trail import act
 
 
 def split_turn(member: Membership, document_id: int, number: int, at: int) -> None:

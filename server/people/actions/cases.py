@@ -9,8 +9,9 @@ from server.common.errors import Conflict, Refusal
 from server.people import queries
 from server.people.actions.values import categories_for, cleared, held_as, typed
 from server.people.models import Case, Subject, Value, Variable
+from server.projects.change import Change
 from server.projects.models import Membership
-from server.projects.trail import Change, act
+from server.projects.trail import act
 
 MOST_PASTED = 20_000
 

@@ -5,8 +5,9 @@ from typing import Any
 from server.common.errors import Conflict, Refusal
 from server.people import queries
 from server.people.models import Cohort, CohortCase
+from server.projects.change import Change
 from server.projects.models import Membership
-from server.projects.trail import Change, act
+from server.projects.trail import act
 
 
 def make_cohort(

@@ -14,7 +14,7 @@ from server.people import queries
 from server.people.actions.values import GROUPED, HELD, categories_for, cleared, held_as
 from server.people.models import Case, Category, Subject, Value, Variable
 from server.people.queries import SheetOutcome
-from server.projects.trail import Change
+from server.projects.change import Change
 
 OnConflict = Literal["keep", "overwrite"]
 AT_ONCE = 10_000

@@ -6,7 +6,7 @@ from typing import Any
 from core.people.columns import ReadCell, read_cell
 from server.common.errors import Refusal
 from server.people.models import Category, Variable, VariableKind
-from server.projects.trail import Change
+from server.projects.change import Change
 
 GROUPED = (VariableKind.CATEGORY, VariableKind.ORDERED)
 HELD = ("category_id", "number", "truth", "day", "words", "missing")

@@ -10,8 +10,9 @@ from server.compare.models import Became
 from server.people import facts, queries
 from server.people.actions.values import GROUPED, categories_for, cleared, held_as
 from server.people.models import Category, Subject, Value, Variable, VariableKind
+from server.projects.change import Change
 from server.projects.models import Membership
-from server.projects.trail import Change, act
+from server.projects.trail import act
 
 _MADE_AS = {
     "bands": VariableKind.ORDERED,

@@ -7,8 +7,9 @@ from django.db.models.functions import Now
 from server.coding import queries as coding
 from server.common.errors import Refusal
 from server.people import queries as people
+from server.projects.change import Change
 from server.projects.models import Membership
-from server.projects.trail import Change, act
+from server.projects.trail import act
 from server.report.models import Digest
 
 

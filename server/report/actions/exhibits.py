@@ -12,8 +12,9 @@ from server.common import names
 from server.common.errors import NotFound, Refusal
 from server.compare import searching
 from server.compare.snapshots import snapshot
+from server.projects.change import Change
 from server.projects.models import Membership
-from server.projects.trail import Change, act
+from server.projects.trail import act
 from server.report import queries
 from server.report.models import Exhibit, ExhibitPiece
 

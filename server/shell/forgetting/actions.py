@@ -13,8 +13,9 @@ from server.gather import media
 from server.gather.actions.texts import Decision, retext
 from server.gather.models import Document, DocumentKind, Medium, NamePair, Section, Speaker, SpeakerRole, StagedFile
 from server.people.models import Case, Category, Cohort, Value, Variable
+from server.projects.change import Change
 from server.projects.models import Job, JobState, MemberRole, Membership, Project, Published, TrailEntry, TrailState
-from server.projects.trail import Change, act
+from server.projects.trail import act
 from server.report.models import Digest, Exhibit, ExhibitPiece, Memo
 from server.shell.forgetting.reach import Reach, found
 from server.shell.forgetting.staged import telling

@@ -13,7 +13,7 @@ from django.db.models import QuerySet
 from server.common.errors import NotFound, Refusal
 from server.common.folders import temporary_folder
 from server.gather import media
-from server.projects import jobs
+from server.projects import running
 from server.projects.models import Account, Job, JobState
 from server.shell.models import ArrivedProject
 from server.shell.project_file import rows
@@ -94,7 +94,7 @@ def start(account: Account, arrived_id: int, people: dict[int, str], trail: bool
     return job
 
 
-def carry_out(job: Job, progress: jobs.Progress, arrived_id: int, people: dict[int, str], trail: bool) -> str:
+def carry_out(job: Job, progress: running.Progress, arrived_id: int, people: dict[int, str], trail: bool) -> str:
     """The work itself, in the job's one transaction."""
     row = arrived(job.account, arrived_id)
     progress.start(size_of(row.said), "Bringing in the project")

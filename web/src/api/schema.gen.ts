@@ -5779,7 +5779,10 @@ export interface components {
             finish: number | null;
         };
         TurnedOut: {
+            /** @description None where there was nothing, or a job does it. */
             summary: string | null;
+            /** @description The job that does it, where it is much. */
+            job: components["schemas"]["JobOut"] | null;
         };
         /**
          * @description * `overlap` - overlap

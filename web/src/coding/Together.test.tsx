@@ -42,7 +42,7 @@ beforeEach(() =>
 		"GET /themes": { questions: [], themes: [] },
 		"GET /pulse": { turned: 0, others: 3, by: "Mika", summary: "Put Late on “So?”" },
 		[PUT]: DOCUMENT.passages[0],
-		"POST /undo": { summary: "Put Late on “So?”" },
+		"POST /undo": { summary: "Put Late on “So?”", job: null },
 	}),
 );
 afterEach(() => {

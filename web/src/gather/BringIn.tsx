@@ -1,8 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, take } from "../api/client";
-import { useMayCode, useProject, useWrite } from "../shell/project";
+import { useJob, useMayCode, useProject, useWrite } from "../shell/project";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
 import { counted } from "../ui/words";
@@ -118,29 +117,14 @@ function useImport() {
 	const start = useWrite(() => take(api.POST("/api/projects/{project_id}/bring-in", { params: { path: { project_id: id } } })), {
 		onSuccess: (job) => setJobId(job.id),
 	});
-	const job = useQuery({
-		queryKey: ["project", id, "job", jobId],
-		queryFn: () =>
-			take(
-				api.GET("/api/projects/{project_id}/jobs/{job_id}", {
-					params: { path: { project_id: id, job_id: jobId ?? 0 } },
-				}),
-			),
-		enabled: jobId !== null,
-		refetchInterval: 500,
-	}).data;
-	const finished = useWrite(async () => null);
-	const { mutate: refresh } = finished;
-	useEffect(() => {
-		if (!job || jobId === null || job.state === "waiting" || job.state === "running") return;
+	const job = useJob(jobId, (ended) => {
 		setJobId(null);
-		refresh(undefined);
-		if (job.state === "done") {
-			tell(`${job.message} Ctrl Z takes all of it back.`);
+		if (ended.state === "done") {
+			tell(`${ended.message} Ctrl Z takes all of it back.`);
 			navigate("../people?tab=check");
-		} else warn(job.message);
-	}, [job, jobId, navigate, refresh, tell, warn]);
-	return { job: jobId === null ? undefined : job, start };
+		} else warn(ended.message);
+	});
+	return { job, start };
 }
 
 function Part({ number, title, children }: { number: number; title: string; children: React.ReactNode }) {

@@ -49,8 +49,8 @@ beforeEach(() =>
 		"GET /variables": [],
 		"GET /codebook": CODEBOOK,
 		"GET /status": STATUS,
-		"POST /undo": { summary: "Late put on a passage" },
-		"POST /redo": { summary: "" },
+		"POST /undo": { summary: "Late put on a passage", job: null },
+		"POST /redo": { summary: "", job: null },
 	}),
 );
 

@@ -1,5 +1,5 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { createContext, useContext } from "react";
+import { createContext, useContext, useEffect, useRef, useState } from "react";
 import { api, type Shape, take } from "../api/client";
 import { settled, takeBackLast } from "../coding/waiting";
 import { useToasts } from "../ui/toasts";
@@ -52,26 +52,59 @@ export function useWrite<Input, Output>(
 	});
 }
 
+export type Job = Shape<"JobOut">;
+
+/** Follows a job to its end: then all that is shown of the project is read again, and `ended` is told. */
+export function useJob(jobId: number | null, ended: (job: Job) => void): Job | undefined {
+	const { id } = useProject();
+	const client = useQueryClient();
+	const tell = useRef(ended);
+	tell.current = ended;
+	const job = useQuery({
+		queryKey: ["project", id, "job", jobId],
+		queryFn: () =>
+			take(
+				api.GET("/api/projects/{project_id}/jobs/{job_id}", {
+					params: { path: { project_id: id, job_id: jobId ?? 0 } },
+				}),
+			),
+		enabled: jobId !== null,
+		refetchInterval: 500,
+	}).data;
+	useEffect(() => {
+		if (!job || job.id !== jobId || job.state === "waiting" || job.state === "running") return;
+		void client.invalidateQueries({ queryKey: ["project", id] });
+		tell.current(job);
+	}, [job, jobId, id, client]);
+	return jobId === null ? undefined : job;
+}
+
 export function useUndo() {
 	const { id } = useProject();
-	const { tell } = useToasts();
+	const { tell, warn } = useToasts();
+	const [jobId, setJobId] = useState<number | null>(null);
+	useJob(jobId, (job) => {
+		setJobId(null);
+		if (job.state === "done") tell(job.message);
+		else warn(job.message);
+	});
 	const path = { params: { path: { project_id: id } } };
 	// What was coded before the key must be there before it can be taken back; without a connection it still waits here.
 	const account = useSession().data?.account?.id;
 	const takenBack = async () => {
 		await settled(id, account);
 		const last = takeBackLast(id, account);
-		return last ? { summary: `the codes on “${last.said}”` } : take(api.POST("/api/projects/{project_id}/undo", path));
+		return last ? { summary: `the codes on “${last.said}”`, job: null } : take(api.POST("/api/projects/{project_id}/undo", path));
 	};
 	const doneAgain = async () => {
 		await settled(id, account);
 		return take(api.POST("/api/projects/{project_id}/redo", path));
 	};
-	const undo = useWrite(takenBack, {
-		onSuccess: ({ summary }) => tell(summary ? `Taken back: ${summary}` : "There is nothing of yours to take back."),
-	});
-	const redo = useWrite(doneAgain, {
-		onSuccess: ({ summary }) => tell(summary ? `Done again: ${summary}` : "There is nothing to do again."),
-	});
+	const said = (done: string, nothing: string) => (turned: { summary: string | null; job: Job | null }) => {
+		if (turned.job) setJobId(turned.job.id);
+		else tell(turned.summary ? `${done}: ${turned.summary}` : nothing);
+	};
+	const undo = useWrite(takenBack, { onSuccess: said("Taken back", "There is nothing of yours to take back.") });
+	const redo = useWrite(doneAgain, { onSuccess: said("Done again", "There is nothing to do again.") });
 	return { undo, redo };
 }

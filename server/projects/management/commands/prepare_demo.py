@@ -21,7 +21,7 @@ from server.gather.models import Document, Speaker
 from server.people import queries as people
 from server.people.actions import make_cohort, make_variable
 from server.people.models import Variable
-from server.projects import jobs
+from server.projects import running
 from server.projects.actions import create_project
 from server.projects.models import Account, Job, JobState, MemberRole, Membership, Project
 from server.report import actions as report
@@ -111,7 +111,7 @@ def _bring_in(member: Membership, paths: list[Path]) -> None:
     job = Job.objects.create(
         project=member.project, account=member.account, title="Bringing in the demo", total=len(staged)
     )
-    jobs.run(job.pk, importing.bring_in)
+    running.run(job.pk, importing.bring_in)
     job.refresh_from_db()
     if job.state != JobState.DONE:
         raise CommandError(job.message)

@@ -1,0 +1,130 @@
+"""The changes of one action, and the steps that take them back: written as data while they are made.
+
+An inverse is a list of steps, carried out in order; carrying them out yields the inverse of
+the inverse, so that redo is the same thing once more.
+
+    {"do": "delete", "model": "coding.coding", "ids": [3], "if_unused": false}
+    {"do": "insert", "model": "coding.coding", "rows": [{…}]}
+    {"do": "update", "model": "coding.code", "id": 5, "now": {…}, "then": {…}}
+    {"do": "update_all", "model": "coding.coding", "spans": [[3, 9]], "now": {…}, "then": {…}}
+"""
+
+from collections.abc import Callable, Sequence
+from typing import Any, TypeVar
+
+from django.db import connection, models
+
+from server.projects.models import Membership
+from server.projects.steps import Step, among, as_copied, delete_step, deleted, field_of, label_of, reserve, spans_of
+
+Row = TypeVar("Row", bound=models.Model)
+
+
+class Change:
+    """Makes the changes of one action and keeps their inverse."""
+
+    def __init__(self, member: Membership, verb: str, needs: str = "coder") -> None:
+        self.needs = needs
+        self.member = member
+        self.project_id = member.project_id
+        self.verb = verb
+        self.summary = ""
+        self.inverse: list[Step] = []
+
+    def create(self, row: Row, if_unused: bool = False) -> Row:
+        """Insert one row. ``if_unused``: undoing leaves it where something else now rests on it."""
+        row.save(force_insert=True)
+        self.inverse.insert(0, delete_step(type(row), [row.pk], if_unused))
+        return row
+
+    def create_many(self, rows: Sequence[Row], if_unused: bool = False) -> list[Row]:
+        if not rows:
+            return []
+        model = type(rows[0])
+        made = model._default_manager.bulk_create(rows, batch_size=2000)
+        self.inverse.insert(0, delete_step(model, [row.pk for row in made], if_unused))
+        return made
+
+    def copy(self, model: type[models.Model], columns: Sequence[str], rows: Sequence[tuple[Any, ...]]) -> None:
+        """Insert many plain rows at the database's own speed. ``columns`` are attribute names; columns that
+        aren't named are empty. The rows are not read back: what needs their keys uses ``create_many``."""
+        lines = [as_copied(row) for row in rows]
+        self._copy(
+            model, columns, len(lines), lambda keys: [f"{pk}\t{line}\n" for pk, line in zip(keys, lines, strict=True)]
+        )
+
+    def copy_alike(
+        self,
+        model: type[models.Model],
+        columns: Sequence[str],
+        owners: Sequence[int],
+        shared: Sequence[tuple[Any, ...]],
+        which: Sequence[int],
+    ) -> None:
+        """The same where rows differ only in whose they are, the first column: ``owners`` (rows,); the other
+        columns of each are ``shared[which[row]]``."""
+        tails = [f"\t{as_copied(row)}\n" for row in shared]
+        self._copy(
+            model,
+            columns,
+            len(owners),
+            lambda keys: [f"{pk}\t{one}{tails[at]}" for pk, one, at in zip(keys, owners, which, strict=True)],
+        )
+
+    def _copy(
+        self,
+        model: type[models.Model],
+        columns: Sequence[str],
+        count: int,
+        lines: Callable[[Sequence[int]], list[str]],
+    ) -> None:
+        if not count:
+            return
+        table, key = model._meta.db_table, str(model._meta.pk.column)
+        listed = ", ".join(f'"{field_of(model, name).column}"' for name in columns)
+        with connection.cursor() as cursor:
+            keys = reserve(cursor, table, key, count)
+            with cursor.copy(f'COPY "{table}" ("{key}", {listed}) FROM STDIN') as out:
+                out.write("".join(lines(keys)))
+        self.inverse.insert(0, {"do": "delete", "model": label_of(model), "spans": spans_of(keys), "if_unused": False})
+
+    def settle(self) -> None:
+        """Have the database judge what was written so far, rather than all of it at the very end."""
+        with connection.cursor() as cursor:
+            # How to look a row up is found once a session: not by reading all of a table because it is small as yet.
+            cursor.execute("SET LOCAL enable_seqscan = off; SET CONSTRAINTS ALL IMMEDIATE")
+            cursor.execute("SET CONSTRAINTS ALL DEFERRED; SET LOCAL enable_seqscan = on")
+
+    def update(self, row: models.Model, **fields: Any) -> bool:
+        """Set fields by attribute name (``parent_id``, not ``parent``); False if nothing changes."""
+        changed = {name: value for name, value in fields.items() if getattr(row, name) != value}
+        if not changed:
+            return False
+        before = {name: getattr(row, name) for name in changed}
+        for name, value in changed.items():
+            setattr(row, name, value)
+        row.save(update_fields=[field_of(type(row), name).name for name in changed])
+        self.inverse.insert(
+            0, {"do": "update", "model": label_of(type(row)), "id": row.pk, "now": changed, "then": before}
+        )
+        return True
+
+    def update_all(self, rows: models.QuerySet[Any], **fields: Any) -> int:
+        """Set the same fields (by attribute name) of many rows, in one statement for each way they were before."""
+        model = rows.model
+        before: dict[tuple[Any, ...], list[Any]] = {}
+        for pk, *values in rows.order_by("pk").values_list("pk", *fields):
+            if tuple(values) != tuple(fields.values()):
+                before.setdefault(tuple(values), []).append(pk)
+        for values, keys in before.items():
+            then = dict(zip(fields, values, strict=True))
+            among(model, keys).update(**fields)
+            step = {"do": "update_all", "model": label_of(model), "spans": spans_of(keys), "now": fields, "then": then}
+            self.inverse.insert(0, step)
+        return sum(map(len, before.values()))
+
+    def delete(self, rows: models.QuerySet[Any]) -> int:
+        """Delete rows and all that rests on them; all of it comes back by undo."""
+        steps, count = deleted(rows.model, list(rows))
+        self.inverse[:0] = steps
+        return count
