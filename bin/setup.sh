@@ -86,6 +86,9 @@ need_web_build() {
   printf '%s' "$wanted" >"$stamp"
 }
 
+# What went wrong is written down by the database without the rows that it went wrong on.
+PG_QUIET="-c log_error_verbosity=terse -c log_min_error_statement=panic -c log_parameter_max_length=0 -c log_parameter_max_length_on_error=0"
+
 # PostgreSQL won't run as root: then the cluster belongs to the user postgres.
 as_postgres() {
   if [ "$(id -u)" != 0 ]; then "$@"
@@ -155,7 +158,7 @@ need_database() { # the cluster runs, on loopback, on a port of its own; COHORTI
     say "Starting PostgreSQL …"
     local port; port="$(free_port)"
     (cd / && as_postgres "$PG_BIN/pg_ctl" -D "$PG_HOME/data" -w -t 60 -l "$PG_HOME/log" \
-      -o "-c listen_addresses=127.0.0.1 -c port=$port -c unix_socket_directories= -c max_connections=60 -c shared_buffers=512MB -c max_wal_size=3GB ${PG_OPTIONS:-}" start) >"$LOCAL/log/pg_ctl.log" 2>&1 ||
+      -o "-c listen_addresses=127.0.0.1 -c port=$port -c unix_socket_directories= -c max_connections=60 -c shared_buffers=512MB -c max_wal_size=3GB $PG_QUIET ${PG_OPTIONS:-}" start) >"$LOCAL/log/pg_ctl.log" 2>&1 ||
       fail "PostgreSQL didn't start: see $PG_HOME/log."
     PG_STARTED=1
   fi

@@ -3,6 +3,9 @@
 import os
 import tempfile
 from pathlib import Path
+from typing import Any
+
+import dj_database_url
 
 ROOT = Path(__file__).resolve().parent.parent
 LOCAL = Path(os.environ.get("COHORTIA_LOCAL", ROOT / ".local"))
@@ -11,8 +14,19 @@ WEB = ROOT / "web" / "dist"
 DEBUG = False
 TESTING = os.environ.get("COHORTIA_TESTING") == "1"
 SECRET_KEY = os.environ.get("COHORTIA_SECRET") or ("only-for-tests" if TESTING else "")
-ALLOWED_HOSTS = os.environ.get("COHORTIA_HOSTS", "127.0.0.1,localhost,testserver").split(",")
-CSRF_TRUSTED_ORIGINS = [origin for origin in os.environ.get("COHORTIA_ORIGINS", "").split(",") if origin]
+
+
+def _listed(name: str, otherwise: str = "") -> list[str]:
+    return [one.strip() for one in os.environ.get(name, otherwise).split(",") if one.strip()]
+
+
+ALLOWED_HOSTS = _listed("COHORTIA_HOSTS", "127.0.0.1,localhost,testserver")
+# Whoever can be reached from elsewhere speaks HTTPS only, unless it is said otherwise.
+_ELSEWHERE = set(ALLOWED_HOSTS) - {"127.0.0.1", "localhost", "testserver", "[::1]"}
+HTTPS = os.environ.get("COHORTIA_HTTPS", "1" if _ELSEWHERE else "0") == "1"
+CSRF_TRUSTED_ORIGINS = _listed("COHORTIA_ORIGINS") or [f"https://{one}" for one in sorted(_ELSEWHERE) if HTTPS]
+# Machines that stand before this one, by address, network or name: they are believed who asks, and how.
+PROXIES = _listed("COHORTIA_PROXIES")
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -33,6 +47,8 @@ INSTALLED_APPS = [
     "server.shell",
 ]
 MIDDLEWARE = [
+    "server.common.proxies.Proxies",
+    "server.common.watched.Watched",
     "server.common.headers.Headers",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -48,17 +64,23 @@ MIDDLEWARE = [
 ROOT_URLCONF = "server.urls"
 WSGI_APPLICATION = "server.wsgi.application"
 
-_database = {
+# Who waits for others longer than this is told so; a job waits as long as it takes.
+_OPTIONS = {"options": f"-c lock_timeout={os.environ.get('COHORTIA_LOCK_TIMEOUT', '10s')}"}
+_database: dict[str, Any] = {
     "ENGINE": "django.db.backends.postgresql",
     "HOST": "127.0.0.1",
     "PORT": os.environ.get("COHORTIA_DATABASE_PORT", "5432"),
     "NAME": os.environ.get("COHORTIA_DATABASE", "cohortia"),
     "USER": "cohortia",
     "PASSWORD": os.environ.get("COHORTIA_DATABASE_PASSWORD", ""),
+}
+if os.environ.get("DATABASE_URL"):
+    _database = {**dj_database_url.parse(os.environ["DATABASE_URL"])}
+_database = {
+    **_database,
     "CONN_MAX_AGE": 600,
     "CONN_HEALTH_CHECKS": True,
-    # Who waits for others longer than this is told so; a job waits as long as it takes.
-    "OPTIONS": {"options": f"-c lock_timeout={os.environ.get('COHORTIA_LOCK_TIMEOUT', '10s')}"},
+    "OPTIONS": {**_database.get("OPTIONS", {}), **_OPTIONS},
 }
 # A job reports its progress beside its own transaction, so that others see it before it commits.
 DATABASES = {"default": _database, "progress": {**_database, "TEST": {"MIRROR": "default"}}}
@@ -86,7 +108,12 @@ AXES_VERBOSE = False
 
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
-SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = os.environ.get("COHORTIA_HTTPS") == "1"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = HTTPS
+SECURE_REDIRECT_EXEMPT = [r"^api/(health|metrics)"]
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if PROXIES else None
+SECURE_HSTS_SECONDS = 365 * 24 * 3600 if HTTPS else 0
+SECURE_HSTS_INCLUDE_SUBDOMAINS = HTTPS
+SECURE_REFERRER_POLICY = "same-origin"
 SECURE_CONTENT_TYPE_NOSNIFF = True
 X_FRAME_OPTIONS = "DENY"
 CONTENT_SECURITY_POLICY = {
@@ -179,9 +206,21 @@ SPECTACULAR_SETTINGS = {
         "MissingReason": "server.people.models.MISSING_CHOICES",
     },
 }
+# One line of JSON each, without a word of an interview. What asks the database this long (in seconds) is named.
+SLOW_QUERY = float(os.environ.get("COHORTIA_SLOW_QUERY", 0.5))
+METRICS_TOKEN = os.environ.get("COHORTIA_METRICS_TOKEN", "")
+METRICS_FOLDER = LOCAL / "metrics"
+METRICS_FOLDER.mkdir(exist_ok=True)
+os.environ["PROMETHEUS_MULTIPROC_DIR"] = str(METRICS_FOLDER)
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "formatters": {"lines": {"()": "server.common.logs.Lines"}},
+    "filters": {"without_request": {"()": "server.common.logs.WithoutRequest"}},
+    "handlers": {
+        "console": {"class": "logging.StreamHandler", "formatter": "lines", "filters": ["without_request"]},
+    },
     "root": {"handlers": ["console"], "level": "WARNING"},
+    # Of each request there is a line of our own.
+    "loggers": {"cohortia": {"level": "WARNING" if TESTING else "INFO"}, "django.request": {"level": "ERROR"}},
 }

@@ -6,6 +6,7 @@ from django.urls import include, path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from server.shell import health
+from server.shell.metrics import metrics
 
 handler500 = "server.common.trouble.failed"
 
@@ -29,6 +30,7 @@ def no_such_route(request: HttpRequest) -> JsonResponse:
 urlpatterns = [
     path("api/health", health.live),
     path("api/health/ready", health.ready),
+    path("api/metrics", metrics),
     *[
         path("api/", include(f"server.{room}.urls"))
         for room in ("projects", "gather", "people", "coding", "compare", "report", "shell")

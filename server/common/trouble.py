@@ -9,6 +9,8 @@ import psycopg
 from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
+from server.common.logs import request_id
+
 logger = logging.getLogger(__name__)
 _NO_ROOM = {errno.ENOSPC, errno.EDQUOT, errno.EFBIG}
 _SOON = "5"
@@ -61,7 +63,6 @@ def answer_for(error: BaseException | None) -> HttpResponse | None:
 
 def failed(request: HttpRequest) -> HttpResponse:
     """Django's last resort: JSON with a sentence, never a page."""
-    return answer_for(sys.exc_info()[1]) or JsonResponse(
-        {"error": "Something went wrong inside Cohortia; it is noted in the server’s log. Nothing was kept."},
-        status=500,
-    )
+    number = f" as {request_id.get()}" if request_id.get() else ""
+    said = f"Something went wrong inside Cohortia; it is noted in the server’s log{number}. Nothing was kept."
+    return answer_for(sys.exc_info()[1]) or JsonResponse({"error": said}, status=500)

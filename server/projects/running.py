@@ -11,7 +11,9 @@ from django.db import DatabaseError, IntegrityError, connections, transaction
 from django.db.models import QuerySet
 
 from server.common.errors import Refusal
+from server.common.logs import request_id
 from server.common.trouble import trouble_of
+from server.common.watched import slow_questions_named
 from server.projects.models import Job, JobState, Membership
 
 logger = logging.getLogger(__name__)
@@ -52,6 +54,7 @@ class Progress:
 
 def run(job_id: int, work: Callable[[Job, Progress], str | Failed]) -> None:
     """Do ``work`` in one transaction; it returns the closing sentence."""
+    token = request_id.set(f"job-{job_id}")
     with connections[settings.PROGRESS_DATABASE].cursor() as cursor:
         cursor.execute("SELECT pg_advisory_lock(%s, %s)", [_LOCKS, job_id])
     try:
@@ -62,11 +65,12 @@ def run(job_id: int, work: Callable[[Job, Progress], str | Failed]) -> None:
     finally:
         with connections[settings.PROGRESS_DATABASE].cursor() as cursor:
             cursor.execute("SELECT pg_advisory_unlock(%s, %s)", [_LOCKS, job_id])
+        request_id.reset(token)
 
 
 def _outcome(job_id: int, work: Callable[[Job, Progress], str | Failed]) -> tuple[str, str]:
     try:
-        with transaction.atomic(), _stopped_when_asked(job_id):
+        with slow_questions_named(), transaction.atomic(), _stopped_when_asked(job_id):
             message = work(Job.objects.select_related("project", "account").get(pk=job_id), Progress(job_id))
         return (JobState.FAILED, message.sentence) if isinstance(message, Failed) else (JobState.DONE, message)
     except Cancelled:

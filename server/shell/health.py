@@ -11,8 +11,8 @@ ROOM = 500 * 1024 * 1024
 """Bytes of the disk that must be free: a recording takes as much."""
 WAITED = 300
 """Seconds that somebody's work may wait before one should look; the installation's own waits behind it."""
-_WORKERS = "SELECT count(*) FROM procrastinate_workers WHERE last_heartbeat > now() - interval '30 seconds'"
-_OLDEST = """
+WORKERS = "SELECT count(*) FROM procrastinate_workers WHERE last_heartbeat > now() - interval '30 seconds'"
+OLDEST = """
     SELECT coalesce(extract(epoch FROM now() - min(coalesce(scheduled_at, at))), 0) FROM procrastinate_jobs
     JOIN LATERAL (SELECT max(at) AS at FROM procrastinate_events WHERE job_id = procrastinate_jobs.id) asked ON true
     WHERE status = 'todo' AND NOT starts_with(task_name, 'shell.') AND (scheduled_at IS NULL OR scheduled_at < now())
@@ -30,7 +30,7 @@ def ready(request: HttpRequest) -> JsonResponse:
     return JsonResponse({"ready": all(found.values()), **found}, status=200 if all(found.values()) else 503)
 
 
-def _number(statement: str) -> float | None:
+def number(statement: str) -> float | None:
     try:
         with connection.cursor() as cursor:
             cursor.execute(statement)
@@ -40,15 +40,15 @@ def _number(statement: str) -> float | None:
 
 
 def _database() -> bool:
-    return _number("SELECT 1") == 1
+    return number("SELECT 1") == 1
 
 
 def _worker() -> bool:
-    return bool(_number(_WORKERS))
+    return bool(number(WORKERS))
 
 
 def _queue() -> bool:
-    oldest = _number(_OLDEST)
+    oldest = number(OLDEST)
     return oldest is not None and oldest < WAITED
 
 
