@@ -25,6 +25,9 @@ install_packages() { # names of Debian packages
 }
 
 need_postgres() { [ -x "$PG_BIN/postgres" ] || install_packages postgresql-15; }
+# Debian's nginx starts by itself where there is an init: here it is only wanted to be started by hand.
+need_nginx() { [ -x /usr/sbin/nginx ] || RUNLEVEL=1 install_packages nginx-light; }
+need_systemd_analyze() { command -v systemd-analyze >/dev/null || install_packages systemd; }
 need_chromium() { command -v chromium >/dev/null || install_packages chromium; }
 
 need_python() {
@@ -150,6 +153,8 @@ new_password_file() {
 }
 
 need_database() { # the cluster runs, on loopback, on a port of its own; COHORTIA_DATABASE_* are set
+  # One that is elsewhere is looked after elsewhere.
+  if [ -n "${DATABASE_URL:-}" ]; then return 0; fi
   need_postgres
   enter_postgres_home
   need_cluster

@@ -9,6 +9,8 @@ workers = int(os.environ.get("COHORTIA_WEB_PROCESSES", 2))
 threads = 8
 worker_class = "gthread"
 timeout = 120
+# Longer than the proxy keeps a connection: else it sends a request into one that is being closed.
+keepalive = 75
 control_socket_disable = True
 # Whom to believe is the application's own list of proxies.
 secure_scheme_headers: dict[str, str] = {}

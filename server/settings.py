@@ -106,6 +106,7 @@ AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
 
+CSRF_FAILURE_VIEW = "server.common.trouble.forged"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = HTTPS
@@ -141,6 +142,24 @@ FILE_LIMITS = {
 # How many files are read at once on this machine, each in a process of its own with up to 1.6 GB.
 READERS = int(os.environ.get("COHORTIA_READERS", 2))
 MEDIA_FOLDER = LOCAL / "media"
+STORAGES: dict[str, Any] = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "django.contrib.staticfiles.storage.StaticFilesStorage"},
+}
+if os.environ.get("COHORTIA_MEDIA_BUCKET"):
+    # A store that several machines share; its keys come from the environment as its clients know them.
+    STORAGES["media"] = {
+        "BACKEND": "storages.backends.s3.S3Storage",
+        "OPTIONS": {
+            "bucket_name": os.environ["COHORTIA_MEDIA_BUCKET"],
+            "endpoint_url": os.environ.get("COHORTIA_MEDIA_ENDPOINT") or None,
+            "region_name": os.environ.get("COHORTIA_MEDIA_REGION") or None,
+            "access_key": os.environ.get("COHORTIA_MEDIA_KEY") or None,
+            "secret_key": os.environ.get("COHORTIA_MEDIA_SECRET") or None,
+            "addressing_style": "path",
+            "file_overwrite": True,
+        },
+    }
 TEMPORARY_FOLDER = LOCAL / "tmp"
 TEMPORARY_FOLDER.mkdir(parents=True, exist_ok=True, mode=0o700)
 # Whatever writes a temporary file writes it there: a killed process leaves no word of an interview elsewhere.

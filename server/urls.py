@@ -8,6 +8,7 @@ from django.views.decorators.csrf import ensure_csrf_cookie
 from server.shell import health
 from server.shell.metrics import metrics
 
+handler400 = "server.common.trouble.misread"
 handler500 = "server.common.trouble.failed"
 
 

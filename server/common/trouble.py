@@ -66,3 +66,14 @@ def failed(request: HttpRequest) -> HttpResponse:
     number = f" as {request_id.get()}" if request_id.get() else ""
     said = f"Something went wrong inside Cohortia; it is noted in the server’s log{number}. Nothing was kept."
     return answer_for(sys.exc_info()[1]) or JsonResponse({"error": said}, status=500)
+
+
+def forged(request: HttpRequest, reason: str = "") -> HttpResponse:
+    """A write that doesn't come from a page of ours, or from one that was open too long."""
+    said = "This page is out of date, or the request came from elsewhere. Reload the page, then do it again."
+    return JsonResponse({"error": said}, status=403)
+
+
+def misread(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """A request that can't be understood, or asks for a name that isn't this server's."""
+    return JsonResponse({"error": "This request can’t be answered here."}, status=400)

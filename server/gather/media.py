@@ -18,6 +18,7 @@ from django.db.models import QuerySet
 from django.http import FileResponse, HttpRequest, HttpResponse, StreamingHttpResponse
 from django.http.response import HttpResponseBase
 
+from server.gather import store
 from server.gather.models import Medium, StagedFile
 
 Answer = TypeVar("Answer", bound=HttpResponseBase)
@@ -43,6 +44,7 @@ def keep(source: Path) -> str:
             # Named anew: the sweeping that may be under way takes it for new.
             os.utime(target)
             source.unlink()
+            store.put(digest, target)
             return digest
         target.parent.mkdir(parents=True, exist_ok=True)
         # Into place by one rename: a reader sees all of a file or none of it.
@@ -50,6 +52,7 @@ def keep(source: Path) -> str:
         os.close(handle)
         try:
             shutil.move(source, name)
+            store.put(digest, Path(name))
             os.replace(name, target)
         finally:
             Path(name).unlink(missing_ok=True)
@@ -75,6 +78,21 @@ def path_of(digest: str) -> Path:
     if not re.fullmatch(r"[0-9a-f]{64}", digest):
         raise ValueError("not a digest")
     return Path(settings.MEDIA_FOLDER) / digest[:2] / digest
+
+
+def here(digest: str) -> Path:
+    """The same, with the bytes there: from the store, where there is one and this machine hasn't asked for them yet."""
+    path = path_of(digest)
+    if store.there_is_one() and not path.exists():
+        path.parent.mkdir(parents=True, exist_ok=True)
+        handle, name = tempfile.mkstemp(prefix=_COMING, dir=path.parent)
+        os.close(handle)
+        try:
+            store.fetch(digest, Path(name))
+            os.replace(name, path)
+        finally:
+            Path(name).unlink(missing_ok=True)
+    return path
 
 
 NAMED_ELSEWHERE: list[Callable[[], Iterable[str]]] = []
@@ -122,6 +140,7 @@ def forget(digests: Iterable[str]) -> int:
         unnamed = set(digests) - named()
         for digest in unnamed:
             _delete(path_of(digest))
+            store.delete(digest)
     return len(unnamed)
 
 
@@ -139,7 +158,10 @@ def sweep() -> int:
         ]
         for path in left:
             _delete(path)
-    return len(left)
+        gone = [digest for digest, sent in store.kept() if digest not in known and sent.timestamp() < long_ago]
+        for digest in gone:
+            store.delete(digest)
+    return len({path.name for path in left}.union(gone))
 
 
 def _delete(path: Path) -> None:

@@ -24,7 +24,7 @@ def picture(member: Membership, document_id: int, number: int) -> Path:
     original = document.media.filter(role="pages").first()
     if original is None or not 1 <= number <= original.number:
         raise NotFound("There is no such page.")
-    source = media.path_of(original.digest)
+    source = media.here(original.digest)
     kept = media.pages_of(source) / f"{number}.webp"
     if kept.exists():
         return kept

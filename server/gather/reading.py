@@ -92,7 +92,7 @@ def sheet_of(staged: StagedFile) -> SheetReading:
         columns={name: _column(choice) for name, choice in choices.get("columns", {}).items()},
     )
     with _many_small_things():
-        return read_participants(read_grid(media.path_of(staged.stored)), staged.content.get("merged", []), asked)
+        return read_participants(read_grid(media.here(staged.stored)), staged.content.get("merged", []), asked)
 
 
 @contextmanager

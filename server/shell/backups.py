@@ -74,9 +74,8 @@ def _write(writing: Writing, dump: Path) -> tuple[int, int, tuple[str, ...]]:
 
 def _put(writing: Writing, digest: str) -> str:
     """Put a file of the media folder in; what is wrong with it."""
-    path = media.path_of(digest)
     try:
-        found = writing.add(f"media/{digest[:2]}/{digest}", path)
+        found = writing.add(f"media/{digest[:2]}/{digest}", media.here(digest))
     except FileNotFoundError:
         return f"{digest} isn’t in the media folder"
     return "" if found == digest else f"{digest} has been changed on the disk"
@@ -114,6 +113,7 @@ def run_program(name: str, *arguments: str) -> None:
         "PGPORT": str(at["PORT"]),
         "PGUSER": str(at["USER"]),
         "PGPASSWORD": str(at["PASSWORD"]),
+        **{f"PG{name.upper()}": str(value) for name, value in at["OPTIONS"].items() if name.startswith("ssl")},
     }
     done = subprocess.run([_program(name), *arguments], env=surroundings, capture_output=True, text=True, check=False)
     if done.returncode:

@@ -147,7 +147,7 @@ def test_nobody_lets_bytes_go_between_their_coming_and_the_row_that_names_them(p
     assert seen
     assert all(seen)
     # An import's own rows are seen by nobody before it commits.
-    monkeypatch.setattr(importing.jobs, "run", lambda *_: seen.append(held()))
+    monkeypatch.setattr(importing.running, "run", lambda *_: seen.append(held()))
     importing.bring_in_task(1)
     assert seen[-1]
     assert not held()

@@ -157,7 +157,7 @@ def _read_again(row: StagedFile) -> StagedFile:
     signature = row.content.get("signature")
     with media.nothing_goes():
         asked = {"encoding": row.choices["encoding"]} if row.choices.get("encoding") else {}
-        (answer,) = read_files([(row.name, media.path_of(source))], media.keep, **asked)
+        (answer,) = read_files([(row.name, media.here(source))], media.keep, **asked)
         if "problem" in answer:
             raise Refusal(f"It can’t be read so: {answer['problem']}")
         _take(row, answer)

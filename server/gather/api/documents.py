@@ -247,7 +247,7 @@ class MediumView(ProjectView):
     def get(self, request: Request, project_id: int, document_id: int, role: str, number: int) -> HttpResponseBase:
         medium = queries.medium(self.member, document_id, role, number)
         asked = request._request
-        return media.response(asked, media.path_of(medium.digest), medium.content_type)
+        return media.response(asked, media.here(medium.digest), medium.content_type)
 
 
 class PageView(ProjectView):

@@ -269,7 +269,7 @@ def _thumbnail(row: StagedFile) -> str | None:
     small = next((one for one in row.content.get("media", []) if one["role"] == "thumbnail"), None)
     if small is None:
         return None
-    return "data:image/webp;base64," + base64.b64encode(media.path_of(small["digest"]).read_bytes()).decode()
+    return "data:image/webp;base64," + base64.b64encode(media.here(small["digest"]).read_bytes()).decode()
 
 
 def _transcript_out(row: StagedFile, text: StagedFile | None = None) -> dict[str, Any]:

@@ -11,6 +11,6 @@ def telling(row: StagedFile, reach: Reach) -> bool:
         return True
     held = f"{row.name} {row.content} {row.choices}".casefold()
     if row.stored:
-        path = media.path_of(row.stored)
+        path = media.here(row.stored)
         held += path.read_bytes().decode("utf-8", errors="ignore").casefold() if path.exists() else ""
     return any(name.casefold() in held for name in reach.names)

@@ -98,7 +98,7 @@ def carry_out(job: Job, progress: running.Progress, arrived_id: int, people: dic
     """The work itself, in the job's one transaction."""
     row = arrived(job.account, arrived_id)
     progress.start(size_of(row.said), "Bringing in the project")
-    project = bring_in(media.path_of(row.digest), _wish(row, people, trail), progress.step)
+    project = bring_in(media.here(row.digest), _wish(row, people, trail), progress.step)
     digests = let_go(ArrivedProject.objects.filter(pk=row.pk))
     transaction.on_commit(lambda: media.forget(digests))
     # Last: until this commits, others report progress in the same row.

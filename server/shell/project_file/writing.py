@@ -126,7 +126,7 @@ class _Writing:
         """Put bytes of the media folder in; their size, or None where they are lost. They are pressed already."""
         entry = _entry(f"media/{digest}", zipfile.ZIP_STORED)
         try:
-            source: IO[bytes] = media.path_of(digest).open("rb")
+            source: IO[bytes] = media.here(digest).open("rb")
         except FileNotFoundError:
             return None
         with source, self.file.open(entry, "w", force_zip64=True) as out:

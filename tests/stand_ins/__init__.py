@@ -1,0 +1,1 @@
+"""Small simulations of what a server has beside it."""
