@@ -39,6 +39,12 @@ class NotAllowed(Refusal):
     status = 403
 
 
+class TooOften(Refusal):
+    """Tried too often for now."""
+
+    status = 429
+
+
 def handle(error: Exception, context: dict[str, Any]) -> HttpResponseBase | None:
     """Every error of the API as ``{"error": sentence}``."""
     if isinstance(error, Refusal):

@@ -1,31 +1,13 @@
 """Writes on accounts, projects and members."""
 
-from django.contrib.auth import authenticate, password_validation
+from django.contrib.auth import password_validation
 from django.core.exceptions import ValidationError
 from django.db import transaction
-from django.http import HttpRequest
 
-from server.common.errors import Conflict, NotAllowed, NotFound, Refusal
+from server.common.errors import Conflict, NotAllowed, Refusal
+from server.projects import queries
 from server.projects.models import Account, MemberRole, Membership, Project
 from server.projects.trail import act
-
-
-def check_sign_in(request: HttpRequest, username: str, password: str) -> Account:
-    """The account of these words; refused with a sentence that doesn't say which word is wrong."""
-    account = authenticate(request, username=username.strip(), password=password)
-    if not isinstance(account, Account):
-        if getattr(request, "axes_locked_out", False):
-            raise NotAllowed("Too many tries. Wait a quarter of an hour, then try again.")
-        raise Refusal("Name and password don’t go together. Check both, and whether Caps Lock is on.")
-    return account
-
-
-def change_password(account: Account, current: str, new: str) -> None:
-    if not account.check_password(current):
-        raise Refusal("The current password isn’t right.")
-    _check_password(new, account)
-    account.set_password(new)
-    account.save(update_fields=["password"])
 
 
 def create_account(username: str, display_name: str, password: str) -> Account:
@@ -48,6 +30,7 @@ def create_project(
     account: Account, name: str, case_one: str = "person", case_many: str = "people", **limits: int
 ) -> Project:
     """A new project; whoever makes it owns it."""
+    check_may_begin(account)
     if not name.strip():
         raise Refusal("Give the project a name.")
     with transaction.atomic():
@@ -56,6 +39,23 @@ def create_project(
         )
         Membership.objects.create(project=project, account=account, role=MemberRole.OWNER)
     return project
+
+
+def check_may_begin(account: Account) -> None:
+    if not account.may_begin:
+        raise NotAllowed("You read in projects of others. An owner of one of them can allow you to begin your own.")
+
+
+def allow_to_begin(member: Membership, membership_id: int, allowed: bool) -> Membership:
+    """Let a member of the project make projects of their own, or not any more."""
+    member.demand(MemberRole.OWNER)
+    check_may_begin(member.account)
+    other = queries.one_member(member, membership_id)
+    if other.pk == member.pk:
+        raise Refusal("What you yourself may do is for another owner to say.")
+    other.account.may_begin = allowed
+    other.account.save(update_fields=["may_begin"])
+    return other
 
 
 def change_project(member: Membership, **fields: str | int) -> Project:
@@ -88,6 +88,8 @@ def add_member(member: Membership, username: str, role: str, display_name: str =
             if not password:
                 raise Refusal(f"Nobody signs in as “{username}” yet. Give a first password to make the account.")
             account = create_account(username, display_name, password)
+            account.may_begin = role != MemberRole.VIEWER
+            account.save(update_fields=["may_begin"])
         if Membership.objects.filter(project=member.project_id, account=account).exists():
             raise Conflict(f"{account.display_name} is a member already.")
         change.summary = f"Let {account.display_name} in as {role}"
@@ -96,7 +98,7 @@ def add_member(member: Membership, username: str, role: str, display_name: str =
 
 def change_member(member: Membership, membership_id: int, role: str) -> Membership:
     with act(member, "owner", "member") as change:
-        other = _member(member, membership_id)
+        other = queries.one_member(member, membership_id)
         change.update(other, role=role)
         _keep_an_owner(member)
         change.summary = f"Made {other.account.display_name} {role}"
@@ -105,17 +107,10 @@ def change_member(member: Membership, membership_id: int, role: str) -> Membersh
 
 def remove_member(member: Membership, membership_id: int) -> None:
     with act(member, "owner", "member") as change:
-        other = _member(member, membership_id)
+        other = queries.one_member(member, membership_id)
         change.delete(Membership.objects.filter(pk=other.pk))
         _keep_an_owner(member)
         change.summary = f"Removed {other.account.display_name}"
-
-
-def _member(member: Membership, membership_id: int) -> Membership:
-    found = Membership.objects.select_related("account").filter(project=member.project_id, pk=membership_id).first()
-    if found is None:
-        raise NotFound("This member isn’t in the project any more.")
-    return found
 
 
 def _keep_an_owner(member: Membership) -> None:

@@ -2,13 +2,8 @@
 
 from typing import Any
 
-from django.contrib.auth import login, logout, update_session_auth_hash
-from django.middleware.csrf import get_token
-from django.utils.decorators import method_decorator
-from django.views.decorators.csrf import csrf_protect
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
-from rest_framework.permissions import AllowAny
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -16,7 +11,7 @@ from rest_framework.views import APIView
 from server.common.api import ProjectView, account_of, read
 from server.projects import actions, queries, running, trail
 from server.projects.jobs import queued
-from server.projects.models import Account, Job, JobState, MemberRole, Membership, TrailState
+from server.projects.models import Job, JobState, MemberRole, Membership, TrailState
 
 
 class ErrorOut(serializers.Serializer[Any]):
@@ -28,20 +23,6 @@ class AccountOut(serializers.Serializer[Any]):
     username = serializers.CharField()
     display_name = serializers.CharField()
     initials = serializers.CharField()
-
-
-class SessionOut(serializers.Serializer[Any]):
-    account = AccountOut(allow_null=True)
-
-
-class SignIn(serializers.Serializer[Any]):
-    username = serializers.CharField(max_length=150)
-    password = serializers.CharField(max_length=200, trim_whitespace=False)
-
-
-class PasswordChange(serializers.Serializer[Any]):
-    current = serializers.CharField(max_length=200, trim_whitespace=False)
-    new = serializers.CharField(max_length=200, trim_whitespace=False)
 
 
 class ProjectIn(serializers.Serializer[Any]):
@@ -78,13 +59,15 @@ class MemberIn(serializers.Serializer[Any]):
 
 
 class MemberRoleIn(serializers.Serializer[Any]):
-    role = serializers.ChoiceField(choices=MemberRole.choices)
+    role = serializers.ChoiceField(choices=MemberRole.choices, required=False)
+    may_begin = serializers.BooleanField(required=False, help_text="Whether they make projects of their own.")
 
 
 class MemberOut(serializers.Serializer[Any]):
     id = serializers.IntegerField()
     account = AccountOut()
     role = serializers.ChoiceField(choices=MemberRole.choices)
+    may_begin = serializers.BooleanField(source="account.may_begin")
 
 
 class JobOut(serializers.Serializer[Any]):
@@ -135,37 +118,6 @@ class TurnedOut(serializers.Serializer[Any]):
     job = JobOut(allow_null=True, help_text="The job that does it, where it is much.")
 
 
-@method_decorator(csrf_protect, name="dispatch")
-class SessionView(APIView):
-    permission_classes = [AllowAny]
-
-    @extend_schema(responses=SessionOut)
-    def get(self, request: Request) -> Response:
-        get_token(request._request)
-        account = request.user if isinstance(request.user, Account) else None
-        return Response(SessionOut({"account": account}).data)
-
-    @extend_schema(request=SignIn, responses={200: SessionOut, 400: ErrorOut})
-    def post(self, request: Request) -> Response:
-        said = read(SignIn, request)
-        account = actions.check_sign_in(request._request, said["username"], said["password"])
-        login(request._request, account, backend="django.contrib.auth.backends.ModelBackend")
-        return Response(SessionOut({"account": account}).data)
-
-    @extend_schema(responses={204: None})
-    def delete(self, request: Request) -> Response:
-        logout(request._request)
-        return Response(status=204)
-
-
-class PasswordView(APIView):
-    @extend_schema(request=PasswordChange, responses={204: None})
-    def put(self, request: Request) -> Response:
-        actions.change_password(account_of(request), **read(PasswordChange, request))
-        update_session_auth_hash(request._request, account_of(request))
-        return Response(status=204)
-
-
 class ProjectsView(APIView):
     @extend_schema(responses=ProjectListed(many=True))
     def get(self, request: Request) -> Response:
@@ -207,9 +159,13 @@ class MemberView(ProjectView):
 
     @extend_schema(request=MemberRoleIn, responses=MemberOut)
     def patch(self, request: Request, project_id: int, membership_id: int) -> Response:
-        return Response(
-            MemberOut(actions.change_member(self.member, membership_id, **read(MemberRoleIn, request))).data
-        )
+        said = read(MemberRoleIn, request)
+        found = queries.one_member(self.member, membership_id)
+        if "role" in said:
+            found = actions.change_member(self.member, membership_id, said["role"])
+        if "may_begin" in said:
+            found = actions.allow_to_begin(self.member, membership_id, said["may_begin"])
+        return Response(MemberOut(found).data)
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, project_id: int, membership_id: int) -> Response:

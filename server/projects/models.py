@@ -15,9 +15,10 @@ def initials_of(display_name: str, username: str) -> str:
 
 
 class Account(AbstractUser):
-    """Somebody who signs in. ``display_name`` is what others see."""
+    """Somebody who signs in. ``display_name`` is what others see. ``may_begin``: whether they make projects of their own."""
 
     display_name = models.CharField(max_length=120)
+    may_begin = models.BooleanField(db_default=True, default=True)
 
     @property
     def initials(self) -> str:

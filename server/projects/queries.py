@@ -106,6 +106,13 @@ def pulse(member: Membership) -> dict[str, Any]:
     }
 
 
+def one_member(member: Membership, membership_id: int) -> Membership:
+    found = members(member).filter(pk=membership_id).first()
+    if found is None:
+        raise NotFound("This member isn’t in the project any more.")
+    return found
+
+
 def jobs(member: Membership) -> QuerySet[Job]:
     return Job.objects.filter(project=member.project_id)
 

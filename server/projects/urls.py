@@ -3,8 +3,6 @@ from django.urls import path
 from server.projects import api
 
 urlpatterns = [
-    path("session", api.SessionView.as_view()),
-    path("password", api.PasswordView.as_view()),
     path("jobs/<int:job_id>", api.OwnJobView.as_view()),
     path("projects", api.ProjectsView.as_view()),
     path("projects/<int:project_id>", api.OneProjectView.as_view()),

@@ -2,10 +2,14 @@
 
 import secrets
 
+from allauth.mfa.models import Authenticator
 from axes.models import AccessAttempt, AccessFailureLog, AccessLog
 from django.contrib.sessions.models import Session
 from django.db import transaction
 
+from server.accounts.actions.passwords import check_current
+from server.accounts.actions.sessions import end_sessions
+from server.accounts.models import Invitation, StandInMail
 from server.coding.models import Pin
 from server.common.errors import Refusal
 from server.gather import media
@@ -20,8 +24,7 @@ NEUTRAL = "A former member"
 def close_account(account: Account, password: str) -> None:
     """Close it for good. Refused with a wrong password, while work of theirs is under way, and where a project would be left
     without an owner."""
-    if not account.check_password(password):
-        raise Refusal("The password isn’t right; nothing was changed.")
+    check_current(account, password)
     if Job.objects.filter(account=account, state__in=[JobState.WAITING, JobState.RUNNING]).exists():
         raise Refusal("Work of yours is under way: wait for it, or cancel it first.")
     waiting, arrived = StagedFile.objects.filter(account=account), ArrivedProject.objects.filter(account=account)
@@ -53,7 +56,7 @@ def _leave(member: Membership) -> None:
 
 def _unname(account: Account) -> None:
     """Take the name from the account, from what the trails say of its membership, and from what was noted of its signing in."""
-    name, username = account.display_name, account.username
+    name, username, address = account.display_name, account.username, account.email
     for entry in TrailEntry.objects.filter(verb="member", summary__contains=name):
         TrailEntry.objects.filter(pk=entry.pk).update(summary=entry.summary.replace(name, NEUTRAL))
     account.display_name, account.username = NEUTRAL, f"closed-{secrets.token_hex(12)}"
@@ -63,6 +66,12 @@ def _unname(account: Account) -> None:
     account.save()
     for log in (AccessAttempt, AccessFailureLog, AccessLog):
         log.objects.filter(username=username).delete()
+    Authenticator.objects.filter(user=account).delete()
+    Invitation.objects.filter(invited_by=account).delete()
+    if address:
+        Invitation.objects.filter(email__iexact=address).delete()
+        StandInMail.objects.filter(to__iexact=address).delete()
+    end_sessions(account)
     for session in Session.objects.all().iterator():
         if session.get_decoded().get("_auth_user_id") == str(account.pk):
             session.delete()

@@ -2,8 +2,7 @@
 
 import pytest
 
-from server.common.errors import Refusal
-from server.projects import actions, running, trail
+from server.projects import running, trail
 from server.projects.models import Account, Job, JobState, Membership, Project
 
 
@@ -65,17 +64,6 @@ def test_the_last_owner_stays(world, owner):
     answer = owner.delete(world.url(f"/members/{world.owner.pk}"))
     assert "needs an owner" in answer.json()["error"]
     assert Membership.objects.filter(pk=world.owner.pk).exists()
-
-
-def test_passwords_are_changed_with_the_current_one(world):
-    account = world.owner.account
-    account.set_password("the first long phrase")
-    with pytest.raises(Refusal, match="isn’t right"):
-        actions.change_password(account, "not it", "another long phrase")
-    with pytest.raises(Refusal, match="at least 10"):
-        actions.change_password(account, "the first long phrase", "short")
-    actions.change_password(account, "the first long phrase", "another long phrase")
-    assert Account.objects.get(pk=account.pk).check_password("another long phrase")
 
 
 def test_the_status_says_how_far_along_each_step_is(world, owner):

@@ -3,6 +3,7 @@
 import pytest
 from django.urls import get_resolver
 
+from server.accounts.actions import invite
 from server.coding import actions as themes
 from server.coding.models import Code, Coding, Passage
 from server.compare.actions import freeze
@@ -15,8 +16,29 @@ from server.report.actions import make_exhibit
 from server.report.models import Memo
 from tests.server.conftest import upload
 
-OPEN = {"api/session", "api/health", "api/health/ready", "api/password", "api/projects", "api/backups"}
+OPEN = {
+    "api/session",
+    "api/session/second",
+    "api/session/passkey",
+    "api/password",
+    "api/password/forgotten",
+    "api/password/new",
+    "api/invitations/<str:secret>",
+    "api/mailbox",
+    "api/account",
+    "api/account/totp",
+    "api/account/totp/off",
+    "api/account/codes",
+    "api/account/passkeys",
+    "api/account/passkeys/new",
+    "api/account/sessions/others",
+    "api/projects",
+    "api/backups",
+}
+# Whoever asks here is asked who they are, or sees their own only: held to that in test_accounts.
 ONES_OWN = {
+    "api/account/passkeys/<int:passkey_id>",
+    "api/account/sessions/<int:session_id>",
     "api/account/close",
     "api/jobs/<int:job_id>",
     "api/project-files",
@@ -54,7 +76,7 @@ READ_BY_POST = {
     "codebook/counts",
     "codes/<int:code_id>/merge",
 }
-OWNERS = {("members", "POST"), ("members/<int:membership_id>", "PATCH"), ("members/<int:membership_id>", "DELETE"),
+OWNERS = {("invitations", "GET"), ("invitations", "POST"), ("invitations/<int:invitation_id>", "DELETE"), ("members", "POST"), ("members/<int:membership_id>", "PATCH"), ("members/<int:membership_id>", "DELETE"),
           ("", "PATCH"), ("delete", "POST"), ("file", "GET"), ("forget", "GET"), ("forget", "POST"), ("held/<int:case_id>", "GET")}  # fmt: skip
 CODERS_READ = {"staged", "names"}
 
@@ -113,7 +135,7 @@ def filled(world):
         "variable_id": p.variables.first().pk, "code_id": Code.objects.filter(project=p).first().pk,
         "coding_id": Coding.objects.first().pk, "membership_id": Membership.objects.get(project=p, role="viewer").pk, "key": 3,
         "number": 1, "by": p.variables.first().pk, "cohort_id": cohort.pk, "memo_id": memo.pk, "passage_id": passage.pk,
-        "kept_id": kept.pk,
+        "kept_id": kept.pk, "invitation_id": invite(world.owner, "", "coder", "")[0].pk,
         "note_id": CellNote.objects.create(
             comparison=kept, kind="code", row=1, group="", text="Look", author=world.owner.account).pk,
         "exhibit_id": exhibit.pk, "piece_id": exhibit.pieces.get().pk,
@@ -137,6 +159,7 @@ def call(client, world, ids, beneath, method):
 @pytest.mark.parametrize("path", sorted(ONES_OWN))
 def test_what_is_ones_own_is_nobody_elses(world, path):
     address = "/" + path.replace("<int:job_id>", "1").replace("<int:arrived_id>", "1")
+    address = address.replace("<int:passkey_id>", "1").replace("<int:session_id>", "1")
     for method in ("get", "post", "delete"):
         assert getattr(world.client(None), method)(address).status_code == 403
         assert getattr(world.client(world.stranger), method)(address, {}, format="json").status_code in (400, 404, 405)

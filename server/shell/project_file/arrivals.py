@@ -14,6 +14,7 @@ from server.common.errors import NotFound, Refusal
 from server.common.folders import temporary_folder
 from server.gather import media
 from server.projects import running
+from server.projects.actions import check_may_begin
 from server.projects.models import Account, Job, JobState
 from server.shell.models import ArrivedProject
 from server.shell.project_file import rows
@@ -38,6 +39,7 @@ class Somebody:
 
 def receive(account: Account, upload: UploadedFile) -> ArrivedProject:
     """Look into a file that somebody sends and keep it; one at a time each."""
+    check_may_begin(account)
     if (upload.size or 0) > settings.FILE_LIMITS["project"]:
         raise Refusal(
             f"The file has {(upload.size or 0) / settings.MEGABYTE:,.0f} MB; a project may have up to "

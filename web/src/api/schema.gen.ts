@@ -4,6 +4,22 @@
  */
 
 export interface paths {
+    "/api/account": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["account_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["account_partial_update"];
+        trace?: never;
+    };
     "/api/account/close": {
         parameters: {
             query?: never;
@@ -21,6 +37,134 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/account/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["account_codes_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/passkeys": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["account_passkeys_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/passkeys/{passkey_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["account_passkeys_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/passkeys/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["account_passkeys_new_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sessions/{session_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["account_sessions_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/sessions/others": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["account_sessions_others_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/totp": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["account_totp_update"];
+        post: operations["account_totp_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/account/totp/off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["account_totp_off_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/backups": {
         parameters: {
             query?: never;
@@ -31,6 +175,24 @@ export interface paths {
         get: operations["backups_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{secret}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Asked by whoever isn't signed in; still only from our own pages. */
+        get: operations["invitations_retrieve"];
+        put?: never;
+        /** @description Asked by whoever isn't signed in; still only from our own pages. */
+        post: operations["invitations_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -55,6 +217,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/mailbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Asked by whoever isn't signed in; still only from our own pages. */
+        get: operations["mailbox_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/password": {
         parameters: {
             query?: never;
@@ -65,6 +244,40 @@ export interface paths {
         get?: never;
         put: operations["password_update"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/password/forgotten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Asked by whoever isn't signed in; still only from our own pages. */
+        post: operations["password_forgotten_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/password/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Asked by whoever isn't signed in; still only from our own pages. */
+        post: operations["password_new_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1790,6 +2003,56 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_invitations_list"];
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_invitations_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/invitations/{invitation_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        delete: operations["projects_invitations_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -2707,10 +2970,48 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        /** @description Asked by whoever isn't signed in; still only from our own pages. */
         get: operations["session_retrieve"];
         put?: never;
+        /** @description Asked by whoever isn't signed in; still only from our own pages. */
         post: operations["session_create"];
+        /** @description Asked by whoever isn't signed in; still only from our own pages. */
         delete: operations["session_destroy"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/passkey": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Asked by whoever isn't signed in; still only from our own pages. */
+        get: operations["session_passkey_retrieve"];
+        put?: never;
+        /** @description Asked by whoever isn't signed in; still only from our own pages. */
+        post: operations["session_passkey_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/second": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Asked by whoever isn't signed in; still only from our own pages. */
+        post: operations["session_second_create"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2844,6 +3145,12 @@ export interface components {
             missing: number;
             counts: components["schemas"]["FileCounts"];
             people: components["schemas"]["SomebodyOut"][];
+        };
+        Asked: {
+            /** @description What the browser is to be asked, as it takes it in JSON. */
+            publicKey: {
+                [key: string]: unknown;
+            };
         };
         BackupsOut: {
             /** @description Whether one is made every night. */
@@ -3052,6 +3359,9 @@ export interface components {
             scale_high?: string;
             parked?: boolean;
         };
+        CodeOfAppRequest: {
+            code: string;
+        };
         CodeOut: {
             id: number;
             parent: number | null;
@@ -3070,6 +3380,9 @@ export interface components {
             documents: number;
             /** @description With all codes beneath it, each passage once. */
             branch_passages: number;
+        };
+        CodeRequest: {
+            code: string;
         };
         CodebookOut: {
             codes: components["schemas"]["CodeOut"][];
@@ -3104,6 +3417,9 @@ export interface components {
             coder: number;
             name: string;
             codings: number;
+        };
+        CodesOut: {
+            codes: string[];
         };
         /** @description Words from start to end, or a region, or a span. */
         CodingInRequest: {
@@ -3347,6 +3663,12 @@ export interface components {
         };
         CountOut: {
             count: number;
+        };
+        CredentialRequest: {
+            /** @description As the browser gives it. */
+            credential: {
+                [key: string]: unknown;
+            };
         };
         Curve: {
             name: string;
@@ -3793,6 +4115,9 @@ export interface components {
             backups_gone_by: string | null;
             backups_by_themselves: boolean;
         };
+        ForgottenRequest: {
+            name: string;
+        };
         /**
          * @description * `table` - table
          *     * `bars` - bars
@@ -4067,6 +4392,31 @@ export interface components {
             group_people: number[];
             codes: components["schemas"]["HeldCode"][];
         };
+        InvitationInRequest: {
+            email: string;
+            role: components["schemas"]["RoleOfMember"];
+        };
+        InvitationOut: {
+            id: number;
+            email: string;
+            role: components["schemas"]["RoleOfMember"];
+            invited_by: string;
+            /** Format: date-time */
+            until: string;
+            /**
+             * @description Only in the answer to its making: it is kept nowhere.
+             * @default
+             */
+            link: string;
+        };
+        InvitationShown: {
+            project: string;
+            invited_by: string;
+            role: components["schemas"]["RoleOfMember"];
+            email: string;
+            /** Format: date-time */
+            until: string;
+        };
         JobOut: {
             id: number;
             title: string;
@@ -4308,6 +4658,13 @@ export interface components {
         MadeOut: {
             id: number;
         };
+        MailOut: {
+            to: string;
+            subject: string;
+            text: string;
+            /** Format: date-time */
+            sent_at: string;
+        };
         MapOut: {
             /** @description Rows so that like ones stand together. */
             order: number[];
@@ -4413,6 +4770,7 @@ export interface components {
             id: number;
             account: components["schemas"]["AccountOut"];
             role: components["schemas"]["RoleOfMember"];
+            may_begin: boolean;
         };
         MemoOut: {
             id: number;
@@ -4505,6 +4863,14 @@ export interface components {
         NamesInRequest: {
             pairs: components["schemas"]["NamePairOutRequest"][];
         };
+        NewAccountRequest: {
+            /** @default  */
+            username: string;
+            /** @default  */
+            display_name: string;
+            /** @default  */
+            password: string;
+        };
         NewCodeInRequest: {
             name: string;
             parent?: number | null;
@@ -4521,6 +4887,13 @@ export interface components {
             /** @description With an end: on these words of the document. */
             start?: number;
             end?: number;
+        };
+        NewPasskeyRequest: {
+            /** @description As the browser gives it. */
+            credential: {
+                [key: string]: unknown;
+            };
+            name: string;
         };
         NewVariableRequest: {
             name: string;
@@ -4567,6 +4940,16 @@ export interface components {
             groups?: string[] | null;
             cuts?: number[] | null;
             scope?: components["schemas"]["ScopeInRequest"];
+        };
+        OwnOut: {
+            email: string;
+            may_begin: boolean;
+            /** @description Whether an app's codes are asked for. */
+            totp: boolean;
+            /** @description Codes for when the app or the passkey is lost. */
+            codes_left: number | null;
+            passkeys: components["schemas"]["PasskeyOut"][];
+            sessions: components["schemas"]["SignedInOut"][];
         };
         Part: {
             text: string;
@@ -4634,11 +5017,22 @@ export interface components {
             persons: components["schemas"]["EvidencePerson"][];
             more: number;
         };
+        PasskeyOut: {
+            id: number;
+            readonly name: string;
+            /** Format: date-time */
+            created_at: string;
+            /** Format: date-time */
+            last_used_at: string | null;
+        };
         PasswordChangeRequest: {
             current: string;
             new: string;
         };
         PasswordInRequest: {
+            password: string;
+        };
+        PasswordRequest: {
             password: string;
         };
         PasteInRequest: {
@@ -4680,6 +5074,10 @@ export interface components {
         PatchedDocumentTitleRequest: {
             title?: string;
         };
+        PatchedEmailChangeRequest: {
+            password?: string;
+            email?: string;
+        };
         PatchedExhibitChangeRequest: {
             name?: string;
             audience?: string;
@@ -4696,6 +5094,8 @@ export interface components {
         };
         PatchedMemberRoleInRequest: {
             role?: components["schemas"]["RoleOfMember"];
+            /** @description Whether they make projects of their own. */
+            may_begin?: boolean;
         };
         PatchedMemoInRequest: {
             text?: string;
@@ -4999,6 +5399,11 @@ export interface components {
             right: number;
             bottom: number;
         };
+        RenewedRequest: {
+            key: string;
+            token: string;
+            password: string;
+        };
         ReplaceInRequest: {
             find: string;
             replacement: string;
@@ -5170,6 +5575,13 @@ export interface components {
          * @enum {string}
          */
         SecondAsEnum: "nested" | "layers";
+        /**
+         * @description * `code` - code
+         *     * `passkey` - passkey
+         *     * `recovery` - recovery
+         * @enum {string}
+         */
+        SecondEnum: "code" | "passkey" | "recovery";
         SectionOut: {
             kind: components["schemas"]["KindOfSection"];
             title: string;
@@ -5179,6 +5591,14 @@ export interface components {
         };
         SessionOut: {
             account: components["schemas"]["AccountOut"] | null;
+            /** @description By what the second step is to be taken; empty: none is. */
+            second: components["schemas"]["SecondEnum"][];
+            /** @description Whether mails are sent from here. */
+            mail: boolean;
+            /** @description Whether they go to the stand-in mailbox of the demo. */
+            mailbox: boolean;
+            /** @description Whether the account makes projects of its own. */
+            may_begin: boolean;
         };
         ShareOut: {
             count: number;
@@ -5268,6 +5688,16 @@ export interface components {
         SignInRequest: {
             username: string;
             password: string;
+        };
+        SignedInOut: {
+            id: number;
+            ip: string;
+            agent: string;
+            /** Format: date-time */
+            created_at: string;
+            /** Format: date-time */
+            last_seen_at: string;
+            readonly here: boolean;
         };
         SilentPerson: {
             case: number;
@@ -5742,6 +6172,12 @@ export interface components {
             most: number;
             most_by: string | null;
         };
+        TotpOut: {
+            secret: string;
+            address: string;
+            /** @description The address as a picture to be read by the app: SVG. */
+            picture: string;
+        };
         TrailOut: {
             revision: number;
             actor: string;
@@ -5940,6 +6376,48 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    account_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnOut"];
+                };
+            };
+        };
+    };
+    account_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedEmailChangeRequest"];
+                "multipart/form-data": components["schemas"]["PatchedEmailChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     account_close_create: {
         parameters: {
             query?: never;
@@ -5951,6 +6429,215 @@ export interface operations {
             content: {
                 "application/json": components["schemas"]["PasswordInRequest"];
                 "multipart/form-data": components["schemas"]["PasswordInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    account_codes_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordRequest"];
+                "multipart/form-data": components["schemas"]["PasswordRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesOut"];
+                };
+            };
+        };
+    };
+    account_passkeys_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPasskeyRequest"];
+                "multipart/form-data": components["schemas"]["NewPasskeyRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    account_passkeys_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                passkey_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    account_passkeys_new_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordRequest"];
+                "multipart/form-data": components["schemas"]["PasswordRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Asked"];
+                };
+            };
+        };
+    };
+    account_sessions_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    account_sessions_others_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    account_totp_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeOfAppRequest"];
+                "multipart/form-data": components["schemas"]["CodeOfAppRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesOut"];
+                };
+            };
+        };
+    };
+    account_totp_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordRequest"];
+                "multipart/form-data": components["schemas"]["PasswordRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TotpOut"];
+                };
+            };
+        };
+    };
+    account_totp_off_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordRequest"];
+                "multipart/form-data": components["schemas"]["PasswordRequest"];
             };
         };
         responses: {
@@ -5978,6 +6665,61 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BackupsOut"];
+                };
+            };
+        };
+    };
+    invitations_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationShown"];
+                };
+            };
+        };
+    };
+    invitations_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["NewAccountRequest"];
+                "multipart/form-data": components["schemas"]["NewAccountRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
                 };
             };
         };
@@ -6023,6 +6765,25 @@ export interface operations {
             };
         };
     };
+    mailbox_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MailOut"][];
+                };
+            };
+        };
+    };
     password_update: {
         parameters: {
             query?: never;
@@ -6043,6 +6804,68 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    password_forgotten_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForgottenRequest"];
+                "multipart/form-data": components["schemas"]["ForgottenRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    password_new_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenewedRequest"];
+                "multipart/form-data": components["schemas"]["RenewedRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
             };
         };
     };
@@ -8757,6 +9580,74 @@ export interface operations {
             };
         };
     };
+    projects_invitations_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationOut"][];
+                };
+            };
+        };
+    };
+    projects_invitations_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InvitationInRequest"];
+                "multipart/form-data": components["schemas"]["InvitationInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationOut"];
+                };
+            };
+        };
+    };
+    projects_invitations_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                invitation_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     projects_jobs_retrieve: {
         parameters: {
             query?: never;
@@ -10114,6 +11005,89 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    session_passkey_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Asked"];
+                };
+            };
+        };
+    };
+    session_passkey_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CredentialRequest"];
+                "multipart/form-data": components["schemas"]["CredentialRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    session_second_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CodeRequest"];
+                "multipart/form-data": components["schemas"]["CodeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
             };
         };
     };

@@ -47,7 +47,7 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         call_command("migrate", interactive=False, verbosity=0)
-        accounts = {username: _account(username, name) for username, name, _ in PEOPLE}
+        accounts = {username: _account(username, name, role) for username, name, role in PEOPLE}
         if not Project.objects.filter(memberships__account=accounts["rana"]).exists():
             project = create_project(accounts["rana"], NAME)
             try:
@@ -95,8 +95,9 @@ def _make_variables(member: Membership) -> None:
     )
 
 
-def _account(username: str, name: str) -> Account:
-    account, made = Account.objects.get_or_create(username=username, defaults={"display_name": name})
+def _account(username: str, name: str, role: MemberRole) -> Account:
+    said = {"display_name": name, "email": f"{username}@skerrow.example", "may_begin": role != MemberRole.VIEWER}
+    account, made = Account.objects.get_or_create(username=username, defaults=said)
     if made:
         account.set_password(PASSWORD)
         account.save()

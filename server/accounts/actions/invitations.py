@@ -1,0 +1,85 @@
+"""Inviting into a project, and coming in."""
+
+import hashlib
+import secrets
+from datetime import UTC, datetime, timedelta
+
+from django.core.exceptions import ValidationError
+from django.core.validators import validate_email
+from django.db import transaction
+
+from server.accounts import mail, queries
+from server.accounts.models import Invitation
+from server.common.errors import Conflict, NotFound, Refusal
+from server.projects.actions import create_account
+from server.projects.models import Account, MemberRole, Membership
+from server.projects.trail import act
+
+DAYS = 14
+
+
+def digest_of(secret: str) -> str:
+    return hashlib.sha256(secret.encode()).hexdigest()
+
+
+def invite(member: Membership, email: str, role: str, origin: str) -> tuple[Invitation, str]:
+    """The invitation, and its link; sent by mail where an address is given and mail can be sent."""
+    member.demand(MemberRole.OWNER)
+    email = email.strip()
+    if email:
+        try:
+            validate_email(email)
+        except ValidationError as error:
+            raise Refusal("This isn’t an address that mail can be sent to.") from error
+    secret = secrets.token_urlsafe(32)
+    until = datetime.now(UTC) + timedelta(days=DAYS)
+    with act(member, "owner", "member") as change:
+        made = change.create(
+            Invitation(
+                project_id=member.project_id,
+                email=email,
+                role=role,
+                digest=digest_of(secret),
+                invited_by=member.account,
+                until=until,
+            )
+        )
+        change.summary = f"Invited {email or 'somebody by a link'} as {role}"
+    link = mail.link(f"/invitation/{secret}", origin)
+    if email and mail.can_be_sent():
+        mail.send(
+            email,
+            f"{member.account.display_name} invites you into a Cohortia project",
+            f"{member.account.display_name} invites you into “{member.project.name}” as {role}.\n\n{link}\n\n"
+            f"The link can be used once, until {until:%-d %B %Y}.",
+        )
+    return made, link
+
+
+def withdraw(member: Membership, invitation_id: int) -> None:
+    with act(member, "owner", "member") as change:
+        found = Invitation.objects.filter(project=member.project_id, pk=invitation_id)
+        one = found.first()
+        if one is None:
+            raise NotFound("This invitation was used, or is withdrawn already.")
+        change.delete(found)
+        change.summary = f"Withdrew the invitation of {one.email or 'somebody by a link'}"
+
+
+def take(secret: str, account: Account | None, username: str, display_name: str, password: str) -> Account:
+    """Come in, with one's account or a new one. The invitation is used up."""
+    with transaction.atomic():
+        invitation = queries.invitation(secret)
+        inviting = queries.inviting(invitation)
+        if account is None:
+            account = create_account(username, display_name, password)
+            account.email, account.may_begin = invitation.email, invitation.role != MemberRole.VIEWER
+            account.save(update_fields=["email", "may_begin"])
+        with act(inviting, "owner", "member") as change:
+            if not Invitation.objects.filter(pk=invitation.pk).delete()[0]:
+                raise NotFound("This invitation was used meanwhile.")
+            if Membership.objects.filter(project=invitation.project_id, account=account).exists():
+                raise Conflict(f"You are in “{invitation.project.name}” already.")
+            change.create(Membership(project_id=invitation.project_id, account=account, role=invitation.role))
+            change.summary = f"{account.display_name} came in as {invitation.role}, invited"
+    return account
