@@ -152,6 +152,20 @@ new_password_file() {
   umask 022
 }
 
+# A server that was killed, and that nobody has buried, holds its lock still.
+database_runs() {
+  as_postgres "$PG_BIN/pg_ctl" -D "$PG_HOME/data" status >/dev/null 2>&1 || return 1
+  local pid; pid="$(as_postgres sed -n 1p "$PG_HOME/data/postmaster.pid")"
+  grep -q '^State:[[:space:]]*Z' "/proc/$pid/status" 2>/dev/null || return 0
+  as_postgres rm -f "$PG_HOME/data/postmaster.pid"
+  return 1
+}
+
+start_cluster() { # port
+  (cd / && as_postgres "$PG_BIN/pg_ctl" -D "$PG_HOME/data" -w -t 60 -l "$PG_HOME/log" \
+    -o "-c listen_addresses=127.0.0.1 -c port=$1 -c unix_socket_directories= -c max_connections=60 -c shared_buffers=512MB -c max_wal_size=3GB $PG_QUIET ${PG_OPTIONS:-}" start) >"$LOCAL/log/pg_ctl.log" 2>&1
+}
+
 need_database() { # the cluster runs, on loopback, on a port of its own; COHORTIA_DATABASE_* are set
   # One that is elsewhere is looked after elsewhere.
   if [ -n "${DATABASE_URL:-}" ]; then return 0; fi
@@ -159,12 +173,11 @@ need_database() { # the cluster runs, on loopback, on a port of its own; COHORTI
   enter_postgres_home
   need_cluster
   . "$LOCAL/database.env"
-  if ! as_postgres "$PG_BIN/pg_ctl" -D "$PG_HOME/data" status >/dev/null 2>&1; then
+  if ! database_runs; then
     say "Starting PostgreSQL …"
     local port; port="$(free_port)"
-    (cd / && as_postgres "$PG_BIN/pg_ctl" -D "$PG_HOME/data" -w -t 60 -l "$PG_HOME/log" \
-      -o "-c listen_addresses=127.0.0.1 -c port=$port -c unix_socket_directories= -c max_connections=60 -c shared_buffers=512MB -c max_wal_size=3GB $PG_QUIET ${PG_OPTIONS:-}" start) >"$LOCAL/log/pg_ctl.log" 2>&1 ||
-      fail "PostgreSQL didn't start: see $PG_HOME/log."
+    # What a killed server left behind may take a moment to end.
+    start_cluster "$port" || { sleep 2; start_cluster "$port"; } || fail "PostgreSQL didn't start: see $PG_HOME/log."
     PG_STARTED=1
   fi
   COHORTIA_DATABASE_PORT="$(as_postgres sed -n 4p "$PG_HOME/data/postmaster.pid")"
@@ -193,7 +206,7 @@ stop_database() {
   PG_HOME="$LOCAL/postgres"
   [ -d "$PG_HOME" ] || return 0
   if [ "$(id -u)" = 0 ] && ! runuser -u postgres -- test -x "$PG_HOME/." 2>/dev/null; then PG_CAPABLE=1; fi
-  as_postgres "$PG_BIN/pg_ctl" -D "$PG_HOME/data" status >/dev/null 2>&1 || return 0
+  database_runs || return 0
   (cd / && as_postgres "$PG_BIN/pg_ctl" -D "$PG_HOME/data" -m fast -w stop) >/dev/null 2>&1
 }
 
@@ -207,7 +220,7 @@ stop_process() { # name
   if is_ours "$pid"; then
     kill "$pid" 2>/dev/null
     for _ in $(seq 100); do is_ours "$pid" || break; sleep 0.1; done
-    is_ours "$pid" && kill -9 "$pid" 2>/dev/null
+    is_ours "$pid" && kill -9 -- "-$pid" 2>/dev/null
   fi
   rm -f "$file"
 }
@@ -227,8 +240,8 @@ stop_workers() {
   return 0
 }
 
-start_process() { # name command …
+start_process() { # name command …: runs until it is stopped, again where it ends by itself
   local name="$1"; shift
-  setsid nohup "$@" >"$LOCAL/log/$name.log" 2>&1 </dev/null &
+  setsid nohup "$ROOT/bin/supervise" "$@" >"$LOCAL/log/$name.log" 2>&1 </dev/null &
   echo $! >"$LOCAL/run/$name.pid"
 }

@@ -140,6 +140,8 @@ ADDRESS = os.environ.get("COHORTIA_ADDRESS", "").rstrip("/")
 
 CSRF_FAILURE_VIEW = "server.common.trouble.forged"
 SESSION_COOKIE_HTTPONLY = True
+# A name by which browsers hold the cookie to this very server.
+SESSION_COOKIE_NAME = "__Host-session" if HTTPS else "sessionid"
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_SSL_REDIRECT = HTTPS
 SECURE_REDIRECT_EXEMPT = [r"^api/(health|metrics)"]

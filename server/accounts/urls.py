@@ -17,7 +17,7 @@ urlpatterns = [
     path("account/codes", own.CodesView.as_view()),
     path("account/passkeys", own.PasskeysView.as_view()),
     path("account/passkeys/new", own.NewPasskeyView.as_view()),
-    path("account/passkeys/<int:passkey_id>", own.OnePasskeyView.as_view()),
+    path("account/passkeys/<int:passkey_id>/remove", own.RemovePasskeyView.as_view()),
     path("account/sessions/others", own.OtherSessionsView.as_view()),
     path("account/sessions/<int:session_id>", own.OneSessionView.as_view()),
     path("projects/<int:project_id>/invitations", own.InvitationsView.as_view()),

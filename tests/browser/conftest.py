@@ -35,7 +35,12 @@ def served(port):
     }
     with psycopg.connect(dbname="postgres", autocommit=True, **at) as connection:
         connection.execute(f'CREATE DATABASE "{name}"')
-    environment = {**os.environ, "COHORTIA_DATABASE": name, "DJANGO_SETTINGS_MODULE": "server.settings"}
+    environment = {
+        **os.environ,
+        "COHORTIA_DATABASE": name,
+        "DJANGO_SETTINGS_MODULE": "server.settings",
+        "COHORTIA_MAIL": "stand-in",
+    }
     manage = [sys.executable, str(ROOT / "server" / "manage.py")]
     subprocess.run([*manage, "prepare_demo"], cwd=ROOT, env=environment, check=True)
     yield environment

@@ -244,7 +244,7 @@ def test_behind_nginx_only_https_is_spoken_and_nobody_speaks_for_another(running
     assert "came from elsewhere" in json.load(forged)["error"]
     signed_in = ask(installed, "/api/session", data=body, **words, Referer=f"https://{NAME}/")
     assert signed_in.status == 200
-    said = next(one for one in signed_in.headers.get_all("Set-Cookie") if "sessionid" in one)
+    said = next(one for one in signed_in.headers.get_all("Set-Cookie") if "__Host-session=" in one)
     assert "Secure" in said
     assert "HttpOnly" in said
     # What was asked for stands in no log.

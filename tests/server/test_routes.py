@@ -37,7 +37,7 @@ OPEN = {
 }
 # Whoever asks here is asked who they are, or sees their own only: held to that in test_accounts.
 ONES_OWN = {
-    "api/account/passkeys/<int:passkey_id>",
+    "api/account/passkeys/<int:passkey_id>/remove",
     "api/account/sessions/<int:session_id>",
     "api/account/close",
     "api/jobs/<int:job_id>",

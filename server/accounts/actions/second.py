@@ -80,7 +80,8 @@ def add_passkey(request: HttpRequest, account: Account, name: str, credential: d
         return [] if there else _codes(account)
 
 
-def remove_passkey(account: Account, passkey_id: int) -> None:
+def remove_passkey(account: Account, passkey_id: int, password: str) -> None:
+    check_current(account, password)
     found = Authenticator.objects.filter(user=account, type=Authenticator.Type.WEBAUTHN, pk=passkey_id)
     if not found.delete()[0]:
         raise NotFound("This passkey isn’t there any more.")

@@ -149,10 +149,10 @@ class PasskeysView(APIView):
         return Response({"codes": codes})
 
 
-class OnePasskeyView(APIView):
-    @extend_schema(responses={204: None})
-    def delete(self, request: Request, passkey_id: int) -> Response:
-        actions.remove_passkey(account_of(request), passkey_id)
+class RemovePasskeyView(APIView):
+    @extend_schema(request=Password, responses={204: None})
+    def post(self, request: Request, passkey_id: int) -> Response:
+        actions.remove_passkey(account_of(request), passkey_id, **read(Password, request))
         return Response(status=204)
 
 

@@ -69,7 +69,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/account/passkeys/{passkey_id}": {
+    "/api/account/passkeys/{passkey_id}/remove": {
         parameters: {
             query?: never;
             header?: never;
@@ -78,8 +78,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post?: never;
-        delete: operations["account_passkeys_destroy"];
+        post: operations["account_passkeys_remove_create"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -6497,7 +6497,7 @@ export interface operations {
             };
         };
     };
-    account_passkeys_destroy: {
+    account_passkeys_remove_create: {
         parameters: {
             query?: never;
             header?: never;
@@ -6506,7 +6506,12 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordRequest"];
+                "multipart/form-data": components["schemas"]["PasswordRequest"];
+            };
+        };
         responses: {
             /** @description No response body */
             204: {

@@ -1,6 +1,6 @@
 import { memo, useMemo, useState } from "react";
+import { useSession } from "../accounts/session";
 import { useProject } from "../shell/project";
-import { useSession } from "../shell/session";
 import { codeColour } from "../ui/palette";
 import { useStable } from "../ui/stable";
 import { type Code, type Passage, useCodingWrites } from "./data";

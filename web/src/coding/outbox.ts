@@ -1,8 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef } from "react";
+import { useSession } from "../accounts/session";
 import { ApiError, api, take } from "../api/client";
 import { useProject } from "../shell/project";
-import { useSession } from "../shell/session";
 import { useStable } from "../ui/stable";
 import { useToasts } from "../ui/toasts";
 import { type Application, type DeskDocument, fromWire, inUnits, onWire, type Passage, withCodes, withPassage } from "./data";

@@ -1,4 +1,10 @@
 import { Navigate, Route, Routes } from "react-router";
+import { AccountPage } from "../accounts/AccountPage";
+import { Invitation } from "../accounts/Invitation";
+import { Mailbox } from "../accounts/Mailbox";
+import { Forgotten, NewPassword } from "../accounts/Passwords";
+import { SignIn } from "../accounts/SignIn";
+import { useSession } from "../accounts/session";
 import { AnswersPage } from "../coding/AnswersPage";
 import { CodebookPage } from "../coding/CodebookPage";
 import { Desk } from "../coding/Desk";
@@ -21,18 +27,32 @@ import { Frame } from "./Frame";
 import { History } from "./History";
 import { Members } from "./Members";
 import { Projects } from "./Projects";
-import { SignIn } from "./SignIn";
-import { useSession } from "./session";
 
 /** Who isn't signed in sees the sign-in, at whatever address; then the address decides. */
 export function App() {
 	const session = useSession();
 	if (session.error) return <Problem error={session.error} />;
 	if (!session.data) return <Loading what="Cohortia" />;
-	if (!session.data.account) return <SignIn />;
+	const outside = (
+		<>
+			<Route path="forgotten" element={<Forgotten session={session.data} />} />
+			<Route path="new-password/:key/:token" element={<NewPassword />} />
+			<Route path="invitation/:secret" element={<Invitation session={session.data} />} />
+			<Route path="mailbox" element={<Mailbox />} />
+		</>
+	);
+	if (!session.data.account)
+		return (
+			<Routes>
+				{outside}
+				<Route path="*" element={<SignIn session={session.data} />} />
+			</Routes>
+		);
 	return (
 		<Routes>
+			{outside}
 			<Route index element={<Projects />} />
+			<Route path="account" element={<AccountPage />} />
 			<Route path="projects/:projectId" element={<Frame />}>
 				<Route index element={<Navigate to="gather" replace />} />
 				<Route path="gather" element={<Shelf />} />

@@ -2,7 +2,7 @@ import { screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, describe, expect, it } from "vitest";
 import { show, texts } from "../tests/harness";
 import { SESSION, STATUS } from "../tests/samples";
-import { calls, nowServe, Refused, serve } from "../tests/server";
+import { calls, nowServe, serve } from "../tests/server";
 import { AccountMenu } from "./AccountMenu";
 import { History } from "./History";
 import { Jobs } from "./Jobs";
@@ -63,20 +63,5 @@ describe("the account", () => {
 		expect(screen.getByRole("menuitem", { name: "Members" }).getAttribute("href")).toBe("/projects/7/members");
 		await user.click(screen.getByRole("menuitem", { name: "Sign out" }));
 		await waitFor(() => expect(calls("DELETE !/session").length).toBe(1));
-	});
-
-	it("changes the password, and says why it can’t", async () => {
-		const { user } = await open();
-		await user.click(screen.getByRole("menuitem", { name: "Change password" }));
-		const dialog = await screen.findByRole("dialog");
-		nowServe("PUT !/password", new Refused("The current password isn’t right."));
-		await user.type(within(dialog).getByLabelText("Current password"), "wrong");
-		await user.type(within(dialog).getByLabelText(/^New password/), "a long enough one");
-		await user.click(within(dialog).getByRole("button", { name: "Change it" }));
-		expect((await within(dialog).findByRole("alert")).textContent).toBe("The current password isn’t right.");
-		nowServe("PUT !/password", {});
-		await user.click(within(dialog).getByRole("button", { name: "Change it" }));
-		expect(await screen.findByText("Your password is changed.")).toBeTruthy();
-		expect(calls("PUT !/password").at(-1)).toEqual({ current: "wrong", new: "a long enough one" });
 	});
 });

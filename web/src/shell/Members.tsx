@@ -1,7 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { api, type Shape, take } from "../api/client";
+import { Invitations } from "../accounts/Invitations";
+import { ROLES, type Role } from "../accounts/roles";
+import { useSession } from "../accounts/session";
+import { api, take } from "../api/client";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Loading, Problem } from "../ui/Empty";
@@ -11,13 +14,6 @@ import { Forget } from "./Forget";
 import { useProject, useWrite } from "./project";
 import { TakeOut } from "./TakeOut";
 
-type Role = Shape<"RoleOfMember">;
-const ROLES: { value: Role; label: string; hint: string }[] = [
-	{ value: "owner", label: "owner", hint: "Works, says who may, and may delete the project" },
-	{ value: "coder", label: "coder", hint: "Brings in, links, codes, compares" },
-	{ value: "viewer", label: "viewer", hint: "Reads and compares, changes nothing" },
-];
-
 export function Members() {
 	const project = useProject();
 	const owner = project.role === "owner";
@@ -26,14 +22,15 @@ export function Members() {
 		queryKey: ["project", project.id, "members"],
 		queryFn: () => take(api.GET("/api/projects/{project_id}/members", { params: { path } })),
 	});
-	const change = useWrite(({ id, role }: { id: number; role: Role }) =>
+	const change = useWrite(({ id, ...said }: { id: number; role?: Role; may_begin?: boolean }) =>
 		take(
 			api.PATCH("/api/projects/{project_id}/members/{membership_id}", {
 				params: { path: { ...path, membership_id: id } },
-				body: { role },
+				body: said,
 			}),
 		),
 	);
+	const mine = useSession().data;
 	const remove = useWrite((id: number) =>
 		take(
 			api.DELETE("/api/projects/{project_id}/members/{membership_id}", {
@@ -54,7 +51,20 @@ export function Members() {
 							{member.account.initials}
 						</span>
 						<span className="font-semibold">{member.account.display_name}</span>
-						<span className="quiet-line">signs in as {member.account.username}</span>
+						<span className="quiet-line">
+							signs in as {member.account.username}
+							{owner && mine?.may_begin && member.account.id !== mine.account?.id && (
+								<label className="mt-0.5 flex items-center gap-1.5">
+									<input
+										type="checkbox"
+										className="accent-spruce"
+										checked={member.may_begin}
+										onChange={(event) => change.mutate({ id: member.id, may_begin: event.target.checked })}
+									/>
+									may begin projects of their own
+								</label>
+							)}
+						</span>
 						<span className="ml-auto w-32">
 							{owner ? (
 								<Choice
@@ -75,6 +85,7 @@ export function Members() {
 					</li>
 				))}
 			</ul>
+			{owner && <Invitations />}
 			{owner && <AddMember />}
 			{owner && <ProjectSettings />}
 			{owner && <TakeOut />}
@@ -118,7 +129,7 @@ function AddMember() {
 				add.mutate(undefined);
 			}}
 		>
-			<h2 className="mb-2">Add a member</h2>
+			<h2 className="mb-2">Add a member by hand</h2>
 			<div className="grid grid-cols-2 gap-3">
 				{field("username", "Signs in as")}
 				<div className="text-[13px] font-semibold">

@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { useSession } from "../accounts/session";
 import { api, take } from "../api/client";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
@@ -12,6 +13,7 @@ import { Mark } from "./Mark";
 
 export function Projects() {
 	const projects = useQuery({ queryKey: ["projects"], queryFn: () => take(api.GET("/api/projects")) });
+	const mayBegin = useSession().data?.may_begin ?? false;
 	const [open, setOpen] = useState<"new" | "file" | null>(null);
 	if (projects.error) return <Problem error={projects.error} />;
 	if (!projects.data) return <Loading what="your projects" />;
@@ -27,10 +29,16 @@ export function Projects() {
 				<div className="mb-4 flex items-center">
 					<h1>Your projects</h1>
 					<span className="ml-auto flex gap-2">
-						<Button onClick={() => setOpen("file")}>Bring in a project</Button>
-						<Button look="main" onClick={() => setOpen("new")}>
-							New project
-						</Button>
+						{mayBegin ? (
+							<>
+								<Button onClick={() => setOpen("file")}>Bring in a project</Button>
+								<Button look="main" onClick={() => setOpen("new")}>
+									New project
+								</Button>
+							</>
+						) : (
+							<span className="quiet-line">An owner can allow you to begin projects of your own.</span>
+						)}
 					</span>
 				</div>
 				<ul className="space-y-2">

@@ -56,13 +56,13 @@ beforeEach(() =>
 
 describe("signing in", () => {
 	it("comes before anything else, at whatever address", async () => {
-		nowServe("GET !/session", { account: null });
+		nowServe("GET !/session", { ...SESSION, account: null });
 		show(<App />, { at: "/projects/7/compare" });
 		expect(await screen.findByRole("button", { name: "Sign in" })).toBeTruthy();
 	});
 
 	it("says what is wrong and keeps the name typed", async () => {
-		nowServe("GET !/session", { account: null });
+		nowServe("GET !/session", { ...SESSION, account: null });
 		nowServe("POST !/session", new Refused("Name or password is wrong.", 403));
 		const { user } = show(<App />, { at: "/" });
 		await user.type(await screen.findByLabelText("Name"), "rana");
@@ -73,7 +73,7 @@ describe("signing in", () => {
 	});
 
 	it("opens the address that was asked for", async () => {
-		nowServe("GET !/session", { account: null });
+		nowServe("GET !/session", { ...SESSION, account: null });
 		nowServe("POST !/session", SESSION);
 		const { user } = show(<App />, { at: "/projects/7/gather" });
 		await user.type(await screen.findByLabelText("Name"), "rana");
@@ -101,6 +101,19 @@ describe("the frame", () => {
 		expect(await screen.findByText("Taken back: Late put on a passage")).toBeTruthy();
 		await user.keyboard("{Control>}y{/Control}");
 		expect(await screen.findByText("There is nothing to do again.")).toBeTruthy();
+	});
+
+	it("says that much is taken back when its job has ended", async () => {
+		const job = { id: 5, title: "Taking back: Brought in 900 documents", state: "running", done: 1, total: 9, message: "", project: 7 };
+		nowServe("POST /undo", { summary: null, job });
+		nowServe("GET /jobs/5", job);
+		const { user } = show(<App />, { at: "/projects/7/gather" });
+		await screen.findByRole("navigation", { name: "Steps" });
+		await user.keyboard("{Control>}z{/Control}");
+		await waitFor(() => expect(calls("GET /jobs/5").length).toBeGreaterThan(0));
+		expect(screen.queryByText(/^Taken back/)).toBeNull();
+		nowServe("GET /jobs/5", { ...job, state: "done", message: "Taken back: Brought in 900 documents" });
+		expect(await screen.findByText("Taken back: Brought in 900 documents", {}, { timeout: 3000 })).toBeTruthy();
 	});
 
 	it("finds anything by Ctrl K and part of its name, and goes there", async () => {

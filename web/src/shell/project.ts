@@ -1,9 +1,9 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, useContext, useEffect, useRef, useState } from "react";
+import { useSession } from "../accounts/session";
 import { api, type Shape, take } from "../api/client";
 import { settled, takeBackLast } from "../coding/waiting";
 import { useToasts } from "../ui/toasts";
-import { useSession } from "./session";
 
 export type Project = Shape<"ProjectOut">;
 

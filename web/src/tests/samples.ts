@@ -16,7 +16,7 @@ export const STATUS = {
 };
 
 export const ACCOUNT = { id: 1, username: "rana", display_name: "Rana", initials: "R" };
-export const SESSION = { account: ACCOUNT };
+export const SESSION = { account: ACCOUNT, second: [], mail: false, mailbox: false, may_begin: true };
 
 export function code(id: number, name: string, parent: number | null = null, more: Partial<Shape<"CodeOut">> = {}): Shape<"CodeOut"> {
 	return {

@@ -1,0 +1,207 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type ReactNode, useState } from "react";
+import { Link } from "react-router";
+import { api, type Shape, take } from "../api/client";
+import { AccountMenu } from "../shell/AccountMenu";
+import { Mark } from "../shell/Mark";
+import { Button } from "../ui/Button";
+import { Loading, Problem } from "../ui/Empty";
+import { useToasts } from "../ui/toasts";
+import { moment } from "../ui/words";
+import { CloseAccount } from "./CloseAccount";
+import { Factors } from "./Factors";
+import { Field, Wrong } from "./Outside";
+import { useSession } from "./session";
+
+export type Own = Shape<"OwnOut">;
+
+/** What is one's own of Cohortia: password, address, second factors, where one is signed in. */
+export function AccountPage() {
+	const account = useSession().data?.account;
+	const own = useQuery({ queryKey: ["account"], queryFn: () => take(api.GET("/api/account")) });
+	const [closing, setClosing] = useState(false);
+	if (own.error) return <Problem error={own.error} />;
+	if (!own.data || !account) return <Loading what="your account" />;
+	return (
+		<>
+			<header className="flex h-13 items-center gap-2.5 border-b border-line bg-white px-4.5">
+				<Link to="/" className="flex items-center gap-2.5" aria-label="All projects">
+					<Mark />
+					<span className="font-serif text-lg font-semibold">Cohortia</span>
+				</Link>
+				<span className="ml-auto" />
+				<AccountMenu />
+			</header>
+			<main className="mx-auto max-w-2xl p-8">
+				<h1 className="mb-1">{account.display_name}</h1>
+				<p className="quiet-line">You sign in as {account.username}.</p>
+				<Password />
+				<Address email={own.data.email} />
+				<Factors own={own.data} />
+				<SignedIn sessions={own.data.sessions} />
+				<Part title="Close my account">
+					<p className="mb-2 text-[13.4px]">Your work stays in the projects, under a neutral name; your name goes.</p>
+					<Button look="danger" onClick={() => setClosing(true)}>
+						Close my account
+					</Button>
+				</Part>
+			</main>
+			{closing && <CloseAccount onClose={() => setClosing(false)} />}
+		</>
+	);
+}
+
+export function Part({ title, children }: { title: string; children: ReactNode }) {
+	return (
+		<section className="mt-5 rounded-lg border border-line bg-white p-4" aria-label={title}>
+			<h2 className="mb-2">{title}</h2>
+			{children}
+		</section>
+	);
+}
+
+/** A write on the account; what is shown of it is read again. */
+export function useOwn<Said, Answer>(write: (said: Said) => Promise<Answer>, done?: (answer: Answer) => void) {
+	const client = useQueryClient();
+	return useMutation({
+		mutationFn: write,
+		onSuccess: (answer) => {
+			void client.invalidateQueries({ queryKey: ["account"] });
+			done?.(answer);
+		},
+	});
+}
+
+function Password() {
+	const { tell } = useToasts();
+	const [said, setSaid] = useState({ current: "", new: "" });
+	const change = useOwn(
+		(_: undefined) => take(api.PUT("/api/password", { body: said })),
+		() => {
+			setSaid({ current: "", new: "" });
+			tell("Your password is changed. Elsewhere you aren’t signed in any more.");
+		},
+	);
+	return (
+		<Part title="Password">
+			<form
+				onSubmit={(event) => {
+					event.preventDefault();
+					change.mutate(undefined);
+				}}
+			>
+				<div className="grid grid-cols-2 gap-3 text-[13px]">
+					<Field
+						label="Current password"
+						type="password"
+						autoComplete="current-password"
+						required
+						value={said.current}
+						onChange={(current) => setSaid({ ...said, current })}
+					/>
+					<Field
+						label="New password"
+						hint="Ten characters or more"
+						type="password"
+						autoComplete="new-password"
+						required
+						value={said.new}
+						onChange={(next) => setSaid({ ...said, new: next })}
+					/>
+				</div>
+				<Wrong error={change.error} />
+				<Button type="submit" disabled={change.isPending}>
+					Change it
+				</Button>
+			</form>
+		</Part>
+	);
+}
+
+function Address({ email }: { email: string }) {
+	const { tell } = useToasts();
+	const [said, setSaid] = useState({ email, password: "" });
+	const change = useOwn(
+		(_: undefined) => take(api.PATCH("/api/account", { body: said })),
+		() => {
+			setSaid({ ...said, password: "" });
+			tell(said.email ? "Your address is kept." : "No address is kept any more.");
+		},
+	);
+	return (
+		<Part title="Mail address">
+			<form
+				onSubmit={(event) => {
+					event.preventDefault();
+					change.mutate(undefined);
+				}}
+			>
+				<p className="mb-2 quiet-line">Where a link goes when the password is forgotten. Other members don’t see it.</p>
+				<div className="grid grid-cols-2 gap-3 text-[13px]">
+					<Field
+						label="Address"
+						type="email"
+						autoComplete="email"
+						value={said.email}
+						onChange={(next) => setSaid({ ...said, email: next })}
+					/>
+					<Field
+						label="Your password"
+						type="password"
+						autoComplete="current-password"
+						required
+						value={said.password}
+						onChange={(password) => setSaid({ ...said, password })}
+					/>
+				</div>
+				<Wrong error={change.error} />
+				<Button type="submit" disabled={change.isPending || said.email === email}>
+					Keep it
+				</Button>
+			</form>
+		</Part>
+	);
+}
+
+const PROGRAMS = ["Firefox", "Edg", "Chrome", "Safari"];
+const SYSTEMS = ["Windows", "Android", "iPhone", "iPad", "Mac OS", "Linux"];
+
+/** A browser and a system, as far as they say what they are. */
+export function deviceOf(agent: string): string {
+	const program = PROGRAMS.find((one) => agent.includes(one));
+	const system = SYSTEMS.find((one) => agent.includes(one));
+	if (!program && !system) return "a program that doesn’t say what it is";
+	return [program === "Edg" ? "Edge" : program, system && `on ${system}`].filter(Boolean).join(" ");
+}
+
+function SignedIn({ sessions }: { sessions: Own["sessions"] }) {
+	const end = useOwn((session_id: number) => take(api.DELETE("/api/account/sessions/{session_id}", { params: { path: { session_id } } })));
+	const others = useOwn((_: undefined) => take(api.POST("/api/account/sessions/others")));
+	return (
+		<Part title="Where you are signed in">
+			<ul className="text-[13.4px]">
+				{sessions.map((one) => (
+					<li key={one.id} className="flex items-center gap-3 border-b border-line2 py-1.5 last:border-0">
+						<span>
+							{deviceOf(one.agent)} <span className="quiet-line">from {one.ip}</span>
+							<span className="block quiet-line">
+								{one.here ? "here" : `seen ${moment(one.last_seen_at)}`}, since {moment(one.created_at)}
+							</span>
+						</span>
+						{!one.here && (
+							<Button look="danger" className="ml-auto" aria-label={`Sign out ${deviceOf(one.agent)}`} onClick={() => end.mutate(one.id)}>
+								Sign out there
+							</Button>
+						)}
+					</li>
+				))}
+			</ul>
+			{sessions.length > 1 && (
+				<Button className="mt-2" onClick={() => others.mutate(undefined)}>
+					Sign out everywhere else
+				</Button>
+			)}
+			<Wrong error={end.error ?? others.error} />
+		</Part>
+	);
+}

@@ -1,0 +1,266 @@
+import { KeyRound, Smartphone } from "lucide-react";
+import { useState } from "react";
+import { api, type Shape, take } from "../api/client";
+import { Button } from "../ui/Button";
+import { Modal } from "../ui/Modal";
+import { counted, moment } from "../ui/words";
+import { type Own, Part, useOwn } from "./AccountPage";
+import { Field, Wrong } from "./Outside";
+import { canHavePasskeys, makePasskey, saidOf } from "./passkeys";
+
+type Doing = "app" | "app off" | "codes" | "passkey" | null;
+
+/** What is asked for besides the password: an app's codes, passkeys, codes kept for when both are lost. */
+export function Factors({ own }: { own: Own }) {
+	const [doing, setDoing] = useState<Doing>(null);
+	const [codes, setCodes] = useState<string[]>([]);
+	const [removing, setRemoving] = useState<Own["passkeys"][number] | null>(null);
+	const done = (made: string[]) => {
+		setDoing(null);
+		setCodes(made);
+	};
+	const close = () => setDoing(null);
+	return (
+		<Part title="Second step">
+			<p className="mb-2 quiet-line">Asked for besides the password, so that a password that somebody has seen isn’t enough.</p>
+			<div className="flex items-center gap-2 border-b border-line2 py-2 text-[13.4px]">
+				<Smartphone size={16} className="text-quiet" />
+				<span>An app that shows codes: {own.totp ? <b className="font-semibold">asked for</b> : "not set up"}</span>
+				<Button className="ml-auto" look={own.totp ? "danger" : "usual"} onClick={() => setDoing(own.totp ? "app off" : "app")}>
+					{own.totp ? "Turn off" : "Set up"}
+				</Button>
+			</div>
+			<div className="border-b border-line2 py-2 text-[13.4px]">
+				<div className="flex items-center gap-2">
+					<KeyRound size={16} className="text-quiet" />
+					<span>Passkeys, kept by a device: one alone signs you in{own.passkeys.length ? "" : "; none yet"}</span>
+					{canHavePasskeys() && (
+						<Button className="ml-auto" onClick={() => setDoing("passkey")}>
+							Add one
+						</Button>
+					)}
+				</div>
+				{!canHavePasskeys() && (
+					<p className="mt-1 quiet-line">
+						This browser makes them only where Cohortia has a name and HTTPS, not at {window.location.hostname}.
+					</p>
+				)}
+				<ul>
+					{own.passkeys.map((one) => (
+						<li key={one.id} className="mt-1 flex items-center gap-2 pl-6">
+							<span className="min-w-0 truncate">{one.name}</span>
+							<span className="quiet-line whitespace-nowrap">
+								{one.last_used_at ? `last used ${moment(one.last_used_at)}` : `made ${moment(one.created_at)}`}
+							</span>
+							<Button look="danger" className="ml-auto" aria-label={`Remove the passkey ${one.name}`} onClick={() => setRemoving(one)}>
+								Remove
+							</Button>
+						</li>
+					))}
+				</ul>
+			</div>
+			{own.codes_left !== null && (
+				<div className="flex items-center gap-2 py-2 text-[13.4px]">
+					<span>For when they are lost: {counted(own.codes_left, "kept code")} left</span>
+					<Button className="ml-auto" onClick={() => setDoing("codes")}>
+						Make new ones
+					</Button>
+				</div>
+			)}
+			{removing && (
+				<ByPassword
+					title={`Remove the passkey “${removing.name}”`}
+					said="Nobody signs in with it any more, whoever has the device."
+					button="Remove it"
+					write={(password) =>
+						take(
+							api.POST("/api/account/passkeys/{passkey_id}/remove", {
+								params: { path: { passkey_id: removing.id } },
+								body: { password },
+							}),
+						)
+					}
+					onClose={() => setRemoving(null)}
+					onDone={() => setRemoving(null)}
+				/>
+			)}
+			{doing === "app" && <SetUpApp onClose={close} onDone={done} />}
+			{doing === "app off" && (
+				<ByPassword
+					title="Turn the app off"
+					said="Signing in takes the password alone then, unless there are passkeys."
+					button="Turn off"
+					write={(password) => take(api.POST("/api/account/totp/off", { body: { password } }))}
+					onClose={close}
+					onDone={close}
+				/>
+			)}
+			{doing === "codes" && (
+				<ByPassword
+					title="New codes"
+					said="Those made before are over."
+					button="Make them"
+					write={(password) => take(api.POST("/api/account/codes", { body: { password } }))}
+					onClose={close}
+					onDone={(made) => done(made.codes)}
+				/>
+			)}
+			{doing === "passkey" && <AddPasskey onClose={close} onDone={done} />}
+			{codes.length > 0 && <Codes codes={codes} onClose={() => setCodes([])} />}
+		</Part>
+	);
+}
+
+function ByPassword<Answer>({
+	title,
+	said,
+	button,
+	write,
+	onClose,
+	onDone,
+}: {
+	title: string;
+	said: string;
+	button: string;
+	write: (password: string) => Promise<Answer>;
+	onClose: () => void;
+	onDone: (answer: Answer) => void;
+}) {
+	const [password, setPassword] = useState("");
+	const go = useOwn(write, onDone);
+	return (
+		<Modal title={title} onClose={onClose}>
+			<form
+				onSubmit={(event) => {
+					event.preventDefault();
+					go.mutate(password);
+				}}
+			>
+				<p className="mb-3">{said}</p>
+				<Field
+					label="Your password"
+					type="password"
+					autoFocus
+					autoComplete="current-password"
+					required
+					value={password}
+					onChange={setPassword}
+				/>
+				<Wrong error={go.error} />
+				<Button look="main" type="submit" disabled={go.isPending}>
+					{button}
+				</Button>
+			</form>
+		</Modal>
+	);
+}
+
+function SetUpApp({ onClose, onDone }: { onClose: () => void; onDone: (codes: string[]) => void }) {
+	const [begun, setBegun] = useState<Shape<"TotpOut"> | null>(null);
+	const [code, setCode] = useState("");
+	const confirm = useOwn(
+		(_: undefined) => take(api.PUT("/api/account/totp", { body: { code } })),
+		(made) => onDone(made.codes),
+	);
+	if (!begun)
+		return (
+			<ByPassword
+				title="An app that shows codes"
+				said="Any app for one-time codes will do."
+				button="Go on"
+				write={(password) => take(api.POST("/api/account/totp", { body: { password } }))}
+				onClose={onClose}
+				onDone={setBegun}
+			/>
+		);
+	return (
+		<Modal title="An app that shows codes" onClose={onClose}>
+			<form
+				onSubmit={(event) => {
+					event.preventDefault();
+					confirm.mutate(undefined);
+				}}
+			>
+				<p>Let the app read this picture, or type the secret into it. Then give the code that it shows.</p>
+				<img
+					className="mx-auto my-3 size-44"
+					alt="The secret, to be read by the app’s camera"
+					src={`data:image/svg+xml;utf8,${encodeURIComponent(begun.picture)}`}
+				/>
+				<p className="mb-3 text-center">
+					<code className="[overflow-wrap:anywhere]">{begun.secret.match(/.{1,4}/g)?.join(" ")}</code>
+				</p>
+				<Field
+					label="Code of the app"
+					autoFocus
+					inputMode="numeric"
+					autoComplete="one-time-code"
+					required
+					value={code}
+					onChange={setCode}
+				/>
+				<Wrong error={confirm.error} />
+				<Button look="main" type="submit" disabled={confirm.isPending}>
+					Ask for it from now on
+				</Button>
+			</form>
+		</Modal>
+	);
+}
+
+function AddPasskey({ onClose, onDone }: { onClose: () => void; onDone: (codes: string[]) => void }) {
+	const [name, setName] = useState("");
+	return (
+		<Modal title="Add a passkey" onClose={onClose}>
+			<Field label="What it is called" hint="Such as the device that keeps it" value={name} onChange={setName} maxLength={80} />
+			<WithPassword
+				onDone={onDone}
+				write={async (password) => {
+					const options = await take(api.POST("/api/account/passkeys/new", { body: { password } }));
+					const credential = await makePasskey(options.publicKey).catch((error) => {
+						throw saidOf(error);
+					});
+					return (await take(api.POST("/api/account/passkeys", { body: { name, credential } }))).codes;
+				}}
+			/>
+		</Modal>
+	);
+}
+
+function WithPassword({ write, onDone }: { write: (password: string) => Promise<string[]>; onDone: (codes: string[]) => void }) {
+	const [password, setPassword] = useState("");
+	const go = useOwn(write, onDone);
+	return (
+		<form
+			onSubmit={(event) => {
+				event.preventDefault();
+				go.mutate(password);
+			}}
+		>
+			<Field label="Your password" type="password" autoComplete="current-password" required value={password} onChange={setPassword} />
+			<Wrong error={go.error} />
+			<Button look="main" type="submit" disabled={go.isPending}>
+				Make it
+			</Button>
+		</form>
+	);
+}
+
+function Codes({ codes, onClose }: { codes: string[]; onClose: () => void }) {
+	return (
+		<Modal title="Keep these codes" onClose={onClose}>
+			<p>
+				For when the app or the passkey is lost: each signs you in once, after the password. They are shown only now. Print them, or keep
+				them where you keep passwords.
+			</p>
+			<ul className="my-3 grid grid-cols-2 gap-1 font-mono text-[15px]" aria-label="Codes">
+				{codes.map((code) => (
+					<li key={code}>{code}</li>
+				))}
+			</ul>
+			<Button look="main" onClick={onClose}>
+				I have kept them
+			</Button>
+		</Modal>
+	);
+}

@@ -1,0 +1,85 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, take } from "../api/client";
+import { Button } from "../ui/Button";
+import { moment } from "../ui/words";
+import { Field, Outside, Wrong } from "./Outside";
+import { SignIn } from "./SignIn";
+import { type Session, useStep } from "./session";
+
+const ARTICLE = { owner: "an owner", coder: "a coder", viewer: "a viewer" } as const;
+
+/** Whoever has the link comes in, with the account that they have or with a new one. */
+export function Invitation({ session }: { session: Session }) {
+	const { secret = "" } = useParams();
+	const [having, setHaving] = useState(false);
+	const shown = useQuery({
+		queryKey: ["invitation", secret],
+		queryFn: () => take(api.GET("/api/invitations/{secret}", { params: { path: { secret } } })),
+		retry: false,
+	});
+	if (having && !session.account) return <SignIn session={session} />;
+	if (shown.error)
+		return (
+			<Outside title="An invitation">
+				<Wrong error={shown.error} />
+				<Link className="text-spruce hover:underline" to="/">
+					To Cohortia
+				</Link>
+			</Outside>
+		);
+	if (!shown.data) return null;
+	const { project, invited_by, role, until } = shown.data;
+	return (
+		<Outside
+			title={
+				<>
+					{invited_by} invites you into <b className="font-semibold text-ink">{project}</b> as {ARTICLE[role]}, until {moment(until)}.
+				</>
+			}
+		>
+			<ComeIn secret={secret} as={session.account?.display_name} onHaving={() => setHaving(true)} />
+		</Outside>
+	);
+}
+
+function ComeIn({ secret, as, onHaving }: { secret: string; as?: string; onHaving: () => void }) {
+	const navigate = useNavigate();
+	const [said, setSaid] = useState({ username: "", display_name: "", password: "" });
+	const come = useStep((_: undefined) => take(api.POST("/api/invitations/{secret}", { params: { path: { secret } }, body: said })));
+	const set = (name: keyof typeof said) => (value: string) => setSaid({ ...said, [name]: value });
+	return (
+		<form
+			onSubmit={(event) => {
+				event.preventDefault();
+				come.mutate(undefined, { onSuccess: () => navigate("/") });
+			}}
+		>
+			{!as && (
+				<>
+					<Field label="Your name, as others see it" autoFocus required value={said.display_name} onChange={set("display_name")} />
+					<Field label="Name to sign in with" autoComplete="username" required value={said.username} onChange={set("username")} />
+					<Field
+						label="Password"
+						hint="Ten characters or more"
+						type="password"
+						autoComplete="new-password"
+						required
+						value={said.password}
+						onChange={set("password")}
+					/>
+				</>
+			)}
+			<Wrong error={come.error} />
+			<Button look="main" type="submit" className="w-full justify-center py-2!" disabled={come.isPending}>
+				{as ? `Come in as ${as}` : "Make the account and come in"}
+			</Button>
+			{!as && (
+				<Button look="plain" className="mt-3" onClick={onHaving}>
+					I have an account here
+				</Button>
+			)}
+		</form>
+	);
+}

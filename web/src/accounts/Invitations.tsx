@@ -1,0 +1,114 @@
+import { useQuery } from "@tanstack/react-query";
+import { Copy } from "lucide-react";
+import { useState } from "react";
+import { api, take } from "../api/client";
+import { useProject, useWrite } from "../shell/project";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { useToasts } from "../ui/toasts";
+import { moment } from "../ui/words";
+import { Wrong } from "./Outside";
+import { ROLES, type Role } from "./roles";
+import { useSession } from "./session";
+
+/** Inviting into the project: by mail, or by a link that the owner hands over. */
+export function Invitations() {
+	const { id } = useProject();
+	const path = { project_id: id };
+	const mail = useSession().data?.mail ?? false;
+	const [email, setEmail] = useState("");
+	const [role, setRole] = useState<Role>("coder");
+	const waiting = useQuery({
+		queryKey: ["project", id, "invitations"],
+		queryFn: () => take(api.GET("/api/projects/{project_id}/invitations", { params: { path } })),
+	}).data;
+	const invite = useWrite(() => take(api.POST("/api/projects/{project_id}/invitations", { params: { path }, body: { email, role } })), {
+		onSuccess: () => setEmail(""),
+		quiet: true,
+	});
+	const withdraw = useWrite((invitation_id: number) =>
+		take(api.DELETE("/api/projects/{project_id}/invitations/{invitation_id}", { params: { path: { ...path, invitation_id } } })),
+	);
+	return (
+		<section className="mt-6 rounded-lg border border-line bg-white p-4" aria-label="Invite somebody">
+			<form
+				onSubmit={(event) => {
+					event.preventDefault();
+					invite.mutate(undefined);
+				}}
+			>
+				<h2 className="mb-2">Invite somebody</h2>
+				<div className="flex items-end gap-3">
+					<label className="block grow text-[13px] font-semibold">
+						{mail ? "Mail address" : "For whom (a mail address; may stay empty)"}
+						<input
+							className="field mt-1 w-full font-normal"
+							type="email"
+							required={mail}
+							value={email}
+							onChange={(event) => setEmail(event.target.value)}
+						/>
+					</label>
+					<div className="w-32 text-[13px] font-semibold">
+						Role
+						<div className="mt-1 font-normal">
+							<Choice name="Role of whoever is invited" value={role} options={ROLES} onChange={setRole} />
+						</div>
+					</div>
+					<Button look="main" type="submit" className="mb-0.5" disabled={invite.isPending}>
+						{mail ? "Send the invitation" : "Make a link"}
+					</Button>
+				</div>
+				<div className="mt-2">
+					<Wrong error={invite.error} />
+				</div>
+			</form>
+			{invite.data && <MadeLink link={invite.data.link} sent={mail && invite.data.email !== ""} to={invite.data.email} />}
+			{waiting && waiting.length > 0 && (
+				<ul className="mt-3 border-t border-line2 pt-2 text-[13.4px]" aria-label="Invitations that wait">
+					{waiting.map((one) => (
+						<li key={one.id} className="flex items-center gap-2 py-1">
+							<span className="min-w-0 truncate" title={one.email}>
+								{one.email || "by a link"}
+							</span>
+							<span className="quiet-line whitespace-nowrap">
+								as {one.role}, until {moment(one.until)}
+							</span>
+							<Button
+								look="danger"
+								className="ml-auto"
+								aria-label={`Withdraw the invitation of ${one.email || "a link"}`}
+								onClick={() => withdraw.mutate(one.id)}
+							>
+								Withdraw
+							</Button>
+						</li>
+					))}
+				</ul>
+			)}
+		</section>
+	);
+}
+
+function MadeLink({ link, sent, to }: { link: string; sent: boolean; to: string }) {
+	const { tell } = useToasts();
+	return (
+		<div role="status" className="rounded-md bg-spruce-soft px-3 py-2 text-[13.4px]">
+			<p>
+				{sent
+					? `A mail is on its way to ${to}. The same link can be handed over:`
+					: "Hand this link over. It is shown only now, and can be used once:"}
+			</p>
+			<p className="mt-1 flex items-center gap-2">
+				<code className="min-w-0 grow [overflow-wrap:anywhere]">{link}</code>
+				<Button
+					onClick={() => {
+						void navigator.clipboard.writeText(link).then(() => tell("The link is copied."));
+					}}
+				>
+					<Copy size={14} /> Copy
+				</Button>
+			</p>
+		</div>
+	);
+}

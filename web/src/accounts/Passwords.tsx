@@ -1,0 +1,92 @@
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate, useParams } from "react-router";
+import { api, take } from "../api/client";
+import { Button } from "../ui/Button";
+import { useToasts } from "../ui/toasts";
+import { Field, Outside, Wrong } from "./Outside";
+import type { Session } from "./session";
+
+const BACK = "mt-4 block text-[13px] text-spruce hover:underline";
+
+/** A link for a new password is asked for; nobody is told whether the name is known. */
+export function Forgotten({ session }: { session: Session }) {
+	const [name, setName] = useState("");
+	const ask = useMutation({ mutationFn: () => take(api.POST("/api/password/forgotten", { body: { name } })) });
+	return (
+		<Outside title="A new password">
+			{!session.mail ? (
+				<p>No mail is sent from here. Ask an owner of your project, or whoever looks after the server, for a new password.</p>
+			) : ask.isSuccess ? (
+				<p role="status">
+					If somebody signs in as “{name}” or has this address, a link is on its way to the address kept for them. It can be used once,
+					within a day.
+				</p>
+			) : (
+				<form
+					onSubmit={(event) => {
+						event.preventDefault();
+						ask.mutate();
+					}}
+				>
+					<Field label="Name, or mail address" autoFocus autoComplete="username" required value={name} onChange={setName} />
+					<Wrong error={ask.error} />
+					<Button look="main" type="submit" className="w-full justify-center py-2!" disabled={ask.isPending}>
+						Send me a link
+					</Button>
+				</form>
+			)}
+			<Link className={BACK} to="/">
+				Back to signing in
+			</Link>
+			{session.mailbox && (
+				<Link className={BACK} to="/mailbox">
+					The demo’s mailbox
+				</Link>
+			)}
+		</Outside>
+	);
+}
+
+/** The new password, by the link that was sent. */
+export function NewPassword() {
+	const { key = "", token = "" } = useParams();
+	const navigate = useNavigate();
+	const { tell } = useToasts();
+	const [password, setPassword] = useState("");
+	const renew = useMutation({
+		mutationFn: () => take(api.POST("/api/password/new", { body: { key, token, password } })),
+		onSuccess: () => {
+			tell("Your password is new. Sign in with it.");
+			navigate("/");
+		},
+	});
+	return (
+		<Outside title="Choose a new password. Wherever you are signed in, you aren’t any more afterwards.">
+			<form
+				onSubmit={(event) => {
+					event.preventDefault();
+					renew.mutate();
+				}}
+			>
+				<Field
+					label="New password"
+					hint="Ten characters or more"
+					type="password"
+					autoFocus
+					autoComplete="new-password"
+					required
+					value={password}
+					onChange={setPassword}
+				/>
+				<Wrong error={renew.error} />
+				<Button look="main" type="submit" className="w-full justify-center py-2!" disabled={renew.isPending}>
+					Keep it
+				</Button>
+			</form>
+			<Link className={BACK} to="/forgotten">
+				Ask for another link
+			</Link>
+		</Outside>
+	);
+}

@@ -1,0 +1,75 @@
+/** Between what the server says in JSON and what the browser takes and gives: bytes are base64url there, buffers here. */
+
+const BYTES = new Set(["challenge", "id", "user.id"]);
+
+function toBytes(text: string): Uint8Array<ArrayBuffer> {
+	const plain = atob(text.replaceAll("-", "+").replaceAll("_", "/"));
+	return Uint8Array.from(plain, (letter) => letter.charCodeAt(0));
+}
+
+export function toText(bytes: ArrayBuffer | null): string | null {
+	if (!bytes) return null;
+	const letters = Array.from(new Uint8Array(bytes), (byte) => String.fromCharCode(byte)).join("");
+	return btoa(letters).replaceAll("+", "-").replaceAll("/", "_").replaceAll("=", "");
+}
+
+type Asked = { [name: string]: unknown };
+
+/** The options with their challenge and keys as bytes. */
+export function asked(options: Asked, within = ""): Asked {
+	return Object.fromEntries(
+		Object.entries(options).map(([name, value]) => {
+			const where = within ? `${within}.${name}` : name;
+			if (typeof value === "string" && (BYTES.has(where) || where.endsWith("Credentials.id"))) return [name, toBytes(value)];
+			if (Array.isArray(value)) return [name, value.map((one) => (typeof one === "object" && one ? asked(one as Asked, where) : one))];
+			if (typeof value === "object" && value) return [name, asked(value as Asked, where)];
+			return [name, value];
+		}),
+	);
+}
+
+/** Whether this browser, at this address, can make passkeys: not at a bare number. */
+export function canHavePasskeys(): boolean {
+	return "PublicKeyCredential" in window && window.isSecureContext && !/^[\d.:[\]]+$/.test(window.location.hostname);
+}
+
+export async function makePasskey(options: Asked): Promise<Asked> {
+	const made = (await navigator.credentials.create({
+		publicKey: asked(options) as unknown as PublicKeyCredentialCreationOptions,
+	})) as PublicKeyCredential | null;
+	if (!made) throw new Error("No passkey was made.");
+	const response = made.response as AuthenticatorAttestationResponse;
+	return {
+		id: made.id,
+		rawId: toText(made.rawId),
+		type: made.type,
+		response: { clientDataJSON: toText(response.clientDataJSON), attestationObject: toText(response.attestationObject) },
+		clientExtensionResults: made.getClientExtensionResults(),
+	};
+}
+
+export async function askForPasskey(options: Asked): Promise<Asked> {
+	const given = (await navigator.credentials.get({
+		publicKey: asked(options) as unknown as PublicKeyCredentialRequestOptions,
+	})) as PublicKeyCredential | null;
+	if (!given) throw new Error("No passkey was given.");
+	const response = given.response as AuthenticatorAssertionResponse;
+	return {
+		id: given.id,
+		rawId: toText(given.rawId),
+		type: given.type,
+		response: {
+			clientDataJSON: toText(response.clientDataJSON),
+			authenticatorData: toText(response.authenticatorData),
+			signature: toText(response.signature),
+			userHandle: toText(response.userHandle),
+		},
+		clientExtensionResults: given.getClientExtensionResults(),
+	};
+}
+
+/** What went wrong at the browser's own window, in words. */
+export function saidOf(error: unknown): Error {
+	if (error instanceof DOMException) return new Error("The browser’s window was closed, or nothing was chosen. Try again.");
+	return error instanceof Error ? error : new Error("That didn’t work. Try again.");
+}

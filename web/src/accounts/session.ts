@@ -1,0 +1,66 @@
+import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { api, type Shape, take } from "../api/client";
+import { askForPasskey, saidOf } from "./passkeys";
+
+export type Session = Shape<"SessionOut">;
+export const NOBODY: Session = { account: null, second: [], mail: false, mailbox: false, may_begin: false };
+
+/** Drop what the last account saw; the session itself stays watched. */
+function forget(client: QueryClient) {
+	client.removeQueries({ predicate: (query) => query.queryKey[0] !== "session" });
+}
+
+export function useSession() {
+	return useQuery({
+		queryKey: ["session"],
+		queryFn: () => take(api.GET("/api/session")),
+		staleTime: Infinity,
+	});
+}
+
+/** A step of signing in: whoever it lets in begins with nothing of the last account. */
+export function useStep<Said>(step: (said: Said) => Promise<Session>) {
+	const client = useQueryClient();
+	return useMutation({
+		mutationFn: step,
+		onSuccess: (session) => {
+			forget(client);
+			client.setQueryData(["session"], session);
+		},
+	});
+}
+
+export function useSignIn() {
+	return useStep((body: Shape<"SignInRequest">) => take(api.POST("/api/session", { body })));
+}
+
+export function useCode() {
+	return useStep((code: string) => take(api.POST("/api/session/second", { body: { code } })));
+}
+
+export function usePasskey() {
+	return useStep(async (_: undefined) => {
+		const options = await take(api.GET("/api/session/passkey"));
+		try {
+			const credential = await askForPasskey(options.publicKey);
+			return await take(api.POST("/api/session/passkey", { body: { credential } }));
+		} catch (error) {
+			throw saidOf(error);
+		}
+	});
+}
+
+export function useSignOut() {
+	const client = useQueryClient();
+	return useMutation({
+		mutationFn: () => take(api.DELETE("/api/session")),
+		onSuccess: () => {
+			forget(client);
+			client.setQueryData(["session"], (before: Session | undefined) => ({
+				...NOBODY,
+				mail: before?.mail ?? false,
+				mailbox: before?.mailbox ?? false,
+			}));
+		},
+	});
+}
