@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from typing import TypeVar
 
-from django.db import IntegrityError, connection, models, transaction
+from django.db import IntegrityError, OperationalError, connection, models, transaction
 
 from server.common.errors import Conflict, NotAllowed, Refusal
 from server.projects.change import Change
@@ -53,15 +53,21 @@ class Beside(Change):
         try:
             found = work()
             self.settle()
-        except IntegrityError as problem:
-            if held:
+            hold(self.member)
+            self.member.demand(self.needs)
+            moved = not held and moved_since(self.project_id, begun, rests_on)
+        except (IntegrityError, OperationalError) as problem:
+            if held or (isinstance(problem, OperationalError) and not _in_hand(problem)):
                 raise
             raise _Overtaken from problem
-        hold(self.member)
-        self.member.demand(self.needs)
-        if not held and moved_since(self.project_id, begun, rests_on):
+        if moved:
             raise _Overtaken
         return found
+
+
+def _in_hand(problem: OperationalError) -> bool:
+    """Whether somebody else, or the database’s own housekeeping, had in hand for a moment what was needed."""
+    return getattr(problem.__cause__, "sqlstate", None) == "55P03"
 
 
 class _Overtaken(Exception):

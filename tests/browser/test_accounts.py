@@ -38,7 +38,7 @@ def test_invited_in_with_a_passkey_and_a_password_made_anew(page: Page, home: st
     expect(page.get_by_text("A mail is on its way to inga@skerrow.example")).to_be_visible()
     expect(page.get_by_role("list", name="Invitations that wait")).to_contain_text("inga@skerrow.example")
     page.goto(f"{home}/mailbox")
-    link = page.get_by_role("link", name=re.compile("/invitation/")).first
+    link = page.get_by_role("link", name=re.compile("invitation")).first
     expect(link).to_be_visible(timeout=60_000)
 
     elsewhere.goto(link.get_attribute("href") or "")
@@ -71,7 +71,7 @@ def test_invited_in_with_a_passkey_and_a_password_made_anew(page: Page, home: st
     elsewhere.keyboard.press("Enter")
     expect(elsewhere.get_by_role("status")).to_contain_text("a link is on its way")
     elsewhere.get_by_role("link", name="The demo’s mailbox").click()
-    elsewhere.get_by_role("link", name=re.compile("/new-password/")).first.click(timeout=60_000)
+    elsewhere.get_by_role("link", name=re.compile("new-password")).first.click(timeout=60_000)
     elsewhere.get_by_label("New password").fill("another phrase of hers")
     elsewhere.keyboard.press("Enter")
     expect(elsewhere.get_by_text("Your password is new.")).to_be_visible()

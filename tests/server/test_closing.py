@@ -46,7 +46,7 @@ def test_the_work_stays_and_the_name_goes(world, coder):
     assert signed_in.status_code == 200
     assert "wilhelmina" in tables().casefold()
     refused = client.post("/api/account/close", {"password": "another"}, format="json")
-    assert refused.json()["error"].startswith("The password isn’t right")
+    assert refused.json()["error"].startswith("The current password isn’t right")
     assert client.post("/api/account/close", {"password": PASSWORD}, format="json").status_code == 204
     left = [
         line[:200] for line in tables().splitlines() if "wilhelmina" in line.casefold() or "oddname" in line.casefold()

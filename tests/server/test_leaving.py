@@ -198,7 +198,7 @@ def test_of_two_files_made_at_once_the_second_waits_for_the_first(world, send, c
     with CaptureQueriesContext(connection) as made:
         assert send("/compare/leaving", codes=every_code(world), variable=crosses.pk).status_code == 200
     said = [one["sql"] for one in made.captured_queries]
-    locked = next(at for at, sql in enumerate(said) if "FOR UPDATE" in sql)
+    locked = next(at for at, sql in enumerate(said) if "FOR NO KEY UPDATE" in sql)
     noted = next(at for at, sql in enumerate(said) if sql.startswith("INSERT") and "published" in sql)
     assert locked < noted
 

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 
 from django.db import models
 
+from server.accounts.models import Invitation
 from server.coding.models import Code, Coding, Passage, Pin, ProposedCode, ResearchQuestion, Theme, ThemeCode
 from server.compare.models import Became, CellNote, FrozenResult, KeptComparison, SavedQuery, SavedScope
 from server.gather.models import (
@@ -130,5 +131,6 @@ LEFT_OUT: dict[type[models.Model], str] = {
     NamePair: "the list of real names and their pseudonyms",
     Job: "work under way",
     Membership: "accounts and passwords (people are named)",
+    Invitation: "invitations that wait",
 }
 """What of a project isn’t in its file, in words."""
