@@ -21,7 +21,8 @@ def _listed(name: str, otherwise: str = "") -> list[str]:
     return [one.strip() for one in os.environ.get(name, otherwise).split(",") if one.strip()]
 
 
-ALLOWED_HOSTS = _listed("COHORTIA_HOSTS", "127.0.0.1,localhost,testserver")
+# This machine is among them: whatever watches it asks there. What is sent to people never goes by the name that was asked.
+ALLOWED_HOSTS = [*_listed("COHORTIA_HOSTS", "testserver"), "127.0.0.1", "localhost"]
 # Whoever can be reached from elsewhere speaks HTTPS only, unless it is said otherwise.
 _ELSEWHERE = set(ALLOWED_HOSTS) - {"127.0.0.1", "localhost", "testserver", "[::1]"}
 HTTPS = os.environ.get("COHORTIA_HTTPS", "1" if _ELSEWHERE else "0") == "1"
@@ -119,6 +120,8 @@ MFA_ADAPTER = "server.accounts.adapter.Adapter"
 MFA_SUPPORTED_TYPES = ["totp", "webauthn", "recovery_codes"]
 MFA_PASSKEY_LOGIN_ENABLED = True
 MFA_RECOVERY_CODE_DIGITS = 10
+# A clock may be half a minute off.
+MFA_TOTP_TOLERANCE = 1
 ACCOUNT_EMAIL_VERIFICATION = "none"
 # Who did nothing for so long isn't signed in any more; nobody is for longer than two weeks.
 IDLE_SECONDS = int(os.environ.get("COHORTIA_IDLE_MINUTES", 720)) * 60
@@ -135,8 +138,8 @@ EMAIL_HOST, EMAIL_PORT = _mail.hostname or "localhost", _mail.port or 25
 EMAIL_HOST_USER, EMAIL_HOST_PASSWORD = unquote(_mail.username or ""), unquote(_mail.password or "")
 EMAIL_USE_TLS, EMAIL_USE_SSL, EMAIL_TIMEOUT = "tls=1" in _mail.query, "ssl=1" in _mail.query, 20
 DEFAULT_FROM_EMAIL = os.environ.get("COHORTIA_MAIL_FROM", "cohortia@localhost")
-# What links in mails begin with, where it isn't the address that the request came to.
-ADDRESS = os.environ.get("COHORTIA_ADDRESS", "").rstrip("/")
+# What links in mails begin with; only in the demo the address that the request came to.
+ADDRESS = os.environ.get("COHORTIA_ADDRESS", f"https://{ALLOWED_HOSTS[0]}" if HTTPS and _ELSEWHERE else "").rstrip("/")
 
 CSRF_FAILURE_VIEW = "server.common.trouble.forged"
 SESSION_COOKIE_HTTPONLY = True

@@ -3,10 +3,13 @@
 from collections.abc import Sequence
 
 from django.conf import settings
+from django.core.exceptions import ValidationError
 from django.core.mail import EmailMessage
 from django.core.mail.backends.base import BaseEmailBackend
+from django.core.validators import validate_email
 
 from server.accounts.models import StandInMail
+from server.common.errors import Refusal
 
 SHOWN = 50
 
@@ -21,6 +24,17 @@ class StandIn(BaseEmailBackend):
         kept = StandInMail.objects.values_list("id", flat=True)[:SHOWN]
         StandInMail.objects.exclude(pk__in=list(kept)).delete()
         return len(email_messages)
+
+
+def checked(address: str) -> str:
+    """An address as it is kept, or none; refused where it can't be one."""
+    address = address.strip()
+    if address:
+        try:
+            validate_email(address)
+        except ValidationError as error:
+            raise Refusal("This isn’t an address that mail can be sent to.") from error
+    return address
 
 
 def can_be_sent() -> bool:

@@ -54,10 +54,13 @@ def invitations(member: Membership) -> QuerySet[Invitation]:
     )
 
 
+def digest_of(secret: str) -> str:
+    return hashlib.sha256(secret.encode()).hexdigest()
+
+
 def invitation(secret: str) -> Invitation:
-    digest = hashlib.sha256(secret.encode()).hexdigest()
     found = (
-        Invitation.objects.filter(digest=digest, until__gt=datetime.now(UTC))
+        Invitation.objects.filter(digest=digest_of(secret), until__gt=datetime.now(UTC))
         .select_related("project", "invited_by")
         .first()
     )

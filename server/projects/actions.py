@@ -20,7 +20,7 @@ def create_account(username: str, display_name: str, password: str) -> Account:
     if Account.objects.filter(username__iexact=username).exists():
         raise Conflict(f"Somebody signs in as “{username}” already; nothing was changed.")
     account = Account(username=username, display_name=display_name.strip() or username)
-    _check_password(password, account)
+    check_password(password, account)
     account.set_password(password)
     account.save()
     return account
@@ -119,7 +119,7 @@ def _keep_an_owner(member: Membership) -> None:
         raise Refusal("A project needs an owner: make somebody else owner first.")
 
 
-def _check_password(password: str, account: Account) -> None:
+def check_password(password: str, account: Account) -> None:
     try:
         password_validation.validate_password(password, account)
     except ValidationError as error:

@@ -234,6 +234,10 @@ def test_behind_nginx_only_https_is_spoken_and_nobody_speaks_for_another(running
     assert straight.value.status == 301
     straight.value.close()
     assert ask(installed, "/api/metrics").status == 404
+    # What watches over it asks on the machine itself, by no name.
+    for path in ("health", "metrics"):
+        with urllib.request.urlopen(f"http://127.0.0.1:{installed.web}/api/{path}", timeout=20) as answer:
+            assert answer.status == 200
     # Signing in goes through the proxy with the token that the page was given.
     Account.objects.create_user("rana", password="a long enough word", display_name="Rana")
     token = re.search(r"csrftoken=([^;]+)", cookie)[1]

@@ -12,7 +12,7 @@ from server.accounts.actions.second import (
     remove_passkey,
 )
 from server.accounts.actions.sessions import end_other_sessions, end_session
-from server.accounts.actions.signing import by_code, by_passkey, by_password, passkey_options
+from server.accounts.actions.signing import by_code, by_passkey, by_password, enter, passkey_options
 
 __all__ = [
     "add_passkey",
@@ -27,6 +27,7 @@ __all__ = [
     "end_other_sessions",
     "end_session",
     "end_totp",
+    "enter",
     "forgotten",
     "invite",
     "new_codes",

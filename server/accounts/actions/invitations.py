@@ -1,16 +1,13 @@
 """Inviting into a project, and coming in."""
 
-import hashlib
 import secrets
 from datetime import UTC, datetime, timedelta
 
-from django.core.exceptions import ValidationError
-from django.core.validators import validate_email
 from django.db import transaction
 
 from server.accounts import mail, queries
 from server.accounts.models import Invitation
-from server.common.errors import Conflict, NotFound, Refusal
+from server.common.errors import Conflict, NotFound
 from server.projects.actions import create_account
 from server.projects.models import Account, MemberRole, Membership
 from server.projects.trail import act
@@ -18,19 +15,10 @@ from server.projects.trail import act
 DAYS = 14
 
 
-def digest_of(secret: str) -> str:
-    return hashlib.sha256(secret.encode()).hexdigest()
-
-
 def invite(member: Membership, email: str, role: str, origin: str) -> tuple[Invitation, str]:
     """The invitation, and its link; sent by mail where an address is given and mail can be sent."""
     member.demand(MemberRole.OWNER)
-    email = email.strip()
-    if email:
-        try:
-            validate_email(email)
-        except ValidationError as error:
-            raise Refusal("This isn’t an address that mail can be sent to.") from error
+    email = mail.checked(email)
     secret = secrets.token_urlsafe(32)
     until = datetime.now(UTC) + timedelta(days=DAYS)
     with act(member, "owner", "member") as change:
@@ -39,7 +27,7 @@ def invite(member: Membership, email: str, role: str, origin: str) -> tuple[Invi
                 project_id=member.project_id,
                 email=email,
                 role=role,
-                digest=digest_of(secret),
+                digest=queries.digest_of(secret),
                 invited_by=member.account,
                 until=until,
             )

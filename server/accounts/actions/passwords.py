@@ -1,10 +1,8 @@
 """Passwords: changed, forgotten, made anew; and the address that a new one is sent to."""
 
 from allauth.usersessions.models import UserSession
-from django.contrib.auth import password_validation, update_session_auth_hash
+from django.contrib.auth import update_session_auth_hash
 from django.contrib.auth.tokens import default_token_generator
-from django.core.exceptions import ValidationError
-from django.core.validators import validate_email
 from django.db.models import Q
 from django.http import HttpRequest
 from django.utils.encoding import force_bytes, force_str
@@ -13,32 +11,25 @@ from django.utils.http import urlsafe_base64_decode, urlsafe_base64_encode
 from server.accounts import limits, mail
 from server.accounts.actions.sessions import end_other_sessions, end_sessions
 from server.common.errors import Refusal
+from server.projects.actions import check_password
 from server.projects.models import Account
 
+MAILS = 4
+"""Links that one account is sent in a quarter of an hour, whoever asks: nobody's mailbox is filled."""
 _OVER = "This link is over: it was used, or is older than a day. Ask for another one."
 
 
 def check_current(account: Account, password: str) -> None:
     """Refused where it isn't the account's own; after some tries also where it is, for a while."""
-    tries = limits.of_session(account, "current")
-    tries.check()
-    if not account.check_password(password):
-        tries.wrong()
-        raise Refusal("The current password isn’t right.")
-    tries.right()
-
-
-def check_new(password: str, account: Account) -> None:
-    try:
-        password_validation.validate_password(password, account)
-    except ValidationError as error:
-        raise Refusal(" ".join(error.messages)) from error
+    with limits.of_own(account, "current").counted():
+        if not account.check_password(password):
+            raise Refusal("The current password isn’t right.")
 
 
 def change_password(request: HttpRequest, account: Account, current: str, new: str) -> None:
     """Whoever is signed in elsewhere with the old one isn't any more."""
     check_current(account, current)
-    check_new(new, account)
+    check_password(new, account)
     account.set_password(new)
     account.save(update_fields=["password"])
     before = request.session.session_key
@@ -49,13 +40,7 @@ def change_password(request: HttpRequest, account: Account, current: str, new: s
 
 def change_email(account: Account, password: str, email: str) -> None:
     check_current(account, password)
-    email = email.strip()
-    if email:
-        try:
-            validate_email(email)
-        except ValidationError as error:
-            raise Refusal("This isn’t an address that mail can be sent to.") from error
-    account.email = email
+    account.email = mail.checked(email)
     account.save(update_fields=["email"])
 
 
@@ -63,12 +48,16 @@ def forgotten(request: HttpRequest, name: str, origin: str) -> None:
     """Send whoever has this name or address a link. Nobody is told whether somebody has."""
     if not mail.can_be_sent():
         raise Refusal("No mail is sent from here. Ask an owner of your project, or whoever looks after the server.")
-    tries = limits.of_network(request)
-    tries.check()
-    tries.wrong()
+    asked = limits.of_network(request, "forgotten")
+    asked.check()
+    asked.wrong()
     name = name.strip()
     known = Account.objects.filter(Q(username__iexact=name) | Q(email__iexact=name), is_active=True).exclude(email="")
     for account in known[:5]:
+        sent = limits.Tries("sent", account.pk, MAILS)
+        if not sent.left():
+            continue
+        sent.wrong()
         key, token = urlsafe_base64_encode(force_bytes(account.pk)), default_token_generator.make_token(account)
         link = mail.link(f"/new-password/{key}/{token}", origin)
         mail.send(
@@ -87,7 +76,7 @@ def renew(key: str, token: str, password: str) -> Account:
         account = None
     if account is None or not default_token_generator.check_token(account, token):
         raise Refusal(_OVER)
-    check_new(password, account)
+    check_password(password, account)
     account.set_password(password)
     account.save(update_fields=["password"])
     end_sessions(account)

@@ -38,7 +38,8 @@ def confirm_totp(request: HttpRequest, account: Account, code: str) -> list[str]
         )
     with transaction.atomic():
         del request.session["totp"]
-        totp.TOTP.activate(account, secret)
+        # What set it up doesn't sign in as well.
+        totp.TOTP.activate(account, secret).validate_code(code.replace(" ", ""))
         return _codes(account)
 
 

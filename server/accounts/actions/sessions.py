@@ -1,6 +1,7 @@
 """Where somebody is signed in, ended."""
 
 from allauth.usersessions.models import UserSession
+from django.db.models import QuerySet
 from django.http import HttpRequest
 
 from server.common.errors import NotFound
@@ -14,18 +15,15 @@ def end_session(account: Account, session_id: int) -> None:
     found.end()
 
 
-def end_other_sessions(request: HttpRequest, account: Account) -> int:
-    """All but this one; how many."""
-    return _end(UserSession.objects.filter(user=account).exclude(session_key=request.session.session_key))
+def end_other_sessions(request: HttpRequest, account: Account) -> None:
+    """All but this one."""
+    _end(UserSession.objects.filter(user=account).exclude(session_key=request.session.session_key))
 
 
-def end_sessions(account: Account) -> int:
-    return _end(UserSession.objects.filter(user=account))
+def end_sessions(account: Account) -> None:
+    _end(UserSession.objects.filter(user=account))
 
 
-def _end(sessions) -> int:  # type: ignore[no-untyped-def]
-    ended = 0
+def _end(sessions: QuerySet[UserSession]) -> None:
     for one in sessions:
         one.end()
-        ended += 1
-    return ended

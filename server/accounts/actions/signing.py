@@ -40,23 +40,24 @@ def by_password(request: HttpRequest, username: str, password: str) -> Account |
         request.session.cycle_key()
         request.session[HALF] = {"account": account.pk, "at": time.time()}
         return None
-    return _signed_in(request, account)
+    return enter(request, account)
 
 
 def by_code(request: HttpRequest, code: str) -> Account:
     """The second step: a code of the app, or one of those kept for when it is lost."""
     account = _half(request)
-    tries = limits.of_session(account, "code")
-    tries.check()
-    code = code.replace(" ", "").strip()
+    with limits.of_own(account, "code").counted():
+        _use_code(account, code.replace(" ", "").strip())
+    return enter(request, account)
+
+
+def _use_code(account: Account, code: str) -> None:
     kinds = [Authenticator.Type.TOTP, Authenticator.Type.RECOVERY_CODES]
     for factor in Authenticator.objects.filter(user=account, type__in=kinds):
         if factor.wrap().validate_code(code):
             factor.refresh_from_db()
             factor.record_usage()
-            tries.right()
-            return _signed_in(request, account)
-    tries.wrong()
+            return
     raise Refusal(_WRONG_CODE)
 
 
@@ -75,7 +76,7 @@ def by_passkey(request: HttpRequest, credential: dict[str, Any]) -> Account:
     except (ValidationError, ValueError, TypeError, KeyError, AttributeError) as problem:
         limits.of_network(request).wrong()
         raise Refusal(_WRONG_PASSKEY) from problem
-    return _signed_in(request, account)
+    return enter(request, account)
 
 
 def _half(request: HttpRequest) -> Account:
@@ -87,7 +88,8 @@ def _half(request: HttpRequest) -> Account:
     return account
 
 
-def _signed_in(request: HttpRequest, account: Account) -> Account:
+def enter(request: HttpRequest, account: Account) -> Account:
+    """Signed in from now on, and listed so."""
     request.session.pop(HALF, None)
     login(request, account, backend=_BACKEND)
     UserSession.objects.create_from_request(request, user=account)

@@ -3,7 +3,7 @@
 from typing import Any
 
 from django.conf import settings
-from django.contrib.auth import login, logout
+from django.contrib.auth import logout
 from django.middleware.csrf import get_token
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect
@@ -170,7 +170,7 @@ class InvitationView(Outside):
         own = request.user if isinstance(request.user, Account) else None
         account = actions.take(secret, own, **read(NewAccount, request))
         if own is None:
-            login(request._request, account, backend="django.contrib.auth.backends.ModelBackend")
+            actions.enter(request._request, account)
         return _session(request, account)
 
 

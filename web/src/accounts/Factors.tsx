@@ -111,47 +111,39 @@ export function Factors({ own }: { own: Own }) {
 	);
 }
 
-function ByPassword<Answer>({
-	title,
-	said,
-	button,
-	write,
-	onClose,
-	onDone,
-}: {
-	title: string;
-	said: string;
+interface Confirmed<Answer> {
+	said?: string;
 	button: string;
 	write: (password: string) => Promise<Answer>;
-	onClose: () => void;
 	onDone: (answer: Answer) => void;
-}) {
+}
+
+/** A dialog that does something once the password is given. */
+function ByPassword<Answer>({ title, onClose, ...rest }: { title: string; onClose: () => void } & Confirmed<Answer>) {
+	return (
+		<Modal title={title} onClose={onClose}>
+			<WithPassword {...rest} />
+		</Modal>
+	);
+}
+
+function WithPassword<Answer>({ said, button, write, onDone }: Confirmed<Answer>) {
 	const [password, setPassword] = useState("");
 	const go = useOwn(write, onDone);
 	return (
-		<Modal title={title} onClose={onClose}>
-			<form
-				onSubmit={(event) => {
-					event.preventDefault();
-					go.mutate(password);
-				}}
-			>
-				<p className="mb-3">{said}</p>
-				<Field
-					label="Your password"
-					type="password"
-					autoFocus
-					autoComplete="current-password"
-					required
-					value={password}
-					onChange={setPassword}
-				/>
-				<Wrong error={go.error} />
-				<Button look="main" type="submit" disabled={go.isPending}>
-					{button}
-				</Button>
-			</form>
-		</Modal>
+		<form
+			onSubmit={(event) => {
+				event.preventDefault();
+				go.mutate(password);
+			}}
+		>
+			{said && <p className="mb-3">{said}</p>}
+			<Field label="Your password" type="password" autoComplete="current-password" required value={password} onChange={setPassword} />
+			<Wrong error={go.error} />
+			<Button look="main" type="submit" disabled={go.isPending}>
+				{button}
+			</Button>
+		</form>
 	);
 }
 
@@ -214,6 +206,7 @@ function AddPasskey({ onClose, onDone }: { onClose: () => void; onDone: (codes: 
 		<Modal title="Add a passkey" onClose={onClose}>
 			<Field label="What it is called" hint="Such as the device that keeps it" value={name} onChange={setName} maxLength={80} />
 			<WithPassword
+				button="Make it"
 				onDone={onDone}
 				write={async (password) => {
 					const options = await take(api.POST("/api/account/passkeys/new", { body: { password } }));
@@ -224,25 +217,6 @@ function AddPasskey({ onClose, onDone }: { onClose: () => void; onDone: (codes: 
 				}}
 			/>
 		</Modal>
-	);
-}
-
-function WithPassword({ write, onDone }: { write: (password: string) => Promise<string[]>; onDone: (codes: string[]) => void }) {
-	const [password, setPassword] = useState("");
-	const go = useOwn(write, onDone);
-	return (
-		<form
-			onSubmit={(event) => {
-				event.preventDefault();
-				go.mutate(password);
-			}}
-		>
-			<Field label="Your password" type="password" autoComplete="current-password" required value={password} onChange={setPassword} />
-			<Wrong error={go.error} />
-			<Button look="main" type="submit" disabled={go.isPending}>
-				Make it
-			</Button>
-		</form>
 	);
 }
 

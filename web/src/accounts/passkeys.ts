@@ -34,37 +34,30 @@ export function canHavePasskeys(): boolean {
 }
 
 export async function makePasskey(options: Asked): Promise<Asked> {
-	const made = (await navigator.credentials.create({
-		publicKey: asked(options) as unknown as PublicKeyCredentialCreationOptions,
-	})) as PublicKeyCredential | null;
-	if (!made) throw new Error("No passkey was made.");
-	const response = made.response as AuthenticatorAttestationResponse;
-	return {
-		id: made.id,
-		rawId: toText(made.rawId),
-		type: made.type,
-		response: { clientDataJSON: toText(response.clientDataJSON), attestationObject: toText(response.attestationObject) },
-		clientExtensionResults: made.getClientExtensionResults(),
-	};
+	const made = await navigator.credentials.create({ publicKey: asked(options) as unknown as PublicKeyCredentialCreationOptions });
+	return given(made, (response: AuthenticatorAttestationResponse) => ({ attestationObject: toText(response.attestationObject) }));
 }
 
 export async function askForPasskey(options: Asked): Promise<Asked> {
-	const given = (await navigator.credentials.get({
-		publicKey: asked(options) as unknown as PublicKeyCredentialRequestOptions,
-	})) as PublicKeyCredential | null;
-	if (!given) throw new Error("No passkey was given.");
-	const response = given.response as AuthenticatorAssertionResponse;
+	const found = await navigator.credentials.get({ publicKey: asked(options) as unknown as PublicKeyCredentialRequestOptions });
+	return given(found, (response: AuthenticatorAssertionResponse) => ({
+		authenticatorData: toText(response.authenticatorData),
+		signature: toText(response.signature),
+		userHandle: toText(response.userHandle),
+	}));
+}
+
+/** What the browser gives, as the server takes it. */
+function given<Response extends AuthenticatorResponse>(credential: Credential | null, its: (response: Response) => Asked): Asked {
+	if (!credential) throw new Error("The browser gave no passkey. Try again.");
+	const known = credential as PublicKeyCredential;
+	const response = known.response as Response;
 	return {
-		id: given.id,
-		rawId: toText(given.rawId),
-		type: given.type,
-		response: {
-			clientDataJSON: toText(response.clientDataJSON),
-			authenticatorData: toText(response.authenticatorData),
-			signature: toText(response.signature),
-			userHandle: toText(response.userHandle),
-		},
-		clientExtensionResults: given.getClientExtensionResults(),
+		id: known.id,
+		rawId: toText(known.rawId),
+		type: known.type,
+		response: { clientDataJSON: toText(response.clientDataJSON), ...its(response) },
+		clientExtensionResults: known.getClientExtensionResults(),
 	};
 }
 
