@@ -22,7 +22,7 @@ from server.people import queries as people
 from server.people.actions import bring_in_sheet
 from server.projects import running
 from server.projects.change import Change
-from server.projects.models import Job, JobState, Membership
+from server.projects.models import Job, Membership
 from server.projects.trail import act_beside
 
 MANY = 40
@@ -50,22 +50,12 @@ def start(member: Membership) -> Job:
     ticked = queries.staged(member).filter(included=True, problem="")
     if not ticked.exists():
         raise Refusal("No file is ticked to be brought in.")
-    busy = Job.objects.filter(
-        project=member.project_id, account=member.account, state__in=[JobState.WAITING, JobState.RUNNING]
-    )
-    if busy.exists():
-        raise Refusal("An import of yours is under way. Wait for it, or cancel it first.")
     for sheet in ticked.filter(kind="sheet"):
         problems = people.sheet_problems(member, reading.sheet_of(sheet))
         if problems:
             raise Refusal(f"{sheet.name}: {problems[0]}")
     count = ticked.count()
-    job = Job.objects.create(
-        project_id=member.project_id,
-        account=member.account,
-        title=f"Bringing in {count} file{'' if count == 1 else 's'}",
-        total=count,
-    )
+    job = running.begin(member, f"Bringing in {count} file{'' if count == 1 else 's'}", count)
     bring_in_task.defer(job_id=job.pk)
     return job
 

@@ -4,7 +4,7 @@ from procrastinate.contrib.django import app
 
 from server.common.errors import Conflict
 from server.projects import running, trail
-from server.projects.models import Job, JobState, Membership, TrailState
+from server.projects.models import Job, Membership, TrailState
 from server.projects.steps import weight
 
 QUEUED = 5_000
@@ -21,13 +21,8 @@ def queued(member: Membership, state: TrailState) -> Job | None:
     entry = trail.next_turned(member, state) if member.may("coder") else None
     if entry is None or weight(entry.inverse) <= QUEUED:
         return None
-    title = f"{'Taking back' if state == TrailState.UNDONE else 'Doing again'}: {entry.summary}"[:200]
-    busy = Job.objects.filter(
-        project=member.project_id, account=member.account, state__in=[JobState.WAITING, JobState.RUNNING]
-    )
-    if busy.exists():
-        raise Conflict("Long work of yours is under way here. Wait for it, or cancel it first.")
-    job = Job.objects.create(project_id=member.project_id, account=member.account, title=title, total=1)
+    doing = "Taking back" if state == TrailState.UNDONE else "Doing again"
+    job = running.begin(member, f"{doing}: {entry.summary}", total=1)
     turn_task.defer(job_id=job.pk, entry_id=entry.pk, state=state.value)
     return job
 

@@ -10,7 +10,7 @@ from django.conf import settings
 from django.db import DatabaseError, IntegrityError, connections, transaction
 from django.db.models import QuerySet
 
-from server.common.errors import Refusal
+from server.common.errors import Conflict, Refusal
 from server.common.logs import request_id
 from server.common.trouble import trouble_of
 from server.common.watched import slow_questions_named
@@ -50,6 +50,14 @@ class Progress:
 
     def _set(self, **fields: object) -> None:
         Job.objects.using(settings.PROGRESS_DATABASE).filter(pk=self.job_id).update(**fields)
+
+
+def begin(member: Membership, title: str, total: int) -> Job:
+    """A job of this member's, not yet begun; one at a time in a project."""
+    mine = Job.objects.filter(project=member.project_id, account=member.account)
+    if mine.filter(state__in=[JobState.WAITING, JobState.RUNNING]).exists():
+        raise Conflict("Long work of yours is under way here. Wait for it, or cancel it first.")
+    return Job.objects.create(project_id=member.project_id, account=member.account, title=title[:200], total=total)
 
 
 def run(job_id: int, work: Callable[[Job, Progress], str | Failed]) -> None:
@@ -130,7 +138,7 @@ def mark_interrupted(project_id: int | None = None) -> None:
             if cursor.fetchone()[0]:
                 Job.objects.filter(pk=job.pk, state=JobState.RUNNING).update(
                     state=JobState.FAILED,
-                    message="Interrupted before it was finished. Nothing was written; what you staged is still there: start it again.",
+                    message="Interrupted before it was finished. Nothing was written; what it was to work on is still there: start it again.",
                 )
 
 

@@ -133,7 +133,9 @@ def next_turned(member: Membership, state: TrailState) -> TrailEntry | None:
 
 
 def _own(member: Membership, state: TrailState) -> models.QuerySet[TrailEntry]:
-    return TrailEntry.objects.filter(project=member.project_id, actor=member.account_id, state=state)
+    # Whoever only asks what would be turned needn't read all of it.
+    entries = TrailEntry.objects.filter(project=member.project_id, actor=member.account_id, state=state)
+    return entries.defer("inverse")
 
 
 def _turn(member: Membership, state: TrailState, tell: Told | None) -> TrailEntry | None:

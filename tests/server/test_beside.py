@@ -4,6 +4,7 @@ import threading
 
 import pytest
 from django.db import connection, connections
+from django.test.utils import CaptureQueriesContext
 
 from server.coding import actions as coding
 from server.coding.models import Code, Coding, Passage
@@ -243,3 +244,12 @@ def test_what_is_too_much_to_be_kept_goes_and_says_it_cant_be_done_again(empty, 
     assert not Turn.objects.exists()
     assert not Speaker.objects.exists()
     assert trail.last_undone(empty.owner) is None
+
+
+def test_asking_how_far_all_is_reads_no_entry_whole(empty):
+    """Every open page asks, and an entry may hold a thousand documents."""
+    bring_in(empty.owner, ("P1.txt", TALK))
+    with CaptureQueriesContext(connection) as asked:
+        assert empty.client(empty.owner.account).get(empty.url("/status")).json()["undo"] == "Brought in 1 document"
+    assert asked.captured_queries
+    assert not [one for one in asked.captured_queries if '"inverse"' in one["sql"]]

@@ -122,12 +122,12 @@ interface Confirmed<Answer> {
 function ByPassword<Answer>({ title, onClose, ...rest }: { title: string; onClose: () => void } & Confirmed<Answer>) {
 	return (
 		<Modal title={title} onClose={onClose}>
-			<WithPassword {...rest} />
+			<WithPassword first {...rest} />
 		</Modal>
 	);
 }
 
-function WithPassword<Answer>({ said, button, write, onDone }: Confirmed<Answer>) {
+function WithPassword<Answer>({ said, button, write, onDone, first = false }: Confirmed<Answer> & { first?: boolean }) {
 	const [password, setPassword] = useState("");
 	const go = useOwn(write, onDone);
 	return (
@@ -138,7 +138,15 @@ function WithPassword<Answer>({ said, button, write, onDone }: Confirmed<Answer>
 			}}
 		>
 			{said && <p className="mb-3">{said}</p>}
-			<Field label="Your password" type="password" autoComplete="current-password" required value={password} onChange={setPassword} />
+			<Field
+				label="Your password"
+				type="password"
+				autoFocus={first}
+				autoComplete="current-password"
+				required
+				value={password}
+				onChange={setPassword}
+			/>
 			<Wrong error={go.error} />
 			<Button look="main" type="submit" disabled={go.isPending}>
 				{button}
@@ -204,7 +212,7 @@ function AddPasskey({ onClose, onDone }: { onClose: () => void; onDone: (codes: 
 	const [name, setName] = useState("");
 	return (
 		<Modal title="Add a passkey" onClose={onClose}>
-			<Field label="What it is called" hint="Such as the device that keeps it" value={name} onChange={setName} maxLength={80} />
+			<Field label="What it is called" hint="Such as the device that keeps it" autoFocus value={name} onChange={setName} maxLength={80} />
 			<WithPassword
 				button="Make it"
 				onDone={onDone}
