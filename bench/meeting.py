@@ -20,7 +20,7 @@ from core.passages.together import meetings
 from core.snapshot.nearness import Nearness
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
-from server.compare.texts import texture_of
+from server.snapshots.texts import texture_of
 
 Report = Callable[..., None]
 Timed = Callable[..., list[float]]

@@ -27,7 +27,7 @@ import polars as pl  # noqa: E402
 import psycopg  # noqa: E402
 from django.core.management import call_command  # noqa: E402
 
-from bench import backups, beside, coding, desk, gather, meeting, roster, rule  # noqa: E402
+from bench import backups, beside, coding, desk, gather, meeting, roster, rule, team  # noqa: E402
 from bench.world import Size, fill  # noqa: E402
 from core.compare import counts  # noqa: E402
 from core.compare.groups import (  # noqa: E402
@@ -37,9 +37,10 @@ from core.compare.groups import (  # noqa: E402
 )
 from core.compare.question import Comparison  # noqa: E402
 from core.snapshot.snapshot import Snapshot  # noqa: E402
-from server.compare import axes, snapshots  # noqa: E402
+from server.compare import axes  # noqa: E402
 from server.people.models import Variable  # noqa: E402
 from server.projects.models import Account, Project  # noqa: E402
+from server.snapshots import queries as snapshots  # noqa: E402
 
 PASSWORD = "a bench of its own"
 results: dict[str, dict[str, float]] = {}
@@ -248,7 +249,7 @@ def read_and_coded() -> None:
         desk.run(report, home, held, document, PASSWORD)
 
 
-def _signed_in(home: str) -> Callable[..., bytes]:
+def _signed_in(home: str, username: str = "bench") -> Callable[..., bytes]:
     """A session of its own: a function that asks the server."""
     jar = http.cookiejar.CookieJar()
     opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar))
@@ -262,7 +263,7 @@ def _signed_in(home: str) -> Callable[..., bytes]:
         return opener.open(request, timeout=120).read()
 
     call("/api/session")
-    call("/api/session", {"username": "bench", "password": PASSWORD})
+    call("/api/session", {"username": username, "password": PASSWORD})
     return call
 
 
@@ -278,6 +279,15 @@ def _requests(project: int, home: str) -> None:
     times = timed(lambda: call(f"/api/projects/{project}/compare", {**asked, "measure": "rate"}), 3)
     report("HTTP, whole, warm, rate with 10,000 permutations: median", statistics.median(times))
     meeting.at_once(report, lambda: _signed_in(home), project, asked)
+
+
+def worked_at_once() -> None:
+    """Twenty people in a large project, and in the demo."""
+    for where, project in (("500,000 codings", prepare()), ("the demo", team.demo(PASSWORD))):
+        names = team.prepare(project, PASSWORD)
+        with serving() as (home, server):
+            team.run(report, lambda name, home=home: _signed_in(home, name), project, names, where)  # type: ignore[misc]
+            report(f"{where}: peak memory of the server", _peak_of_children(server) / 1024, "MiB")
 
 
 def _peak_of_children(pid: int) -> float:
@@ -297,6 +307,7 @@ def main() -> None:
         "roster": scrolled,
         "coding": lambda: coding.run(report),
         "desk": read_and_coded,
+        "team": worked_at_once,
         "backups": lambda: backups.run(report, prepare()),
     }
     part = next((one for one in sys.argv[1:] if one in parts), "compare")

@@ -203,6 +203,8 @@ TEMPORARY_FOLDER.mkdir(parents=True, exist_ok=True, mode=0o700)
 tempfile.tempdir = os.environ["TMPDIR"] = str(TEMPORARY_FOLDER)
 DATA_UPLOAD_MAX_MEMORY_SIZE = 10 * MEGABYTE
 FILE_UPLOAD_MAX_MEMORY_SIZE = 2 * MEGABYTE
+SNAPSHOT_FOLDER = LOCAL / "snapshots"
+SNAPSHOT_DISK = int(os.environ.get("COHORTIA_SNAPSHOT_DISK", 4000)) * MEGABYTE
 SNAPSHOT_MEMORY = int(os.environ.get("COHORTIA_SNAPSHOT_MEMORY", 400)) * MEGABYTE
 
 # Backups by themselves: where to, at which hour (UTC), how many are kept, and the passphrase that locks them.

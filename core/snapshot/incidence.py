@@ -65,8 +65,10 @@ class Incidence:
         return self.pair_passage[self.pair_first[row] : self.pair_first[row + 1]]
 
 
-def incidence(held: Attributed, roll_up: bool, codings: npt.NDArray[np.bool_] | None = None) -> Incidence:
-    """Build the rows of all codes; ``codings`` (codings,) keeps only those."""
+def incidence(
+    held: Attributed, roll_up: bool, codings: npt.NDArray[np.bool_] | npt.NDArray[np.int64] | None = None
+) -> Incidence:
+    """Build the rows of all codes; ``codings``, a mask of all or places of some, keeps only those."""
     passage, code = held.coding_passage, held.coding_code
     if codings is not None:
         passage, code = passage[codings], code[codings]

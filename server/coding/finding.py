@@ -12,8 +12,8 @@ import numpy as np
 from core.coding.find import SECONDS, BadQuery, Query, find, query
 from core.coding.tally import by_group
 from server.coding.grouping import groups_by
+from server.common.columns import integer_columns
 from server.common.errors import Refusal
-from server.compare.columns import integer_columns
 from server.compare.evidence import facts_of
 from server.gather import queries as gather
 from server.gather.models import Document, Speaker, SpeakerRole, Turn

@@ -2,10 +2,10 @@
 
 from server.common.errors import Refusal
 from server.compare.axes import groups_of
-from server.compare.snapshots import snapshot
 from server.people import queries as people
 from server.people.models import VariableKind
 from server.projects.models import Membership
+from server.snapshots.queries import snapshot
 
 
 def groups_by(member: Membership, variable_id: int) -> tuple[list[str], dict[int, int]]:

@@ -5,14 +5,15 @@ from typing import Any
 import numpy as np
 
 from core.coding import health
+from core.snapshot.tables import places
 from core.statistics.ranges import expand
 from server.coding import queries
 from server.coding.models import Coding
 from server.common.database import of_one_state
 from server.compare.asking import scope_of
 from server.compare.evidence import facts_of, passages_in_context
-from server.compare.snapshots import places, snapshot
 from server.projects.models import Membership
+from server.snapshots.queries import snapshot
 
 MOST = 400
 """Passages that are read at once."""

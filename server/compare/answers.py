@@ -10,8 +10,8 @@ from cachetools import LRUCache
 from core.compare.result import Result, compare
 from core.compare.sure import Family, family_of
 from server.compare.asking import Asked, ask
-from server.compare.snapshots import snapshot
 from server.projects.models import Membership
+from server.snapshots.queries import snapshot
 
 MOST_HELD = 24
 """Results kept in a process, over all projects."""
@@ -34,19 +34,17 @@ def answer(member: Membership, said: dict[str, Any]) -> Answer:
     """The result for the project as it is: computed once a revision and question, part by part as it is asked for."""
     question = {name: part for name, part in said.items() if name not in _NOT_ASKED}
     key = (member.project_id, json.dumps(question, sort_keys=True, default=str))
-    revision = snapshot(member.project_id).revision
+    current = snapshot(member.project_id)
     with _lock:
         found = _held.get(key)
-    if found is not None and found.asked.snapshot.revision == revision:
+    if found is not None and found.asked.snapshot is current:
         return replace(found, asked=replace(found.asked, member=member))
     asked = ask(member, said)
     result = compare(asked.snapshot, asked.comparison)
     found = Answer(asked, result, family_of(result))
     with _lock:
         # An older revision's results would hold on to its snapshot.
-        for old in [
-            one for one, held in _held.items() if one[0] == key[0] and held.asked.snapshot.revision != revision
-        ]:
+        for old in [one for one, held in _held.items() if one[0] == key[0] and held.asked.snapshot is not current]:
             del _held[old]
         _held[key] = found
     return found

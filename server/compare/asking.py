@@ -13,16 +13,17 @@ from core.compare.rows import CodesRow, PassagesRow, Row
 from core.compare.told.sentence import Names
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
+from core.snapshot.tables import places
 from core.text.lists import listed
 from server.coding import queries as coding
 from server.common.errors import NotFound, Refusal
 from server.compare import searching
 from server.compare.axes import Columns, columns_of
-from server.compare.snapshots import places, snapshot
-from server.compare.texts import texture_of
 from server.people import facts
 from server.people import queries as people
 from server.projects.models import Membership
+from server.snapshots.queries import snapshot
+from server.snapshots.texts import texture_of
 
 PERMUTATIONS = 10_000
 Json = dict[str, Any]

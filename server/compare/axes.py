@@ -1,12 +1,12 @@
 """The columns of a comparison: what makes the groups, alone or one within another."""
 
 import threading
-from collections import OrderedDict
 from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from cachetools import LRUCache
 
 from core.compare.confounding import Layering
 from core.compare.groups import (
@@ -189,23 +189,25 @@ def _made_of(variable: Variable) -> list[int]:
     return [sources] if isinstance(sources, int) else list(sources)
 
 
-_made: OrderedDict[tuple[int, int, int, tuple[float, ...] | None], tuple[Groups, list[float]]] = OrderedDict()
-_lock = threading.Lock()
 MOST_KEPT = 256
 """Groups of variables that are kept in memory, over all projects."""
+_made: LRUCache[tuple[Any, ...], tuple[Groups, list[float]]] = LRUCache(MOST_KEPT)
+_lock = threading.Lock()
+_RESTS_ON = ("people.", "gather.document")
+"""What a variable's values rest on; one that is made of others may rest on anything."""
 
 
 def groups_of(held: Snapshot, variable: Variable, cuts: list[float] | None = None) -> tuple[Groups, list[float]]:
     """All groups that a variable makes, with labels on its cases or documents; a number is cut into bands
-    (proposed where none are given). Made once a revision: every question across the variable stands on the same."""
-    key = (variable.project_id, held.revision, variable.pk, None if cuts is None else tuple(cuts))
-    found = _made.get(key)
+    (proposed where none are given). Made once while nothing of it moves: every question across the variable stands on the same."""
+    rests_on = _RESTS_ON if variable.definition is None else ("",)
+    key = (variable.project_id, *held.since(*rests_on), variable.pk, None if cuts is None else tuple(cuts))
+    with _lock:
+        found = _made.get(key)
     if found is None:
         found = _groups_made(held, variable, cuts)
         with _lock:
             _made[key] = found
-            while len(_made) > MOST_KEPT:
-                _made.popitem(last=False)
     return found
 
 

@@ -15,7 +15,8 @@ from core.snapshot.snapshot import Snapshot
 from core.statistics.ranges import expand
 from server.coding.models import Passage
 from server.common.database import Moved, of_one_state
-from server.compare.asking import ask, case_names, codes_of
+from server.compare.answers import answer
+from server.compare.asking import case_names, codes_of
 from server.gather.models import DocumentKind, Turn
 from server.people import facts
 from server.people import queries as people
@@ -28,7 +29,7 @@ CONTEXT = 130
 @of_one_state
 def evidence_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     """The passages behind one number, by person, and the people who did not say it."""
-    asked = ask(member, said)
+    asked = answer(member, said).asked
     found = evidence(asked.snapshot, asked.comparison, said.get("row"), said.get("group"), said.get("left_out"))
     limit = said.get("limit") or 200
     pairs = list(zip(found.passage[:limit].tolist(), found.case[:limit].tolist(), strict=True))
@@ -56,7 +57,7 @@ def evidence_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
 
 def around_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     """What else is coded on the passages behind one number, or in the turns that they lie in."""
-    asked = ask(member, said)
+    asked = answer(member, said).asked
     found = around(asked.snapshot, asked.comparison, said.get("row"), said.get("group"))
     names = codes_of(member)
     ids = asked.snapshot.code_ids[found.code].tolist()

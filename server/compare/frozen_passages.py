@@ -13,8 +13,8 @@ from server.compare.asking import scope_of, scope_words
 from server.compare.frozen import Pair, packed, told_apart, unpacked
 from server.compare.models import FrozenResult
 from server.compare.query_words import sentence_of_query
-from server.compare.snapshots import snapshot
 from server.projects.models import Membership
+from server.snapshots.queries import snapshot
 
 Json = dict[str, Any]
 _CELL = ("found", "")

@@ -16,9 +16,9 @@ from server.coding import queries as coding
 from server.compare.asking import scope_of
 from server.compare.axes import Columns, columns_of
 from server.compare.searching import DAY_ZERO
-from server.compare.snapshots import snapshot
 from server.gather.models import Document
 from server.projects.models import Membership
+from server.snapshots.queries import snapshot
 
 Json = dict[str, Any]
 MOST_GROUPS = 12
@@ -108,10 +108,8 @@ def _by_document(held: Snapshot, codings: npt.NDArray[np.bool_], documents: list
 
 def _by_day(held: Snapshot, codings: npt.NDArray[np.bool_]) -> list[Json]:
     days, count = np.unique(held.coding_day[codings], return_counts=True)
-    first: dict[int, int] = {}
-    for code, day in zip(held.coding_code[codings].tolist(), held.coding_day[codings].tolist(), strict=True):
-        first[code] = min(day, first.get(code, day))
-    fresh = np.array(list(first.values()), np.int64)
+    fresh = np.full(len(held.code_ids), np.iinfo(np.int64).max)
+    np.minimum.at(fresh, held.coding_code[codings], held.coding_day[codings])
     return [
         {"day": (DAY_ZERO.fromordinal(DAY_ZERO.toordinal() + int(day))).isoformat(), "codings": int(times),
          "new_codes": int((fresh == day).sum())}

@@ -19,8 +19,8 @@ from server.common.errors import NotFound
 from server.compare.answers import answer
 from server.compare.asking import Asked, case_names, scope_of
 from server.compare.models import KeptComparison, SavedScope
-from server.compare.snapshots import snapshot
 from server.projects.models import Membership, Project
+from server.snapshots.queries import snapshot
 
 
 def kept_comparisons(member: Membership) -> QuerySet[KeptComparison]:

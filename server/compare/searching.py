@@ -22,16 +22,16 @@ from core.passages.search import (
 from core.snapshot.nearness import Nearness
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
+from core.snapshot.tables import places
 from server.coding.models import Passage
 from server.common.errors import NotFound, Refusal
 from server.compare.axes import groups_of
 from server.compare.models import SavedQuery
-from server.compare.snapshots import places
-from server.compare.texts import texture_of
 from server.people import facts
 from server.people import queries as people
 from server.people.models import Subject
 from server.projects.models import Membership, Project
+from server.snapshots.texts import texture_of
 
 Bools = npt.NDArray[np.bool_]
 Json = dict[str, Any]

@@ -8,14 +8,15 @@ from core.compare.groups import by_talk
 from core.passages.together import Meetings, Together, by_group, meetings, met
 from core.snapshot.lineage import lineage
 from core.snapshot.nearness import Nearness, TooNear
+from core.snapshot.tables import places
 from server.common.database import of_one_state
 from server.common.errors import NotFound, Refusal
 from server.compare.asking import case_names, codes_of, scope_of
 from server.compare.axes import Columns, columns_of
 from server.compare.evidence import passages_in_context
-from server.compare.snapshots import places, snapshot
-from server.compare.texts import texture_of
 from server.projects.models import Membership
+from server.snapshots.queries import snapshot
+from server.snapshots.texts import texture_of
 
 MOST_CODES, MOST_GROUPS = 400, 12
 MEASURES = ["people", "passages", "documents", "pairs"]

@@ -31,9 +31,10 @@ from core.people.conditions import (
 )
 from core.snapshot.masks import case_words, has_material
 from core.snapshot.scope import Scope
+from core.snapshot.tables import places
 from server.common.errors import Refusal
-from server.compare.snapshots import places, snapshot
 from server.people.models import Case, Cohort, Variable, VariableKind
+from server.snapshots.queries import snapshot
 
 MOST_DEEP = 6
 """How many variables may be made of each other in a row."""

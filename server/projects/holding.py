@@ -4,15 +4,10 @@ Whoever *holds* a project is the only one whose writes end now. Long work doesn'
 has written is its own until it ends, seen by nobody, and it holds the project only for that end.
 """
 
-import re
-from collections.abc import Sequence
-
 from django.db import connection
-from django.db.models import BooleanField, Q
-from django.db.models.expressions import RawSQL
 
 from server.common.errors import NotFound
-from server.projects.models import Membership, Project, TrailEntry
+from server.projects.models import Membership, Project
 
 MOMENT = "150ms"
 """Whoever holds a project waits no longer for a row that long work has in hand: others wait behind them."""
@@ -37,19 +32,3 @@ def one_after_the_other(project_id: int) -> None:
     """Wait for other long work in the project, until this transaction ends."""
     with connection.cursor() as cursor:
         cursor.execute("SELECT pg_advisory_xact_lock(%s, %s)", [_BESIDE, project_id])
-
-
-def revision_of(project_id: int) -> int:
-    return Project.objects.values_list("revision", flat=True).get(pk=project_id)
-
-
-def moved_since(project_id: int, revision: int, rests_on: Sequence[str]) -> bool:
-    """Whether somebody has changed, since this revision, rows of models whose labels begin with one of these."""
-    begins = "|".join(re.escape(one) for one in rests_on)
-    later = TrailEntry.objects.filter(Q(revision__gt=revision) | Q(turned__gt=revision), project=project_id)
-    # What can't be taken back any more doesn't say what it changed.
-    touches = RawSQL(_TOUCHES, [f"^({begins})"], BooleanField())
-    return later.annotate(touches=touches).filter(Q(inverse=[]) | Q(touches=True)).exists()
-
-
-_TOUCHES = "EXISTS (SELECT 1 FROM jsonb_array_elements(inverse) AS step WHERE step ->> 'model' ~ %s)"

@@ -1,6 +1,7 @@
 """Accounts, projects, who may see them, the trail, and jobs."""
 
 from typing import Self
+from uuid import uuid4
 
 from django.contrib.auth.models import AbstractUser
 from django.db import models
@@ -117,6 +118,20 @@ class TrailEntry(models.Model):
         ordering = ["-revision"]
         indexes = [models.Index(fields=["project", "actor", "state", "-revision"], name="trail_by_actor")]
         constraints = [models.UniqueConstraint(fields=["project", "revision"], name="one_entry_a_revision")]
+
+
+class Touched(models.Model):
+    """What a revision of the project touched: ``rows`` are numbers in runs by model (null for more than is written down, or,
+    in place of all, for anything). ``mark`` is this revision's alone: a project brought back from a backup counts on from an
+    older revision, and what was kept of the later ones must not be taken for its own."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="touched")
+    revision = models.PositiveBigIntegerField()
+    mark = models.UUIDField(default=uuid4, editable=False)
+    rows = models.JSONField(null=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["project", "revision"], name="one_touched_a_revision")]
 
 
 class Published(models.Model):

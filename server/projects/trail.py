@@ -8,8 +8,9 @@ from django.db import IntegrityError, OperationalError, connection, models, tran
 
 from server.common.errors import Conflict, NotAllowed, Refusal
 from server.projects.change import Change
-from server.projects.holding import hold, moved_since, one_after_the_other, revision_of
+from server.projects.holding import hold, one_after_the_other
 from server.projects.models import Membership, Project, TrailEntry, TrailState
+from server.projects.revisions import Rows, moved_since, raise_revision, revision_of, touched_by
 from server.projects.steps import carry_out, plain, weight
 
 Found = TypeVar("Found")
@@ -94,16 +95,15 @@ def _keep(project: Project, change: Change) -> None:
     # What was undone before can't be redone on top of something new.
     undone = TrailEntry.objects.filter(project=project, actor=change.member.account, state=TrailState.UNDONE)
     undone.update(state=TrailState.GONE)
-    project.revision += 1
-    project.save(update_fields=["revision"])
+    inverse = plain(change.inverse)
     TrailEntry.objects.create(
         project=project,
         actor=change.member.account,
-        revision=project.revision,
+        revision=raise_revision(project, touched_by(inverse)),
         verb=change.verb,
         needs=change.needs,
         summary=change.summary,
-        inverse=plain(change.inverse),
+        inverse=inverse,
     )
 
 
@@ -154,10 +154,10 @@ def _turn(member: Membership, state: TrailState, tell: Told | None) -> TrailEntr
             if entry is None:
                 return None
             _check(member, entry)
-            _carry_out(entry, state, tell)
+            touched = _carry_out(entry, state, tell)
             project = hold(member)
             _check(member, entry)
-            _end(member, project, entry, state)
+            _end(member, project, entry, state, touched)
             return entry
     except (Conflict, IntegrityError) as problem:
         raise Conflict(_set_aside(entry, state, problem)) from problem
@@ -170,10 +170,11 @@ def _check(member: Membership, entry: TrailEntry) -> None:
         raise Conflict(f"{entry.summary}: that takes an owner, and your role is now {member.role}.")
 
 
-def _carry_out(entry: TrailEntry, state: TrailState, tell: Told | None) -> None:
+def _carry_out(entry: TrailEntry, state: TrailState, tell: Told | None) -> Rows:
     # Nobody turns the same one meanwhile.
     TrailEntry.objects.select_for_update().get(pk=entry.pk)
     back = carry_out(entry.inverse, tell)
+    touched = touched_by([*entry.inverse, *back])
     swept = any(step["do"] == "swept" for step in back)
     entry.inverse = [] if swept else plain(back)
     entry.state = TrailState.GONE if swept else state
@@ -181,16 +182,15 @@ def _carry_out(entry: TrailEntry, state: TrailState, tell: Told | None) -> None:
     with connection.cursor() as cursor:
         cursor.execute("SET CONSTRAINTS ALL IMMEDIATE")
         cursor.execute("SET CONSTRAINTS ALL DEFERRED")
+    return touched
 
 
-def _end(member: Membership, project: Project, entry: TrailEntry, state: TrailState) -> None:
+def _end(member: Membership, project: Project, entry: TrailEntry, state: TrailState, touched: Rows) -> None:
     newer = _own(member, TrailState.DONE).filter(revision__gt=entry.revision)
     if state == TrailState.UNDONE and newer.exists():
         # They went on meanwhile: it can't be done again on top of that.
         entry.state = TrailState.GONE
-    project.revision += 1
-    project.save(update_fields=["revision"])
-    entry.turned = project.revision
+    entry.turned = raise_revision(project, touched)
     entry.save(update_fields=["turned", "state"])
 
 

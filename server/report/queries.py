@@ -5,13 +5,14 @@ from typing import Any
 import numpy as np
 from django.db.models import Count, QuerySet
 
+from core.snapshot.tables import places
 from core.statistics.ranges import expand
 from server.common.database import of_one_state
 from server.common.errors import NotFound
 from server.compare.evidence import facts_of, passages_in_context
-from server.compare.snapshots import places, snapshot
 from server.projects.models import Membership, Project
 from server.report.models import Digest, Exhibit
+from server.snapshots.queries import snapshot
 
 Json = dict[str, Any]
 

@@ -3,6 +3,7 @@
 from server.gather import media
 from server.projects import actions
 from server.projects.models import Membership
+from server.snapshots import files
 
 
 def delete_project(member: Membership, name: str) -> None:
@@ -10,3 +11,4 @@ def delete_project(member: Membership, name: str) -> None:
     digests = media.of_project(member.project_id)
     actions.delete_project(member, name)
     media.forget(digests)
+    files.remove(member.project_id)

@@ -3,13 +3,16 @@
 import tempfile
 from dataclasses import dataclass
 from pathlib import Path
+from types import ModuleType
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import transaction
+from django.test import override_settings
+from pytest_django.plugin import blocking_manager_key
 from rest_framework.test import APIClient
 
 from server.coding import actions as coding
-from server.compare import snapshots
 from server.gather import actions as gather
 from server.gather import jobs as importing
 from server.gather.actions import staging
@@ -19,6 +22,7 @@ from server.people.models import Variable
 from server.projects import running
 from server.projects.actions import create_project
 from server.projects.models import Account, Job, JobState, Membership
+from server.snapshots import queries as snapshots
 
 TALK = "Interviewer: How was it?\nP1: The boat was late 🚢 again. I waited.\nInterviewer: And then?\nP1: Then I walked home."
 OTHER = "I: How was it?\nMaren: Fine, really. I never cross.\nI: And then?\nMaren: I stayed at home."
@@ -59,6 +63,62 @@ class World:
         return f"/api/projects/{self.project.pk}{path}"
 
 
+class SharedWorld:
+    """One world for all tests of a file that start from it, each within a transaction of its own that is taken back: made
+    anew for each, they would take three times as long."""
+
+    def __init__(self) -> None:
+        self.ready = False
+        """Whether the database is there: the first test that asks makes its own."""
+        self.of: ModuleType | None = None
+        self.whole: transaction.Atomic | None = None
+
+    def be(self, module: ModuleType | None) -> None:
+        """Be there for this file's tests, or for none."""
+        if module is self.of:
+            return
+        if self.whole is not None:
+            transaction.set_rollback(True)
+            self.whole.__exit__(None, None, None)
+        self.of = self.whole = None
+        if module is not None and self.ready:
+            self.whole = transaction.atomic()
+            self.whole.__enter__()
+            self.of = module
+            with pytest.MonkeyPatch.context() as patched, override_settings(PROGRESS_DATABASE="default"):
+                patched.setattr(staging, "read_files", read_here)
+                fill(make_empty())
+
+
+shared = SharedWorld()
+
+
+def starts_from_world(item: pytest.Item) -> bool:
+    return "world" in getattr(item, "fixturenames", ())
+
+
+def seen_by_others(item: pytest.Item) -> bool:
+    """Whether what the test writes is seen by other connections."""
+    marker = item.get_closest_marker("django_db")
+    transactional = marker is not None and bool(marker.kwargs.get("transaction"))
+    return transactional or "transactional_db" in getattr(item, "fixturenames", ())
+
+
+@pytest.hookimpl(tryfirst=True)
+def pytest_runtest_setup(item: pytest.Item) -> None:
+    """Before a test has its own transaction."""
+    with item.config.stash[blocking_manager_key].unblock():
+        shares = starts_from_world(item) and not seen_by_others(item)
+        shared.be(item.module if shares else None)  # type: ignore[attr-defined]
+
+
+@pytest.hookimpl(trylast=True)
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """In each file first what starts from nothing, then what starts from the shared world; last whatever leaves traces."""
+    files = {item.path: at for at, item in reversed(list(enumerate(items)))}
+    items.sort(key=lambda item: (seen_by_others(item), files[item.path], starts_from_world(item)))
+
+
 @pytest.fixture(autouse=True)
 def _one_connection(settings, tmp_path):
     """A test's own transaction is seen only by its own connection: progress goes over it too. Its media
@@ -79,27 +139,24 @@ def read_here(files, keep, **more):
             yield sandbox._kept(sandbox.answer({"name": name, "path": str(path), "out": str(out), **more}), out, keep)
 
 
-@pytest.fixture
-def empty(db) -> World:
-    """A project with members and nothing in it."""
+def make_empty() -> World:
     accounts = [
         Account.objects.create(username=name, display_name=name.title())
         for name in ("owner", "coder", "viewer", "stranger")
     ]
     project = create_project(accounts[0], "Crossings")
-    members = [Membership.objects.get(project=project)]
-    members += [
-        Membership.objects.create(project=project, account=accounts[i], role=role)
-        for i, role in ((1, "coder"), (2, "viewer"))
-    ]
+    for place, role in ((1, "coder"), (2, "viewer")):
+        Membership.objects.create(project=project, account=accounts[place], role=role)
     create_project(accounts[3], "Elsewhere")
-    return World(*members, accounts[3])
+    return as_it_is()
 
 
-@pytest.fixture
-def world(empty, monkeypatch) -> World:
-    """Two talks, three people, a branch of two codes, three codings."""
-    monkeypatch.setattr(staging, "read_files", read_here)
+def as_it_is() -> World:
+    members = [Membership.objects.get(account__username=name) for name in ("owner", "coder", "viewer")]
+    return World(*members, Account.objects.get(username="stranger"))
+
+
+def fill(empty: World) -> None:
     job = bring_in(empty.owner, ("people.csv", SHEET), ("P1_pier.txt", TALK), ("P2_garden.txt", OTHER))
     assert job.state == JobState.DONE, job.message
     pier, garden = Document.objects.get(title="P1_pier"), Document.objects.get(title="P2_garden")
@@ -109,7 +166,22 @@ def world(empty, monkeypatch) -> World:
     put(empty.owner, pier, "The boat was late 🚢 again.", late)
     put(empty.owner, pier, "I walked home", home)
     put(empty.coder, garden, "I stayed at home", home)
-    return empty
+
+
+@pytest.fixture
+def empty(db) -> World:
+    """A project with members and nothing in it."""
+    return make_empty()
+
+
+@pytest.fixture
+def world(db, monkeypatch) -> World:
+    """Two talks, three people, a branch of two codes, three codings."""
+    monkeypatch.setattr(staging, "read_files", read_here)
+    if shared.of is None:
+        fill(make_empty())
+        shared.ready = True
+    return as_it_is()
 
 
 def put(member: Membership, document: Document, quote: str, *codes) -> object:

@@ -232,7 +232,7 @@ def _exhibit(one: Player) -> None:
 
 
 def _caption(one: Player) -> None:
-    exhibit = one.one(Exhibit)
+    exhibit = one.one(Exhibit, pieces__isnull=False)
     report.change_piece(one.who, exhibit.pk, exhibit.pieces.all()[0].pk, caption=one.words())
 
 

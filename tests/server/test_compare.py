@@ -10,11 +10,11 @@ import pytest
 
 from server.coding import actions as coding
 from server.coding.models import Code
-from server.compare import snapshots
 from server.gather import actions as gather
 from server.gather.models import Document, Speaker
 from server.people import actions as people
 from server.people.models import Case, Variable
+from server.snapshots import queries as snapshots
 from tests.server.conftest import put
 
 
@@ -278,7 +278,7 @@ def test_snapshots_are_bounded_in_memory(world, settings):
     other = world.stranger.memberships.get().project
     snapshots.snapshot(world.project.pk)
     snapshots.snapshot(other.pk)
-    assert list(snapshots._cache) == [other.pk]
+    assert list(snapshots._kept) == [other.pk]
 
 
 def test_what_stands_out_is_marked_and_tells_how_steady_it_is(world, ask):

@@ -15,17 +15,18 @@ import pytest
 
 from core.gather.labels import Line
 from core.gather.transcript import read_transcript
+from core.snapshot.tables import places
 from server.coding.models import Coding, Passage
+from server.common.columns import integer_columns
 from server.common.errors import Refusal
 from server.common.folders import one_of
-from server.compare.columns import integer_columns
-from server.compare.snapshots import load, places
 from server.gather import media
 from server.gather.models import Turn
 from server.gather.readers import sandbox
 from server.gather.readers.kinds import Unreadable, check_container, kind_of
 from server.gather.readers.sheets import read_grid, read_sheet
 from server.gather.readers.transcripts import read_lines
+from server.snapshots.queries import load
 
 
 def saved(document) -> bytes:

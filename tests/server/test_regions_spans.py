@@ -7,12 +7,12 @@ from core.coding.places import Region, Span
 from server.coding import actions as coding
 from server.coding.models import Code, Passage
 from server.common.errors import Refusal
-from server.compare.snapshots import snapshot
 from server.gather import actions as gather
 from server.gather import queries
 from server.gather.models import Document, Medium, Speaker, Turn
 from server.people.models import Case
 from server.projects import trail
+from server.snapshots.queries import snapshot
 
 NOTICE = {"page": 2, "left": 1000, "top": 2000, "right": 5000, "bottom": 4000}
 

@@ -6,9 +6,9 @@ from server.common import names
 from server.compare import queries, searching
 from server.compare.asking import scope_of
 from server.compare.models import SavedQuery, SavedScope
-from server.compare.snapshots import snapshot
 from server.projects.models import Membership
 from server.projects.trail import act
+from server.snapshots.queries import snapshot
 
 Json = dict[str, Any]
 

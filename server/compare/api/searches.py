@@ -21,8 +21,8 @@ from server.compare.api.questions import ScopeIn
 from server.compare.api.results import EvidencePerson
 from server.compare.asking import scope_of
 from server.compare.query_words import sentence_of_query
-from server.compare.snapshots import snapshot
 from server.people.api.cohorts import check as check_condition
+from server.snapshots.queries import snapshot
 
 DEEPEST, WIDEST = 5, 40
 UNITS = ["overlap", "turns", "paragraphs", "seconds"]

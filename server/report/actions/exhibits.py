@@ -11,12 +11,12 @@ from server.coding.models import Passage
 from server.common import names
 from server.common.errors import NotFound, Refusal
 from server.compare import searching
-from server.compare.snapshots import snapshot
 from server.projects.change import Change
 from server.projects.models import Membership
 from server.projects.trail import act
 from server.report import queries
 from server.report.models import Exhibit, ExhibitPiece
+from server.snapshots.queries import snapshot
 
 MOST_PIECES = 500
 

@@ -14,7 +14,18 @@ from server.gather.actions.texts import Decision, retext
 from server.gather.models import Document, DocumentKind, Medium, NamePair, Section, Speaker, SpeakerRole, StagedFile
 from server.people.models import Case, Category, Cohort, Value, Variable
 from server.projects.change import Change
-from server.projects.models import Job, JobState, MemberRole, Membership, Project, Published, TrailEntry, TrailState
+from server.projects.models import (
+    Job,
+    JobState,
+    MemberRole,
+    Membership,
+    Project,
+    Published,
+    Touched,
+    TrailEntry,
+    TrailState,
+)
+from server.projects.revisions import raise_revision
 from server.projects.trail import act
 from server.report.models import Digest, Exhibit, ExhibitPiece, Memo
 from server.shell.forgetting.reach import Reach, found
@@ -22,6 +33,7 @@ from server.shell.forgetting.staged import telling
 from server.shell.forgetting.traces import Traces
 from server.shell.models import ArrivedProject
 from server.shell.project_file.arrivals import let_go
+from server.snapshots import files
 
 WRITTEN: tuple[tuple[type[models.Model], str, tuple[str, ...]], ...] = (
     (Memo, "project", ("text", "source")),
@@ -63,6 +75,7 @@ def forget(member: Membership, typed: str, keep_figures: bool, **what: int | Non
         change.inverse.clear()
         _note(member)
     media.forget(digests)
+    files.remove(member.project_id)
     _sweep()
     noun = "document" if reach.case is None else member.project.case_one
     return f"The {noun} is forgotten. Undo doesn’t bring it back, nor anything else that was done before."
@@ -192,12 +205,12 @@ def _cleaned(row: Any, name: str, traces: Traces) -> Any:
 def _note(member: Membership) -> None:
     """That something was forgotten, and by whom; not what."""
     project = Project.objects.get(pk=member.project_id)
-    project.revision += 1
-    project.save(update_fields=["revision"])
+    # Not even numbers of what went are kept.
+    Touched.objects.filter(project=project).delete()
     TrailEntry.objects.create(
         project=project,
         actor=member.account,
-        revision=project.revision,
+        revision=raise_revision(project, None),
         verb="forget",
         needs=MemberRole.OWNER,
         summary="Forgot somebody, or a document, for good; what was done before can’t be taken back",

@@ -13,11 +13,11 @@ from docx.shared import Pt
 
 from core.coding.places import Stretch
 from core.people.derived import in_words
+from core.snapshot.tables import places
 from core.text.missing import IN_WORDS
 from server.coding.models import Coding, Passage
 from server.common.exports import printable
 from server.compare.models import FrozenResult
-from server.compare.snapshots import places, snapshot
 from server.gather.models import Medium, NamePair, StagedFile, Turn
 from server.people import facts
 from server.people import queries as people
@@ -27,6 +27,7 @@ from server.report.models import Digest, ExhibitPiece, Memo
 from server.shell.forgetting.reach import Reach, of_case
 from server.shell.forgetting.staged import telling
 from server.shell.nightly import retention
+from server.snapshots.queries import snapshot
 
 
 class _Paper:

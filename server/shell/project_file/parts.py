@@ -20,7 +20,7 @@ from server.gather.models import (
     WordIndex,
 )
 from server.people.models import Case, Category, Cohort, CohortCase, Value, Variable
-from server.projects.models import Account, Job, Membership, Project, Published
+from server.projects.models import Account, Job, Membership, Project, Published, Touched
 from server.report.models import Digest, Exhibit, ExhibitPiece, Memo
 from server.shell.project_file import fitting, named
 from server.shell.project_file.named import Json, Renumber, Within, both
@@ -132,5 +132,6 @@ LEFT_OUT: dict[type[models.Model], str] = {
     Job: "work under way",
     Membership: "accounts and passwords (people are named)",
     Invitation: "invitations that wait",
+    Touched: "notes by which counting goes faster",
 }
 """What of a project isn’t in its file, in words."""

@@ -8,11 +8,11 @@ from core.text.missing import IN_WORDS
 from server.coding import codebook_files
 from server.coding.models import Coding
 from server.common.exports import Cell
-from server.compare.snapshots import snapshot
 from server.gather.models import Document
 from server.people import queries as people
 from server.projects.models import Membership, Project
 from server.shell.project_file.parts import LEFT_OUT, Part
+from server.snapshots.queries import snapshot
 
 _TEXT = """{name}
 A whole project of Cohortia, in open formats. Handle it as you would the interviews themselves: it holds all of them.

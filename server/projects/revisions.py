@@ -1,0 +1,59 @@
+"""What each revision of a project touched: snapshots are carried on by it, others ask whether what they rest on moved."""
+
+from collections.abc import Iterable, Sequence
+
+from django.apps import apps
+
+from server.projects.models import Project, Touched
+from server.projects.steps import Step, keys_of, spans_of
+
+KEPT = 2000
+"""Revisions of a project of which it is known what they touched."""
+MOST_SPANS = 4000
+"""Runs of rows of one kind that are written down; beyond, it says only that the kind was touched."""
+Rows = dict[str, list[list[int]] | None]
+
+
+def touched_by(steps: Iterable[Step]) -> Rows:
+    """Which rows the steps touch, by model: their numbers in runs, None for more than is written down."""
+    keys: dict[str, set[int]] = {}
+    everything: set[str] = set()
+    for step in steps:
+        if step["do"] == "swept":
+            everything.add(step["model"])
+        else:
+            keys.setdefault(step["model"], set()).update(_numbers(step))
+    found: Rows = {}
+    for model, numbers in keys.items():
+        spans = spans_of(sorted(numbers))
+        found[model] = spans if len(spans) <= MOST_SPANS else None
+    return found | dict.fromkeys(everything)
+
+
+def _numbers(step: Step) -> Iterable[int]:
+    if "rows" in step:
+        key = apps.get_model(step["model"])._meta.pk.attname
+        return (row[key] for row in step["rows"])
+    return (step["id"],) if "id" in step else keys_of(step)
+
+
+def raise_revision(project: Project, rows: Rows | None) -> int:
+    """The next revision of a project that is held; ``rows``: what it touched, None for anything."""
+    project.revision += 1
+    project.save(update_fields=["revision"])
+    Touched.objects.create(project=project, revision=project.revision, rows=rows)
+    if not project.revision % 100:
+        Touched.objects.filter(project=project, revision__lte=project.revision - KEPT).delete()
+    return project.revision
+
+
+def revision_of(project_id: int) -> int:
+    return Project.objects.values_list("revision", flat=True).get(pk=project_id)
+
+
+def moved_since(project_id: int, revision: int, rests_on: Sequence[str]) -> bool:
+    """Whether anybody has changed, since this revision, rows of models whose labels begin with one of these."""
+    later = Touched.objects.filter(project=project_id, revision__gt=revision).values_list("rows", flat=True)
+    if len(later) < revision_of(project_id) - revision:
+        return True
+    return any(rows is None or any(label.startswith(tuple(rests_on)) for label in rows) for rows in later)
