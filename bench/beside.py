@@ -8,11 +8,11 @@ from typing import Any
 
 from bench.gather import project, transcript
 from server.coding import actions as coding
-from server.gather import jobs as importing
 from server.gather import media
 from server.gather.actions import add_document
 from server.gather.models import StagedFile
 from server.gather.readers.sandbox import read_files
+from server.imports import jobs as importing
 from server.projects import jobs as turning
 from server.projects import running
 from server.projects.models import Account, Job, JobState, Membership, TrailState

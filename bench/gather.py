@@ -16,11 +16,11 @@ from django.conf import settings
 from django.db import connection
 
 from core.people.linking import UnlinkedSpeaker, propose_links
-from server.gather import jobs as importing
 from server.gather import media, reading
 from server.gather.models import StagedFile
 from server.gather.readers.sandbox import read_files
-from server.people import queries as people
+from server.imports import jobs as importing
+from server.imports import queries as sheets
 from server.projects import running
 from server.projects.actions import create_project
 from server.projects.models import Account, Job, JobState, Membership
@@ -145,7 +145,7 @@ def stage_sheet(member: Membership, path: Path) -> None:
     found = reading.sheet_of(row)
     row.content["signature"] = reading.signature_of(found)
     row.save()
-    people.sheet_outcome(member, found)
+    sheets.sheet_outcome(member, found)
 
 
 def sheet(report: Any, rows: int = 100_000, columns: int = 60) -> None:

@@ -37,9 +37,9 @@ from core.compare.groups import (  # noqa: E402
 )
 from core.compare.question import Comparison  # noqa: E402
 from core.snapshot.snapshot import Snapshot  # noqa: E402
-from server.compare import axes  # noqa: E402
 from server.people.models import Variable  # noqa: E402
 from server.projects.models import Account, Project  # noqa: E402
+from server.scope import axes  # noqa: E402
 from server.snapshots import queries as snapshots  # noqa: E402
 
 PASSWORD = "a bench of its own"

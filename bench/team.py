@@ -20,8 +20,8 @@ from django.core.management import call_command
 
 from server.gather.models import Document
 from server.people.models import Variable
-from server.projects.management.commands.prepare_demo import NAME
 from server.projects.models import Account, Membership, Project
+from server.shell.management.commands.prepare_demo import NAME
 
 Report = Callable[..., None]
 Call = Callable[..., bytes]

@@ -34,7 +34,7 @@ urlpatterns = [
     path("api/metrics", metrics),
     *[
         path("api/", include(f"server.{room}.urls"))
-        for room in ("projects", "accounts", "gather", "people", "coding", "compare", "report", "shell")
+        for room in ("projects", "accounts", "gather", "people", "coding", "imports", "compare", "report", "shell")
     ],
     re_path(r"^api/", no_such_route),
     re_path(r"^(?!static/).*$", web_application),

@@ -14,10 +14,10 @@ from core.coding.tally import by_group
 from server.coding.grouping import groups_by
 from server.common.columns import integer_columns
 from server.common.errors import Refusal
-from server.compare.evidence import facts_of
 from server.gather import queries as gather
 from server.gather.models import Document, Speaker, SpeakerRole, Turn
 from server.gather.word_index import may_hold
+from server.people.queries import facts_of
 from server.projects.models import Membership
 
 MOST = 300

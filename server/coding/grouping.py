@@ -1,10 +1,10 @@
 """Which group each case is in, by a variable: the same groups as in a comparison."""
 
 from server.common.errors import Refusal
-from server.compare.axes import groups_of
 from server.people import queries as people
 from server.people.models import VariableKind
 from server.projects.models import Membership
+from server.scope.axes import groups_of
 from server.snapshots.queries import snapshot
 
 

@@ -8,11 +8,12 @@ from core.coding import health
 from core.snapshot.tables import places
 from core.statistics.ranges import expand
 from server.coding import queries
+from server.coding.context import passages_in_context
 from server.coding.models import Coding
 from server.common.database import of_one_state
-from server.compare.asking import scope_of
-from server.compare.evidence import facts_of, passages_in_context
+from server.people.queries import facts_of
 from server.projects.models import Membership
+from server.scope.parts import scope_of
 from server.snapshots.queries import snapshot
 
 MOST = 400

@@ -11,7 +11,6 @@ from server.common.database import one_state
 from server.common.errors import NotFound
 from server.gather.models import Document
 from server.projects.models import Account, Membership, Project, initials_of
-from server.report.models import ATTACHED, Memo
 
 Scale = tuple[str, str]
 REGION, SPAN = ("page", "left", "top", "right", "bottom"), ("begin", "finish")
@@ -106,10 +105,18 @@ def _with_codings(passages: QuerySet[Passage]) -> list[dict[str, Any]]:
                 "rating": rating,
             }
         )
-    for memo in Memo.objects.filter(passage__in=passages).select_related("author"):
-        shown = {name: getattr(memo, name) for name in ("id", "text", "kind", "source", "author_id")}
-        rows[memo.passage_id]["memos"].append({**shown, "author": memo.author.display_name})
+    columns = ("id", "passage_id", "text", "kind", "source", "author_id", "author__display_name")
+    for pk, passage, text, kind, source, author, name in _memos_on(passages).values_list(*columns):
+        rows[passage]["memos"].append(
+            {"id": pk, "text": text, "kind": kind, "source": source, "author_id": author, "author": name}
+        )
     return list(rows.values())
+
+
+def _memos_on(passages: QuerySet[Passage]) -> QuerySet[Any]:
+    # Memos are of a room above this one: reached by what they are on.
+    memos: QuerySet[Any] = Passage._meta.get_field("memos").related_model._default_manager.all()
+    return memos.filter(passage__in=passages)
 
 
 def merged_scale(into: Code, others: Sequence[Code]) -> Scale:
@@ -151,33 +158,3 @@ def coders(member: Membership) -> QuerySet[Account]:
         .distinct()
         .order_by("display_name")
     )
-
-
-def memos(member: Membership) -> list[dict[str, Any]]:
-    """All memos, newest first, each with what it is on."""
-    rows = Memo.objects.filter(project__in=Project.objects.visible_to(member.account), project=member.project_id)
-    related = ("author", "passage__document", "code", "theme", "document", "case", "comparison")
-    found = []
-    for memo in rows.select_related(*related).order_by("-made_at", "-id"):
-        on = next((name for name in ATTACHED if getattr(memo, f"{name}_id")), "project")
-        found.append(
-            {
-                **{name: getattr(memo, name) for name in ("id", "text", "kind", "source", "made_at", "author_id")},
-                "author": memo.author.display_name,
-                "on": on,
-                "on_id": getattr(memo, f"{on}_id", None),
-                "name": _name_of(memo),
-                "document": memo.passage.document_id if memo.passage else memo.document_id,
-            }
-        )
-    return found
-
-
-def _name_of(memo: Memo) -> str:
-    if memo.passage:
-        text = " ".join(memo.passage.said.split())
-        return text if len(text) <= 120 else f"{text[:118]}…"
-    if memo.document:
-        return memo.document.title
-    named = memo.code or memo.theme or memo.comparison
-    return named.name if named else memo.case.identifier if memo.case else "the project"

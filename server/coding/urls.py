@@ -1,9 +1,18 @@
 from django.urls import path
 
-from server.coding.api import answers, codes, finding, passages, themes
+from server.coding.api import answers, codes, desk, finding, passages, texts, themes
 
 PROJECT = "projects/<int:project_id>"
+DOCUMENT = f"{PROJECT}/documents/<int:document_id>"
+TURN = f"{DOCUMENT}/turns/<int:number>"
 urlpatterns = [
+    path(DOCUMENT, desk.DocumentView.as_view()),
+    path(f"{TURN}/text", texts.TurnTextView.as_view()),
+    path(f"{PROJECT}/replace", texts.ReplaceView.as_view()),
+    path(f"{PROJECT}/replace/preview", texts.ReplacePreviewView.as_view()),
+    path(f"{PROJECT}/names", texts.NamesView.as_view()),
+    path(f"{PROJECT}/names/anonymise", texts.AnonymiseView.as_view()),
+    path(f"{PROJECT}/names/preview", texts.AnonymisePreviewView.as_view()),
     path(f"{PROJECT}/codebook", codes.CodebookView.as_view()),
     path(f"{PROJECT}/codebook/file", codes.CodebookInView.as_view()),
     path(f"{PROJECT}/codebook/file/<str:ending>", codes.CodebookFileView.as_view()),
@@ -18,9 +27,6 @@ urlpatterns = [
     path(f"{PROJECT}/documents/<int:document_id>/proposed", passages.ProposedView.as_view()),
     path(f"{PROJECT}/passages/<int:passage_id>", passages.PassageView.as_view()),
     path(f"{PROJECT}/codings/<int:coding_id>", passages.CodingView.as_view()),
-    path(f"{PROJECT}/memos", passages.MemosView.as_view()),
-    path(f"{PROJECT}/memos/<int:memo_id>", passages.MemoView.as_view()),
-    path(f"{PROJECT}/memos/<int:memo_id>/document", passages.MemoDocumentView.as_view()),
     path(f"{PROJECT}/themes", themes.ThemesView.as_view()),
     path(f"{PROJECT}/themes/<int:theme_id>", themes.ThemeView.as_view()),
     path(f"{PROJECT}/themes/<int:theme_id>/passages", themes.ThemeReadingView.as_view()),

@@ -11,11 +11,11 @@ from server.common.errors import Refusal
 from server.common.numbers import finite
 from server.compare.answers import Answer, answer
 from server.compare.asking import Asked
-from server.compare.axes import COMPARABLE, groups_of
 from server.people import facts
 from server.people import queries as people
 from server.people.models import Subject, Variable, VariableKind
 from server.projects.models import Membership
+from server.scope.axes import COMPARABLE, groups_of
 
 Json = dict[str, Any]
 

@@ -4,24 +4,22 @@ from dataclasses import dataclass
 from typing import Any, NamedTuple
 
 import numpy as np
-import numpy.typing as npt
 
 from core.compare.groups import AnyGroups, own_order
 from core.compare.measures import measure_of
 from core.compare.question import Comparison, ComparisonError
 from core.compare.rows import CodesRow, PassagesRow, Row
 from core.compare.told.sentence import Names
-from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.tables import places
 from core.text.lists import listed
 from server.coding import queries as coding
 from server.common.errors import NotFound, Refusal
 from server.compare import searching
-from server.compare.axes import Columns, columns_of
-from server.people import facts
 from server.people import queries as people
 from server.projects.models import Membership
+from server.scope.axes import Columns, columns_of
+from server.scope.parts import scope_of, scope_words
 from server.snapshots.queries import snapshot
 from server.snapshots.texts import texture_of
 
@@ -142,60 +140,6 @@ def rows_named(member: Membership, said: Json, codes: dict[int, CodeName]) -> li
     return named
 
 
-def scope_of(member: Membership, held: Snapshot, said: Json) -> Scope:
-    """Masks from lists of IDs and conditions; what is absent leaves everything in."""
-
-    def mask(ids: npt.NDArray[np.int64], wanted: list[int] | None) -> npt.NDArray[np.bool_] | None:
-        return None if wanted is None else np.isin(ids, np.asarray(wanted, np.int64))
-
-    cases = mask(held.case_ids, said.get("cases"))
-    if said.get("who"):
-        fulfilled = facts.fulfilling(member.project_id, facts.condition_of(said["who"]), held.case_ids.tolist())
-        cases = fulfilled if cases is None else cases & fulfilled
-    scope = Scope(mask(held.document_ids, said.get("documents")), cases, mask(held.coder_ids, said.get("coders")))
-    codings = _codings(held, said)
-    passages = None
-    if said.get("query") is not None:
-        saved = searching.saved_query(member, said["query"])
-        passages = searching.passages_found(member, held, saved.blocks)
-    return Scope(scope.documents, scope.cases, scope.coders, codings, passages)
-
-
-def _codings(held: Snapshot, said: Json) -> npt.NDArray[np.bool_] | None:
-    """Codings of the codes in play, made between the days in play."""
-    if not any(said.get(name) is not None for name in ("codes", "since", "until")):
-        return None
-    kept = np.ones(len(held.coding_code), bool)
-    if said.get("codes") is not None:
-        kept &= np.isin(held.code_ids, np.asarray(said["codes"], np.int64))[held.coding_code]
-    since, until = searching.day_of(said.get("since")), searching.day_of(said.get("until"))
-    if since is not None:
-        kept &= held.coding_day >= since
-    if until is not None:
-        kept &= held.coding_day <= until
-    return kept
-
-
-def scope_words(member: Membership, held: Snapshot, scope: Scope, said: Json) -> str:
-    """What the scope leaves in, for the sentence; "" where it leaves everything in."""
-    words = []
-    for mask, noun in (
-        (scope.cases, member.project.case_many),
-        (scope.documents, "documents"),
-        (scope.coders, "coders"),
-    ):
-        if mask is not None:
-            words.append(f"{int(mask.sum())} of {len(mask)} {noun}")
-    if said.get("codes") is not None:
-        words.append(f"{len(said['codes'])} of {len(held.code_ids)} codes")
-    days = [f"{name} {said[name]}" for name in ("since", "until") if said.get(name)]
-    if days:
-        words.append(f"codings made {' '.join(days)}")
-    if scope.passages is not None:
-        words.append(f"passages of “{searching.saved_query(member, said['query']).name}”")
-    return f"only {' and '.join(words)}" if words else ""
-
-
 def difference_of(groups: AnyGroups, said: list[str] | None) -> tuple[int, int] | None:
     """The pair asked for; else, with two groups or an order, the last minus the first, and yes minus no."""
     if said and len(said) == 2 and all(name in groups.names for name in said) and said[0] != said[1]:
@@ -235,9 +179,3 @@ def _codes_in_words(codes: dict[int, CodeName], chosen: list[int]) -> str:
     if len(parents) == 1 and (parent := parents.pop()) is not None:
         return f"{len(chosen)} codes under {codes[parent].name}"
     return f"{len(chosen)} codes"
-
-
-def case_names(member: Membership, ids: list[int] | None = None) -> dict[int, str]:
-    """Identifiers of the project's cases, or of these."""
-    found = people.cases(member) if ids is None else people.cases(member).filter(pk__in=ids)
-    return dict(found.values_list("id", "identifier"))

@@ -13,10 +13,11 @@ from core.statistics.ordered import mann_whitney
 from server.common.errors import Refusal
 from server.common.numbers import finite
 from server.compare.answers import answer
-from server.compare.asking import Asked, case_names
+from server.compare.asking import Asked
 from server.people import facts
 from server.people import queries as people
 from server.people.models import VariableKind
+from server.people.queries import case_names
 from server.projects.models import Membership
 
 MOST_CELLS = 400_000

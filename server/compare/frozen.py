@@ -13,15 +13,16 @@ from django.db.models import QuerySet
 
 from core.compare.evidence import every_cell
 from server.coding import queries as coding
+from server.coding.context import passages_in_context
 from server.coding.models import Coding, Passage
 from server.common.database import of_one_state
 from server.common.errors import NotFound, Refusal
 from server.compare import searching
 from server.compare.answers import answer
-from server.compare.asking import Asked, ask, case_names
-from server.compare.evidence import passages_in_context
+from server.compare.asking import Asked, ask
 from server.compare.models import FrozenResult
 from server.compare.queries import result_out
+from server.people.queries import case_names
 from server.projects.models import Membership, Project
 
 QUOTE = 400

@@ -9,11 +9,11 @@ from core.statistics.ranges import expand
 from server.common.database import of_one_state
 from server.common.errors import Refusal
 from server.compare import searching
-from server.compare.asking import scope_of, scope_words
 from server.compare.frozen import Pair, packed, told_apart, unpacked
 from server.compare.models import FrozenResult
 from server.compare.query_words import sentence_of_query
 from server.projects.models import Membership
+from server.scope.parts import scope_of, scope_words
 from server.snapshots.queries import snapshot
 
 Json = dict[str, Any]

@@ -13,11 +13,11 @@ from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from core.statistics.saturation import saturation
 from server.coding import queries as coding
-from server.compare.asking import scope_of
-from server.compare.axes import Columns, columns_of
 from server.compare.searching import DAY_ZERO
 from server.gather.models import Document
 from server.projects.models import Membership
+from server.scope.axes import Columns, columns_of
+from server.scope.parts import scope_of
 from server.snapshots.queries import snapshot
 
 Json = dict[str, Any]

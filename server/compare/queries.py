@@ -17,9 +17,11 @@ from core.snapshot.masks import has_material, passage_mask
 from core.snapshot.scope import Scope
 from server.common.errors import NotFound
 from server.compare.answers import answer
-from server.compare.asking import Asked, case_names, scope_of
+from server.compare.asking import Asked
 from server.compare.models import KeptComparison, SavedScope
+from server.people.queries import case_names
 from server.projects.models import Membership, Project
+from server.scope.parts import PARTS, scope_of
 from server.snapshots.queries import snapshot
 
 
@@ -201,7 +203,7 @@ def scope_counts(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     emptied = ""
     if not coded(scope):
         so_far: dict[str, Any] = {}
-        for name in [name for name in SCOPE_PARTS if said.get(name) is not None]:
+        for name in [part.name for part in PARTS if said.get(part.name) is not None]:
             so_far[name] = said[name]
             if not coded(scope_of(member, held, so_far)):
                 emptied = name
@@ -219,6 +221,3 @@ def scope_counts(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
         "of_passages": coded(Scope()),
         "emptied_by": emptied,
     }
-
-
-SCOPE_PARTS = ("cases", "who", "documents", "coders", "codes", "since", "until", "query")

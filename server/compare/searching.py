@@ -25,12 +25,13 @@ from core.snapshot.snapshot import Snapshot
 from core.snapshot.tables import places
 from server.coding.models import Passage
 from server.common.errors import NotFound, Refusal
-from server.compare.axes import groups_of
 from server.compare.models import SavedQuery
 from server.people import facts
 from server.people import queries as people
 from server.people.models import Subject
 from server.projects.models import Membership, Project
+from server.scope.axes import groups_of
+from server.scope.parts import day_of
 from server.snapshots.texts import texture_of
 
 Bools = npt.NDArray[np.bool_]
@@ -102,16 +103,6 @@ def _made(member: Membership, held: Snapshot, said: Json) -> Block:
     )
 
 
-def day_of(said: str | date | None) -> int | None:
-    """A date as days since 1970-01-01."""
-    if not said:
-        return None
-    try:
-        return ((said if isinstance(said, date) else date.fromisoformat(said)) - DAY_ZERO).days
-    except ValueError as bad:
-        raise Refusal(f"“{said}” isn’t a date; write it as 2026-03-31.") from bad
-
-
 def _said(member: Membership, held: Snapshot, said: Json) -> Block:
     ids = held.case_ids.tolist()
     if said.get("cohort") is not None:
@@ -138,9 +129,7 @@ def _text(member: Membership, held: Snapshot, said: Json) -> Block:
 
 
 def _memo(member: Membership, held: Snapshot, said: Json) -> Block:
-    from server.report.models import Memo  # memos are on comparisons too: their room builds on this one
-
-    memos = Memo.objects.filter(project=member.project_id, passage__isnull=False)
+    memos = member.project.memos.filter(passage__isnull=False)
     if said.get("text"):
         memos = memos.filter(text__icontains=said["text"])
     ids = list(memos.values_list("passage_id", flat=True))

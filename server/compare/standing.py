@@ -10,11 +10,11 @@ from core.compare.told.findings import Finding, findings, nothing_stands_out
 from core.compare.told.methods import of_the_rule
 from server.common.numbers import finite
 from server.compare.answers import Answer, answer
-from server.compare.asking import case_names
-from server.compare.axes import layerings
 from server.gather.models import Document
 from server.people import queries as people
+from server.people.queries import case_names
 from server.projects.models import Account, Membership
+from server.scope.axes import layerings
 
 Json = dict[str, Any]
 MOST_MARKS = 2_000

@@ -9,12 +9,14 @@ from core.passages.together import Meetings, Together, by_group, meetings, met
 from core.snapshot.lineage import lineage
 from core.snapshot.nearness import Nearness, TooNear
 from core.snapshot.tables import places
+from server.coding.context import passages_in_context
 from server.common.database import of_one_state
 from server.common.errors import NotFound, Refusal
-from server.compare.asking import case_names, codes_of, scope_of
-from server.compare.axes import Columns, columns_of
-from server.compare.evidence import passages_in_context
+from server.compare.asking import codes_of
+from server.people.queries import case_names
 from server.projects.models import Membership
+from server.scope.axes import Columns, columns_of
+from server.scope.parts import scope_of
 from server.snapshots.queries import snapshot
 from server.snapshots.texts import texture_of
 

@@ -180,7 +180,7 @@ STAGED_KINDS = [(kind, kind) for kind in ("transcript", "sheet", "image", "recor
 class StagedFile(models.Model):
     """An uploaded file as read, waiting for "Bring in". Nothing of it is in the project yet.
 
-    ``content``      what was found (see ``server.gather.reading``)
+    ``content``      what was found (see ``server.imports.reading``)
     ``stored``       digest of what is too large for ``content``: a sheet's cells
     ``choices``      what the researcher corrected about the reading
     ``problem``      a sentence, where the file can't be read

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from server.gather.api import documents, speakers, staged, texts
+from server.gather.api import documents, speakers
 
 PROJECT = "projects/<int:project_id>"
 DOCUMENT = f"{PROJECT}/documents/<int:document_id>"
@@ -8,24 +8,13 @@ TURN = f"{DOCUMENT}/turns/<int:number>"
 urlpatterns = [
     path(f"{PROJECT}/documents", documents.DocumentsView.as_view()),
     path(f"{PROJECT}/documents/delete", documents.DeleteDocumentsView.as_view()),
-    path(DOCUMENT, documents.DocumentView.as_view()),
     path(f"{DOCUMENT}/media/<str:role>/<int:number>", documents.MediumView.as_view()),
     path(f"{DOCUMENT}/pages/<int:number>", documents.PageView.as_view()),
     path(f"{TURN}/split", documents.SplitTurnView.as_view()),
     path(f"{TURN}/join", documents.JoinTurnView.as_view()),
     path(f"{TURN}/give", documents.GiveTurnView.as_view()),
-    path(f"{TURN}/text", texts.TurnTextView.as_view()),
-    path(f"{PROJECT}/replace", texts.ReplaceView.as_view()),
-    path(f"{PROJECT}/replace/preview", texts.ReplacePreviewView.as_view()),
-    path(f"{PROJECT}/names", texts.NamesView.as_view()),
-    path(f"{PROJECT}/names/anonymise", texts.AnonymiseView.as_view()),
-    path(f"{PROJECT}/names/preview", texts.AnonymisePreviewView.as_view()),
     path(f"{PROJECT}/unlinked", speakers.UnlinkedView.as_view()),
     path(f"{PROJECT}/links", speakers.LinksView.as_view()),
     path(f"{PROJECT}/check", speakers.CheckView.as_view()),
     path(f"{PROJECT}/speakers/<int:speaker_id>", speakers.SpeakerView.as_view()),
-    path(f"{PROJECT}/staged", staged.StagedView.as_view()),
-    path(f"{PROJECT}/staged/speakers", staged.StagedSpeakersView.as_view()),
-    path(f"{PROJECT}/staged/<int:staged_id>", staged.OneStagedView.as_view()),
-    path(f"{PROJECT}/bring-in", staged.BringInView.as_view()),
 ]

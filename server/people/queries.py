@@ -6,12 +6,11 @@ from typing import Any
 
 from django.db.models import Count, Q, QuerySet
 
-from core.people.columns import ReadCell, read_cell
 from core.people.conditions import Condition, Held, Kept, kept
 from core.people.derived import in_words
 from core.people.distribution import Crosstab, Histogram, distribution, histogram, spread
-from core.people.participants import ColumnReading, SheetReading, written
 from core.text.missing import IN_WORDS
+from server.common.database import Moved
 from server.common.errors import NotFound
 from server.people import facts
 from server.people.models import Case, Cohort, Subject, Value, Variable, VariableKind
@@ -109,9 +108,7 @@ def spread_of(known: facts.Known) -> Distribution:
 def known_of(member: Membership, row: Variable) -> facts.Known:
     """One variable's values, over all cases or documents of the project."""
     if row.of == Subject.DOCUMENT:
-        from server.gather.models import Document
-
-        ids = list(Document.objects.filter(project=member.project_id).order_by("title").values_list("id", flat=True))
+        ids = list(member.project.documents.order_by("title").values_list("id", flat=True))
         return facts.of_documents([row], ids)[row.pk]
     return facts.known([row], facts.case_ids(member.project_id))[row.pk]
 
@@ -166,116 +163,25 @@ def condition_counts(member: Membership, said: dict[str, Any]) -> Kept:
         return kept(condition, facts.facts_for(member.project_id, condition, ids), len(ids), masks)
 
 
-@dataclass(frozen=True)
-class SheetOutcome:
-    """What bringing a sheet in would do, in cases (or documents) and in values.
-
-    ``fresh`` where there was none, ``same`` as here, ``conflicts`` that differ from what is here.
-    """
-
-    new_cases: int
-    known_cases: int
-    unknown_documents: list[str]
-    new_variables: int
-    values: int
-    missing: int
-    fresh: int
-    same: int
-    conflicts: int
-    conflict_examples: list[dict[str, str]]
+def case_names(member: Membership, ids: list[int] | None = None) -> dict[int, str]:
+    """Identifiers of the project's cases, or of these."""
+    found = cases(member) if ids is None else cases(member).filter(pk__in=ids)
+    return dict(found.values_list("id", "identifier"))
 
 
-def as_own_kind(cell: ReadCell, variable: Variable) -> ReadCell:
-    """A cell read for the sheet's type, as the project's own type of that variable; a problem where it doesn't fit."""
-    if cell.value is None or (isinstance(cell.value, str) and variable.kind in ("category", "ordered", "text")):
-        return cell
-    return read_cell(written(cell.value), variable.kind, variable.when_empty)  # type: ignore[arg-type]
+def facts_of(member: Membership, case_ids: list[int]) -> dict[int, dict[str, Any]]:
+    """Each case's identifier and its first values, for the chips beside its name."""
+    first = [variable for variable in variables(member) if variable.kind != "text"][:4]
+    known, names = facts.as_far_as_known(first, case_ids), case_names(member, case_ids)
+    if len(names) < len(set(case_ids)):
+        raise Moved
+    at = {pk: place for place, pk in enumerate(case_ids)}
+    return {
+        pk: {"identifier": name, "facts": [_chip(known[row.pk], at[pk]) for row in first]} for pk, name in names.items()
+    }
 
 
-_A_KIND = {"category": "a category", "ordered": "an ordered category", "number": "a number", "yes_no": "yes or no", "date": "a date", "text": "text"}  # fmt: skip
-
-
-def misfits(column: ColumnReading, variable: Variable) -> str:
-    """Why a column of a sheet can't go into the project's variable of its name; "" where it can."""
-    ways = "Give the column another name, or leave it out."
-    if variable.definition is not None:
-        return f"“{variable.name}” is made of other variables here. {ways}"
-    odd = [
-        f"“{written(cell.value)[:40]}”"
-        for cell in column.cells
-        if cell.value is not None and as_own_kind(cell, variable).problem
-    ]
-    if not odd:
-        return ""
-    listed = ", ".join(odd[:4]) + (f" and {len(odd) - 4} more" if len(odd) > 4 else "")
-    doesnt = "doesn’t" if len(odd) == 1 else "don’t"
-    return f"{listed} {doesnt} fit “{variable.name}”, which is {_A_KIND[variable.kind]} here. {ways}"
-
-
-def sheet_problems(member: Membership, sheet: SheetReading) -> list[str]:
-    """What stops a sheet from being brought in: its own problems, and columns that don't fit the project's variables."""
-    by_name = {(row.of, row.name.casefold()): row for of in Subject for row in variables(member, of)}
-    known = [(column, by_name.get((column.of, column.name.casefold()))) for column in sheet.variables]
-    said = [misfits(column, row) for column, row in known if row is not None]
-    return [*sheet.problems, *(one for one in said if one)]
-
-
-def sheet_outcome(member: Membership, sheet: SheetReading) -> SheetOutcome:
-    """Hold a sheet as read against the project as it is; nothing is written."""
-    from server.gather.queries import documents_called
-
-    known_cases = dict(cases(member).values_list("identifier", "id"))
-    called = documents_called(member, sheet.documents)
-    by_name = {(row.of, row.name.casefold()): row for of in Subject for row in variables(member, of)}
-    fresh = same = filled = missing = 0
-    conflicts: list[dict[str, str]] = []
-    for column in sheet.variables:
-        row = by_name.get((column.of, column.name.casefold()))
-        subjects = sheet.identifiers if column.of == "case" else sheet.documents
-        ids = known_cases if column.of == "case" else called
-        counts = _counted(column)
-        filled += counts[0]
-        missing += counts[1]
-        if row is None or row.definition is not None or not ids:
-            fresh += counts[0]
-            continue
-        held = _held(row, column.of, [ids[name] for name in dict.fromkeys(subjects) if name in ids])
-        for name, code in zip(subjects, column.codes.tolist(), strict=True):
-            cell = column.cells[code]
-            if cell.value is None:
-                continue
-            current = held.get(ids.get(name, 0))
-            if current is None or current.value is None:
-                fresh += 1
-            elif in_words(current.value) == written(cell.value):
-                same += 1
-            else:
-                here, there = in_words(current.value), written(cell.value)
-                conflicts.append({"who": name, "variable": column.name, "here": here, "there": there})
-    named = set(sheet.identifiers) - {""}
-    return SheetOutcome(
-        new_cases=len(named - known_cases.keys()),
-        known_cases=len(named & known_cases.keys()),
-        unknown_documents=sorted(set(sheet.documents) - {""} - called.keys())[:20],
-        new_variables=sum((column.of, column.name.casefold()) not in by_name for column in sheet.variables),
-        values=filled,
-        missing=missing,
-        fresh=fresh,
-        same=same,
-        conflicts=len(conflicts),
-        conflict_examples=conflicts[:30],
-    )
-
-
-def _counted(column: ColumnReading) -> tuple[int, int]:
-    """How many records have a value in this column, and how many lack one."""
-    import numpy as np
-
-    times = np.bincount(column.codes, minlength=len(column.cells))
-    filled = sum(int(n) for n, cell in zip(times, column.cells, strict=True) if cell.value is not None)
-    return filled, len(column.codes) - filled
-
-
-def _held(row: Variable, of: str, ids: list[int]) -> dict[int, Held]:
-    found = facts.known([row], ids) if of == "case" else facts.of_documents([row], ids)
-    return dict(zip(ids, found[row.pk].held, strict=True))
+def _chip(known: facts.Known, place: int) -> dict[str, str]:
+    held = known.held[place]
+    text = (held.missing or "").replace("_", " ") if held.value is None else in_words(held.value)
+    return {"variable": known.variable.name, "text": text}

@@ -8,21 +8,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from server.common.api import ProjectView, account_of, read
+from server.common.api import read
 from server.projects import actions, queries, running, trail
 from server.projects.jobs import queued
-from server.projects.models import Job, JobState, MemberRole, Membership, TrailState
-
-
-class ErrorOut(serializers.Serializer[Any]):
-    error = serializers.CharField()
-
-
-class AccountOut(serializers.Serializer[Any]):
-    id = serializers.IntegerField()
-    username = serializers.CharField()
-    display_name = serializers.CharField()
-    initials = serializers.CharField()
+from server.projects.models import Job, MemberRole, Membership, TrailState
+from server.projects.shown import AccountOut, JobOut
+from server.projects.views import ProjectView, account_of
 
 
 class ProjectIn(serializers.Serializer[Any]):
@@ -68,31 +59,6 @@ class MemberOut(serializers.Serializer[Any]):
     account = AccountOut()
     role = serializers.ChoiceField(choices=MemberRole.choices)
     may_begin = serializers.BooleanField(source="account.may_begin")
-
-
-class JobOut(serializers.Serializer[Any]):
-    id = serializers.IntegerField()
-    title = serializers.CharField()
-    state = serializers.ChoiceField(choices=JobState.choices)
-    done = serializers.IntegerField()
-    total = serializers.IntegerField()
-    message = serializers.CharField()
-    project = serializers.IntegerField(source="project_id", allow_null=True, help_text="None until it has made one.")
-
-
-class StatusOut(serializers.Serializer[Any]):
-    revision = serializers.IntegerField()
-    documents = serializers.IntegerField()
-    cases = serializers.IntegerField()
-    linked_cases = serializers.IntegerField()
-    comparisons = serializers.IntegerField(help_text="Those kept by name.")
-    exhibits = serializers.IntegerField()
-    codings = serializers.IntegerField()
-    codes = serializers.IntegerField()
-    staged = serializers.IntegerField()
-    undo = serializers.CharField(allow_null=True)
-    redo = serializers.CharField(allow_null=True)
-    jobs = JobOut(many=True)
 
 
 class PulseOut(serializers.Serializer[Any]):
@@ -171,12 +137,6 @@ class MemberView(ProjectView):
     def delete(self, request: Request, project_id: int, membership_id: int) -> Response:
         actions.remove_member(self.member, membership_id)
         return Response(status=204)
-
-
-class StatusView(ProjectView):
-    @extend_schema(responses=StatusOut)
-    def get(self, request: Request, project_id: int) -> Response:
-        return Response(StatusOut(queries.status(self.member)).data)
 
 
 class PulseView(ProjectView):

@@ -1,13 +1,11 @@
 """Reads on projects, the trail and jobs."""
 
-from dataclasses import dataclass
 from typing import Any
 
 from django.db.models import Count, IntegerField, OuterRef, QuerySet, Subquery
 
 from server.common.errors import NotFound
-from server.projects import trail
-from server.projects.models import Account, Job, JobState, Membership, Project, TrailEntry
+from server.projects.models import Account, Job, Membership, Project, TrailEntry
 from server.projects.running import mark_interrupted
 
 
@@ -43,52 +41,6 @@ def members(member: Membership) -> QuerySet[Membership]:
 
 def trail_entries(member: Membership, limit: int = 100) -> QuerySet[TrailEntry]:
     return TrailEntry.objects.filter(project=member.project_id).select_related("actor")[:limit]
-
-
-@dataclass(frozen=True)
-class Status:
-    """How far along each step is, and what is going on: what the top bar shows."""
-
-    revision: int
-    documents: int
-    cases: int
-    linked_cases: int
-    comparisons: int
-    exhibits: int
-    codings: int
-    codes: int
-    staged: int
-    undo: str | None
-    redo: str | None
-    jobs: list[Job]
-
-
-def status(member: Membership) -> Status:
-    from server.coding.models import Code, Coding
-    from server.compare.models import KeptComparison
-    from server.gather.models import Document, StagedFile
-    from server.people.models import Case
-    from server.report.models import Exhibit
-
-    project = member.project
-    project.refresh_from_db(fields=["revision"])
-    mark_interrupted(project.pk)
-    cases = Case.objects.filter(project=project)
-    done, undone = trail.last_done(member), trail.last_undone(member)
-    return Status(
-        revision=project.revision,
-        documents=Document.objects.filter(project=project).count(),
-        cases=cases.count(),
-        linked_cases=cases.filter(speakers__isnull=False).distinct().count(),
-        exhibits=Exhibit.objects.filter(project=project).count(),
-        comparisons=KeptComparison.objects.filter(project=project).count(),
-        codings=Coding.objects.filter(passage__document__project=project).count(),
-        codes=Code.objects.filter(project=project).count(),
-        staged=StagedFile.objects.filter(project=project, account=member.account).count(),
-        undo=done.summary if done else None,
-        redo=undone.summary if undone else None,
-        jobs=list(jobs(member).filter(state__in=[JobState.WAITING, JobState.RUNNING])),
-    )
 
 
 def pulse(member: Membership) -> dict[str, Any]:

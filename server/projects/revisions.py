@@ -1,6 +1,8 @@
 """What each revision of a project touched: snapshots are carried on by it, others ask whether what they rest on moved."""
 
 from collections.abc import Iterable, Sequence
+from contextvars import ContextVar
+from typing import NamedTuple
 
 from django.apps import apps
 
@@ -12,6 +14,22 @@ KEPT = 2000
 MOST_SPANS = 4000
 """Runs of rows of one kind that are written down; beyond, it says only that the kind was touched."""
 Rows = dict[str, list[list[int]] | None]
+_heard: ContextVar[list["Raised"] | None] = ContextVar("heard", default=None)
+
+
+class Raised(NamedTuple):
+    """A revision that was made; the kinds of rows it touched, None for any."""
+
+    project: int
+    revision: int
+    kinds: frozenset[str] | None
+
+
+def listen() -> list[Raised]:
+    """A list to which every revision that is made from here on, by whoever asks here, is added."""
+    heard: list[Raised] = []
+    _heard.set(heard)
+    return heard
 
 
 def touched_by(steps: Iterable[Step]) -> Rows:
@@ -42,6 +60,8 @@ def raise_revision(project: Project, rows: Rows | None) -> int:
     project.revision += 1
     project.save(update_fields=["revision"])
     Touched.objects.create(project=project, revision=project.revision, rows=rows)
+    if (heard := _heard.get()) is not None:
+        heard.append(Raised(project.pk, project.revision, None if rows is None else frozenset(rows)))
     if not project.revision % 100:
         Touched.objects.filter(project=project, revision__lte=project.revision - KEPT).delete()
     return project.revision

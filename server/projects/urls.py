@@ -8,7 +8,6 @@ urlpatterns = [
     path("projects/<int:project_id>", api.OneProjectView.as_view()),
     path("projects/<int:project_id>/members", api.MembersView.as_view()),
     path("projects/<int:project_id>/members/<int:membership_id>", api.MemberView.as_view()),
-    path("projects/<int:project_id>/status", api.StatusView.as_view()),
     path("projects/<int:project_id>/pulse", api.PulseView.as_view()),
     path("projects/<int:project_id>/trail", api.TrailView.as_view()),
     path("projects/<int:project_id>/undo", api.UndoView.as_view()),

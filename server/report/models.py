@@ -5,19 +5,11 @@ from django.db.models import Q
 from django.db.models.functions import Lower, Now
 
 from server.coding.models import Code, Passage, ResearchQuestion, Theme
+from server.common.kinds import MemoKind
 from server.compare.models import KeptComparison
 from server.gather.models import Document
 from server.people.models import Case
 from server.projects.models import Account, Project
-
-
-class MemoKind(models.TextChoices):
-    REFLEXIVE = "reflexive"
-    ANALYTIC = "analytic"
-    CODEBOOK = "codebook"
-    TEAM = "team"
-    METHOD = "method"
-
 
 ATTACHED = ("passage", "code", "theme", "document", "case", "comparison")
 

@@ -7,11 +7,12 @@ from django.db.models import Count, QuerySet
 
 from core.snapshot.tables import places
 from core.statistics.ranges import expand
+from server.coding.context import passages_in_context
 from server.common.database import of_one_state
 from server.common.errors import NotFound
-from server.compare.evidence import facts_of, passages_in_context
+from server.people.queries import facts_of
 from server.projects.models import Membership, Project
-from server.report.models import Digest, Exhibit
+from server.report.models import ATTACHED, Digest, Exhibit, Memo
 from server.snapshots.queries import snapshot
 
 Json = dict[str, Any]
@@ -75,3 +76,33 @@ def speakers_of(member: Membership, passages: list[int]) -> dict[int, list[int]]
     for which, case in zip(pair.tolist(), said.case[rows].tolist(), strict=True):
         found.setdefault(int(held.passage_ids[at[which]]), []).append(int(held.case_ids[case]))
     return found
+
+
+def memos(member: Membership) -> list[dict[str, Any]]:
+    """All memos, newest first, each with what it is on."""
+    rows = Memo.objects.filter(project__in=Project.objects.visible_to(member.account), project=member.project_id)
+    related = ("author", "passage__document", "code", "theme", "document", "case", "comparison")
+    found = []
+    for memo in rows.select_related(*related).order_by("-made_at", "-id"):
+        on = next((name for name in ATTACHED if getattr(memo, f"{name}_id")), "project")
+        found.append(
+            {
+                **{name: getattr(memo, name) for name in ("id", "text", "kind", "source", "made_at", "author_id")},
+                "author": memo.author.display_name,
+                "on": on,
+                "on_id": getattr(memo, f"{on}_id", None),
+                "name": _name_of(memo),
+                "document": memo.passage.document_id if memo.passage else memo.document_id,
+            }
+        )
+    return found
+
+
+def _name_of(memo: Memo) -> str:
+    if memo.passage:
+        text = " ".join(memo.passage.said.split())
+        return text if len(text) <= 120 else f"{text[:118]}…"
+    if memo.document:
+        return memo.document.title
+    named = memo.code or memo.theme or memo.comparison
+    return named.name if named else memo.case.identifier if memo.case else "the project"

@@ -1,13 +1,16 @@
 from django.urls import path
 
-from server.report import api
+from server.report.api import exhibits, memos
 
 PROJECT = "projects/<int:project_id>"
 urlpatterns = [
-    path(f"{PROJECT}/exhibits", api.ExhibitsView.as_view()),
-    path(f"{PROJECT}/exhibits/<int:exhibit_id>", api.ExhibitView.as_view()),
-    path(f"{PROJECT}/exhibits/<int:exhibit_id>/pieces", api.PiecesView.as_view()),
-    path(f"{PROJECT}/exhibits/<int:exhibit_id>/pieces/<int:piece_id>", api.PieceView.as_view()),
-    path(f"{PROJECT}/exhibits/<int:exhibit_id>/file/<str:ending>", api.ExhibitFileView.as_view()),
-    path(f"{PROJECT}/digests", api.DigestsView.as_view()),
+    path(f"{PROJECT}/exhibits", exhibits.ExhibitsView.as_view()),
+    path(f"{PROJECT}/exhibits/<int:exhibit_id>", exhibits.ExhibitView.as_view()),
+    path(f"{PROJECT}/exhibits/<int:exhibit_id>/pieces", exhibits.PiecesView.as_view()),
+    path(f"{PROJECT}/exhibits/<int:exhibit_id>/pieces/<int:piece_id>", exhibits.PieceView.as_view()),
+    path(f"{PROJECT}/exhibits/<int:exhibit_id>/file/<str:ending>", exhibits.ExhibitFileView.as_view()),
+    path(f"{PROJECT}/digests", exhibits.DigestsView.as_view()),
+    path(f"{PROJECT}/memos", memos.MemosView.as_view()),
+    path(f"{PROJECT}/memos/<int:memo_id>", memos.MemoView.as_view()),
+    path(f"{PROJECT}/memos/<int:memo_id>/document", memos.MemoDocumentView.as_view()),
 ]

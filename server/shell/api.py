@@ -11,12 +11,13 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from server.common.api import ProjectView, account_of, read
+from server.common.api import read
 from server.common.errors import Refusal
 from server.common.exports import DOCX, attached, file_name
 from server.common.folders import temporary_folder
-from server.projects.api import AccountOut, JobOut
 from server.projects.models import MemberRole
+from server.projects.shown import AccountOut, JobOut
+from server.projects.views import ProjectView, account_of
 from server.shell import actions, closing, queries
 from server.shell.forgetting import actions as forgetting
 from server.shell.forgetting import held, preview, reach
@@ -37,6 +38,21 @@ class BackupsOut(serializers.Serializer[Any]):
     gone_by = serializers.DateField(allow_null=True, help_text="When what the last one holds has gone.")
 
 
+class StatusOut(serializers.Serializer[Any]):
+    revision = serializers.IntegerField()
+    documents = serializers.IntegerField()
+    cases = serializers.IntegerField()
+    linked_cases = serializers.IntegerField()
+    comparisons = serializers.IntegerField(help_text="Those kept by name.")
+    exhibits = serializers.IntegerField()
+    codings = serializers.IntegerField()
+    codes = serializers.IntegerField()
+    staged = serializers.IntegerField()
+    undo = serializers.CharField(allow_null=True)
+    redo = serializers.CharField(allow_null=True)
+    jobs = JobOut(many=True)
+
+
 class DeleteProjectView(ProjectView):
     needs = {"POST": "owner"}
 
@@ -44,6 +60,12 @@ class DeleteProjectView(ProjectView):
     def post(self, request: Request, project_id: int) -> Response:
         actions.delete_project(self.member, **read(ProjectName, request))
         return Response(status=204)
+
+
+class StatusView(ProjectView):
+    @extend_schema(responses=StatusOut)
+    def get(self, request: Request, project_id: int) -> Response:
+        return Response(StatusOut(queries.status(self.member)).data)
 
 
 class BackupsView(APIView):

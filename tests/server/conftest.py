@@ -13,11 +13,11 @@ from pytest_django.plugin import blocking_manager_key
 from rest_framework.test import APIClient
 
 from server.coding import actions as coding
-from server.gather import actions as gather
-from server.gather import jobs as importing
-from server.gather.actions import staging
 from server.gather.models import Document
 from server.gather.readers import sandbox
+from server.imports import actions as imports
+from server.imports import jobs as importing
+from server.imports.actions import staging
 from server.people.models import Variable
 from server.projects import running
 from server.projects.actions import create_project
@@ -35,7 +35,7 @@ def upload(name: str, content: str | bytes) -> SimpleUploadedFile:
 
 def bring_in(member: Membership, *files: tuple[str, str | bytes]) -> Job:
     """Stage files and run the import at once, in this process."""
-    gather.stage(member, [upload(name, content) for name, content in files])
+    imports.stage(member, [upload(name, content) for name, content in files])
     job = Job.objects.create(project=member.project, account=member.account, title="test")
     running.run(job.pk, importing.bring_in)
     job.refresh_from_db()

@@ -220,7 +220,7 @@ def _memo(one: Player) -> None:
             lambda: {"comparison": one.one(KeptComparison).pk},
         ]
     )
-    coding.write_memo(one.who, one.words(20), one.chance.choice(["analytic", "team"]), **on())
+    report.write_memo(one.who, one.words(20), one.chance.choice(["analytic", "team"]), **on())
 
 
 def _digest(one: Player) -> None:
@@ -291,7 +291,7 @@ def _role(one: Player) -> None:
 
 def _retype(one: Player) -> None:
     turn = one.chance.choice(list(one.one(Document, kind="transcript").turns.all()))
-    gather.edit_turn(one.who, turn.document_id, turn.number, one.words(9), {})
+    coding.edit_turn(one.who, turn.document_id, turn.number, one.words(9), {})
 
 
 def _split_turn(one: Player) -> None:

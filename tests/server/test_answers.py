@@ -4,7 +4,7 @@ import pytest
 
 from server.coding import actions as coding
 from server.coding.models import Code, Coding
-from server.gather.actions import staging
+from server.imports.actions import staging
 from server.people.models import Variable
 from server.projects import trail
 from server.projects.models import JobState

@@ -8,9 +8,9 @@ from django.test.utils import CaptureQueriesContext
 
 from server.coding import actions as coding
 from server.coding.models import Code, Coding, Passage
-from server.gather import actions as gather
-from server.gather import jobs as importing
 from server.gather.models import Document, Speaker, Turn
+from server.imports import actions as imports
+from server.imports import jobs as importing
 from server.people.actions import cases as people
 from server.people.models import Case, Variable
 from server.projects import jobs as turning
@@ -23,7 +23,7 @@ pytestmark = pytest.mark.django_db(transaction=True)
 
 @pytest.fixture(autouse=True)
 def _read_here(monkeypatch):
-    from server.gather.actions import staging
+    from server.imports.actions import staging
 
     monkeypatch.setattr(staging, "read_files", read_here)
 
@@ -76,7 +76,7 @@ def test_others_write_while_an_import_is_under_way_and_see_nothing_of_it(empty, 
         coding.create_code(empty.coder, "Made meanwhile", None)
         seen.append((Document.objects.count(), TrailEntry.objects.count()))
 
-    gather.stage(empty.owner, [upload("talk.txt", TALK)])
+    imports.stage(empty.owner, [upload("talk.txt", TALK)])
     # What points to the project is judged, and so has the project in hand, before others write.
     monkeypatch.setattr(importing, "SETTLED", 1)
     once(monkeypatch, importing.actions, "link_sure_speakers", write)
@@ -88,7 +88,7 @@ def test_others_write_while_an_import_is_under_way_and_see_nothing_of_it(empty, 
 
 def test_what_an_import_rests_on_is_looked_at_again_where_it_moved(empty, monkeypatch):
     """The person who speaks is made by hand after it was looked who is who: found all the same."""
-    gather.stage(empty.owner, [upload("P1.txt", TALK)])
+    imports.stage(empty.owner, [upload("P1.txt", TALK)])
     linked, real = [], importing.actions.link_sure_speakers
 
     def then_made(*asked):
@@ -107,7 +107,7 @@ def test_what_an_import_rests_on_is_looked_at_again_where_it_moved(empty, monkey
 
 
 def test_what_a_try_wrote_is_gone_before_the_next(empty, monkeypatch):
-    gather.stage(empty.owner, [upload("people.csv", SHEET)])
+    imports.stage(empty.owner, [upload("people.csv", SHEET)])
     calls = once(monkeypatch, importing.actions, "link_sure_speakers", lambda: people.add_case(empty.coder, "X1"))
     job = start(empty)
     assert (job.state, len(calls)) == (JobState.DONE, 2), job.message
@@ -118,7 +118,7 @@ def test_what_a_try_wrote_is_gone_before_the_next(empty, monkeypatch):
 
 
 def test_the_third_try_holds_the_project(empty, monkeypatch):
-    gather.stage(empty.owner, [upload("people.csv", SHEET)])
+    imports.stage(empty.owner, [upload("people.csv", SHEET)])
     tries, real = [], importing.actions.link_sure_speakers
 
     def restless(*asked):

@@ -8,8 +8,8 @@ from django.db import connection
 from server.coding import actions as coding
 from server.coding.models import Coding
 from server.common.errors import Refusal
-from server.gather import actions as gather
 from server.gather.models import StagedFile
+from server.imports import actions as imports
 from server.projects.actions import add_member, change_member, create_project
 from server.projects.models import Account, Job, Membership, Project
 from server.shell.closing import NEUTRAL, close_account
@@ -38,7 +38,7 @@ def test_the_work_stays_and_the_name_goes(world, coder):
     document = world.project.documents.first()
     code = world.project.codes.first()
     coding.apply_codes(coder, document.pk, 0, 12, [code.pk])
-    gather.stage(coder, [upload("mine.txt", "P1: hello")])
+    imports.stage(coder, [upload("mine.txt", "P1: hello")])
     change_member(world.owner, coder.pk, "owner")
     AccessAttempt.objects.create(username="wilhelmina", ip_address="10.0.0.1", failures_since_start=1)
     client = world.client(None)

@@ -16,6 +16,8 @@ from server.common.errors import Conflict, NotFound, Refusal
 from server.gather.models import Document, WordIndex
 from server.gather.word_index import indexed
 from server.projects import trail
+from server.report import actions as report
+from server.report import queries as written
 from tests.server.conftest import put
 
 
@@ -38,7 +40,7 @@ def test_merging_carries_everything_over_and_counts_a_passage_once(world):
     coding.change_code(world.owner, home.pk, definition="Being at home", scale_low="never", scale_high="always")
     beneath = coding.create_code(world.owner, "At the window", home.pk)
     theme = coding.create_theme(world.owner, "Staying", code_ids=[home.pk])
-    memo = coding.write_memo(world.owner, "Is it a place?", "codebook", code=home.pk)
+    memo = report.write_memo(world.owner, "Is it a place?", "codebook", code=home.pk)
     said = overview.merge_preview(world.owner, late.pk, [home.pk])
     assert said["codes"] == [{"code": home.pk, "passages": 2, "both": 1, "beneath": 1, "rated_otherwise": 0}]
     coding.merge_codes(world.owner, late.pk, [home.pk])
@@ -191,24 +193,24 @@ def test_what_wants_a_look(world):
 
 def test_memos_are_on_one_thing_and_their_writers_own(world):
     home = code(world, "Home")
-    memo = coding.write_memo(world.owner, "  Too wide? ", "codebook", code=home.pk)
+    memo = report.write_memo(world.owner, "  Too wide? ", "codebook", code=home.pk)
     start = pier(world).text.index("I waited")
-    coding.write_memo(world.owner, "Long", stretch=(pier(world).pk, start, start + 8))
-    shown = queries.memos(world.coder)
+    report.write_memo(world.owner, "Long", stretch=(pier(world).pk, start, start + 8))
+    shown = written.memos(world.coder)
     assert [(one["on"], one["name"], one["text"]) for one in shown] == [
         ("passage", "I waited", "Long"),
         ("code", "Home", "Too wide?"),
     ]
     with pytest.raises(Refusal, match="only they or an owner"):
-        coding.change_memo(world.coder, memo.pk, "Mine")
+        report.change_memo(world.coder, memo.pk, "Mine")
     with pytest.raises(Refusal, match="one thing"):
-        coding.write_memo(world.owner, "x", code=home.pk, document=pier(world).pk)
+        report.write_memo(world.owner, "x", code=home.pk, document=pier(world).pk)
     with pytest.raises(Refusal, match="Write something"):
-        coding.write_memo(world.owner, "  ")
-    coding.change_memo(world.owner, memo.pk, "Wide enough")
-    assert queries.memos(world.coder)[1]["text"] == "Wide enough"
+        report.write_memo(world.owner, "  ")
+    report.change_memo(world.owner, memo.pk, "Wide enough")
+    assert written.memos(world.coder)[1]["text"] == "Wide enough"
     with pytest.raises(NotFound):
-        coding.write_memo(world.owner, "x", code=10**6)
+        report.write_memo(world.owner, "x", code=10**6)
 
 
 @pytest.mark.parametrize(
@@ -296,14 +298,14 @@ def test_what_can_not_be_found_is_said(world, asked, sentence):
 
 
 def test_a_memo_is_made_into_a_document_that_counts_for_nobody(world):
-    memo = coding.write_memo(world.coder, "The pier is a stage.\nP1: plays to it. 🚢", "reflexive")
+    memo = report.write_memo(world.coder, "The pier is a stage.\nP1: plays to it. 🚢", "reflexive")
     client = world.client(world.owner.account)
     made = Document.objects.get(pk=client.post(world.url(f"/memos/{memo.pk}/document")).data["count"])
     assert made.title.endswith("The pier is a stage. P1: plays to it. 🚢")
     assert made.text.split() == memo.text.split()
     assert [(one.label, one.role) for one in made.speakers.all()] == [("Coder", "other")]
     assert made.turns.count() == 1
-    again = coding.memo_into_document(world.owner, memo.pk)
+    again = report.memo_into_document(world.owner, memo.pk)
     assert again.title == f"{made.title} (2)"
     put(world.owner, made, "a stage", code(world, "Late"))
     trail.undo(world.owner)

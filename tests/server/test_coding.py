@@ -13,6 +13,7 @@ from server.common.errors import Conflict, NotAllowed, NotFound, Refusal
 from server.gather.models import Document
 from server.projects import trail
 from server.projects.models import Project, TrailEntry
+from server.report import actions as report
 from server.report.models import Memo
 from tests.server.conftest import put
 
@@ -82,8 +83,8 @@ ACTIONS = {
     "stretch": lambda w: coding.move_passage(
         w.owner, on(w, "I walked home").pk, Stretch(*ends(w, "Then I walked home."))
     ),
-    "memo on words": lambda w: coding.write_memo(w.owner, "Why?", stretch=(pier(w).pk, *ends(w, "I waited"))),
-    "memo on a code": lambda w: coding.write_memo(w.owner, "Too wide", "codebook", code=code(w, "Home").pk),
+    "memo on words": lambda w: report.write_memo(w.owner, "Why?", stretch=(pier(w).pk, *ends(w, "I waited"))),
+    "memo on a code": lambda w: report.write_memo(w.owner, "Too wide", "codebook", code=code(w, "Home").pk),
     "code hits": lambda w: coding.code_hits(
         w.owner, [(pier(w).pk, *ends(w, "waited"))], "turn", [code(w, "Late").pk], [NewCode("Waiting")]
     ),

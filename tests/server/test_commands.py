@@ -9,6 +9,9 @@ from pathlib import Path
 import psycopg
 import pytest
 from django.conf import settings
+from django.core.management import call_command
+
+from server.projects.models import Account
 
 ROOT = Path(settings.ROOT)
 SET_UP = '. bin/setup.sh; need_database; echo "port $COHORTIA_DATABASE_PORT password $COHORTIA_DATABASE_PASSWORD"'
@@ -122,25 +125,50 @@ def test_what_an_interrupted_start_left_is_made_anew(local: Path, tmp_path: Path
     run(tmp_path, ". bin/setup.sh; stop_database")
 
 
-def test_the_first_account_is_made_from_the_environment_or_by_asking(tmp_path: Path):
-    made = 'COHORTIA_OWNER=ines COHORTIA_OWNER_SHOWN="Ines Roe" COHORTIA_OWNER_PASSWORD="waits on the long quay" bin/cohortia create-owner'
+OWNER = {
+    "COHORTIA_OWNER": "ines",
+    "COHORTIA_OWNER_SHOWN": "Ines Roe",
+    "COHORTIA_OWNER_PASSWORD": "waits on the long quay",
+}
+
+
+def test_the_first_account_is_made_in_a_database_that_is_new(tmp_path: Path):
+    said = " ".join(f'{name}="{value}"' for name, value in OWNER.items())
     try:
-        answer = run(tmp_path, made)
+        answer = run(tmp_path, f"{said} bin/cohortia create-owner")
         assert answer.returncode == 0, answer.stderr
         assert "Ines Roe signs in as ines, and may begin a project." in answer.stdout
-        again = run(tmp_path, made.replace("ines ", "INES "))
-        assert again.returncode == 1
-        assert "Somebody signs in as “INES” already" in again.stderr
-        weak = run(tmp_path, made.replace("=ines", "=bo").replace("waits on the long quay", "short"))
-        assert weak.returncode == 1
-        assert "too short" in weak.stderr
-        odd = run(tmp_path, made.replace("=ines", '="a b"'))
-        assert "letters, digits and @ . + - _ only" in odd.stderr
-        nobody = run(tmp_path, "bin/cohortia create-owner </dev/null")
-        assert "Nothing was made." in nobody.stderr
         with connected(run(tmp_path, SET_UP)) as connection:
             rows = connection.execute("SELECT username, display_name, is_superuser FROM projects_account").fetchall()
         assert rows == [("ines", "Ines Roe", False)]
     finally:
         run(tmp_path, ". bin/setup.sh; stop_database")
     assert run(tmp_path, "bin/cohortia").returncode == 1
+
+
+@pytest.mark.django_db
+@pytest.mark.parametrize(
+    ("more", "sentence"),
+    [
+        ({"COHORTIA_OWNER": "INES"}, "Somebody signs in as “INES” already"),
+        ({"COHORTIA_OWNER": "bo", "COHORTIA_OWNER_PASSWORD": "short"}, "too short"),
+        ({"COHORTIA_OWNER": "a b"}, "letters, digits and @ . + - _ only"),
+        ({"COHORTIA_OWNER": ""}, "Nothing was made."),
+    ],
+)
+def test_what_is_wrong_with_the_first_account_is_said(more, sentence, monkeypatch, capsys):
+    for name, value in OWNER.items():
+        monkeypatch.setenv(name, value)
+    call_command("create_owner")
+    for name, value in more.items():
+        monkeypatch.setenv(name, value)
+
+    def nobody(*_: object) -> str:
+        raise EOFError
+
+    monkeypatch.setattr("builtins.input", nobody)
+    with pytest.raises(SystemExit) as ended:
+        call_command("create_owner")
+    assert ended.value.code == 1
+    assert sentence in capsys.readouterr().err
+    assert Account.objects.filter(username__iexact="ines").count() == Account.objects.count() == 1

@@ -165,7 +165,7 @@ def test_merging_people_carries_memos_and_digests_along(world, client):
     first, second = (Case.objects.get(project=world.project, identifier=one) for one in ("P1", "P2"))
     for case, code, text in ((first, home, "Walks"), (second, home, "Stays"), (second, late, "Never late")):
         report.write_digest(world.owner, case.pk, text, code=code)
-    coding.write_memo(world.owner, "Ask again", case=second.pk)
+    report.write_memo(world.owner, "Ask again", case=second.pk)
     people.merge_cases(world.owner, first.pk, second.pk)
     assert dict(Digest.objects.filter(case=first).values_list("code__name", "text")) == {
         "Home": "Walks\n\nStays",

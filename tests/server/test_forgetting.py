@@ -22,8 +22,9 @@ from server.compare.models import FrozenResult, KeptComparison
 from server.compare.queries import comparison
 from server.gather import actions as gather
 from server.gather import media
-from server.gather.actions import staging
 from server.gather.models import Document, NamePair, Speaker, StagedFile
+from server.imports import actions as imports
+from server.imports.actions import staging
 from server.people import actions as people
 from server.people.models import Case, Variable
 from server.projects import trail
@@ -79,15 +80,15 @@ def told(empty, monkeypatch):
     compare.note_cell(owner, kept.pk, "code", waits.pk, "Quillworth", "Quillworth waits longest")
     compare.freeze(owner, "Before", asked, {})
     compare.freeze_passages(owner, "Found", {"blocks": {"parts": [{"what": "coded", "codes": [waits.pk]}]}})
-    coding.write_memo(owner, "Quillworth is the only one who waited under the Obstacle lamp for seven nights.")
-    coding.write_memo(owner, "She is careful.", case=case.pk)
-    coding.write_memo(owner, "On the two of them.", passage=across.pk)
+    report.write_memo(owner, "Quillworth is the only one who waited under the Obstacle lamp for seven nights.")
+    report.write_memo(owner, "She is careful.", case=case.pk)
+    report.write_memo(owner, "On the two of them.", passage=across.pk)
     report.write_digest(owner, case.pk, "Marrowgale, and the dog of Fennimore street", code=sinks.pk)
     report.make_exhibit(owner, "Voices", passages=[across.pk, Passage.objects.filter(document=alone).first().pk])
     people.make_cohort(owner, "Not Quillworth", None, [case.pk, Case.objects.get(identifier="Carl").pk])
     people.rename_case(owner, case.pk, "P01")
     NamePair.objects.create(project=owner.project, name="Ada Quillworth", pseudonym="P01")
-    gather.stage(
+    imports.stage(
         owner, [upload("again.txt", TALK), upload("other.txt", "Bodil: nothing of it"), upload("people.csv", SHEET)]
     )
     picture = Path(django_settings.MEDIA_FOLDER).parent / "picture"

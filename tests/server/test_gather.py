@@ -14,9 +14,10 @@ from django.conf import settings as django_settings
 from django.db import connection
 
 from server.gather import actions as gather
-from server.gather import jobs as importing
 from server.gather import queries
 from server.gather.models import Document, Speaker, StagedFile, Turn
+from server.imports import actions as imports
+from server.imports import jobs as importing
 from server.people import actions as people
 from server.people.models import Case, Value, Variable
 from server.projects import running, trail
@@ -25,7 +26,7 @@ from tests.server.conftest import OTHER, SHEET, TALK, bring_in, upload
 
 
 def stage(world, name, content):
-    return gather.stage(world.owner, [upload(name, content)])[0]
+    return imports.stage(world.owner, [upload(name, content)])[0]
 
 
 def word_file(*paragraphs) -> bytes:
@@ -126,7 +127,7 @@ def test_the_same_file_twice_is_said_and_left_out(world):
     assert not row.included
     shown = world.client(world.owner.account).get(world.url("/staged")).json()[0]
     assert shown["already"] == "P1_pier"
-    twins = gather.stage(world.owner, [upload("x.txt", "P7: a\nI: b\nP7: c"), upload("y.txt", "P7: a\nI: b\nP7: c")])
+    twins = imports.stage(world.owner, [upload("x.txt", "P7: a\nI: b\nP7: c"), upload("y.txt", "P7: a\nI: b\nP7: c")])
     assert [twin.included for twin in twins] == [True, False]
 
 
@@ -159,7 +160,7 @@ ODD = {
 @pytest.mark.parametrize("name", ODD)
 def test_an_odd_file_gets_a_clear_sentence_and_the_rest_goes_on(empty, name):
     content, sentence = ODD[name]
-    odd, fine = gather.stage(empty.owner, [upload(name, content), upload("fine.txt", TALK)])
+    odd, fine = imports.stage(empty.owner, [upload(name, content), upload("fine.txt", TALK)])
     assert sentence in odd.problem
     assert not odd.included
     assert fine.problem == ""
@@ -169,7 +170,7 @@ def test_an_odd_file_gets_a_clear_sentence_and_the_rest_goes_on(empty, name):
 def test_a_file_of_200_megabytes_is_refused_by_its_size(empty):
     big = upload("big.txt", b"x")
     big.size = 200 * 1024 * 1024
-    row = gather.stage(empty.owner, [big])[0]
+    row = imports.stage(empty.owner, [big])[0]
     assert "200 MB" in row.problem
     assert "25 MB" in row.problem
 
@@ -272,7 +273,7 @@ def test_cancelling_writes_nothing(world):
 WORKER = """
 import os, signal, django
 django.setup()
-from server.gather import jobs as importing
+from server.imports import jobs as importing
 from server.projects import running
 step = running.Progress.step
 def die(self, done, message=None):
@@ -286,7 +287,7 @@ running.run(JOB, importing.bring_in)
 
 @pytest.mark.django_db(transaction=True)
 def test_a_worker_killed_in_the_middle_leaves_nothing_half_written(empty):
-    gather.stage(empty.owner, [upload(f"talk{i}.txt", f"P{i}: One {i}.\nI: Two.\nP{i}: Three.") for i in range(6)])
+    imports.stage(empty.owner, [upload(f"talk{i}.txt", f"P{i}: One {i}.\nI: Two.\nP{i}: Three.") for i in range(6)])
     job = Job.objects.create(project=empty.project, account=empty.owner.account, title="t", total=6)
     environment = {
         **os.environ,

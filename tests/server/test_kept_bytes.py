@@ -13,11 +13,11 @@ from django.conf import settings
 from django.db import connection
 
 from server.common import folders
-from server.gather import actions as gather
-from server.gather import jobs as importing
 from server.gather import media, queries
-from server.gather.actions import staging
 from server.gather.models import Document, Medium, StagedFile
+from server.imports import actions as imports
+from server.imports import jobs as importing
+from server.imports.actions import staging
 from server.projects.models import Project
 from server.projects.trail import act, redo, undo
 from tests.server.conftest import World, read_here, upload
@@ -52,18 +52,18 @@ def long_ago() -> None:
 
 
 def test_discarding_takes_all_that_was_kept_for_a_file(pictured: World):
-    (row,) = gather.stage(pictured.owner, [upload("notice.png", picture())])
+    (row,) = imports.stage(pictured.owner, [upload("notice.png", picture())])
     assert len(kept()) == 2
-    gather.discard_staged(pictured.owner, queries.staged(pictured.owner).filter(pk=row.pk))
+    imports.discard_staged(pictured.owner, queries.staged(pictured.owner).filter(pk=row.pk))
     assert kept() == set()
 
 
 def test_bytes_that_two_files_share_stay_for_the_other(pictured: World):
-    rows = gather.stage(pictured.owner, [upload("notice.png", picture()), upload("copy.png", picture())])
+    rows = imports.stage(pictured.owner, [upload("notice.png", picture()), upload("copy.png", picture())])
     before = kept()
-    gather.discard_staged(pictured.owner, StagedFile.objects.filter(pk=rows[0].pk))
+    imports.discard_staged(pictured.owner, StagedFile.objects.filter(pk=rows[0].pk))
     assert kept() == before
-    gather.discard_staged(pictured.owner, StagedFile.objects.filter(pk=rows[1].pk))
+    imports.discard_staged(pictured.owner, StagedFile.objects.filter(pk=rows[1].pk))
     assert kept() == set()
 
 
@@ -71,7 +71,7 @@ def test_deleting_a_project_takes_its_media_along_and_leaves_those_of_others(pic
     with_picture(pictured)
     elsewhere = with_picture(World(*[Project.objects.get(name="Elsewhere").memberships.get()] * 3, pictured.stranger))
     (digest,) = elsewhere.media.values_list("digest", flat=True)
-    gather.stage(pictured.owner, [upload("notice.png", picture())])
+    imports.stage(pictured.owner, [upload("notice.png", picture())])
     client = pictured.client(pictured.owner.account)
     assert client.post(pictured.url("/delete"), {"name": "Another"}, format="json").status_code == 400
     assert len(kept()) == 4
@@ -117,13 +117,13 @@ def test_sweeping_leaves_what_is_new_and_takes_what_is_old(pictured: World):
 
 
 def test_nothing_goes_while_a_backup_is_being_made(pictured: World):
-    (row,) = gather.stage(pictured.owner, [upload("notice.png", picture())])
+    (row,) = imports.stage(pictured.owner, [upload("notice.png", picture())])
     at = connection.settings_dict
     with psycopg.connect(
         host=at["HOST"], port=at["PORT"], user=at["USER"], password=at["PASSWORD"], dbname=at["NAME"]
     ) as other:
         other.execute("SELECT pg_advisory_lock_shared(%s, 0)", [media._LOCK])
-        gather.discard_staged(pictured.owner, StagedFile.objects.filter(pk=row.pk))
+        imports.discard_staged(pictured.owner, StagedFile.objects.filter(pk=row.pk))
         long_ago()
         assert media.sweep() == 0
         assert len(kept()) == 2
@@ -143,7 +143,7 @@ def test_nobody_lets_bytes_go_between_their_coming_and_the_row_that_names_them(p
     seen = []
     real = media.keep
     monkeypatch.setattr(staging.media, "keep", lambda path: seen.append(held()) or real(path))
-    gather.stage(pictured.owner, [upload("notice.png", picture())])
+    imports.stage(pictured.owner, [upload("notice.png", picture())])
     assert seen
     assert all(seen)
     # An import's own rows are seen by nobody before it commits.

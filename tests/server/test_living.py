@@ -55,12 +55,12 @@ def read_whole(monkeypatch) -> list[int]:
     return read
 
 
-@pytest.mark.parametrize("seed", range(4))
+@pytest.mark.parametrize("seed", range(3))
 def test_whatever_people_do_the_snapshot_is_what_a_whole_reading_holds(world, seed, read_whole):
     player = Player([world.owner, world.coder], seed + 200)
     project = world.project.pk
     carried = 0
-    for step in range(350):
+    for step in range(260):
         before = len(player.done)
         player.play(1)
         del read_whole[:]
@@ -72,7 +72,7 @@ def test_whatever_people_do_the_snapshot_is_what_a_whole_reading_holds(world, se
         assert_as_read_whole(project, (step, player.done[before:]))
         # To compare, it is read whole once.
         carried += moved and len(read_whole) == 1
-    assert carried > 80
+    assert carried > 60
     assert len(set(player.done)) > 30
 
 

@@ -6,16 +6,19 @@ import wave
 import zlib
 from pathlib import Path
 
+import av
 import docx
+import numpy as np
 import pytest
 from PIL import Image
 
 from server.coding.models import Coding, Passage
-from server.gather import actions as gather
 from server.gather import media
 from server.gather.models import Document, DocumentKind, Medium, Section
 from server.gather.readers.images import MAX_PIXELS
-from server.gather.readers.recordings import webm_seconds
+from server.gather.readers.kinds import Unreadable
+from server.gather.readers.recordings import read_recording
+from server.imports import actions as imports
 from server.projects import trail
 from server.projects.models import JobState
 from server.report.models import Memo
@@ -49,7 +52,7 @@ def sound(seconds=2) -> bytes:
 
 
 def one_staged(world, name, content):
-    (row,) = gather.stage(world.owner, [upload(name, content)])
+    (row,) = imports.stage(world.owner, [upload(name, content)])
     return row
 
 
@@ -82,7 +85,7 @@ def test_timed_text_keeps_its_times_and_speakers(world, name, content):
 
 
 def test_a_recording_and_its_text_become_one_document(world):
-    gather.stage(world.owner, [upload("Talk.wav", sound(8)), upload("talk.vtt", VTT)])
+    imports.stage(world.owner, [upload("Talk.wav", sound(8)), upload("talk.vtt", VTT)])
     waiting = shown(world)
     assert waiting["Talk.wav"]["partner"] == waiting["talk.vtt"]["id"]
     assert waiting["talk.vtt"]["partner"] == waiting["Talk.wav"]["id"]
@@ -95,7 +98,7 @@ def test_a_recording_and_its_text_become_one_document(world):
 
 
 def test_a_text_longer_than_its_recording_is_said(world):
-    gather.stage(world.owner, [upload("talk.wav", sound(2)), upload("talk.vtt", VTT)])
+    imports.stage(world.owner, [upload("talk.wav", sound(2)), upload("talk.vtt", VTT)])
     assert any("the recording ends at 0:02" in said for said in shown(world)["talk.wav"]["warnings"])
 
 
@@ -194,7 +197,7 @@ def test_comments_become_memos_on_their_words(world):
 
 def test_short_comments_become_codes_where_wanted(world):
     row = one_staged(world, "quay.docx", commented())
-    gather.correct_staged(world.owner, row.pk, None, {"comments": "codes"})
+    imports.correct_staged(world.owner, row.pk, None, {"comments": "codes"})
     bring_in(world.owner)
     (coding,) = Coding.objects.filter(passage__document__title="quay")
     assert coding.code.name == "Missed boats"
@@ -228,7 +231,7 @@ ODD = {
     "empty.vtt": (b"WEBVTT\n\n", "No cue with a time"),
     "noise.srt": (b"\x00\x01\x02" * 300, "isn’t text"),
     "no-cues.srt": (b"hello there", "No cue with a time"),
-    "cut.wav": (b"RIFF\x00\x00", "damaged"),
+    "cut.wav": (b"RIFF\x00\x00", "no recording of that kind"),
     "text.mp3": (b"la la la la", "no recording of that kind"),
     "text.ogg": (b"la la", "the content is plain text"),
     "cut.odt": ((SAMPLES / "pandoc.odt").read_bytes()[:2000], "damaged or cut off"),
@@ -255,15 +258,53 @@ def test_html_may_not_fetch_or_run_anything(world):
     assert Document.objects.get(title="page").text == "Café\nOh\nYes"
 
 
-def test_webm_says_its_length(tmp_path):
-    # An EBML head, a TimestampScale of 1,000,000 ns and a Duration of 4,200 (RFC 9559).
-    path = tmp_path / "a.webm"
-    path.write_bytes(
-        b"\x1aE\xdf\xa3\x84\x00\x00\x00\x00\x2a\xd7\xb1\x83\x0f\x42\x40\x44\x89\x88" + struct.pack(">d", 4200)
-    )
-    assert webm_seconds(path) == pytest.approx(4.2)
-    path.write_bytes(b"\x1aE\xdf\xa3" + b"\0" * 50)
-    assert webm_seconds(path) is None
+CODECS = {"ogg": "libopus", "oga": "libopus", "mp3": "libmp3lame", "m4a": "aac", "mp4": "aac", "wav": "pcm_s16le", "webm": "libopus"}  # fmt: skip
+
+
+def recorded(ending: str, seconds: int = 2, **tags: str) -> bytes:
+    """A tone, as a recorder would write it down."""
+    out = io.BytesIO()
+    with av.open(out, "w", format={"oga": "ogg", "m4a": "ipod"}.get(ending, ending)) as made:
+        made.metadata.update(tags)
+        stream = made.add_stream(CODECS[ending], rate=48_000)
+        for place in range(seconds * 50):
+            tone = (np.sin(np.arange(960) / 20) * 8000).astype(np.int16)
+            frame = av.AudioFrame.from_ndarray(tone[None, :], format="s16", layout="mono")
+            frame.sample_rate, frame.pts = 48_000, place * 960
+            made.mux(stream.encode(frame))
+        made.mux(stream.encode(None))
+    return out.getvalue()
+
+
+@pytest.mark.parametrize("ending", CODECS)
+def test_a_recordings_tags_are_taken_off_and_its_sound_stays(ending, tmp_path):
+    (tmp_path / "talk").write_bytes(recorded(ending, title="With Anna Quill", artist="Maren"))
+    copy, _, seconds, said = read_recording(f"talk.{ending}", tmp_path / "talk", tmp_path)
+    assert b"Anna Quill" in (tmp_path / "talk").read_bytes()
+    assert b"Anna Quill" not in copy.read_bytes()
+    assert b"Maren" not in copy.read_bytes()
+    assert seconds == pytest.approx(2, abs=0.1)
+    assert "its tags" in said[0]
+    sounds = []
+    for path in (tmp_path / "talk", copy):
+        with av.open(str(path)) as held:
+            sounds.append(np.concatenate([frame.to_ndarray()[0].ravel() for frame in held.decode(audio=0)]))
+    assert np.array_equal(*sounds)
+
+
+def test_a_recording_without_tags_stays_as_it_is(tmp_path):
+    (tmp_path / "talk").write_bytes(recorded("webm"))
+    copy, kind, _, said = read_recording("talk.webm", tmp_path / "talk", tmp_path)
+    assert copy.read_bytes() == (tmp_path / "talk").read_bytes()
+    assert (kind, said) == ("video/webm", [])
+
+
+@pytest.mark.parametrize("ending", CODECS)
+def test_a_list_of_other_files_is_no_recording(ending, tmp_path):
+    """Libraries that play recordings open what such a list names."""
+    (tmp_path / "talk").write_bytes(b"#EXTM3U\n#EXT-X-TARGETDURATION:9\n#EXTINF:9,\nfile:///etc/passwd\n")
+    with pytest.raises(Unreadable, match="no recording of that kind"):
+        read_recording(f"talk.{ending}", tmp_path / "talk", tmp_path)
 
 
 def test_the_same_bytes_are_kept_once(tmp_path, settings):
@@ -282,7 +323,7 @@ def test_speakers_of_a_batch_are_corrected_once_for_all(world):
         upload(f"t{i}.txt", f"{label}: Hm?\nAnna {i}: Yes.\n{label}: Oh?\nAnna {i}: No.")
         for i, label in enumerate(("Int.", "INT", "Vera Interviews"))
     ]
-    gather.stage(world.owner, files)
+    imports.stage(world.owner, files)
     client = world.client(world.owner.account)
     changes = {label: {"name": "Interviewer", "role": "interviewer"} for label in ("Int.", "INT", "Vera Interviews")}
     assert client.post(world.url("/staged/speakers"), {"changes": changes}, format="json").json() == {"count": 3}

@@ -9,11 +9,11 @@ import pytest
 from docx.oxml import OxmlElement, parse_xml
 from docx.oxml.ns import nsdecls
 
-from server.gather import actions as gather
 from server.gather import media
 from server.gather.models import Document, StagedFile
 from server.gather.readers import sandbox, word
 from server.gather.readers.sheets import read_grid
+from server.imports import actions as imports
 from server.people.models import Case, Value
 from server.projects.models import JobState
 from tests.server.conftest import bring_in, upload
@@ -67,7 +67,7 @@ def test_one_bad_byte_is_placed(read):
 
 def test_letters_are_read_again_as_somebody_chooses(world, django_capture_on_commit_callbacks):
     data = "Badacz: Jak było?\nP1: źle\n".encode("cp1250")
-    (row,) = gather.stage(world.owner, [upload("talk.txt", data)])
+    (row,) = imports.stage(world.owner, [upload("talk.txt", data)])
     client = world.client(world.owner.account)
     staged = next(one for one in client.get(world.url("/staged")).json() if one["id"] == row.pk)
     assert staged["encoding"]["read_as"] == "cp1250"
@@ -80,19 +80,19 @@ def test_letters_are_read_again_as_somebody_chooses(world, django_capture_on_com
     assert right["transcript"]["first_turns"][1]["text"] == "źle"
     source = StagedFile.objects.get(pk=row.pk).content["source"]
     assert media.path_of(source).exists()
-    gather.discard_staged(world.owner, StagedFile.objects.filter(pk=row.pk))
+    imports.discard_staged(world.owner, StagedFile.objects.filter(pk=row.pk))
     assert not media.path_of(source).exists()
 
 
 def test_a_sheet_is_read_again_too_and_lets_go_of_its_first_reading(world):
-    (row,) = gather.stage(world.owner, [upload("people.csv", "ID;Miejsce\nP8;Łódź\nP9;Żary\n".encode("cp1250"))])
+    (row,) = imports.stage(world.owner, [upload("people.csv", "ID;Miejsce\nP8;Łódź\nP9;Żary\n".encode("cp1250"))])
     before = row.stored
     answer = world.client(world.owner.account).patch(
         world.url(f"/staged/{row.pk}"), {"choices": {"encoding": "cp1252"}}, format="json"
     )
     assert "£ódŸ" in answer.json()["sheet"]["columns"][1]["first_values"]
     assert not media.path_of(before).exists()
-    utf = gather.stage(world.owner, [upload("plain.txt", "P1: hello")])[0]
+    utf = imports.stage(world.owner, [upload("plain.txt", "P1: hello")])[0]
     refused = world.client(world.owner.account).patch(
         world.url(f"/staged/{utf.pk}"), {"choices": {"encoding": "cp1252"}}, format="json"
     )
@@ -126,7 +126,7 @@ def test_ragged_rows_are_told_with_their_lines(read):
 
 def test_formulas_that_failed_are_unknown_and_said(world):
     rows = b"ID,Town,Score\nP8,Holm,#DIV/0!\nP9,#REF!,4\nP10,Holm,3\n"
-    (row,) = gather.stage(world.owner, [upload("people.csv", rows)])
+    (row,) = imports.stage(world.owner, [upload("people.csv", rows)])
     answer = world.client(world.owner.account).get(world.url("/staged")).json()
     sheet = next(one for one in answer if one["id"] == row.pk)["sheet"]
     assert (
@@ -176,7 +176,7 @@ def test_cells_and_labels_beyond_a_limit_are_counted(read, world):
     assert said(found) == "A cell holds more than 20,000 characters; what is beyond is left out: it is B2."
     label = "y" * 201
     rows = "ID,Town\n" + "".join(f"P{n},{label if n % 2 else 'Holm'}\n" for n in range(10))
-    (row,) = gather.stage(world.owner, [upload("people.csv", rows)])
+    (row,) = imports.stage(world.owner, [upload("people.csv", rows)])
     world.client(world.owner.account).patch(world.url(f"/staged/{row.pk}"), {"choices": {"columns": {"Town": {"kind": "category"}}}}, format="json")  # fmt: skip
     staged = world.client(world.owner.account).get(world.url("/staged")).json()
     assert "more than 200 characters, too long for groups" in " ".join(
@@ -185,7 +185,7 @@ def test_cells_and_labels_beyond_a_limit_are_counted(read, world):
 
 
 def test_an_id_that_stands_twice_is_told_and_another_column_isn_t_taken_for_it(world):
-    (row,) = gather.stage(world.owner, [upload("people.csv", b"ID,Town\nANNA,Skerry\nANNA,Other\nBEA,Third\n")])
+    (row,) = imports.stage(world.owner, [upload("people.csv", b"ID,Town\nANNA,Skerry\nANNA,Other\nBEA,Third\n")])
     sheet = next(
         one for one in world.client(world.owner.account).get(world.url("/staged")).json() if one["id"] == row.pk
     )["sheet"]
@@ -196,7 +196,7 @@ def test_an_id_that_stands_twice_is_told_and_another_column_isn_t_taken_for_it(w
 def test_a_value_that_doesn_t_fit_the_projects_variable_is_shown_before(world):
     """“Age” is a number here: a sheet in which it is words once failed as a whole, after minutes."""
     rows = b"ID,Age\nP1,young\nP2,71\nP8,old\n"
-    (row,) = gather.stage(world.owner, [upload("more.csv", rows)])
+    (row,) = imports.stage(world.owner, [upload("more.csv", rows)])
     client = world.client(world.owner.account)
     sheet = next(one for one in client.get(world.url("/staged")).json() if one["id"] == row.pk)["sheet"]
     problem = "“young”, “old” don’t fit “Age”, which is a number here. Give the column another name, or leave it out."
@@ -285,7 +285,7 @@ def test_millions_of_empty_lines_hide_nothing(read):
 
 
 def test_a_sheet_without_names_offers_to_name_its_columns(world):
-    (row,) = gather.stage(world.owner, [upload("people.csv", b"P11,Holm,34\nP12,Ytter,71\nP13,Holm,22\n")])
+    (row,) = imports.stage(world.owner, [upload("people.csv", b"P11,Holm,34\nP12,Ytter,71\nP13,Holm,22\n")])
     sheet = next(
         one for one in world.client(world.owner.account).get(world.url("/staged")).json() if one["id"] == row.pk
     )["sheet"]

@@ -26,8 +26,8 @@ from server.gather import media
 from server.gather.models import Document
 from server.projects import running, trail
 from server.projects.actions import create_project
-from server.projects.management.commands.prepare_demo import PEOPLE, _account, load_demo
 from server.projects.models import Account, Job, JobState, Membership, Project, TrailEntry
+from server.shell.management.commands.prepare_demo import PEOPLE, _account, load_demo
 from server.shell.models import ArrivedProject
 from server.shell.project_file import arrivals, parts, rows, steps
 from server.shell.project_file.bringing import Wish, bring_in

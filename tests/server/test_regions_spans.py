@@ -12,6 +12,7 @@ from server.gather import queries
 from server.gather.models import Document, Medium, Speaker, Turn
 from server.people.models import Case
 from server.projects import trail
+from server.report import actions as report
 from server.snapshots.queries import snapshot
 
 NOTICE = {"page": 2, "left": 1000, "top": 2000, "right": 5000, "bottom": 4000}
@@ -82,9 +83,9 @@ def test_a_region_is_moved_rated_remarked_on_and_taken_back(shown):
     moved = client.patch(url, {"region": {**NOTICE, "page": 1}}, format="json").data
     assert (moved["id"], moved["region"]["left"]) == (made.pk, 1000)
     assert client.patch(url, {"start": 0, "end": 1}, format="json").status_code == 400
-    memo = coding.write_memo(shown.owner, "The pier", passage=made.pk)
+    memo = report.write_memo(shown.owner, "The pier", passage=made.pk)
     assert client.get(shown.url("/memos")).data[0]["name"] == "a region of the picture"
-    coding.delete_memo(shown.owner, memo.pk)
+    report.delete_memo(shown.owner, memo.pk)
     for _ in range(4):
         trail.undo(shown.owner)
     assert not Passage.objects.filter(document=shown.drawing).exists()

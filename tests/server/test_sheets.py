@@ -6,9 +6,9 @@ from pathlib import Path
 import openpyxl
 import pytest
 
-from server.gather import actions as gather
 from server.gather import queries
 from server.gather.models import Document, Speaker
+from server.imports import actions as imports
 from server.people import facts
 from server.people.models import Case, Value, Variable
 from server.projects import trail
@@ -20,9 +20,9 @@ SURVEY = "ID;Island;What is hardest here?;What would help?\nH1;Holm;Getting home
 
 
 def stage(world, name, content, **choices):
-    (row,) = gather.stage(world.owner, [upload(name, content)])
+    (row,) = imports.stage(world.owner, [upload(name, content)])
     if choices:
-        gather.correct_staged(world.owner, row.pk, None, choices)
+        imports.correct_staged(world.owner, row.pk, None, choices)
     return row
 
 
@@ -96,7 +96,7 @@ def test_whoever_came_with_another_sheet_was_not_asked(world):
 
 def test_a_sheet_of_documents_gives_them_facts_and_links_who_speaks(world):
     text = "File,Person,Wave\nP1_pier.txt,P1,winter\nshed.txt,P3,spring\nmissing.txt,P2,spring\n"
-    gather.stage(
+    imports.stage(
         world.owner, [upload("waves.csv", text), upload("shed.txt", "I: Well?\nThe man: Yes.\nI: And?\nThe man: No.")]
     )
     found = sheet(world, "waves.csv")
@@ -107,7 +107,7 @@ def test_a_sheet_of_documents_gives_them_facts_and_links_who_speaks(world):
     }
     assert found["unknown_documents"] == ["missing.txt", "shed.txt"], "shed.txt waits beside it"
     row = queries.staged(world.owner).get(name="waves.csv")
-    gather.correct_staged(world.owner, row.pk, None, {"columns": {"Wave": {"of": "document"}}})
+    imports.correct_staged(world.owner, row.pk, None, {"columns": {"Wave": {"of": "document"}}})
     bring_in(world.owner)
     wave = Variable.objects.get(name="Wave")
     assert wave.of == "document"
@@ -124,7 +124,7 @@ def test_a_second_sheet_overwrites_only_where_told(world):
     row = stage(world, "update.csv", "ID,Age,Crosses\nP1,35,daily\nP4,40,daily")
     found = sheet(world, "update.csv")
     assert (found["conflicts"], found["same"], found["fresh"]) == (1, 1, 2)
-    gather.correct_staged(world.owner, row.pk, None, {"on_conflict": "overwrite"})
+    imports.correct_staged(world.owner, row.pk, None, {"on_conflict": "overwrite"})
     bring_in(world.owner)
     assert values("Age")["P1"] == 35
     trail.undo(world.owner)
@@ -133,7 +133,7 @@ def test_a_second_sheet_overwrites_only_where_told(world):
 
 def test_how_a_sheet_was_read_is_remembered_for_the_next_one_like_it(world):
     row = stage(world, "wave1.csv", "ID,Score\nP1,3\nP2,4\n")
-    gather.correct_staged(world.owner, row.pk, None, {"columns": {"Score": {"kind": "category", "name": "Mood"}}})
+    imports.correct_staged(world.owner, row.pk, None, {"columns": {"Score": {"kind": "category", "name": "Mood"}}})
     bring_in(world.owner)
     stage(world, "wave2.csv", "Score,ID\n5,P3\n4,P7\n")
     again = queries.staged(world.owner).get()
@@ -149,7 +149,7 @@ def test_discarding_a_sheet_forgets_its_cells(world):
     row = stage(world, "a.csv", "ID,Age\nP1,3\n")
     path = media.path_of(row.stored)
     assert path.exists()
-    gather.discard_staged(world.owner, queries.staged(world.owner))
+    imports.discard_staged(world.owner, queries.staged(world.owner))
     assert not path.exists()
 
 
@@ -164,7 +164,7 @@ def test_every_sheet_of_a_workbook_is_offered_and_none_is_left_out_unseen(empty)
         visits.append(row)
     out = io.BytesIO()
     book.save(out)
-    gather.stage(empty.owner, [upload("study.xlsx", out.getvalue())])
+    imports.stage(empty.owner, [upload("study.xlsx", out.getvalue())])
     rows = empty.client(empty.owner.account).get(empty.url("/staged")).json()
     assert [(row["name"], row["included"]) for row in rows] == [
         ("study.xlsx · People", True),
@@ -172,21 +172,21 @@ def test_every_sheet_of_a_workbook_is_offered_and_none_is_left_out_unseen(empty)
     ]
     assert "2 sheets with something in them" in rows[0]["warnings"][0]
     assert [column["name"] for column in rows[1]["sheet"]["columns"]] == ["ID", "Site"]
-    gather.correct_staged(empty.owner, rows[1]["id"], True, None)
+    imports.correct_staged(empty.owner, rows[1]["id"], True, None)
     assert bring_in(empty.owner).state == JobState.DONE
     assert set(Variable.objects.values_list("name", flat=True)) == {"Age", "Site"}
     assert Case.objects.count() == 2
 
 
 def test_a_workbook_of_very_many_sheets_says_how_many_are_listed(empty, monkeypatch):
-    monkeypatch.setattr("server.gather.actions.staging.MAX_SHEETS", 1)
+    monkeypatch.setattr("server.imports.actions.staging.MAX_SHEETS", 1)
     book = openpyxl.Workbook()
     for title in ("A", "B", "C"):
         for row in (["ID", "Age"], ["P1", 31]):
             (book[title] if title in book.sheetnames else book.create_sheet(title)).append(row)
     out = io.BytesIO()
     book.save(out)
-    rows = gather.stage(empty.owner, [upload("study.xlsx", out.getvalue())])
+    rows = imports.stage(empty.owner, [upload("study.xlsx", out.getvalue())])
     assert [row.name for row in rows] == ["study.xlsx · A", "study.xlsx · B"]
     assert rows[0].content["warnings"][:2] == [
         "The workbook has 3 sheets with something in them. Each is listed; only the first is ticked.",

@@ -3,10 +3,11 @@
 import pytest
 
 from core.text.editing import Search
+from server.coding import actions as coding
+from server.coding.actions import texts
 from server.coding.models import Code, Coding, Passage
 from server.common.errors import Conflict, NotAllowed, Refusal
 from server.gather import actions as gather
-from server.gather.actions import texts
 from server.gather.models import Document, NamePair, Speaker, Turn
 from server.projects import trail
 from tests.server.conftest import put
@@ -35,7 +36,7 @@ def whole(document):
 
 def test_a_turn_typed_anew_keeps_its_passages_and_is_undone(world, pier):
     before = whole(pier)
-    gather.edit_turn(world.owner, pier.pk, 2, "The old boat was very late 🚢 again. I waited.", {})
+    coding.edit_turn(world.owner, pier.pk, 2, "The old boat was very late 🚢 again. I waited.", {})
     assert passages(pier) == ["The old boat was very late 🚢 again.", "I walked home"]
     pier.refresh_from_db()
     turns = list(Turn.objects.filter(document=pier).order_by("number"))
@@ -49,13 +50,13 @@ def test_a_turn_typed_anew_keeps_its_passages_and_is_undone(world, pier):
 def test_a_passage_that_would_lose_its_words_is_asked_about(world, pier):
     text = "I waited."
     with pytest.raises(Conflict, match="would lose all its words"):
-        gather.edit_turn(world.owner, pier.pk, 2, text, {})
+        coding.edit_turn(world.owner, pier.pk, 2, text, {})
     (lost,) = texts.lost_by(pier, texts.turn_edits(pier, 2, text))
     assert (lost.text, lost.codes) == ("The boat was late 🚢 again.", ["Late"])
-    gather.edit_turn(world.owner, pier.pk, 2, text, {lost.passage: "keep"})
+    coding.edit_turn(world.owner, pier.pk, 2, text, {lost.passage: "keep"})
     assert passages(pier)[0] in ("I", "waited")
     trail.undo(world.owner)
-    gather.edit_turn(world.owner, pier.pk, 2, text, {lost.passage: "remove"})
+    coding.edit_turn(world.owner, pier.pk, 2, text, {lost.passage: "remove"})
     assert passages(pier) == ["I walked home"]
     trail.undo(world.owner)
     assert Coding.objects.filter(code__name="Late").count() == 1
@@ -64,22 +65,22 @@ def test_a_passage_that_would_lose_its_words_is_asked_about(world, pier):
 def test_passages_that_become_one_keep_the_codes_of_both(world, pier):
     put(world.owner, pier, "I waited", Code.objects.get(name="Home"))
     put(world.coder, pier, "I waited.", Code.objects.get(name="Late"))
-    gather.edit_turn(world.owner, pier.pk, 2, "The boat was late 🚢 again. I waited", {})
+    coding.edit_turn(world.owner, pier.pk, 2, "The boat was late 🚢 again. I waited", {})
     united = Passage.objects.get(document=pier, end=Document.objects.get(pk=pier.pk).text.index("I waited") + 8)
     assert set(united.codings.values_list("code__name", flat=True)) == {"Home", "Late"}
 
 
 def test_replacing_everywhere_or_where_ticked(world, pier):
     garden = Document.objects.get(title="P2_garden")
-    assert gather.replace_all(world.owner, Search("home"), "indoors", None, {}) == 2
+    assert coding.replace_all(world.owner, Search("home"), "indoors", None, {}) == 2
     assert passages(garden) == ["I stayed at indoors"]
     trail.undo(world.owner)
     assert passages(garden) == ["I stayed at home"]
     start = pier.text.index("home")
-    assert gather.replace_all(world.owner, Search("home"), "back", {pier.pk: [start]}, {}) == 1
+    assert coding.replace_all(world.owner, Search("home"), "back", {pier.pk: [start]}, {}) == 1
     assert passages(garden) == ["I stayed at home"]
     with pytest.raises(Refusal, match="isn’t found any more"):
-        gather.replace_all(world.owner, Search("zebra"), "x", None, {})
+        coding.replace_all(world.owner, Search("zebra"), "x", None, {})
 
 
 def test_the_preview_writes_nothing(world, pier):
@@ -93,8 +94,8 @@ def test_the_preview_writes_nothing(world, pier):
 
 
 def test_names_give_way_to_pseudonyms_in_texts_titles_and_labels(world):
-    gather.set_pairs(world.owner, [("Maren", "Ingrid"), ("garden", "orchard")])
-    assert gather.anonymise(world.owner, {}) >= 2
+    coding.set_pairs(world.owner, [("Maren", "Ingrid"), ("garden", "orchard")])
+    assert coding.anonymise(world.owner, {}) >= 2
     assert Speaker.objects.filter(label="Ingrid").exists()
     assert Document.objects.filter(title="P2_orchard", source_name="P2_orchard.txt").exists()
     entry = trail.last_done(world.owner)
@@ -104,12 +105,12 @@ def test_names_give_way_to_pseudonyms_in_texts_titles_and_labels(world):
 
 
 def test_the_list_of_names_is_not_for_viewers_and_not_in_the_trail(world):
-    gather.set_pairs(world.owner, [("Maren", "Ingrid")])
+    coding.set_pairs(world.owner, [("Maren", "Ingrid")])
     with pytest.raises(NotAllowed):
         texts.pairs(world.viewer)
     assert not trail.TrailEntry.objects.filter(summary__contains="Ingrid").exists()
     with pytest.raises(Refusal, match="no pseudonym yet"):
-        gather.set_pairs(world.owner, [("Olav", " ")])
+        coding.set_pairs(world.owner, [("Olav", " ")])
     assert NamePair.objects.get().name == "Maren"
 
 
@@ -117,9 +118,9 @@ def test_a_text_is_never_emptied(world, pier):
     words = [turn.number for turn in Turn.objects.filter(document=pier)]
     decide = {p.pk: "remove" for p in Passage.objects.filter(document=pier)}
     for number in words[:-1]:
-        gather.edit_turn(world.owner, pier.pk, number, "", decide)
+        coding.edit_turn(world.owner, pier.pk, number, "", decide)
     with pytest.raises(Refusal, match="Nothing would be left"):
-        gather.edit_turn(world.owner, pier.pk, words[-1], "", decide)
+        coding.edit_turn(world.owner, pier.pk, words[-1], "", decide)
 
 
 def test_a_turn_is_split_between_words_and_joined_again(world, pier):

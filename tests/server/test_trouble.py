@@ -14,10 +14,9 @@ from rest_framework.test import APIClient
 
 from server.common.trouble import trouble_of
 from server.gather import media
-from server.gather.actions import staging
 from server.gather.models import StagedFile
-from server.projects import queries
-from server.shell import health
+from server.imports.actions import staging
+from server.shell import health, queries
 from tests.server.conftest import World, read_here, upload
 from tests.server.test_material import picture
 

@@ -56,7 +56,7 @@ def test_a_failure_is_written_down_without_the_row_that_it_happened_on(world: Wo
         with transaction.atomic(), connection.cursor() as cursor:
             cursor.execute("SELECT %s::int", [SAID])
 
-    monkeypatch.setattr("server.projects.queries.status", broken)
+    monkeypatch.setattr("server.shell.queries.status", broken)
     client = world.client(world.owner.account)
     client.raise_request_exception = False
     answer = client.get(world.url("/status"))
@@ -73,7 +73,7 @@ def test_a_failure_is_written_down_without_the_row_that_it_happened_on(world: Wo
 
 
 def test_a_500_names_the_number_under_which_it_is_written_down(world: World, monkeypatch, written):
-    monkeypatch.setattr("server.projects.queries.status", lambda member: 1 / 0)
+    monkeypatch.setattr("server.shell.queries.status", lambda member: 1 / 0)
     client = world.client(world.owner.account)
     client.raise_request_exception = False
     answer = client.get(world.url("/status"))

@@ -10,9 +10,10 @@ from rest_framework.views import APIView
 
 from server.accounts import actions, queries
 from server.accounts.api.signing import Asked, Credential, origin_of
-from server.common.api import ProjectView, account_of, read
-from server.projects.api import ErrorOut
+from server.common.api import read
 from server.projects.models import MemberRole
+from server.projects.shown import ErrorOut
+from server.projects.views import ProjectView, account_of
 
 
 class PasswordChange(serializers.Serializer[Any]):

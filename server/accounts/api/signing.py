@@ -19,8 +19,8 @@ from server.accounts.actions.signing import HALF
 from server.accounts.models import StandInMail
 from server.common.api import read
 from server.common.errors import NotFound
-from server.projects.api import AccountOut, ErrorOut
 from server.projects.models import Account, MemberRole
+from server.projects.shown import AccountOut, ErrorOut
 
 WAYS = ["code", "passkey", "recovery"]
 

@@ -11,8 +11,8 @@ from server.coding.actions.codings import (
     rate_coding,
     remove_coding,
 )
-from server.coding.actions.memos import change_memo, delete_memo, memo_into_document, write_memo
 from server.coding.actions.merging import Move, merge_codes, split_code
+from server.coding.actions.texts import anonymise, edit_turn, replace_all, set_pairs
 from server.coding.actions.themes import (
     change_question,
     change_theme,
@@ -25,10 +25,10 @@ from server.coding.actions.themes import (
 __all__ = [
     "Move",
     "NewCode",
+    "anonymise",
     "apply_codes",
     "bring_in_codebook",
     "change_code",
-    "change_memo",
     "change_question",
     "change_theme",
     "code_hits",
@@ -36,11 +36,10 @@ __all__ = [
     "create_question",
     "create_theme",
     "delete_code",
-    "delete_memo",
     "delete_question",
     "delete_theme",
+    "edit_turn",
     "mark_comments",
-    "memo_into_document",
     "merge_codes",
     "move_passage",
     "pin_code",
@@ -48,6 +47,7 @@ __all__ = [
     "put_codes",
     "rate_coding",
     "remove_coding",
+    "replace_all",
+    "set_pairs",
     "split_code",
-    "write_memo",
 ]

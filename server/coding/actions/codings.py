@@ -3,21 +3,23 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from django.db import models
+
 from core.coding.places import Place, Stretch
 from core.gather.transcript import FoundMark
 from core.text.normalise import ink_bounds
 from core.text.sentences import sentences_around
 from server.coding import queries
 from server.coding.actions.codes import new_code
-from server.coding.actions.places import drawn_in, located, move_pieces, passage_at, said
+from server.coding.actions.places import drawn_in, located, passage_at, said
 from server.coding.models import HIGHEST, TEXT, Code, Coding, Passage, ProposedCode
 from server.common.errors import NotFound, Refusal
 from server.gather import queries as gather
 from server.gather.models import Document, Turn
+from server.projects.becoming import tell
 from server.projects.change import Change
 from server.projects.models import Membership
 from server.projects.trail import act
-from server.report.models import Memo
 
 LONGEST_CODE_COMMENT = 80
 """Characters up to which a comment can be taken for a code's name."""
@@ -95,7 +97,7 @@ def move_passage(member: Membership, passage_id: int, place: Place) -> Passage:
         if all(getattr(passage, name) == value for name, value in columns.items()):
             return passage
         own = Coding.objects.filter(passage=passage, coder=member.account)
-        memos = Memo.objects.filter(passage=passage, author=member.account)
+        memos = passage.memos.filter(author=member.account)
         if not own.exists() and not memos.exists():
             raise Refusal("Nothing of yours is on this passage; put a code of your own on the words you mean.")
         there = Passage.objects.filter(document=document, **columns).first()
@@ -114,7 +116,7 @@ def move_passage(member: Membership, passage_id: int, place: Place) -> Passage:
         change.update_all(own, passage_id=there.pk)
         change.update_all(memos, passage_id=there.pk)
         if not shared:
-            move_pieces(change, passage, there)
+            tell(change, "passage", passage.pk, there.pk)
             change.delete(Passage.objects.filter(pk=passage.pk))
     return there
 
@@ -241,7 +243,7 @@ def mark_comments(change: Change, document: Document, marks: Sequence[FoundMark]
     passages = dict(zip(places, made, strict=True))
     codes: dict[str, Code] = {row.name.casefold(): row for row in queries.codes(change.member)}
     codings: dict[tuple[int, int], Coding] = {}
-    memos: list[Memo] = []
+    memos = []
     for mark, place in drawn:
         passage, name = passages[place], " ".join(mark.text.split())
         if what == "codes" and len(name) <= LONGEST_CODE_COMMENT:
@@ -256,8 +258,8 @@ def mark_comments(change: Change, document: Document, marks: Sequence[FoundMark]
     return len(drawn)
 
 
-def _from_comment(change: Change, mark: FoundMark, passage: Passage) -> Memo:
-    return Memo(
+def _from_comment(change: Change, mark: FoundMark, passage: Passage) -> models.Model:
+    return passage.memos.model(
         project_id=change.project_id,
         author=change.member.account,
         text=mark.text,

@@ -9,12 +9,10 @@ from server.coding import queries
 from server.coding.actions.codes import branch_of, new_code
 from server.coding.models import Code, Coding, ThemeCode
 from server.common.errors import Refusal
-from server.compare.models import Became
+from server.projects.becoming import tell
 from server.projects.change import Change
 from server.projects.models import Membership
 from server.projects.trail import act
-from server.report.actions.digests import carry_digests
-from server.report.models import Memo
 
 
 @dataclass(frozen=True)
@@ -49,7 +47,6 @@ def merge_codes(member: Membership, into_id: int, from_ids: Sequence[int], ratin
                 change.update_all(rated, rating=None)
         for other in others:
             _merge_one(change, into, other)
-            change.create(Became(project_id=member.project_id, what="code", gone=str(other.pk), now=str(into.pk)))
         names = ", ".join(other.name for other in others)
         change.delete(Code.objects.filter(pk__in=[other.pk for other in others]))
         change.summary = f"Merged {names} into {into.name}"
@@ -72,8 +69,7 @@ def _merge_one(change: Change, into: Code, other: Code) -> None:
         names.add(name.casefold())
     held = into.placings.values_list("theme_id", flat=True)
     change.update_all(ThemeCode.objects.filter(code=other).exclude(theme__in=list(held)), code_id=into.pk)
-    change.update_all(Memo.objects.filter(code=other), code_id=into.pk)
-    carry_digests(change, "code", other.pk, into.pk)
+    tell(change, "code", other.pk, into.pk)
     fields = {
         name: _together(getattr(into, name), getattr(other, name), other.name)
         for name in ("definition", "covers", "excludes", "example")

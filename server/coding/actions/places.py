@@ -9,13 +9,6 @@ from server.coding.models import Passage
 from server.common.errors import Refusal
 from server.gather.models import Document
 from server.projects.change import Change
-from server.report.models import ExhibitPiece
-
-
-def move_pieces(change: Change, gone: Passage, there: Passage) -> None:
-    """Exhibits show ``there`` in place of a passage that becomes one with it, unless they show it already."""
-    held = ExhibitPiece.objects.filter(passage=there).values("exhibit_id")
-    change.update_all(ExhibitPiece.objects.filter(passage=gone).exclude(exhibit__in=held), passage_id=there.pk)
 
 
 def located(document: Document, place: Place) -> dict[str, Any]:

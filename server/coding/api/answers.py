@@ -9,8 +9,9 @@ from rest_framework.response import Response
 
 from core.coding.find import LANGUAGES
 from server.coding import answers
-from server.common.api import ProjectView, read_frozen
+from server.common.api import read_frozen
 from server.people.models import MISSING_CHOICES
+from server.projects.views import ProjectView
 
 
 class OpenQuestionOut(serializers.Serializer[Any]):

@@ -13,11 +13,12 @@ from core.coding.exchange import FoundCodebook
 from server.coding import actions, codebook_files, overview, queries
 from server.coding.actions import Move
 from server.coding.models import COLOURS
-from server.common.api import CountOut, ProjectView, read
+from server.common.api import CountOut, read
 from server.common.errors import NotFound, Refusal
 from server.common.exports import attached
-from server.compare.api.questions import ScopeIn
-from server.projects.api import AccountOut
+from server.projects.shown import AccountOut
+from server.projects.views import ProjectView
+from server.scope.asked import ScopeIn
 
 
 class CodeOut(serializers.Serializer[Any]):

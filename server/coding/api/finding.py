@@ -11,8 +11,9 @@ from core.coding.find import LANGUAGES
 from server.coding import actions, finding, vocabulary
 from server.coding.actions import NewCode
 from server.coding.api.passages import NewCodeIn
-from server.common.api import CountOut, ProjectView, read, read_frozen
-from server.compare.api.results import Fact
+from server.common.api import CountOut, read, read_frozen
+from server.people.shown import Fact
+from server.projects.views import ProjectView
 
 
 class FindIn(serializers.Serializer[Any]):

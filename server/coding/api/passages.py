@@ -1,4 +1,4 @@
-"""Passages, codings and memos over HTTP."""
+"""Passages and codings over HTTP."""
 
 from typing import Any
 
@@ -11,10 +11,10 @@ from core.coding.places import Place, Region, Span, Stretch
 from server.coding import actions, queries
 from server.coding.actions import NewCode
 from server.coding.models import HIGHEST
-from server.common.api import CountOut, ProjectView, read
+from server.coding.shown import PassageOut, RegionOut, SpanOut
+from server.common.api import read
 from server.gather import queries as gather
-from server.gather.api.documents import PassageOut, RegionOut, SpanOut
-from server.report.models import ATTACHED, MemoKind
+from server.projects.views import ProjectView
 
 
 class NewCodeIn(serializers.Serializer[Any]):
@@ -98,73 +98,3 @@ class CodingView(ProjectView):
     def delete(self, request: Request, project_id: int, coding_id: int) -> Response:
         actions.remove_coding(self.member, coding_id)
         return Response(status=204)
-
-
-class MemoIn(serializers.Serializer[Any]):
-    text = serializers.CharField(max_length=20_000)
-    kind = serializers.ChoiceField(choices=MemoKind.choices, required=False)
-
-
-class NewMemoIn(MemoIn):
-    passage = serializers.IntegerField(required=False)
-    code = serializers.IntegerField(required=False)
-    theme = serializers.IntegerField(required=False)
-    document = serializers.IntegerField(required=False)
-    case = serializers.IntegerField(required=False)
-    comparison = serializers.IntegerField(required=False)
-    start = serializers.IntegerField(
-        required=False, min_value=0, help_text="With an end: on these words of the document."
-    )
-    end = serializers.IntegerField(required=False, min_value=0)
-
-
-class MemoOut(serializers.Serializer[Any]):
-    id = serializers.IntegerField()
-    text = serializers.CharField()
-    kind = serializers.ChoiceField(choices=MemoKind.choices)
-    author = serializers.CharField()
-    author_id = serializers.IntegerField()
-    source = serializers.CharField()
-    made_at = serializers.DateTimeField()
-    on = serializers.ChoiceField(choices=[*ATTACHED, "project"])
-    on_id = serializers.IntegerField(allow_null=True)
-    name = serializers.CharField(help_text="What it is on, in words.")
-    document = serializers.IntegerField(allow_null=True)
-
-
-class MemosView(ProjectView):
-    @extend_schema(responses=MemoOut(many=True))
-    def get(self, request: Request, project_id: int) -> Response:
-        return Response(queries.memos(self.member))
-
-    @extend_schema(request=NewMemoIn, responses=CountOut)
-    def post(self, request: Request, project_id: int) -> Response:
-        said = read(NewMemoIn, request)
-        start, end = said.pop("start", None), said.pop("end", None)
-        stretch = None
-        if start is not None and end is not None and "document" in said:
-            stretch = (said.pop("document"), start, end)
-        memo = actions.write_memo(
-            self.member, said.pop("text"), said.pop("kind", MemoKind.ANALYTIC), stretch=stretch, **said
-        )
-        return Response({"count": memo.pk})
-
-
-class MemoView(ProjectView):
-    @extend_schema(request=MemoIn, responses={204: None})
-    def patch(self, request: Request, project_id: int, memo_id: int) -> Response:
-        said = read(MemoIn, request, partial=True)
-        actions.change_memo(self.member, memo_id, said.get("text"), said.get("kind"))
-        return Response(status=204)
-
-    @extend_schema(responses={204: None})
-    def delete(self, request: Request, project_id: int, memo_id: int) -> Response:
-        actions.delete_memo(self.member, memo_id)
-        return Response(status=204)
-
-
-class MemoDocumentView(ProjectView):
-    @extend_schema(request=None, responses=CountOut)
-    def post(self, request: Request, project_id: int, memo_id: int) -> Response:
-        """Make a document of a memo; answers with the document’s ID."""
-        return Response({"count": actions.memo_into_document(self.member, memo_id).pk})

@@ -8,8 +8,10 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.coding import actions, overview, queries
-from server.common.api import ProjectView, read
-from server.compare.api.results import Fact, Quoted
+from server.coding.shown import Quoted
+from server.common.api import read
+from server.people.shown import Fact
+from server.projects.views import ProjectView
 
 
 class QuestionOut(serializers.Serializer[Any]):

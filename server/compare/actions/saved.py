@@ -4,10 +4,10 @@ from typing import Any
 
 from server.common import names
 from server.compare import queries, searching
-from server.compare.asking import scope_of
 from server.compare.models import SavedQuery, SavedScope
 from server.projects.models import Membership
 from server.projects.trail import act
+from server.scope.parts import scope_of
 from server.snapshots.queries import snapshot
 
 Json = dict[str, Any]

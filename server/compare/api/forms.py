@@ -9,12 +9,14 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from server.common.api import ProjectView, read
+from server.common.api import read
 from server.common.errors import Refusal
 from server.common.exports import XLSX, attached
 from server.compare import exports, forms, overview
-from server.compare.api.questions import COLUMNS, ComparisonIn, ScopeIn
+from server.compare.api.questions import COLUMNS, ComparisonIn
 from server.compare.models import ROW_KINDS
+from server.projects.views import ProjectView
+from server.scope.asked import ScopeIn
 
 
 class Point(serializers.Serializer[Any]):

@@ -7,10 +7,11 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from server.common.api import CountOut, ProjectView, read
+from server.common.api import CountOut, read
 from server.compare import actions, called, queries
 from server.compare.api.questions import ComparisonIn
 from server.compare.models import ROW_KINDS
+from server.projects.views import ProjectView
 
 FORMS = ["table", "bars", "gaps", "flow", "tiles", "matrix", "map", "people", "spread", "waves"]
 

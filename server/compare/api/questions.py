@@ -1,37 +1,15 @@
 """What a comparison is asked with."""
 
-from datetime import date
 from typing import Any
 
 from rest_framework import serializers
 
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.measures import BASES, MEASURES
-from server.people.api.cohorts import check
+from server.scope.asked import ScopeIn
 
 MEASURE_IDS = [one.id for one in MEASURES]
 COLUMNS = ["variable", "cohorts", "cases", "documents"]
-
-
-class ScopeIn(serializers.Serializer[Any]):
-    documents = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=20_000)
-    cases = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=20_000)
-    coders = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=1000)
-    codes = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=2000)
-    who = serializers.JSONField(required=False, allow_null=True, help_text="A condition on cases, as a cohort’s.")
-    since = serializers.DateField(required=False, allow_null=True, help_text="Codings made on this day or later.")
-    until = serializers.DateField(required=False, allow_null=True)
-    query = serializers.IntegerField(required=False, allow_null=True, help_text="Passages of this saved query only.")
-
-    def validate_who(self, said: Any) -> Any:
-        if said is not None:
-            check(said)
-        return said
-
-    def to_internal_value(self, data: Any) -> dict[str, Any]:
-        """Days stay words: what is asked is kept as JSON."""
-        found: dict[str, Any] = super().to_internal_value(data)
-        return {name: value.isoformat() if isinstance(value, date) else value for name, value in found.items()}
 
 
 class ComparisonIn(serializers.Serializer[Any]):

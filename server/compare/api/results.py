@@ -7,9 +7,10 @@ from rest_framework import serializers
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.measures import BASES
 from core.compare.told.sentence import PartKind
+from server.coding.shown import EvidencePerson
 from server.compare.api.questions import MEASURE_IDS
 from server.compare.models import ROW_KINDS
-from server.gather.api.documents import RegionOut, SpanOut
+from server.people.shown import SilentPerson
 
 TESTS = [
     "chi_square", "exact", "exact_simulated", "permutation", "layered", "layered_permuted", "changes", "occasions",
@@ -296,39 +297,6 @@ class SteadyOut(serializers.Serializer[Any]):
     coders = RangeOut(allow_null=True)
     choices = ChoiceOut(many=True)
     holds = serializers.IntegerField(help_text="Under how many of the choices.")
-
-
-class Fact(serializers.Serializer[Any]):
-    variable = serializers.CharField()
-    text = serializers.CharField()
-
-
-class Quoted(serializers.Serializer[Any]):
-    id = serializers.IntegerField()
-    document = serializers.IntegerField()
-    title = serializers.CharField()
-    turn = serializers.IntegerField()
-    speaker = serializers.CharField()
-    before = serializers.CharField()
-    text = serializers.CharField()
-    after = serializers.CharField()
-    region = RegionOut(allow_null=True)
-    span = SpanOut(allow_null=True)
-    picture = serializers.CharField(help_text="Of a region: the picture, beneath the document’s address.")
-
-
-class SilentPerson(serializers.Serializer[Any]):
-    case = serializers.IntegerField()
-    identifier = serializers.CharField()
-    facts = Fact(many=True)
-
-
-class EvidencePerson(serializers.Serializer[Any]):
-    case = serializers.IntegerField(allow_null=True)
-    identifier = serializers.CharField()
-    facts = Fact(many=True)
-    total = serializers.IntegerField()
-    passages = Quoted(many=True)
 
 
 class EvidenceOut(serializers.Serializer[Any]):

@@ -12,16 +12,18 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from core.passages.search import KeptPassages
-from server.common.api import CountOut, ProjectView, read
+from server.coding.context import by_person
+from server.coding.shown import EvidencePerson
+from server.common.api import CountOut, read
 from server.common.database import of_one_state
 from server.common.exports import attached
-from server.compare import actions, evidence, exports, publishing, queries, searching
+from server.compare import actions, exports, publishing, queries, searching
 from server.compare.api.comparing import PASSAGES
-from server.compare.api.questions import ScopeIn
-from server.compare.api.results import EvidencePerson
-from server.compare.asking import scope_of
 from server.compare.query_words import sentence_of_query
-from server.people.api.cohorts import check as check_condition
+from server.people.asked import check as check_condition
+from server.projects.views import ProjectView
+from server.scope.asked import ScopeIn
+from server.scope.parts import scope_of
 from server.snapshots.queries import snapshot
 
 DEEPEST, WIDEST = 5, 40
@@ -183,7 +185,7 @@ class SearchView(ProjectView):
             {
                 "counts": _counts(kept),
                 "emptied_by": searching.first_to_empty(kept, said["blocks"]),
-                **evidence.by_person(self.member, held, np.flatnonzero(found), scope, said.get("limit") or 100),
+                **by_person(self.member, held, np.flatnonzero(found), scope, said.get("limit") or 100),
             }
         )
 

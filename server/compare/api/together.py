@@ -9,12 +9,14 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from server.common.api import ProjectView, read
+from server.coding.shown import Quoted
+from server.common.api import read
 from server.common.exports import CSV, XLSX, attached
 from server.compare import exports, together
-from server.compare.api.questions import COLUMNS, ScopeIn
-from server.compare.api.results import Quoted
+from server.compare.api.questions import COLUMNS
 from server.compare.api.searches import UNITS
+from server.projects.views import ProjectView
+from server.scope.asked import ScopeIn
 
 
 class TogetherIn(serializers.Serializer[Any]):

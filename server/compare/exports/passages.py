@@ -19,7 +19,8 @@ from server.coding import queries as coding
 from server.coding.models import Passage
 from server.common.errors import Refusal
 from server.common.exports import Cell, Workbook, printable
-from server.compare.asking import Asked, case_names
+from server.compare.asking import Asked
+from server.people.queries import case_names
 from server.projects.models import Membership
 
 MOST = 20_000

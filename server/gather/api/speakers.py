@@ -7,11 +7,12 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from server.common.api import CountOut, ProjectView, read
+from server.common.api import CountOut, read
 from server.gather import actions, queries
-from server.gather.api.documents import ShelfSpeaker
 from server.gather.models import SpeakerRole
+from server.gather.shown import ShelfSpeaker
 from server.people import queries as people
+from server.projects.views import ProjectView
 
 CERTAINTIES = ["sure", "likely", "possible"]
 

@@ -1,9 +1,11 @@
 """Recordings: how long they are, and what their tags say taken off."""
 
 import shutil
+from collections.abc import Mapping
 from pathlib import Path
 
-import mutagen
+import av
+from av.container import InputContainer
 
 from server.gather.readers.kinds import Unreadable, extension
 
@@ -12,55 +14,56 @@ TYPES = {
     "ogg": "audio/ogg", "oga": "audio/ogg", "mp3": "audio/mpeg", "m4a": "audio/mp4", "wav": "audio/wav",
     "mp4": "video/mp4", "webm": "video/webm",
 }  # fmt: skip
+READ_AS = {"oga": "ogg", "m4a": "mp4", "webm": "matroska"}
+"""How each is read, where that isn’t called as it ends. Naming it keeps a file from being read as a list of other files."""
+WRITTEN_AS = {"oga": "ogg", "m4a": "ipod"}
+_SAYS_NOTHING = {
+    "major_brand", "minor_version", "compatible_brands", "encoder", "handler_name", "vendor_id", "language", "duration",
+}  # fmt: skip
+"""What a program writes of its own accord, lower case."""
 
 
 def read_recording(name: str, path: Path, out: Path) -> tuple[Path, str, float | None, list[str]]:
     """A copy without tags, its type, its length in seconds (None where the file doesn't say), and sentences."""
-    copy = out / "recording"
-    shutil.copyfile(path, copy)
-    ending = extension(name)
-    if ending == "webm":
-        return copy, TYPES[ending], webm_seconds(path), []
+    copy, ending = out / "recording", extension(name)
     try:
-        held = mutagen.File(copy)
-    except (mutagen.MutagenError, OSError, ValueError, KeyError, IndexError, OverflowError) as error:
-        raise Unreadable("The recording is damaged: it can’t be opened.") from error
-    if held is None or held.info is None:
-        raise Unreadable(f"The name ends in .{ending}, but no recording of that kind is in it.")
-    seconds = float(getattr(held.info, "length", 0) or 0)
-    if seconds > MAX_SECONDS:
-        raise Unreadable("The recording is longer than twelve hours; split it.")
-    warnings = []
-    if held.tags:
-        try:
-            held.delete()
-            warnings.append("Taken off the recording: its tags (such as names, dates, devices).")
-        except (mutagen.MutagenError, OSError, ValueError, KeyError) as error:
-            raise Unreadable("The recording’s tags can’t be taken off; save it without them.") from error
-    return copy, TYPES[ending], seconds or None, warnings
+        with av.open(str(path), format=READ_AS.get(ending, ending)) as held:
+            if not held.streams.audio and not held.streams.video:
+                raise Unreadable(f"The name ends in .{ending}, but no recording of that kind can be read in it.")
+            seconds = held.duration / av.time_base if held.duration else None
+            if seconds and seconds > MAX_SECONDS:
+                raise Unreadable("The recording is longer than twelve hours; split it.")
+            if not _tagged(held):
+                shutil.copyfile(path, copy)
+                return copy, TYPES[ending], seconds, []
+            _without_tags(held, copy, WRITTEN_AS.get(ending, ending))
+    except (av.error.InvalidDataError, av.error.EOFError) as error:
+        raise Unreadable(f"The name ends in .{ending}, but no recording of that kind can be read in it.") from error
+    except (av.error.FFmpegError, ValueError) as error:
+        raise Unreadable("The recording is damaged: it can’t be read to its end.") from error
+    return copy, TYPES[ending], seconds, ["Taken off the recording: its tags (such as names, dates, devices)."]
 
 
-def webm_seconds(path: Path) -> float | None:
-    """The length that a WebM file states: its Duration (float) times its TimestampScale, in nanoseconds.
-    Source: the Matroska specification (RFC 9559), elements 0x4489 and 0x2AD7B1. None where absent."""
-    with path.open("rb") as file:
-        head = file.read(1_000_000)
-    if head[:4] != b"\x1aE\xdf\xa3":
-        raise Unreadable("The name ends in .webm, but no recording of that kind is in it.")
-    place = head.find(b"\x44\x89")
-    if place < 0 or place + 3 > len(head):
-        return None
-    size = head[place + 2] & 0x7F
-    scale_at = head.find(b"\x2a\xd7\xb1")
-    scale = 1_000_000
-    if scale_at >= 0:
-        length = head[scale_at + 3] & 0x7F
-        scale = int.from_bytes(head[scale_at + 4 : scale_at + 4 + length], "big") or scale
-    import struct
+def _tagged(held: InputContainer) -> bool:
+    """Whether it says anything beyond what is heard and seen: words, or a picture of its cover."""
+    said: list[Mapping[str, str]] = [held.metadata, *(stream.metadata for stream in held.streams)]
+    return any(key.lower() not in _SAYS_NOTHING for one in said for key in one) or len(_heard(held)) < len(held.streams)
 
-    held = head[place + 3 : place + 3 + size]
-    if len(held) not in (4, 8):
-        return None
-    (duration,) = struct.unpack(">f" if len(held) == 4 else ">d", held)
-    seconds = duration * scale / 1e9
-    return seconds if 0 < seconds < MAX_SECONDS else None
+
+def _heard(held: InputContainer) -> list[int]:
+    """Which streams are sound or moving pictures."""
+    cover = av.stream.Disposition.attached_pic
+    return [
+        stream.index for stream in held.streams if stream.type in ("audio", "video") and not stream.disposition & cover
+    ]
+
+
+def _without_tags(held: InputContainer, copy: Path, kind: str) -> None:
+    """The same sound and pictures, packet by packet, with nothing else; nothing is encoded anew."""
+    with av.open(str(copy), "w", format=kind, options={"fflags": "+bitexact"}) as made:
+        to = {index: made.add_stream_from_template(held.streams[index]) for index in _heard(held)}
+        for packet in held.demux([held.streams[index] for index in to]):
+            # The last of each stream is empty: it says that nothing follows.
+            if packet.dts is not None:
+                packet.stream = to[packet.stream.index]
+                made.mux(packet)

@@ -10,7 +10,6 @@ from server.people.actions.cases import (
     set_values,
 )
 from server.people.actions.cohorts import change_cohort, delete_cohort, make_cohort
-from server.people.actions.sheets import bring_in_sheet
 from server.people.actions.variables import (
     category_to_missing,
     change_variable,
@@ -24,7 +23,6 @@ from server.people.actions.variables import (
 __all__ = [
     "Typed",
     "add_case",
-    "bring_in_sheet",
     "category_to_missing",
     "change_cohort",
     "change_variable",

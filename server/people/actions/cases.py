@@ -9,6 +9,7 @@ from server.common.errors import Conflict, Refusal
 from server.people import queries
 from server.people.actions.values import categories_for, cleared, held_as, typed
 from server.people.models import Case, Subject, Value, Variable
+from server.projects.becoming import tell
 from server.projects.change import Change
 from server.projects.models import Membership
 from server.projects.trail import act
@@ -95,9 +96,7 @@ def set_values(member: Membership, cells: list[Typed], of: str = Subject.CASE) -
 
 def _subjects(member: Membership, wanted: set[int], of: str) -> dict[int, str]:
     if of == Subject.DOCUMENT:
-        from server.gather.queries import documents
-
-        names = dict(documents(member).filter(pk__in=wanted).values_list("id", "title"))
+        names = dict(member.project.documents.filter(pk__in=wanted).values_list("id", "title"))
     else:
         names = dict(queries.cases(member).filter(pk__in=wanted).values_list("id", "identifier"))
     if len(names) != len(wanted):
@@ -128,18 +127,14 @@ def _said(cells: list[Typed], read: list[ReadCell], variables: dict[int, Variabl
 def merge_cases(member: Membership, kept_id: int, other_id: int) -> Case:
     """Two cases that are one: the kept one's values stay, what it lacks comes from the other, and the
     other's speakers, picks, memos and digests become its own."""
-    from server.gather.models import Speaker
-    from server.report.actions.digests import carry_digests
-    from server.report.models import Memo
-
     with act(member, "coder", "case") as change:
         kept, other = queries.case(member, kept_id), queries.case(member, other_id)
         if kept == other:
             raise Refusal("Choose two different ones to merge.")
-        together = set(Speaker.objects.filter(case=kept).values_list("document_id", flat=True)) & set(
-            Speaker.objects.filter(case=other).values_list("document_id", flat=True)
+        together = set(kept.speakers.values_list("document_id", flat=True)) & set(
+            other.speakers.values_list("document_id", flat=True)
         )
-        for speaker in Speaker.objects.filter(case=other):
+        for speaker in other.speakers.all():
             change.update(speaker, case_id=kept.pk)
         held = {row.variable_id: row for row in Value.objects.filter(case=kept)}
         for row in Value.objects.filter(case=other):
@@ -150,8 +145,7 @@ def merge_cases(member: Membership, kept_id: int, other_id: int) -> Case:
         for pick in other.picks.all():
             if pick.cohort_id not in picked:
                 change.update(pick, case_id=kept.pk)
-        change.update_all(Memo.objects.filter(case=other), case_id=kept.pk)
-        carry_digests(change, "case", other.pk, kept.pk)
+        tell(change, "case", other.pk, kept.pk)
         change.delete(queries.cases(member).filter(pk=other_id))
         change.summary = f"Merged {other.identifier} into {kept.identifier}"
         if together:

@@ -6,10 +6,10 @@ from core.people.columns import read_cell
 from core.people.participants import written
 from core.text.missing import IN_WORDS, REASONS
 from server.common.errors import Conflict, NotFound, Refusal
-from server.compare.models import Became
 from server.people import facts, queries
 from server.people.actions.values import GROUPED, categories_for, cleared, held_as
 from server.people.models import Category, Subject, Value, Variable, VariableKind
+from server.projects.becoming import tell
 from server.projects.change import Change
 from server.projects.models import Membership
 from server.projects.trail import act
@@ -39,16 +39,14 @@ def make_variable(
         )
         if definition is None:
             key = "case_id" if of == Subject.CASE else "document_id"
-            ids = facts.case_ids(member.project_id) if of == Subject.CASE else _documents(member)
+            ids = (
+                facts.case_ids(member.project_id)
+                if of == Subject.CASE
+                else list(member.project.documents.values_list("id", flat=True))
+            )
             change.create_many([Value(**{key: pk}, variable=row, missing=row.when_empty) for pk in ids])
         change.summary = f"Made the variable “{name}”"
     return row
-
-
-def _documents(member: Membership) -> list[int]:
-    from server.gather.queries import documents
-
-    return list(documents(member).values_list("id", flat=True))
 
 
 def _check_bands(source: Variable, definition: dict[str, Any]) -> None:
@@ -82,10 +80,8 @@ def check_definition(member: Membership, definition: dict[str, Any], own: int = 
             raise Refusal("Choose two different variables to cross.")
     elif kind == "cohort":
         queries.cohort(member, definition["cohort"])
-    elif definition.get("code"):
-        from server.coding.queries import code
-
-        code(member, definition["code"])
+    elif definition.get("code") and not member.project.codes.filter(pk=definition["code"]).exists():
+        raise NotFound("This code isn’t in the codebook any more; somebody has deleted it.")
     if own and own in _sources(member, definition):
         raise Refusal("A variable can’t be made of itself.")
 
@@ -189,7 +185,7 @@ def rename_category(member: Membership, variable_id: int, label: str, name: str)
 def _remember(change: Change, variable: Variable, gone: str, now: str) -> None:
     """What a category became: comparisons that name it offer that instead."""
     if gone != now:
-        change.create(Became(project_id=variable.project_id, what="category", within=variable.pk, gone=gone, now=now))
+        tell(change, "category", gone, now, within=variable.pk)
 
 
 def merge_categories(member: Membership, variable_id: int, labels: list[str], into: str) -> Variable:

@@ -7,10 +7,11 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from server.common.api import CountOut, ProjectView, read
+from server.common.api import CountOut, read
 from server.people import actions, queries
 from server.people.api.variables import VariableOut, variable_out
 from server.people.models import MISSING_CHOICES, Subject
+from server.projects.views import ProjectView
 
 
 class CellOut(serializers.Serializer[Any]):

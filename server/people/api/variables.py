@@ -10,11 +10,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from core.people.derived import equal_width, quantiles
-from server.common.api import ProjectView, read
+from server.common.api import read
 from server.common.exports import CSV, Cell, attached, plain
 from server.people import actions, facts, queries
 from server.people.leaving import leaving
 from server.people.models import MISSING_CHOICES, Subject, Variable, VariableKind
+from server.projects.views import ProjectView
 
 MADE_OF = ["bands", "crossing", "count", "cohort"]
 

@@ -5,12 +5,12 @@ from typing import Any
 
 from django.db import connection, models
 
+from server.coding.actions.texts import Decision, retext
 from server.coding.models import Code, Passage, ResearchQuestion, Theme
 from server.common.errors import Refusal
 from server.compare.frozen import pack, unpacked
 from server.compare.models import CellNote, FrozenResult, KeptComparison, SavedQuery, SavedScope
 from server.gather import media
-from server.gather.actions.texts import Decision, retext
 from server.gather.models import Document, DocumentKind, Medium, NamePair, Section, Speaker, SpeakerRole, StagedFile
 from server.people.models import Case, Category, Cohort, Value, Variable
 from server.projects.change import Change

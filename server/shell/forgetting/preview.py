@@ -7,9 +7,9 @@ from typing import Any
 from django.conf import settings
 
 from core.text.editing import apply_edits
+from server.coding.actions.texts import lost_by
 from server.coding.models import Coding, Passage
 from server.compare.models import FrozenResult
-from server.gather.actions.texts import lost_by
 from server.gather.models import Document, StagedFile
 from server.people.models import Value
 from server.report.models import Digest, ExhibitPiece, Memo

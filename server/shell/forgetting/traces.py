@@ -11,7 +11,7 @@ from server.compare.api.kept import FORMS
 from server.compare.api.questions import COLUMNS, MEASURE_IDS
 from server.compare.api.searches import HOW, RELATIONS, UNITS
 from server.compare.models import ROW_KINDS
-from server.people.api.cohorts import OPERATORS
+from server.people.asked import OPERATORS
 
 RUN = 5
 """Words in a row from which a text is taken for a quotation of what is forgotten."""

@@ -6,11 +6,12 @@ from typing import Any
 from rest_framework import serializers
 
 from server.compare.api.kept import ShownIn
-from server.compare.api.questions import ComparisonIn, ScopeIn
+from server.compare.api.questions import ComparisonIn
 from server.compare.api.searches import check as check_blocks
 from server.gather.readers.recordings import TYPES
-from server.people.api.cohorts import check as check_condition
 from server.people.api.variables import Definition
+from server.people.asked import check as check_condition
+from server.scope.asked import ScopeIn
 
 CONTENT_TYPES = {*TYPES.values(), "application/pdf", "image/webp"}
 """What the readers make of uploads: nothing that a browser would run."""

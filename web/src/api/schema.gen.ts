@@ -5508,12 +5508,12 @@ export interface components {
             emptied_by: string;
         };
         ScopeIn: {
-            documents?: number[];
             cases?: number[];
-            coders?: number[];
-            codes?: number[];
             /** @description A condition on cases, as a cohort’s. */
             who?: unknown;
+            documents?: number[];
+            coders?: number[];
+            codes?: number[];
             /**
              * Format: date
              * @description Codings made on this day or later.
@@ -5525,12 +5525,12 @@ export interface components {
             query?: number | null;
         };
         ScopeInRequest: {
-            documents?: number[];
             cases?: number[];
-            coders?: number[];
-            codes?: number[];
             /** @description A condition on cases, as a cohort’s. */
             who?: unknown;
+            documents?: number[];
+            coders?: number[];
+            codes?: number[];
             /**
              * Format: date
              * @description Codings made on this day or later.

@@ -178,7 +178,7 @@ describe("coding by keyboard", () => {
 describe("a card in the margin", () => {
 	it("names its code and coder, and takes the code off", async () => {
 		const { user } = await desk();
-		const card = screen.getByRole("button", { name: "Missed boats on “The boat was late 🚢 again.”" });
+		const card = await screen.findByRole("button", { name: "Missed boats on “The boat was late 🚢 again.”" });
 		expect(card.parentElement?.textContent).toContain("R");
 		await user.click(screen.getByRole("button", { name: "Take Missed boats off" }));
 		await waitFor(() => expect(calls("DELETE /codings/301").length).toBe(1));

@@ -9,10 +9,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from core.text.editing import Edit, Search, shown_in_context
-from server.common.api import CountOut, ProjectView, read
-from server.gather import actions, queries
-from server.gather.actions import texts
+from server.coding import actions
+from server.coding.actions import texts
+from server.common.api import CountOut, read
+from server.gather import queries
 from server.gather.models import Document
+from server.projects.views import ProjectView
 
 DECISIONS = ["remove", "keep"]
 MOST_SHOWN = 500

@@ -3,10 +3,11 @@
 from core.coding.places import Stretch
 from core.gather.labels import Line
 from core.gather.transcript import WHOLE, Corrections, read_transcript
-from server.coding import queries
+from server.coding import queries as coding
 from server.coding.actions.places import passage_at, short
 from server.coding.models import Passage
 from server.common.errors import NotFound, Refusal
+from server.common.kinds import MemoKind
 from server.compare import queries as compare
 from server.gather import queries as gather
 from server.gather.actions import add_document
@@ -15,7 +16,7 @@ from server.people import queries as people
 from server.projects.change import Change
 from server.projects.models import Membership
 from server.projects.trail import act
-from server.report.models import Memo, MemoKind
+from server.report.models import Memo
 
 
 def write_memo(
@@ -37,9 +38,9 @@ def write_memo(
         if not text.strip():
             raise Refusal("Write something first.")
         on = {
-            "passage": queries.passage(member, passage) if passage else _passage(change, stretch),
-            "code": queries.code(member, code) if code else None,
-            "theme": queries.theme(member, theme) if theme else None,
+            "passage": coding.passage(member, passage) if passage else _passage(change, stretch),
+            "code": coding.code(member, code) if code else None,
+            "theme": coding.theme(member, theme) if theme else None,
             "document": gather.document(member, document) if document else None,
             "case": people.case(member, case) if case else None,
             "comparison": compare.kept_comparison(member, comparison) if comparison else None,

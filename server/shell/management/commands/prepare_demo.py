@@ -16,8 +16,9 @@ from server.coding.models import Code, Coding, Passage
 from server.compare.actions import freeze, keep_comparison, note_cell, save_query, save_scope
 from server.compare.models import KeptComparison
 from server.gather import actions as gather
-from server.gather import jobs as importing
 from server.gather.models import Document, Speaker
+from server.imports import actions as imports
+from server.imports import jobs as importing
 from server.people import queries as people
 from server.people.actions import make_cohort, make_variable
 from server.people.models import Variable
@@ -105,7 +106,7 @@ def _account(username: str, name: str, role: MemberRole) -> Account:
 
 
 def _bring_in(member: Membership, paths: list[Path]) -> None:
-    staged = gather.stage(member, [SimpleUploadedFile(path.name, path.read_bytes()) for path in paths])
+    staged = imports.stage(member, [SimpleUploadedFile(path.name, path.read_bytes()) for path in paths])
     for row in staged:
         if row.problem:
             raise CommandError(f"{row.name}: {row.problem}")
@@ -190,7 +191,7 @@ def _load_themes(members: dict[str, Membership]) -> None:
     named = {"code": codes, "theme": themes, "document": documents, "comparison": kept}
     for row in _table("memos.csv"):
         on: dict[str, Any] = {} if row["on"] == "project" else {row["on"]: named[row["on"]][row["name"]]}
-        coding.write_memo(members[row["coder"]], row["text"], row["kind"], **on)
+        report.write_memo(members[row["coder"]], row["text"], row["kind"], **on)
     _load_exhibits(owner, questions)
     cases = dict(owner.project.cases.values_list("identifier", "id"))
     for row in _table("digests.csv"):

@@ -10,10 +10,12 @@ import numpy.typing as npt
 from core.people.columns import ReadCell
 from core.people.participants import ColumnReading, SheetReading
 from server.common.errors import Refusal
-from server.people import queries
+from server.gather.queries import documents_called
+from server.imports import queries
+from server.imports.queries import SheetOutcome
+from server.people import queries as people
 from server.people.actions.values import GROUPED, HELD, categories_for, cleared, held_as
 from server.people.models import Case, Category, Subject, Value, Variable
-from server.people.queries import SheetOutcome
 from server.projects.change import Change
 
 OnConflict = Literal["keep", "overwrite"]
@@ -29,13 +31,11 @@ def bring_in_sheet(
 ) -> SheetOutcome:
     """A known case gets what it lacks; a value that differs from the one here stays as it is, or
     becomes the sheet's where the researcher said so. Facts about documents go to documents that are here."""
-    from server.gather.queries import documents_called
-
     if sheet.problems:
         raise Refusal(sheet.problems[0])
     member = change.member
     outcome = queries.sheet_outcome(member, sheet)
-    cases = dict(queries.cases(member).values_list("identifier", "id"))
+    cases = dict(people.cases(member).values_list("identifier", "id"))
     new = [name for name in dict.fromkeys(sheet.identifiers) if name and name not in cases]
     for done in range(0, len(new), AT_ONCE):
         tell(f"row {done + 1:,} of {len(new):,}")
@@ -103,11 +103,11 @@ def _bring_in_column(
 def _gives_way(current: Value, cell: ReadCell, on_conflict: OnConflict) -> bool:
     if current.missing is not None:
         return True
-    return on_conflict == "overwrite" and queries.value_of(current) != cell.value
+    return on_conflict == "overwrite" and people.value_of(current) != cell.value
 
 
 def _variable(change: Change, column: ColumnReading, of: str) -> Variable:
-    known = queries.variables(change.member, of).filter(name__iexact=column.name).first()
+    known = people.variables(change.member, of).filter(name__iexact=column.name).first()
     if known:
         if known.definition is not None:
             raise Refusal(queries.misfits(column, known))
@@ -120,7 +120,7 @@ def _variable(change: Change, column: ColumnReading, of: str) -> Variable:
             when_empty=column.when_empty,
             description=column.description,
             of=of,
-            position=queries.variables(change.member, of).count(),
+            position=people.variables(change.member, of).count(),
         )
     )
 

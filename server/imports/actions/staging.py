@@ -10,10 +10,11 @@ from django.db.models import QuerySet
 
 from server.common.errors import NotAllowed, Refusal
 from server.common.folders import temporary_folder
-from server.gather import media, queries, reading
+from server.gather import media, queries
 from server.gather.models import Document, RememberedReading, StagedFile
 from server.gather.readers.kinds import Unreadable, extension, kind_of
 from server.gather.readers.sandbox import read_files
+from server.imports import reading
 from server.projects.models import Membership
 
 MAX_STAGED = 2_000

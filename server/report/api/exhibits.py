@@ -9,10 +9,12 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from server.common.api import CountOut, ProjectView, read
+from server.coding.shown import Quoted
+from server.common.api import CountOut, read
 from server.common.errors import NotFound
 from server.common.exports import DOCX, attached
-from server.compare.api.results import Quoted, SilentPerson
+from server.people.shown import SilentPerson
+from server.projects.views import ProjectView
 from server.report import actions, exports, queries
 
 

@@ -7,12 +7,12 @@ from typing import Literal
 from core.text.editing import Edit, Edited, Search, apply_edits, difference, pseudonyms, replacements
 from core.text.normalise import ink_bounds, normalise
 from core.text.words import count_words, word_at
-from server.coding.actions.places import move_pieces
 from server.coding.models import TEXT, Coding, Passage
 from server.common.errors import Conflict, NotAllowed, Refusal
 from server.gather import queries
 from server.gather.models import Document, NamePair, Section, Turn
 from server.gather.word_index import index_words
+from server.projects.becoming import tell
 from server.projects.change import Change
 from server.projects.models import Membership
 from server.projects.trail import act
@@ -223,7 +223,5 @@ def _unite(change: Change, row: Passage, there: Passage) -> None:
     for coding in Coding.objects.filter(passage=row):
         if (coding.code_id, coding.coder_id) not in held:
             change.update(coding, passage_id=there.pk)
-    for memo in row.memos.all():
-        change.update(memo, passage_id=there.pk)
-    move_pieces(change, row, there)
+    tell(change, "passage", row.pk, there.pk)
     change.delete(Passage.objects.filter(pk=row.pk))

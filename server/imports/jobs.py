@@ -15,11 +15,13 @@ from core.gather.answers import answers_of
 from core.gather.transcript import FoundMark, Transcript, read_transcript, timed_by_labels
 from server.coding.actions import mark_comments
 from server.common.errors import Refusal
-from server.gather import actions, media, queries, reading
+from server.gather import actions, media, queries
 from server.gather.models import Document, DocumentKind, Speaker, StagedFile
 from server.gather.queries import documents_called
+from server.imports import reading
+from server.imports.actions import bring_in_sheet, remember
+from server.imports.queries import sheet_problems
 from server.people import queries as people
-from server.people.actions import bring_in_sheet
 from server.projects import running
 from server.projects.change import Change
 from server.projects.models import Job, Membership
@@ -36,7 +38,7 @@ RESTS_ON = ("people.", "gather.", "coding.code")
 """What sheets, comments and links are held against, and others may change meanwhile."""
 
 
-@app.task(name="gather.bring_in")
+@app.task(name="imports.bring_in", aliases=["gather.bring_in"])
 def bring_in_task(job_id: int) -> None:
     # Until it commits, only the files that wait name their bytes, and somebody may let go of those.
     with media.nothing_goes():
@@ -51,7 +53,7 @@ def start(member: Membership) -> Job:
     if not ticked.exists():
         raise Refusal("No file is ticked to be brought in.")
     for sheet in ticked.filter(kind="sheet"):
-        problems = people.sheet_problems(member, reading.sheet_of(sheet))
+        problems = sheet_problems(member, reading.sheet_of(sheet))
         if problems:
             raise Refusal(f"{sheet.name}: {problems[0]}")
     count = ticked.count()
@@ -220,7 +222,7 @@ def _bring_in_sheet(change: Change, staged: StagedFile, tell: Callable[[str], No
         change.update(document.speakers.get(), case_id=cases[identifier])
         answers += 1
     linked = _link_documents(change, sheet.documents, sheet.identifiers, cases)
-    actions.remember(member, staged)
+    remember(member, staged)
     return _Brought(cases=new, answers=answers, linked=linked)
 
 

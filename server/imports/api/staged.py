@@ -10,14 +10,16 @@ from rest_framework.response import Response
 
 from core.people.participants import ColumnReading
 from core.text.encodings import MARKS, NAMES
-from server.common.api import CountOut, ProjectView, read
+from server.common.api import CountOut, read
 from server.common.errors import Refusal
-from server.gather import actions, jobs, media, queries, reading
+from server.gather import media, queries
 from server.gather.models import STAGED_KINDS, SpeakerRole, StagedFile
-from server.people import queries as people
+from server.imports import actions, jobs, reading
+from server.imports.queries import sheet_outcome, sheet_problems
 from server.people.models import MISSING_CHOICES, Subject, VariableKind
-from server.projects.api import JobOut
 from server.projects.models import Membership
+from server.projects.shown import JobOut
+from server.projects.views import ProjectView
 
 ENCODINGS = list(dict.fromkeys([*(name for _, name in MARKS), "utf-8", "utf-16-le", "utf-16-be", *NAMES]))
 COLUMN_ROLES = ["case_id", "document_id", "variable", "answer", "leave_out"]
@@ -310,9 +312,9 @@ def _sheet_out(member: Membership, row: StagedFile) -> dict[str, Any]:
         if sheet.answers
         else 0,
         "about": sheet.about,
-        "problems": people.sheet_problems(member, sheet),
+        "problems": sheet_problems(member, sheet),
         "warnings": list(sheet.warnings),
-        **vars(people.sheet_outcome(member, sheet)),
+        **vars(sheet_outcome(member, sheet)),
     }
 
 

@@ -1,0 +1,49 @@
+"""What every view inside a project stands on."""
+
+from typing import Any
+
+from rest_framework.request import Request
+from rest_framework.views import APIView
+
+from server.projects import queries
+from server.projects.models import Account, Membership
+from server.projects.revisions import Raised, listen
+
+
+def account_of(request: Request) -> Account:
+    """Who is asking; the permission classes have let nobody else through."""
+    assert isinstance(request.user, Account)
+    return request.user
+
+
+class ProjectView(APIView):
+    """A view inside a project: strangers find nothing, and each method needs a role.
+
+    Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+    actions check again, since they are the ones that write.
+    """
+
+    needs: dict[str, str] = {}
+    member: Membership
+    heard: list[Raised]
+
+    def initial(self, request: Request, *args: Any, **kwargs: Any) -> None:
+        self.heard = listen()
+        super().initial(request, *args, **kwargs)
+        self.member = queries.membership(account_of(request), kwargs["project_id"])
+        method = request.method or "GET"
+        needed = self.needs.get(method, "viewer" if method in ("GET", "HEAD", "OPTIONS") else "coder")
+        self.member.demand(needed)
+
+    @property
+    def project_id(self) -> int:
+        return self.member.project_id
+
+    def finalize_response(self, request: Request, response: Any, *args: Any, **kwargs: Any) -> Any:
+        """A write says which revision it made and which kinds of rows it touched: the page reads again what rests on those."""
+        answer = super().finalize_response(request, response, *args, **kwargs)
+        made = [one for one in getattr(self, "heard", []) if one.project == kwargs["project_id"]]
+        if made and not any(one.kinds is None for one in made):
+            answer["X-Revision"] = str(made[-1].revision)
+            answer["X-Touched"] = " ".join(sorted(set().union(*(one.kinds or () for one in made))))
+        return answer

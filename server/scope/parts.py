@@ -1,0 +1,142 @@
+"""What a scope is made of: each part by the name it is asked by, its field, what it leaves in and how that is said.
+
+Rooms above add parts of their own; every view, export and sentence takes them from here.
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from datetime import date
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+from rest_framework import serializers
+
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
+from server.common.errors import Refusal
+from server.people import facts
+from server.people.asked import check
+from server.projects.models import Membership
+
+Json = dict[str, Any]
+Bools = npt.NDArray[np.bool_]
+DAY_ZERO = date(1970, 1, 1)
+
+
+@dataclass(frozen=True)
+class Part:
+    """``field`` reads it from a request; ``narrow`` gives the scope that it leaves of another; ``words`` say what is left,
+    where it is this part that says so."""
+
+    name: str
+    field: Callable[[], "serializers.Field[Any, Any, Any, Any]"]
+    narrow: Callable[[Membership, Snapshot, Any, Scope], Scope]
+    words: Callable[[Membership, Snapshot, Json, Scope], str] | None = None
+
+
+PARTS: list[Part] = []
+
+
+def scope_of(member: Membership, held: Snapshot, said: Json) -> Scope:
+    """Masks from what is asked; what is absent leaves everything in."""
+    scope = Scope()
+    for part in PARTS:
+        if said.get(part.name) is not None:
+            scope = part.narrow(member, held, said[part.name], scope)
+    return scope
+
+
+def scope_words(member: Membership, held: Snapshot, scope: Scope, said: Json) -> str:
+    """What the scope leaves in, for the sentence; "" where it leaves everything in."""
+    words = [told for part in PARTS if part.words and (told := part.words(member, held, said, scope))]
+    return f"only {' and '.join(words)}" if words else ""
+
+
+def both(one: Bools | None, other: Bools) -> Bools:
+    """What both masks leave in."""
+    return other if one is None else one & other
+
+
+def day_of(said: str | date | None) -> int | None:
+    """A date as days since 1970-01-01."""
+    if not said:
+        return None
+    try:
+        return ((said if isinstance(said, date) else date.fromisoformat(said)) - DAY_ZERO).days
+    except ValueError as bad:
+        raise Refusal(f"“{said}” isn’t a date; write it as 2026-03-31.") from bad
+
+
+def _numbers(most: int) -> Callable[[], "serializers.Field[Any, Any, Any, Any]"]:
+    return lambda: serializers.ListField(child=serializers.IntegerField(), required=False, max_length=most)
+
+
+def _among(ids: npt.NDArray[np.int64], wanted: list[int]) -> Bools:
+    return np.isin(ids, np.asarray(wanted, np.int64))
+
+
+def _of_all(mask: Bools | None, noun: str) -> str:
+    return "" if mask is None else f"{int(mask.sum())} of {len(mask)} {noun}"
+
+
+def _documents(member: Membership, held: Snapshot, said: list[int], scope: Scope) -> Scope:
+    return replace(scope, documents=both(scope.documents, _among(held.document_ids, said)))
+
+
+def _cases(member: Membership, held: Snapshot, said: list[int], scope: Scope) -> Scope:
+    return replace(scope, cases=both(scope.cases, _among(held.case_ids, said)))
+
+
+def _who(member: Membership, held: Snapshot, said: Json, scope: Scope) -> Scope:
+    fulfilled = facts.fulfilling(member.project_id, facts.condition_of(said), held.case_ids.tolist())
+    return replace(scope, cases=both(scope.cases, fulfilled))
+
+
+def _coders(member: Membership, held: Snapshot, said: list[int], scope: Scope) -> Scope:
+    return replace(scope, coders=both(scope.coders, _among(held.coder_ids, said)))
+
+
+def _codes(member: Membership, held: Snapshot, said: list[int], scope: Scope) -> Scope:
+    return replace(scope, codings=both(scope.codings, _among(held.code_ids, said)[held.coding_code]))
+
+
+def _since(member: Membership, held: Snapshot, said: str, scope: Scope) -> Scope:
+    return replace(scope, codings=both(scope.codings, held.coding_day >= (day_of(said) or 0)))
+
+
+def _until(member: Membership, held: Snapshot, said: str, scope: Scope) -> Scope:
+    return replace(scope, codings=both(scope.codings, held.coding_day <= (day_of(said) or 0)))
+
+
+def _days_said(member: Membership, held: Snapshot, said: Json, scope: Scope) -> str:
+    days = [f"{name} {said[name]}" for name in ("since", "until") if said.get(name)]
+    return f"codings made {' '.join(days)}" if days else ""
+
+
+def _who_field() -> "serializers.Field[Any, Any, Any, Any]":
+    return serializers.JSONField(
+        required=False, allow_null=True, validators=[check], help_text="A condition on cases, as a cohort’s."
+    )
+
+
+def _day(about: str = "") -> Callable[[], "serializers.Field[Any, Any, Any, Any]"]:
+    return lambda: serializers.DateField(required=False, allow_null=True, help_text=about or None)
+
+
+PARTS += [
+    Part("cases", _numbers(20_000), _cases, lambda m, h, said, scope: _of_all(scope.cases, m.project.case_many)),
+    Part("who", _who_field, _who),
+    Part("documents", _numbers(20_000), _documents, lambda m, h, said, scope: _of_all(scope.documents, "documents")),
+    Part("coders", _numbers(1_000), _coders, lambda m, h, said, scope: _of_all(scope.coders, "coders")),
+    Part(
+        "codes",
+        _numbers(2_000),
+        _codes,
+        lambda m, h, said, scope: (
+            "" if said.get("codes") is None else f"{len(said['codes'])} of {len(h.code_ids)} codes"
+        ),
+    ),
+    Part("since", _day("Codings made on this day or later."), _since, _days_said),
+    Part("until", _day(), _until),
+]
