@@ -9,6 +9,7 @@ from pathlib import Path
 from django.conf import settings
 from django.db import transaction
 
+from bench import team
 from server.gather import media
 from server.gather.models import Document, Medium
 from server.projects.models import Membership, Project
@@ -35,7 +36,7 @@ def run(report: Report, project: int) -> None:
             put_back = _took(lambda kept=kept, passphrase=passphrase: restoring.restore(kept, passphrase))  # type: ignore[misc]
             report(f"restoring it{said}", put_back)
             restoring.drop_from_before()
-        _as_one_file(report, project, folder / "project.zip")
+        _as_one_file(report, "the demo", team.demo(), folder / "demo.zip")
     finally:
         shutil.rmtree(folder, ignore_errors=True)
         made = Medium.objects.filter(document__project=project, role="recording")
@@ -44,17 +45,17 @@ def run(report: Report, project: int) -> None:
         media.forget(digests)
 
 
-def _as_one_file(report: Report, project: int, target: Path) -> None:
+def _as_one_file(report: Report, what: str, project: int, target: Path) -> None:
     """The same project taken out as one file, and brought in again beside itself."""
     member = Membership.objects.select_related("project", "account").filter(project=project, role="owner")[0]
-    report("the project as one file, out", _took(lambda: write(member, target, trail=False)))
+    report(f"{what} as one file, out", _took(lambda: write(member, target, trail=False)))
 
     def brought_in() -> None:
         with transaction.atomic():
             bring_in(target, Wish(member.account, {}, False), lambda done, said: None)
             transaction.set_rollback(True)
 
-    report("the project as one file, in", _took(brought_in))
+    report(f"{what} as one file, in", _took(brought_in))
 
 
 def _with_media(project: int, folder: Path) -> None:

@@ -16,11 +16,12 @@ from django.conf import settings
 from django.db import connection
 
 from core.people.linking import UnlinkedSpeaker, propose_links
-from server.gather import media, reading
+from server.gather import media
 from server.gather.models import StagedFile
 from server.gather.readers.sandbox import read_files
 from server.imports import jobs as importing
 from server.imports import queries as sheets
+from server.imports import reading
 from server.projects import running
 from server.projects.actions import create_project
 from server.projects.models import Account, Job, JobState, Membership

@@ -41,7 +41,7 @@ def prepare(project: int, password: str) -> list[str]:
     return names
 
 
-def demo(password: str) -> int:
+def demo() -> int:
     """The demo project, made as a user's."""
     call_command("prepare_demo", verbosity=0)
     return Project.objects.get(name=NAME).pk

@@ -65,6 +65,9 @@ def fill(connection: psycopg.Connection, size: Size, seed: int = 8321) -> int:
         "coding_coding",
         "coding_code",
         "people_case",
+        "people_variable",
+        "people_category",
+        "people_value",
     ):
         connection.execute(f"SELECT setval(pg_get_serial_sequence('{table}', 'id'), (SELECT max(id) FROM {table}))")
     connection.execute("SET session_replication_role = DEFAULT")

@@ -110,7 +110,15 @@ def alike_by_passages(snapshot: Snapshot) -> list[Alike]:
     return sorted((Alike(int(a), int(b), "passages", float(x)) for a, b, x in found), key=lambda one: -one.likeness)
 
 
+CELLS = 20_000_000
+"""Cells of a table up to which different things are counted by filling it in: several times as fast as sorting."""
+
+
 def _distinct(rows: npt.NDArray[np.int32], of: npt.NDArray[np.int32], count: int, size: int) -> npt.NDArray[np.int64]:
     """How many different ``of`` each row has."""
-    keys = np.unique(rows.astype(np.int64) * max(size, 1) + of)
-    return np.bincount(keys // max(size, 1), minlength=count).astype(np.int64)
+    keys = rows.astype(np.int64) * max(size, 1) + of
+    if count * size <= CELLS:
+        there = np.zeros((count, max(size, 1)), bool)
+        there.reshape(-1)[keys] = True
+        return there.sum(axis=1, dtype=np.int64)
+    return np.bincount(np.unique(keys) // max(size, 1), minlength=count).astype(np.int64)

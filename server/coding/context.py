@@ -1,18 +1,19 @@
 """Passages in their context, by who said them."""
 
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 import numpy.typing as npt
+from django.db import connection
 
-from core.coding.places import Place, Region, Span, Stretch
+from core.coding.places import Region, Span, Stretch
 from core.snapshot.masks import attribution_mask
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from core.statistics.ranges import expand
 from server.coding.models import Passage
 from server.common.database import Moved
-from server.gather.models import DocumentKind, Turn
+from server.gather.models import DocumentKind
 from server.people.queries import facts_of
 from server.projects.models import Membership
 
@@ -52,50 +53,65 @@ def by_person(
 
 def passages_in_context(member: Membership, passage_ids: list[int]) -> dict[int, dict[str, Any]]:
     """Each passage's words with a little of its turn on both sides; ``Moved`` where one isn't there any more."""
-    rows = Passage.objects.filter(pk__in=passage_ids, document__project=member.project_id).select_related("document")
+    rows = (
+        Passage.objects.filter(pk__in=passage_ids, document__project=member.project_id)
+        .select_related("document")
+        .defer("document__text")
+    )
     if len(rows) < len(set(passage_ids)):
         raise Moved
-    by_document: dict[int, list[Turn]] = {}
-    for turn in (
-        Turn.objects.filter(document__in={row.document_id for row in rows}).order_by("number").select_related("speaker")
-    ):
-        by_document.setdefault(turn.document_id, []).append(turn)
-    return {row.pk: _in_context(row, by_document.get(row.document_id, [])) for row in rows}
+    with connection.cursor() as cursor:
+        cursor.execute(_AROUND, {"ids": [row.pk for row in rows], "context": CONTEXT + 1})
+        around = {pk: _Around(*found) for pk, *found in cursor.fetchall()}
+    return {row.pk: _in_context(row, around.get(row.pk)) for row in rows}
 
 
-def _in_context(row: Passage, turns: list[Turn]) -> dict[str, Any]:
-    place, text = row.place, row.document.text
-    first, last = _touched(place, turns)
+class _Around(NamedTuple):
+    """The first turn that a passage overlaps, and the text of all that it does, cut to what may be shown."""
+
+    number: int
+    speaker: str
+    begins: int
+    """Where the cut begins in the document."""
+    text: str
+
+
+_AROUND = """
+    WITH touched AS (
+        SELECT p.id, p.document_id, p.begin IS NULL AND p.page IS NULL AS in_text, p.start, p."end",
+            min(t.number) AS number, min(t.ink_start) AS first, max(t.ink_end) AS last
+        FROM coding_passage p JOIN gather_turn t ON t.document_id = p.document_id AND CASE
+            WHEN p.page IS NOT NULL THEN t.start = 0
+            WHEN p.begin IS NOT NULL THEN t.begin < p.finish AND t.finish > p.begin
+            ELSE t."end" > p.start AND t.start < p."end" END
+        WHERE p.id = ANY(%(ids)s) GROUP BY p.id),
+    cut AS (
+        SELECT *, CASE WHEN in_text THEN greatest(first, start - %(context)s) ELSE first END AS low,
+            CASE WHEN in_text THEN least(last, "end" + %(context)s) ELSE least(last, first + %(context)s) END AS high
+        FROM touched)
+    SELECT cut.id, cut.number, s.label, cut.low, substr(d.text, cut.low + 1, greatest(cut.high - cut.low, 0))
+    FROM cut JOIN gather_document d ON d.id = cut.document_id
+    JOIN gather_turn t ON t.document_id = cut.document_id AND t.number = cut.number
+    JOIN gather_speaker s ON s.id = t.speaker_id"""
+
+
+def _in_context(row: Passage, around: _Around | None) -> dict[str, Any]:
+    place = row.place
     shown = {"id": row.pk, "document": row.document_id, "title": row.document.title,
-             "turn": first.number if first else 0, "speaker": first.speaker.label if first else "",
+             "turn": around.number if around else 0, "speaker": around.speaker if around else "",
              "before": "", "after": "", "region": None, "span": None, "picture": ""}  # fmt: skip
-    if isinstance(place, Stretch) and first and last:
-        before, after = text[first.ink_start : row.start], text[row.end : last.ink_end]
-        return shown | {"before": _tail(before), "text": row.said, "after": _head(after)}
-    if isinstance(place, Span) and first and last:
+    if isinstance(place, Stretch) and around:
+        start, end = row.start - around.begins, row.end - around.begins
+        before, after = around.text[: max(start, 0)], around.text[max(end, 0) :]
+        return shown | {"before": _tail(before), "text": around.text[max(start, 0) : end], "after": _head(after)}
+    if isinstance(place, Span) and around:
         # What is heard in the span, though it may begin and end within a turn.
-        heard = text[first.ink_start : last.ink_end]
-        return shown | {"text": f"{row.said}: {_head(heard)}", "span": vars(place)}
+        return shown | {"text": f"{row.said}: {_head(around.text)}", "span": vars(place)}
     if isinstance(place, Region):
         paged = row.document.kind == DocumentKind.PDF
         picture = f"pages/{place.page}" if paged else f"media/picture/{place.page}"
         return shown | {"text": row.said, "region": vars(place), "picture": picture}
     return shown | {"text": row.said, "span": vars(place) if isinstance(place, Span) else None}
-
-
-def _touched(place: Place, turns: list[Turn]) -> tuple[Turn | None, Turn | None]:
-    """The first and the last turn that a passage overlaps."""
-    if isinstance(place, Stretch):
-        held = [turn for turn in turns if turn.end > place.start and turn.start < place.end]
-    elif isinstance(place, Span):
-        held = [
-            turn for turn in turns
-            if turn.begin is not None and turn.finish is not None
-            and turn.begin < place.finish and turn.finish > place.begin
-        ]  # fmt: skip
-    else:
-        held = turns[:1]
-    return (held[0], held[-1]) if held else (None, None)
 
 
 def _tail(text: str) -> str:

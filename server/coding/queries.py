@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import Any
 
-from django.db.models import Q, QuerySet
+from django.db.models import QuerySet
 
 from core.coding.exchange import FIELDS, FoundCodebook, HeldCode, How, Plan, plan
 from server.coding.models import Code, Coding, Passage, Pin, ProposedCode, ResearchQuestion, Theme
@@ -11,6 +11,7 @@ from server.common.database import one_state
 from server.common.errors import NotFound
 from server.gather.models import Document
 from server.projects.models import Account, Membership, Project, initials_of
+from server.snapshots.queries import snapshot
 
 Scale = tuple[str, str]
 REGION, SPAN = ("page", "left", "top", "right", "bottom"), ("begin", "finish")
@@ -153,8 +154,5 @@ def pins(member: Membership) -> dict[int, int]:
 
 def coders(member: Membership) -> QuerySet[Account]:
     """Everybody who has coded in this project, and the member."""
-    return (
-        Account.objects.filter(Q(codings__passage__document__project=member.project_id) | Q(pk=member.account_id))
-        .distinct()
-        .order_by("display_name")
-    )
+    coded = snapshot(member.project_id).coder_ids.tolist()
+    return Account.objects.filter(pk__in=[*coded, member.account_id]).order_by("display_name")

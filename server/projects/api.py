@@ -61,8 +61,20 @@ class MemberOut(serializers.Serializer[Any]):
     may_begin = serializers.BooleanField(source="account.may_begin")
 
 
+class MoveOut(serializers.Serializer[Any]):
+    revision = serializers.IntegerField()
+    touched = serializers.ListField(
+        child=serializers.CharField(), allow_null=True, help_text="Kinds of rows; null where it may be any."
+    )
+
+
+class PulseIn(serializers.Serializer[Any]):
+    since = serializers.IntegerField(required=False, min_value=0, help_text="The revision that the page shows.")
+
+
 class PulseOut(serializers.Serializer[Any]):
-    turned = serializers.IntegerField(help_text="Differs when something was taken back or done again.")
+    revision = serializers.IntegerField()
+    moves = MoveOut(many=True, help_text="Since then, one a revision.")
     others = serializers.IntegerField(help_text="The revision that somebody else made last.")
     by = serializers.CharField()
     summary = serializers.CharField()
@@ -140,9 +152,11 @@ class MemberView(ProjectView):
 
 
 class PulseView(ProjectView):
-    @extend_schema(responses=PulseOut)
+    @extend_schema(parameters=[PulseIn], responses=PulseOut)
     def get(self, request: Request, project_id: int) -> Response:
-        return Response(queries.pulse(self.member))
+        said = PulseIn(data=request.query_params)
+        said.is_valid(raise_exception=True)
+        return Response(queries.pulse(self.member, said.validated_data.get("since")))
 
 
 class TrailView(ProjectView):

@@ -5,7 +5,8 @@ from typing import Any
 from django.db.models import Count, IntegerField, OuterRef, QuerySet, Subquery
 
 from server.common.errors import NotFound
-from server.projects.models import Account, Job, Membership, Project, TrailEntry
+from server.projects.models import Account, Job, Membership, Project, Touched, TrailEntry
+from server.projects.revisions import revision_of
 from server.projects.running import mark_interrupted
 
 
@@ -43,19 +44,33 @@ def trail_entries(member: Membership, limit: int = 100) -> QuerySet[TrailEntry]:
     return TrailEntry.objects.filter(project=member.project_id).select_related("actor")[:limit]
 
 
-def pulse(member: Membership) -> dict[str, Any]:
-    """What tells whether others have changed the project: quick, since every open page asks every few seconds.
-    ``turned`` differs when something was taken back or done again."""
-    revision = Project.objects.values_list("revision", flat=True).get(pk=member.project_id)
+MOST_MOVES = 200
+"""Revisions that the pulse lists; of more it says that anything may have moved."""
+
+
+def pulse(member: Membership, since: int | None) -> dict[str, Any]:
+    """What has changed in the project since a revision: quick, since every open page asks every few seconds."""
+    revision = revision_of(member.project_id)
     entries = TrailEntry.objects.filter(project=member.project_id).order_by("-revision")
-    last = entries.values_list("revision", flat=True).first() or 0
-    theirs = entries.exclude(actor=member.account_id).select_related("actor").first()
+    theirs = entries.exclude(actor=member.account_id).select_related("actor").defer("inverse").first()
     return {
-        "turned": revision - last,
+        "revision": revision,
+        "moves": _moves(member.project_id, revision if since is None else since, revision),
         "others": theirs.revision if theirs else 0,
         "by": theirs.actor.display_name if theirs else "",
         "summary": theirs.summary if theirs else "",
     }
+
+
+def _moves(project_id: int, since: int, now: int) -> list[dict[str, Any]]:
+    """Each revision and the kinds of rows that it touched, None for any."""
+    if since == now:
+        return []
+    rows = Touched.objects.filter(project=project_id, revision__gt=since, revision__lte=now).order_by("revision")
+    found = list(rows.values_list("revision", "rows")) if 0 < now - since <= MOST_MOVES else []
+    if len(found) != now - since:
+        return [{"revision": now, "touched": None}]
+    return [{"revision": at, "touched": None if held is None else sorted(held)} for at, held in found]
 
 
 def one_member(member: Membership, membership_id: int) -> Membership:

@@ -80,12 +80,14 @@ def write(project_id: int, snapshot: Snapshot, mark: UUID) -> None:
     _bound(own)
 
 
-def newest(project_id: int, is_of: Callable[[int, UUID | None], bool]) -> Snapshot | None:
-    """The latest that lies in a file and is of the project's own past; None where there is none, or it is damaged."""
+def newest(project_id: int, is_of: Callable[[int, UUID], bool]) -> tuple[Snapshot, UUID] | None:
+    """The latest that lies in a file and is of the project's own past, with its mark; None where there is none, or it is
+    damaged."""
     for folder in _folders(project_id):
-        revision, mark = folder.name.split("-")
+        revision, _, named = folder.name.partition("-")
         try:
-            if not is_of(int(revision), UUID(hex=mark)):
+            mark = UUID(hex=named)
+            if not is_of(int(revision), mark):
                 continue
             found = _read(folder, int(revision))
         except (OSError, ValueError, KeyError, TypeError) as problem:
@@ -93,7 +95,7 @@ def newest(project_id: int, is_of: Callable[[int, UUID | None], bool]) -> Snapsh
             shutil.rmtree(folder, ignore_errors=True)
             continue
         _written[project_id] = found.revision
-        return found
+        return found, mark
     return None
 
 

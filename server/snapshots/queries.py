@@ -86,48 +86,63 @@ def load(project_id: int) -> Snapshot:
         return _whole(project_id, _now(project_id)[0])
 
 
+_NOW = """SELECT p.revision, t.mark FROM projects_project p
+    LEFT JOIN projects_touched t ON t.project_id = p.id AND t.revision = p.revision WHERE p.id = %s"""
+
+
 def _now(project_id: int) -> tuple[int, UUID | None]:
     """The project's revision, and the mark that is that revision's alone."""
-    revision = Project.objects.values_list("revision", flat=True).get(pk=project_id)
-    marks = models.Touched.objects.filter(project=project_id, revision=revision).values_list("mark", flat=True)
-    return revision, marks.first()
+    with connection.cursor() as cursor:
+        cursor.execute(_NOW, [project_id])
+        found: tuple[int, UUID | None] | None = cursor.fetchone()
+    if found is None:
+        raise Project.DoesNotExist
+    return found
 
 
 def _brought_up(project_id: int, kept: _Kept, revision: int) -> Snapshot:
     """The snapshot at this revision, from what is held or lies in a file, or read whole."""
-    held = kept.snapshot
-    if held is None or not _is_of(project_id, held.revision, kept.mark):
-        held = files.newest(project_id, lambda revision, mark: _is_of(project_id, revision, mark))
-    if held is not None and held.revision == revision:
+    held, steps = kept.snapshot, None
+    if held is not None:
+        steps = _steps(project_id, held.revision, kept.mark, revision)
+    if held is None or steps is None:
+        found = files.newest(project_id, lambda at, mark: _steps(project_id, at, mark, revision) is not None)
+        if found is not None:
+            held, steps = found[0], _steps(project_id, found[0].revision, found[1], revision)
+    if held is None or steps is None:
+        return _whole(project_id, revision)
+    if held.revision == revision:
         return held
-    if held is not None and held.revision < revision:
-        try:
-            news = _news(project_id, held, revision)
-            return carried(held, news) if news else _whole(project_id, revision)
-        except NotCarried:
-            pass
-    return _whole(project_id, revision)
+    try:
+        news = _news(project_id, revision, steps)
+        return carried(held, news) if news else _whole(project_id, revision)
+    except NotCarried:
+        return _whole(project_id, revision)
 
 
-def _is_of(project_id: int, revision: int, mark: UUID | None) -> bool:
-    """Whether what is held is of this project's own past, rather than of one that a backup took back."""
-    return mark is not None and models.Touched.objects.filter(project=project_id, revision=revision, mark=mark).exists()
+_Steps = list[tuple[int, dict[str, list[list[int]] | None]]]
+
+
+def _steps(project_id: int, since: int, mark: UUID | None, revision: int) -> _Steps | None:
+    """What each revision touched after one that is held; None where that isn't known, or what is held is not of this project's
+    own past but of one that a backup took back."""
+    rows = models.Touched.objects.filter(project=project_id, revision__gte=since, revision__lte=revision)
+    found = list(rows.order_by("revision").values_list("revision", "mark", "rows"))
+    if len(found) != revision - since + 1 or found[0][1] != mark or any(rows is None for _, _, rows in found[1:]):
+        return None
+    return [(at, touched or {}) for at, _, touched in found[1:]]
 
 
 def _whole(project_id: int, revision: int) -> Snapshot:
     return assembled(revision, {name: reading.whole(project_id, name) for name in COLUMNS}, uuid4().hex)
 
 
-def _news(project_id: int, held: Snapshot, revision: int) -> News | None:
-    """What came between; None where it isn't known, or is so much that all may as well be read."""
-    later = models.Touched.objects.filter(project=project_id, revision__gt=held.revision, revision__lte=revision)
-    steps = list(later.order_by("revision").values_list("revision", "rows"))
-    if len(steps) != revision - held.revision or any(rows is None for _, rows in steps):
-        return None
+def _news(project_id: int, revision: int, steps: _Steps) -> News | None:
+    """What came between; None where it is so much that all may as well be read."""
     kinds: dict[str, int] = {}
     runs: dict[str, list[list[int] | None]] = {}
     for at, touched in steps:
-        for kind, some in (touched or {}).items():
+        for kind, some in touched.items():
             kinds[kind] = at
             runs.setdefault(kind, []).extend([None] if some is None else some)
     rows: dict[str, Touched] = {}

@@ -8,6 +8,7 @@ from server.coding import actions as coding
 from server.coding.models import Code, Coding, Passage
 from server.gather.models import Document
 from server.people.models import Case, Value, Variable
+from server.projects.models import Touched
 from server.projects.trail import act, undo
 from tests.server.conftest import put
 
@@ -137,17 +138,45 @@ def test_the_same_coding_twice_and_codes_alike_but_for_case_are_one(world, clien
     assert (refused.status_code, "“Home”" in refused.data["error"]) == (409, True)
 
 
-def test_the_pulse_tells_of_others_work_and_of_what_was_taken_back(world):
+def test_the_pulse_tells_of_others_work_and_of_what_was_touched(world):
     owner, viewer = world.client(world.owner.account), world.client(world.viewer.account)
     before = viewer.get(world.url("/pulse")).data
+    assert before["moves"] == []
     mine = owner.get(world.url("/pulse")).data
     coding.create_code(world.owner, "Meanwhile")
-    now = viewer.get(world.url("/pulse")).data
+    now = viewer.get(world.url("/pulse"), {"since": before["revision"]}).data
     assert (now["others"] - before["others"], now["by"], now["summary"]) == (1, "Owner", "Made the code Meanwhile")
-    # One’s own work isn’t news to oneself.
-    assert owner.get(world.url("/pulse")).data == mine
+    assert now["moves"] == [{"revision": before["revision"] + 1, "touched": ["coding.code"]}]
+    # One’s own work isn’t news to oneself, but another page of one’s own has to hear of it.
+    same = owner.get(world.url("/pulse"), {"since": mine["revision"]}).data
+    assert same["others"] == mine["others"]
+    assert same["moves"] == now["moves"]
     undo(world.owner)
-    assert viewer.get(world.url("/pulse")).data["turned"] == now["turned"] + 1
+    later = viewer.get(world.url("/pulse"), {"since": now["revision"]}).data
+    assert [move["touched"] for move in later["moves"]] == [["coding.code"]]
+    # Of what went by unseen, anything may have moved.
+    Touched.objects.filter(project=world.project).delete()
+    assert viewer.get(world.url("/pulse"), {"since": 1}).data["moves"][0]["touched"] is None
+    assert viewer.get(world.url("/pulse"), {"since": later["revision"] + 5}).data["moves"][0]["touched"] is None
+    assert viewer.get(world.url("/pulse"), {"since": "x"}).status_code == 400
+
+
+def test_a_write_says_what_it_touched_and_a_coding_what_undo_takes_back(world):
+    pier, late = Document.objects.get(title="P1_pier"), Code.objects.get(name="Late")
+    client = world.client(world.owner.account)
+    start = pier.text.index("I waited")
+    body = {"start": start, "end": start + 8, "codes": [late.pk]}
+    answer = client.post(world.url(f"/documents/{pier.pk}/passages"), body, format="json")
+    world.project.refresh_from_db()
+    assert answer["X-Revision"] == str(world.project.revision)
+    assert answer["X-Touched"] == "coding.coding coding.passage"
+    assert answer.json()["undo"] == "Put Late on “I waited”"
+    # The same once more changes nothing, and says so.
+    again = client.post(world.url(f"/documents/{pier.pk}/passages"), body, format="json")
+    assert "X-Revision" not in again
+    undone = client.post(world.url("/undo"))
+    assert undone["X-Touched"] == "coding.coding coding.passage"
+    assert "X-Touched" not in client.get(world.url("/codebook"))
 
 
 def test_codes_sent_twice_or_made_by_two_at_once_are_one(world):

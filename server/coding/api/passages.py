@@ -14,6 +14,7 @@ from server.coding.models import HIGHEST
 from server.coding.shown import PassageOut, RegionOut, SpanOut
 from server.common.api import read
 from server.gather import queries as gather
+from server.projects.trail import last_done
 from server.projects.views import ProjectView
 
 
@@ -52,18 +53,23 @@ class RatingIn(serializers.Serializer[Any]):
     rating = serializers.IntegerField(min_value=1, max_value=HIGHEST, allow_null=True)
 
 
+class CodedOut(PassageOut):
+    undo = serializers.CharField(allow_null=True)
+
+
 class PassagesView(ProjectView):
     @extend_schema(responses=PassageOut(many=True))
     def get(self, request: Request, project_id: int, document_id: int) -> Response:
         return Response(queries.passages_of(gather.document(self.member, document_id)))
 
-    @extend_schema(request=CodingIn, responses=PassageOut)
+    @extend_schema(request=CodingIn, responses=CodedOut)
     def post(self, request: Request, project_id: int, document_id: int) -> Response:
-        """Put codes on a place; answers with the passage that is there then."""
+        """Put codes on a place; answers with what the desk shows of it: the passage that is there then, what undo takes back."""
         said = read(CodingIn, request)
         new = [NewCode(code["name"], code.get("parent")) for code in said.get("new_codes", [])]
         passage = actions.put_codes(self.member, document_id, place_of(said), said["codes"], new)
-        return Response(queries.passage_shown(passage))
+        last = last_done(self.member)
+        return Response({**queries.passage_shown(passage), "undo": last.summary if last else None})
 
 
 class ProposedIn(serializers.Serializer[Any]):

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { hear } from "../project/moves";
 import type { components, paths } from "./schema.gen";
 
 /** Any shape that the API publishes, by its name in the schema. */
@@ -30,6 +31,9 @@ api.use({
 		if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken());
 		return request;
 	},
+	onResponse({ request, response }) {
+		if (request.method !== "GET") hear(request.url, response.headers);
+	},
 	onError() {
 		return new ApiError(NO_ANSWER, 0);
 	},
@@ -60,6 +64,7 @@ export async function send(path: string, body: BodyInit, headers: Record<string,
 		throw new ApiError(NO_ANSWER, 0);
 	}
 	if (!response.ok) throw errorFrom(await response.json().catch(() => null), response.status);
+	hear(path, response.headers);
 	return response;
 }
 

@@ -1678,7 +1678,7 @@ export interface paths {
          */
         get: operations["projects_documents_passages_list"];
         put?: never;
-        /** @description Put codes on a place; answers with the passage that is there then. */
+        /** @description Put codes on a place; answers with what the desk shows of it: the passage that is there then, what undo takes back. */
         post: operations["projects_documents_passages_create"];
         delete?: never;
         options?: never;
@@ -3413,6 +3413,17 @@ export interface components {
             /** @description To bring it in: the preview’s. */
             revision?: number;
         };
+        CodedOut: {
+            id: number;
+            /** @description Code points, from the start of the text; 0 for a region or span. */
+            start: number;
+            end: number;
+            region: components["schemas"]["RegionOut"] | null;
+            span: components["schemas"]["SpanOut"] | null;
+            codings: components["schemas"]["CodingOut"][];
+            memos: components["schemas"]["PassageMemo"][];
+            undo: string | null;
+        };
         CoderProgress: {
             coder: number;
             name: string;
@@ -4839,6 +4850,11 @@ export interface components {
             passage: number;
             to: number[];
         };
+        MoveOut: {
+            revision: number;
+            /** @description Kinds of rows; null where it may be any. */
+            touched: string[] | null;
+        };
         NamePairOut: {
             name: string;
             pseudonym: string;
@@ -5296,8 +5312,9 @@ export interface components {
             speaker: number | null;
         };
         PulseOut: {
-            /** @description Differs when something was taken back or done again. */
-            turned: number;
+            revision: number;
+            /** @description Since then, one a revision. */
+            moves: components["schemas"]["MoveOut"][];
             /** @description The revision that somebody else made last. */
             others: number;
             by: string;
@@ -9034,7 +9051,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PassageOut"];
+                    "application/json": components["schemas"]["CodedOut"];
                 };
             };
         };
@@ -10104,7 +10121,10 @@ export interface operations {
     };
     projects_pulse_retrieve: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The revision that the page shows. */
+                since?: number;
+            };
             header?: never;
             path: {
                 project_id: number;

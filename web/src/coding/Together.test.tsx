@@ -2,10 +2,11 @@ import { act, fireEvent, screen, waitFor } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { afterEach, beforeEach, expect, it } from "vitest";
 import { positionsOf } from "../api/positions";
+import { useMoves } from "../project/moves";
 import { useUndo } from "../shell/project";
 import { show, texts } from "../tests/harness";
 import { ACCOUNT, CODEBOOK, ROSTER, SESSION } from "../tests/samples";
-import { calls, LOST, nowServe, Refused, serve } from "../tests/server";
+import { asked, calls, LOST, Moved, nowServe, Refused, serve } from "../tests/server";
 import { Desk } from "./Desk";
 import { type DeskDocument, withCodes } from "./data";
 import { Arrivals, NotSaved } from "./Together";
@@ -40,7 +41,7 @@ beforeEach(() =>
 		"GET /codebook": CODEBOOK,
 		"GET /roster": ROSTER,
 		"GET /themes": { questions: [], themes: [] },
-		"GET /pulse": { turned: 0, others: 3, by: "Mika", summary: "Put Late on “So?”" },
+		"GET /pulse": { revision: 3, moves: [], others: 3, by: "Mika", summary: "Put Late on “So?”" },
 		[PUT]: DOCUMENT.passages[0],
 		"POST /undo": { summary: "Put Late on “So?”", job: null },
 	}),
@@ -158,10 +159,38 @@ it("shows others’ work as it arrives, and who did it", async () => {
 	await desk();
 	expect(tinted()).toEqual(["So?", "I waited."]);
 	nowServe("GET /documents/5", { ...DOCUMENT, passages: DOCUMENT.passages.slice(0, 1) });
-	nowServe("GET /pulse", { turned: 0, others: 4, by: "Mika", summary: "Took Late off “I waited.”" });
+	const moves = [{ revision: 4, touched: ["coding.coding", "coding.passage"] }];
+	nowServe("GET /pulse", { revision: 4, moves, others: 4, by: "Mika", summary: "Took Late off “I waited.”" });
 	await waitFor(() => expect(tinted()).toEqual(["So?"]), { timeout: 8000 });
 	expect(screen.getByRole("status", { name: "What others do" }).textContent).toBe("Mika, just now: Took Late off “I waited.”");
 }, 12_000);
+
+function Moves() {
+	useMoves(7);
+	return null;
+}
+
+it("asks for the codebook’s counts once after a coding, and for nothing else", async () => {
+	const put = {
+		id: 93,
+		start: 0,
+		end: [...TEXT].length,
+		region: null,
+		span: null,
+		codings: [coding(3, 1, "Rana")],
+		memos: [],
+		undo: "Put it",
+	};
+	nowServe(PUT, new Moved(put, 4, "coding.coding coding.passage"));
+	const { choose } = await desk(<Moves />);
+	const before = asked.length;
+	await choose("t1");
+	await waitFor(() => expect(calls(PUT)).toHaveLength(1));
+	await waitFor(() => expect(asked.slice(before).map((one) => one.route)).toContain("GET /codebook"));
+	const made = asked.slice(before).map((one) => one.route);
+	expect(made.filter((route) => route !== "GET /pulse")).toEqual([PUT, "GET /codebook"]);
+	expect(tinted().join("|")).toBe("So?|Late 🚢 again.|I waited.");
+});
 
 it("shows everyone’s codings or one coder’s", async () => {
 	const { user } = await desk();

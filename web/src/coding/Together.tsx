@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { CloudOff } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { api, take } from "../api/client";
+import { isOwn, readAgain } from "../project/moves";
 import { useProject } from "../shell/project";
 import { counted } from "../ui/words";
 import { useWaiting } from "./outbox";
@@ -14,19 +15,25 @@ export function Arrivals() {
 	const { id } = useProject();
 	const client = useQueryClient();
 	const [said, setSaid] = useState("");
+	/** The revision up to which this page has heard of everything. */
+	const shown = useRef<number>(undefined);
 	const pulse = useQuery({
 		queryKey: ["pulse", id],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/pulse", { params: { path: { project_id: id } } })),
+		queryFn: () =>
+			take(api.GET("/api/projects/{project_id}/pulse", { params: { path: { project_id: id }, query: { since: shown.current } } })),
 		refetchInterval: EVERY,
 		retry: false,
 	}).data;
-	const seen = useRef<typeof pulse>(undefined);
+	const others = useRef<number>(undefined);
 	useEffect(() => {
-		const before = seen.current;
-		seen.current = pulse;
-		if (!pulse || !before || (pulse.others === before.others && pulse.turned === before.turned)) return;
-		void client.invalidateQueries({ queryKey: ["project", id] });
-		if (pulse.others > before.others) setSaid(`${pulse.by}, just now: ${pulse.summary}`);
+		if (!pulse) return;
+		const before = others.current;
+		others.current = pulse.others;
+		shown.current = pulse.revision;
+		const news = pulse.moves.filter((move) => !isOwn(id, move.revision));
+		if (news.some((move) => move.touched === null)) readAgain(client, id, null);
+		else if (news.length) readAgain(client, id, [...new Set(news.flatMap((move) => move.touched ?? []))]);
+		if (before !== undefined && pulse.others > before) setSaid(`${pulse.by}, just now: ${pulse.summary}`);
 	}, [pulse, id, client]);
 	useEffect(() => {
 		if (!said) return;

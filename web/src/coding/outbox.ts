@@ -1,7 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef } from "react";
 import { useSession } from "../accounts/session";
-import { ApiError, api, take } from "../api/client";
+import { ApiError, api, type Shape, take } from "../api/client";
+import { puttingByHand } from "../project/moves";
 import { useProject } from "../shell/project";
 import { useStable } from "../ui/stable";
 import { useToasts } from "../ui/toasts";
@@ -9,6 +10,10 @@ import { type Application, type DeskDocument, fromWire, inUnits, onWire, type Pa
 import { become, nowWaiting, post, sendsNow, useStore, type Waiting } from "./waiting";
 
 const AGAIN_AFTER = 3000;
+/** What the answer to a coding is put into, and what the desk shows nothing of that a coding changes: read again when next looked at. */
+const BY_HAND = ["document", "status", "documents", "trail", "roster", "memos", "themes"];
+
+type Status = Shape<"StatusOut">;
 
 /** What waits of this member in this project, in the order in which it was done, and whether the connection is lost. */
 export function useWaiting(): { waiting: Waiting[]; lost: boolean } {
@@ -64,12 +69,19 @@ export function Sender() {
 		const path = { project_id: id, document_id: next.document };
 		sendsNow(next.key);
 		try {
-			const passage = await take(
-				api.POST("/api/projects/{project_id}/documents/{document_id}/passages", { params: { path }, body: next.body }),
+			const { undo, ...passage } = await puttingByHand(BY_HAND, () =>
+				take(api.POST("/api/projects/{project_id}/documents/{document_id}/passages", { params: { path }, body: next.body })),
 			);
-			client.setQueryData<DeskDocument>(
-				["project", id, "document", next.document],
-				(shown) => shown && withPassage(shown, inUnits(shown.positions, [passage])[0] as Passage),
+			let fresh = 0;
+			client.setQueryData<DeskDocument>(["project", id, "document", next.document], (shown) => {
+				if (!shown) return shown;
+				const before = shown.passages.find((one) => one.id === passage.id)?.codings.length ?? 0;
+				fresh = passage.codings.length - before;
+				return withPassage(shown, inUnits(shown.positions, [passage])[0] as Passage);
+			});
+			client.setQueryData<Status>(
+				["project", id, "status"],
+				(shown) => shown && { ...shown, undo, redo: null, codings: shown.codings + fresh },
 			);
 		} catch (error) {
 			if (worthAnotherTry(error)) return false;
@@ -98,7 +110,6 @@ export function Sender() {
 		} finally {
 			busy.current = false;
 		}
-		void client.invalidateQueries({ queryKey: ["project", id] });
 	});
 	useEffect(() => {
 		if (own.length) void send();

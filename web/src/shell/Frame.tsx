@@ -5,6 +5,7 @@ import { Link, NavLink, Outlet, useParams } from "react-router";
 import { api, take } from "../api/client";
 import { Sender } from "../coding/outbox";
 import { Arrivals, NotSaved } from "../coding/Together";
+import { useMoves } from "../project/moves";
 import { Loading, Problem } from "../ui/Empty";
 import { number } from "../ui/words";
 import { AccountMenu } from "./AccountMenu";
@@ -19,6 +20,7 @@ import { useKeptScope } from "./scope";
 export function Frame() {
 	const id = Number(useParams().projectId);
 	useKeptScope();
+	useMoves(id);
 	const project = useQuery({
 		queryKey: ["project", id],
 		queryFn: () => take(api.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } })),

@@ -3,6 +3,7 @@ import { createContext, useContext, useEffect, useRef, useState } from "react";
 import { useSession } from "../accounts/session";
 import { api, type Shape, take } from "../api/client";
 import { settled, takeBackLast } from "../coding/waiting";
+import { movesTold } from "../project/moves";
 import { useToasts } from "../ui/toasts";
 
 export type Project = Shape<"ProjectOut">;
@@ -31,7 +32,8 @@ export function useStatus() {
 	});
 }
 
-/** A write inside the project, after those before it: afterwards everything shown of the project is read again. */
+/** A write inside the project, after those before it: afterwards what rests on what it touched is read again, or, where its
+ * answer doesn’t say that, everything shown of the project. */
 export function useWrite<Input, Output>(
 	write: (input: Input) => Promise<Output>,
 	options: { onSuccess?: (output: Output, input: Input) => void; quiet?: boolean } = {},
@@ -40,10 +42,14 @@ export function useWrite<Input, Output>(
 	const client = useQueryClient();
 	const { warn } = useToasts();
 	return useMutation({
-		mutationFn: write,
+		mutationFn: async (input: Input) => {
+			const before = movesTold();
+			const output = await write(input);
+			if (movesTold() === before) void client.invalidateQueries({ queryKey: ["project", id] });
+			return output;
+		},
 		scope: { id: `project ${id}` },
 		onSuccess: (output, input) => {
-			void client.invalidateQueries({ queryKey: ["project", id] });
 			options.onSuccess?.(output, input);
 		},
 		onError: (error) => {

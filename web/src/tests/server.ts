@@ -14,6 +14,15 @@ export class Refused {
 	) {}
 }
 
+/** An answer to a write that says which revision it made, and what it touched. */
+export class Moved {
+	constructor(
+		readonly body: unknown,
+		readonly revision: number,
+		readonly touched: string,
+	) {}
+}
+
 /** No answer at all: the connection is lost. */
 export const LOST = Symbol("lost");
 
@@ -47,9 +56,10 @@ export async function answer(request: Request): Promise<Response> {
 	const known = routes[route];
 	const said = await (typeof known === "function" ? known(body, path) : known);
 	if (said === LOST) throw new TypeError("Failed to fetch");
+	if (said instanceof Moved) return json(said.body, 200, { "X-Revision": String(said.revision), "X-Touched": said.touched });
 	return said instanceof Refused ? json({ error: said.sentence }, said.status) : json(said ?? {}, 200);
 }
 
-function json(body: unknown, status: number): Response {
-	return new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json" } });
+function json(body: unknown, status: number, more: Record<string, string> = {}): Response {
+	return new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json", ...more } });
 }

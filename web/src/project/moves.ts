@@ -1,0 +1,142 @@
+import { type QueryClient, type QueryKey, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+
+/** What a write in a project touched: kinds of rows, as the server names them; null where it may be anything. */
+export interface Move {
+	project: number;
+	revision: number;
+	touched: string[] | null;
+}
+
+const TEXTS = ["gather.", "people.case"];
+const COUNTED = ["coding.", "gather.", "people."];
+const COMPARED = [...COUNTED, "compare.savedquery", "report.memo"];
+const ANYTHING = [""];
+
+/** Of each thing that pages ask for (the third part of its key), the kinds of rows that it rests on. The one place that says so. */
+const RESTS_ON: Record<string, string[]> = {
+	status: ANYTHING,
+	trail: ANYTHING,
+	documents: COUNTED,
+	document: [...TEXTS, "coding.", "report.memo"],
+	staged: ["gather.", "people."],
+	names: ["gather."],
+	codebook: ["coding.", ...TEXTS],
+	"codebook counts": COMPARED,
+	themes: ["coding.", ...TEXTS],
+	look: ["coding.", ...TEXTS],
+	reading: COUNTED,
+	merge: ["coding."],
+	memos: ["report.memo", "coding.", "gather.document", "people.case", "compare.keptcomparison"],
+	find: ["gather.", "people."],
+	words: ["gather.", "people."],
+	like: ["gather.", "coding."],
+	answers: COUNTED,
+	roster: COUNTED,
+	unlinked: [...TEXTS, "coding.passage"],
+	check: ["gather.", "people."],
+	"document-variables": ["people.", "gather.document"],
+	cohorts: COUNTED,
+	histogram: COUNTED,
+	distribution: COUNTED,
+	count: COUNTED,
+	"scope counts": COMPARED,
+	compare: COMPARED,
+	"stands out": COMPARED,
+	steady: COMPARED,
+	adjusted: COMPARED,
+	evidence: COMPARED,
+	around: COMPARED,
+	map: COMPARED,
+	persons: COMPARED,
+	spread: COMPARED,
+	together: COMPARED,
+	meetings: COMPARED,
+	search: COMPARED,
+	holdings: COMPARED,
+	progress: COMPARED,
+	"saved scopes": ["compare.savedscope"],
+	"saved queries": ["compare.savedquery"],
+	"kept comparisons": ["compare.", ...COUNTED],
+	frozen: ["compare.", ...COUNTED],
+	exhibits: ["report.exhibit", ...COUNTED],
+	digests: ["report.digest", ...COUNTED],
+	members: ["projects."],
+	invitations: ["projects."],
+	forget: ANYTHING,
+	job: [],
+};
+
+/** Whether what stands under a key may be another after rows of these kinds were touched. */
+export function restsOn(key: QueryKey, touched: string[] | null): boolean {
+	if (key[0] !== "project") return false;
+	// The project itself, its name and limits, has no third part.
+	const kinds = key.length < 3 ? ["projects."] : (RESTS_ON[String(key[2])] ?? ANYTHING);
+	if (!touched || touched.some((kind) => kind.startsWith("projects."))) return true;
+	return kinds.some((begins) => touched.some((kind) => kind.startsWith(begins)));
+}
+
+type Heard = (move: Move) => void;
+const hearing = new Set<Heard>();
+const own = new Map<number, Set<number>>();
+let told = 0;
+
+/** Told of every write of this page’s own, by what the answer says. */
+export function hear(address: string, headers: Headers): void {
+	const project = address.match(/\/api\/projects\/(\d+)(?:\/|$)/)?.[1];
+	const revision = Number(headers.get("X-Revision"));
+	if (!project || !revision) return;
+	told += 1;
+	const move = { project: Number(project), revision, touched: headers.get("X-Touched")?.split(" ").filter(Boolean) ?? null };
+	own.set(move.project, (own.get(move.project) ?? new Set()).add(revision));
+	for (const heard of hearing) heard(move);
+}
+
+/** How many writes have said what they touched. */
+export function movesTold(): number {
+	return told;
+}
+
+/** Whether it was this page that made the revision: it has been heard of already. */
+export function isOwn(project: number, revision: number): boolean {
+	return own.get(project)?.has(revision) ?? false;
+}
+
+let byHand: string[] = [];
+
+/** While this goes on, what it touches is put in its place by hand (of these names), and only marked as to be read again. */
+export async function puttingByHand<T>(names: string[], work: () => Promise<T>): Promise<T> {
+	const before = byHand;
+	byHand = names;
+	try {
+		return await work();
+	} finally {
+		byHand = before;
+	}
+}
+
+/** Read again what rests on what was touched. */
+export function readAgain(client: QueryClient, project: number, touched: string[] | null, but: string[] = []): void {
+	const concerns = (key: QueryKey) => key[1] === project && restsOn(key, touched);
+	void client.invalidateQueries({ predicate: ({ queryKey }) => concerns(queryKey) && !but.includes(String(queryKey[2])) });
+	if (but.length) {
+		void client.invalidateQueries({
+			predicate: ({ queryKey }) => concerns(queryKey) && but.includes(String(queryKey[2])),
+			refetchType: "none",
+		});
+	}
+}
+
+/** Every page of a project: what a write touched is read again, and nothing else. */
+export function useMoves(project: number): void {
+	const client = useQueryClient();
+	useEffect(() => {
+		const heard: Heard = (move) => {
+			if (move.project === project) readAgain(client, project, move.touched, byHand);
+		};
+		hearing.add(heard);
+		return () => {
+			hearing.delete(heard);
+		};
+	}, [client, project]);
+}
