@@ -157,5 +157,5 @@ def test_regions_and_spans_count_where_nobody_is_linked_too(shown):
         gather.change_speaker(shown.owner, row.pk, case_id=None)
     touched = queries.passages_touched(shown.owner)
     assert {title: touched[row.pk] for title, row in alone.items()} == {"Drawing": 1, "Talk": 1}
-    listed = {row.title: row.passage_count for row in queries.shelf(shown.owner)}
+    listed = {row.title: done.passage_count for row, done in queries.shelf(shown.owner)}
     assert (listed["Drawing"], listed["Talk"]) == (1, 1)

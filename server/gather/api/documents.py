@@ -11,7 +11,7 @@ from rest_framework.response import Response
 
 from server.common.api import CountOut, read
 from server.gather import actions, media, pages, queries
-from server.gather.models import DocumentKind, SpeakerRole
+from server.gather.models import Document, DocumentKind, SpeakerRole
 from server.gather.shown import ShelfSpeaker
 from server.people import facts
 from server.people import queries as people
@@ -32,11 +32,11 @@ class ShelfDocument(serializers.Serializer[Any]):
     words = serializers.IntegerField()
     seconds = serializers.FloatField(allow_null=True)
     thumbnail = serializers.BooleanField()
-    values = serializers.DictField(child=DocumentFact(), source="facts", help_text="By variable ID.")
-    turns = serializers.IntegerField(source="turn_count")
-    passages = serializers.IntegerField(source="passage_count")
+    values = serializers.DictField(child=DocumentFact(), help_text="By variable ID.")
+    turns = serializers.IntegerField()
+    passages = serializers.IntegerField()
     added_at = serializers.DateTimeField()
-    last_coded = serializers.DateTimeField(allow_null=True)
+    last_coded = serializers.DateField(allow_null=True)
     speakers = ShelfSpeaker(many=True)
 
 
@@ -57,14 +57,31 @@ class GiveIn(serializers.Serializer[Any]):
 class DocumentsView(ProjectView):
     @extend_schema(responses=ShelfDocument(many=True))
     def get(self, request: Request, project_id: int) -> Response:
-        rows = list(queries.shelf(self.member))
-        known = facts.of_documents(list(people.variables(self.member, Subject.DOCUMENT)), [row.pk for row in rows])
-        for place, row in enumerate(rows):
-            row.thumbnail = any(medium.role == "thumbnail" for medium in row.media.all())  # type: ignore[attr-defined]
-            row.facts = {  # type: ignore[attr-defined]
-                str(pk): people.shown(one.held[place]) for pk, one in known.items()
+        rows = queries.shelf(self.member)
+        about = list(people.variables(self.member, Subject.DOCUMENT))
+        known = facts.of_documents(about, [row.pk for row, _ in rows])
+        shown = [{str(pk): people.shown(one.held[place]) for pk, one in known.items()} for place, _ in enumerate(rows)]
+        return Response([_on_shelf(row, done, held) for (row, done), held in zip(rows, shown, strict=True)])
+
+
+def _on_shelf(row: Document, done: queries.OnShelf, values: dict[str, Any]) -> dict[str, Any]:
+    # Plain rows: a serializer takes a fifth of a second for a thousand documents.
+    return {
+        **{name: getattr(row, name) for name in ("id", "title", "kind", "source_name", "words", "seconds", "added_at")},
+        "thumbnail": any(medium.role == "thumbnail" for medium in row.media.all()),
+        "values": values,
+        "turns": done.turn_count,
+        "passages": done.passage_count,
+        "last_coded": done.last_coded,
+        "speakers": [
+            {
+                **{name: getattr(one, name) for name in ("id", "label", "role")},
+                "case": one.case_id,
+                "case_name": one.case.identifier if one.case else None,
             }
-        return Response(ShelfDocument(rows, many=True).data)
+            for one in row.speakers.all()
+        ],
+    }
 
 
 class DeleteDocumentsView(ProjectView):

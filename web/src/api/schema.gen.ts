@@ -5643,7 +5643,7 @@ export interface components {
             passages: number;
             /** Format: date-time */
             added_at: string;
-            /** Format: date-time */
+            /** Format: date */
             last_coded: string | null;
             speakers: components["schemas"]["ShelfSpeaker"][];
         };

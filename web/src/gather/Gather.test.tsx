@@ -36,7 +36,7 @@ const DOCUMENTS = [
 		words: 1500,
 		turns: 8,
 		passages: 4,
-		last_coded: "2026-03-02T10:00:00Z",
+		last_coded: "2026-03-02",
 		speakers: [speaker(3, "Ann", "participant", "P2")],
 	},
 ] as unknown as ShelfDocument[];

@@ -8,7 +8,7 @@ import { useMayCode, useProject, useStatus, useWrite } from "../shell/project";
 import { Button } from "../ui/Button";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
-import { counted, isoDay, number } from "../ui/words";
+import { counted, number } from "../ui/words";
 import { ChooseFiles, DropZone } from "./DropZone";
 import { type ShelfDocument, useDocuments, useUpload } from "./data";
 
@@ -181,7 +181,7 @@ export function Shelf() {
 									<td className="px-3 text-right">{number(row.words)}</td>
 									<td className="px-3 text-right">{row.turns}</td>
 									<td className="px-3 text-right">{row.passages || <span className="text-quiet">none</span>}</td>
-									<td className="px-3 quiet-line">{row.last_coded ? isoDay(row.last_coded) : "not yet"}</td>
+									<td className="px-3 quiet-line">{row.last_coded ?? "not yet"}</td>
 								</tr>
 							))}
 						</tbody>
