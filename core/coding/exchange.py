@@ -4,14 +4,15 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Literal
 
-FIELDS = ("definition", "covers", "excludes", "example", "scale_low", "scale_high")
+from core.coding.words import FIELDS
+
 How = Literal["merge", "replace"]
 
 
 @dataclass(frozen=True)
 class FoundCode:
     """A code in a file; ``above``: which of the file's codes it lies beneath, −1 at the top. ``said`` holds the
-    fields that the file fills, of ``FIELDS``; ``colour`` is a place in the palette, −1 where it says none."""
+    fields that the file fills, of ``core.coding.words``; ``colour`` is a place in the palette, −1 where it says none."""
 
     name: str
     above: int = -1

@@ -37,19 +37,24 @@ def uses(
     scope = scope or Scope()
     rows = rows_in(snapshot, scope, roll_up=False)
     codes = len(snapshot.code_ids)
-    kept = passage_mask(snapshot, scope)[rows.pair_passage]
-    place = np.repeat(np.arange(codes, dtype=np.int32), np.diff(rows.pair_first))[kept]
-    passages = np.bincount(place, minlength=codes).astype(np.int64)
+    place = np.repeat(np.arange(codes, dtype=np.int32), np.diff(rows.pair_first))
+    passage, entry_row, entry_case = rows.pair_passage, rows.entry_row, rows.entry_case
     said = entry_mask(snapshot, scope, rows)
-    entries = slice(None) if said is None else said
-    people = _distinct(rows.entry_row[entries], rows.entry_case[entries], codes, len(snapshot.case_ids))
-    documents = _distinct(place, snapshot.passage_document[rows.pair_passage[kept]], codes, len(snapshot.document_ids))
+    if said is not None:
+        kept = passage_mask(snapshot, scope)[passage]
+        place, passage = place[kept], passage[kept]
+        entry_row, entry_case = entry_row[said], entry_case[said]
+    passages = np.bincount(place, minlength=codes).astype(np.int64)
+    people = _distinct(entry_row, entry_case, codes, len(snapshot.case_ids))
+    documents = _distinct(place, snapshot.passage_document[passage], codes, len(snapshot.document_ids))
     return passages, people, documents
 
 
 def branch_passages(snapshot: Snapshot, scope: Scope) -> npt.NDArray[np.int64]:
     """Passages of each code and of all beneath it, each once, as far as they are in scope; (codes,)."""
     rows = rows_in(snapshot, scope, roll_up=True)
+    if entry_mask(snapshot, scope, rows) is None:
+        return np.diff(rows.pair_first)
     place = np.repeat(np.arange(rows.rows), np.diff(rows.pair_first))
     kept = passage_mask(snapshot, scope)[rows.pair_passage]
     return np.bincount(place[kept], minlength=rows.rows).astype(np.int64)

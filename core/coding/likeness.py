@@ -5,8 +5,6 @@ from collections.abc import Sequence
 import numpy as np
 import numpy.typing as npt
 from scipy import sparse
-from scipy.cluster.hierarchy import leaves_list, linkage
-from scipy.sparse.linalg import svds
 
 from core.coding.find import stem
 from core.text.words import words
@@ -72,9 +70,13 @@ def _by_likeness(texts: Sequence[str], language: str) -> list[int]:
         return list(range(len(texts)))
     held = vectors(texts, language)
     if len(texts) > CLUSTERED:
+        from scipy.sparse.linalg import svds
+
         left, _, _ = svds(held, k=2, random_state=1)
         return [int(place) for place in np.argsort(left[:, 0], kind="stable")]
     cosine = (held @ held.T).toarray()
     above = np.triu_indices(len(texts), 1)
     apart = np.clip(1 - cosine[above], 0, 1)
+    from scipy.cluster.hierarchy import leaves_list, linkage
+
     return [int(place) for place in leaves_list(linkage(apart, "average", optimal_ordering=len(texts) <= 400))]

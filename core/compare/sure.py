@@ -5,7 +5,7 @@ sure. Anything else isn't told. Source: docs/methods.md, *One rule for sure*.
 """
 
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from itertools import combinations
 
 import numpy as np
@@ -149,12 +149,7 @@ class Family:
         if not isinstance(statistics, Shares):
             return with_interval * LEVEL
         assert isinstance(self._exchange, exchanged.Exchanged)
-        leaves_out = []
-        for a, b in self.pairs:
-            first, second = int(self._sizes[0, a]), int(self._sizes[0, b])
-            one, other = np.arange(first + 1)[:, None], np.arange(second + 1)[None, :]
-            _, least, most = intervals.newcombe_difference(one, first, other, second)
-            leaves_out.append(((least > 0) | (most < 0)).ravel())
+        leaves_out = [_leaves_out(int(self._sizes[0, a]), int(self._sizes[0, b])) for a, b in self.pairs]
         batches = [
             statistics.clear(labels, leaves_out)
             for labels in self._exchange.exchange.dealt(_FOR_CHANCE, self.result.asked.seed)
@@ -231,6 +226,16 @@ class Family:
         odds = layers.common_odds_ratio(says, sizes, level)
         with np.errstate(divide="ignore"):
             return gap, np.log(odds.low), np.log(odds.high)
+
+
+@lru_cache(maxsize=2048)
+def _leaves_out(first: int, second: int) -> Bools:
+    """Of two groups of these sizes, whether the interval of the difference leaves 0 out, for each pair of counts."""
+    one, other = np.arange(first + 1)[:, None], np.arange(second + 1)[None, :]
+    _, least, most = intervals.newcombe_difference(one, first, other, second)
+    found = ((least > 0) | (most < 0)).ravel()
+    found.flags.writeable = False
+    return found
 
 
 def family_of(result: Result) -> Family:

@@ -4,9 +4,6 @@ from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
-from scipy.cluster.hierarchy import leaves_list, optimal_leaf_ordering
-from scipy.cluster.hierarchy import linkage as link
-from scipy.spatial.distance import pdist
 
 Floats = npt.NDArray[np.float64]
 
@@ -91,7 +88,10 @@ def by_likeness(figures: npt.ArrayLike) -> list[int]:
     figure = np.nan_to_num(np.asarray(figures, float))
     if len(figure) < 3 or len(figure) > MOST_ORDERED:
         return list(range(len(figure)))
+    from scipy.cluster.hierarchy import leaves_list, linkage, optimal_leaf_ordering
+    from scipy.spatial.distance import pdist
+
     away = pdist(figure)
-    order: list[int] = leaves_list(optimal_leaf_ordering(link(away, "average"), away)).tolist()
+    order: list[int] = leaves_list(optimal_leaf_ordering(linkage(away, "average"), away)).tolist()
     # Either end may come first: the larger one does.
     return order if figure[order[0]].sum() >= figure[order[-1]].sum() else order[::-1]

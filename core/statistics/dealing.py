@@ -2,7 +2,10 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
+from itertools import count
 from math import lgamma, log
+from threading import Lock
 
 import numpy as np
 import numpy.typing as npt
@@ -11,6 +14,8 @@ from core.statistics.sums import MOST_AT_ONCE, Labels
 
 Ints = npt.NDArray[np.int64]
 
+MOST_KEPT = 16_000_000
+"""Labels that are kept of one question: 32 MB."""
 _BITS = 20
 """Of a number that is put in random order."""
 
@@ -45,7 +50,14 @@ class Exchange:
         return self.log_arrangements < log(1 / level) - 1e-9
 
     def dealt(self, times: int, seed: int, at_once: int = MOST_AT_ONCE) -> Iterator[Labels]:
-        """``times`` random arrangements, in batches of (arrangements, people), ``at_once`` at most."""
+        """``times`` random arrangements, in batches of (arrangements, people), ``at_once`` at most; not to be written in:
+        whoever asks for the same again gets the same."""
+        if times * len(self.labels) > MOST_KEPT:
+            return self._made(times, seed, at_once)
+        classes = tuple((blocks.shape[1], blocks.tobytes()) for blocks in self.classes)
+        return iter(_kept(self.labels.tobytes(), classes, self.strata.tobytes(), times, seed, at_once))
+
+    def _made(self, times: int, seed: int, at_once: int) -> Iterator[Labels]:
         generator = np.random.default_rng(seed)
         for size in _batches(times, at_once):
             found = np.empty((size, len(self.labels)), np.int16)
@@ -65,6 +77,36 @@ class Exchange:
             at = np.flatnonzero(layers == layer)
             dealt[:, :, at] = generator.permuted(dealt[:, :, at], axis=2)
         found[:, blocks] = dealt
+
+
+class _Dealt:
+    """Arrangements that were dealt before, and more as somebody asks for them."""
+
+    def __init__(self, more: Iterator[Labels]) -> None:
+        self._more = more
+        self._batches: list[Labels] = []
+        self._lock = Lock()
+
+    def __iter__(self) -> Iterator[Labels]:
+        for place in count():
+            with self._lock:
+                if place == len(self._batches):
+                    batch = next(self._more, None)
+                    if batch is None:
+                        return
+                    batch.flags.writeable = False
+                    self._batches.append(batch)
+            yield self._batches[place]
+
+
+@lru_cache(maxsize=4)
+def _kept(
+    labels: bytes, classes: tuple[tuple[int, bytes], ...], strata: bytes, times: int, seed: int, at_once: int
+) -> _Dealt:
+    """Questions about the same people in the same groups, one after the other, are most of what is asked."""
+    blocks = tuple(np.frombuffer(held, np.int64).reshape(-1, width) for width, held in classes)
+    same = Exchange(np.frombuffer(labels, np.int16), blocks, np.frombuffer(strata, np.int64))
+    return _Dealt(same._made(times, seed, at_once))
 
 
 def _batches(times: int, at_once: int) -> Iterator[int]:

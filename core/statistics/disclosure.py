@@ -9,7 +9,6 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import numpy.typing as npt
-from scipy.optimize import linprog
 
 Bools = npt.NDArray[np.bool_]
 Ints = npt.NDArray[np.int64]
@@ -34,6 +33,9 @@ def bounds(line: list[Known], of: Known) -> tuple[float, float]:
     atoms = np.unique(sets[:, sets.any(axis=0)], axis=1).astype(float)
     shown = np.array([one.shown for one in line], bool)
     sized = np.array([one.size_shown for one in line], bool)
+    # Loaded when it is asked for: most starts have no need of it.
+    from scipy.optimize import linprog
+
     counts = np.array([one.count for one in line], float)
     sizes = np.array([one.people.sum() for one in line], float)
     own = atoms[-1]

@@ -6,7 +6,6 @@ from functools import lru_cache
 import numpy as np
 import numpy.typing as npt
 from scipy.special import gammaln
-from scipy.stats import random_table
 
 from core.statistics.ranges import expand
 
@@ -100,6 +99,9 @@ def exact_test_simulated(table: npt.ArrayLike, seed: int = 1, tables: int = SIMU
     Tables drawn after Patefield 1981, *Applied Statistics* 30.
     """
     table = np.asarray(table, np.int64)
+    # Loaded when it is asked for: a second of every start, and most have no need of it.
+    from scipy.stats import random_table
+
     draws = random_table(table.sum(axis=1), table.sum(axis=0)).rvs(
         tables, method="patefield", random_state=np.random.default_rng(seed)
     )

@@ -4,7 +4,6 @@ from dataclasses import dataclass
 
 import numpy as np
 import numpy.typing as npt
-from scipy.optimize import brentq
 from scipy.special import chdtrc, gammaln, ndtri
 
 Floats = npt.NDArray[np.float64]
@@ -158,6 +157,8 @@ def _one_sided(says: npt.NDArray[np.int64], base: npt.NDArray[np.int64], infinit
         shares = np.exp(log - log.max())
         extreme = shares[-1] if infinite else shares[0]
         return float(extreme / shares.sum() - (1 - level))
+
+    from scipy.optimize import brentq
 
     return float(np.exp(brentq(beyond, -60, 60)))
 

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 from scipy.special import chdtrc, ndtr
-from scipy.stats import rankdata
 
 Floats = npt.NDArray[np.float64]
 Bools = npt.NDArray[np.bool_]
@@ -86,7 +85,7 @@ def mann_whitney(mentions: npt.ArrayLike, values: npt.ArrayLike) -> RankTest:
     """
     says, number = np.asarray(mentions, bool), np.asarray(values, float)
     people = len(number)
-    ranks = rankdata(number) if people else np.zeros(0)
+    ranks = _ranked(number) if people else np.zeros(0)
     first = says.sum(axis=1)
     pairs = (first * (people - first)).astype(float)
     rank_sum = says @ ranks
@@ -145,7 +144,7 @@ def kruskal_wallis(values: npt.ArrayLike, labels: npt.ArrayLike) -> SpreadTest:
     none = float("nan")
     if degrees < 1 or people < 3 or np.ptp(number) == 0:
         return SpreadTest(none, max(degrees, 0), none, none)
-    ranks = rankdata(number)
+    ranks = _ranked(number)
     sizes = np.bincount(place)
     sums = np.bincount(place, weights=ranks)
     _, tied = np.unique(ranks, return_counts=True)
@@ -154,3 +153,11 @@ def kruskal_wallis(values: npt.ArrayLike, labels: npt.ArrayLike) -> SpreadTest:
     return SpreadTest(
         float(statistic), degrees, float(chdtrc(degrees, statistic)), float(statistic * (people + 1) / (people**2 - 1))
     )
+
+
+def _ranked(number: Floats) -> Floats:
+    """Ranks from 1, ties at their middle."""
+    # Loaded when it is asked for: a second of every start, and most have no need of it.
+    from scipy.stats import rankdata
+
+    return np.asarray(rankdata(number), float)

@@ -10,6 +10,7 @@ import xlsxwriter
 from lxml import etree
 
 from core.coding.exchange import FoundCode, FoundCodebook, FoundTheme, How
+from core.coding.words import TEXTS, WORDS
 from server.coding import overview, queries
 from server.common.errors import Refusal
 from server.common.exports import CSV, XLSX, plain
@@ -17,8 +18,16 @@ from server.gather.readers.sandbox import read_files
 from server.projects.models import Membership, Project
 
 NAMESPACE = "urn:QDA-XML:codebook:1.0"
-COLUMNS = ("Code", "Beneath", "What it means", "What it covers", "What it doesn’t", "An example", "Rating from", "Rating to",
-           "Parked", "Passages", "People", "Documents", "Themes")  # fmt: skip
+COLUMNS = (
+    "Code",
+    "Beneath",
+    *(words.head for words in WORDS.values()),
+    "Parked",
+    "Passages",
+    "People",
+    "Documents",
+    "Themes",
+)
 _HUES = ("#D58936", "#C2A11F", "#8E9A3F", "#5B9A55", "#5FA58B", "#4C9FB0", "#5A93C4", "#6B84CC",
          "#8579CC", "#A56FC0", "#B77BB4", "#C76C9A", "#C96A7B", "#C46A5E", "#B5774B", "#9B8573")  # fmt: skip
 _OURS = uuid.UUID("0b0e3f55-6d0c-4a39-9d0a-5f8e3d3f7c21")
@@ -34,7 +43,7 @@ def rows(member: Membership) -> list[list[str | int]]:
             themes.setdefault(code_id, []).append(theme["name"])
     found: list[list[str | int]] = [list(COLUMNS)]
     for code in codes:
-        words = [code[name] for name in ("definition", "covers", "excludes", "example", "scale_low", "scale_high")]
+        words = [code[name] for name in WORDS]
         counts = [code[name] for name in ("passages", "people", "documents")]
         parked = "yes" if code["parked"] else ""
         above = names.get(code["parent"], "")
@@ -54,7 +63,7 @@ def as_xlsx(member: Membership) -> bytes:
         for place, row in enumerate(rows(member)):
             sheet.write_row(place, 0, row, bold if place == 0 else wrapped)
         sheet.set_column(0, 1, 26)
-        sheet.set_column(2, 5, 44)
+        sheet.set_column(2, 1 + len(TEXTS), 44)
         sheet.freeze_panes(1, 1)
     return out.getvalue()
 
@@ -87,13 +96,8 @@ def _code(above: Any, code: dict[str, Any], guid: str) -> Any:
     one = etree.SubElement(
         above, _tag("Code"), guid=guid, name=code["name"], isCodable="true", color=_HUES[code["colour"]]
     )
-    parts = [code["definition"]]
-    parts += [
-        f"{said}: {code[name]}"
-        for name, said in (("covers", "Covers"), ("excludes", "Doesn’t cover"), ("example", "Example"))
-        if code[name].strip()
-    ]
-    text = "\n\n".join(part for part in parts if part.strip())
+    said = [(words.label, code[name]) for name, words in TEXTS.items() if code[name].strip()]
+    text = "\n\n".join(f"{label}: {text}" if label else text for label, text in said)
     if text:
         etree.SubElement(one, _tag("Description")).text = text
     return one

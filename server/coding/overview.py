@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from core.coding import health
+from core.coding.words import FIELDS
 from core.snapshot.tables import places
 from core.statistics.ranges import expand
 from server.coding import queries
@@ -51,7 +52,7 @@ def counts_in_scope(member: Membership, said: dict[str, Any]) -> list[dict[str, 
     return [dict(zip(("code", "passages", "people", "documents", "branch_passages"), row, strict=True)) for row in rows]
 
 
-_SHOWN = ("id", "name", "colour", "definition", "covers", "excludes", "example", "scale_low", "scale_high", "parked")
+_SHOWN = ("id", "name", "colour", *FIELDS, "parked")
 
 
 def wants_a_look(member: Membership) -> dict[str, Any]:

@@ -5,7 +5,8 @@ from typing import Any
 
 from django.db.models import QuerySet
 
-from core.coding.exchange import FIELDS, FoundCodebook, HeldCode, How, Plan, plan
+from core.coding.exchange import FoundCodebook, HeldCode, How, Plan, plan
+from core.coding.words import FIELDS
 from server.coding.models import Code, Coding, Passage, Pin, ProposedCode, ResearchQuestion, Theme
 from server.common.database import one_state
 from server.common.errors import NotFound

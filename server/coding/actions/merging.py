@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from django.db.models import Exists, OuterRef
 
+from core.coding.words import TEXTS
 from server.coding import queries
 from server.coding.actions.codes import branch_of, new_code
 from server.coding.models import Code, Coding, ThemeCode
@@ -70,10 +71,7 @@ def _merge_one(change: Change, into: Code, other: Code) -> None:
     held = into.placings.values_list("theme_id", flat=True)
     change.update_all(ThemeCode.objects.filter(code=other).exclude(theme__in=list(held)), code_id=into.pk)
     tell(change, "code", other.pk, into.pk)
-    fields = {
-        name: _together(getattr(into, name), getattr(other, name), other.name)
-        for name in ("definition", "covers", "excludes", "example")
-    }
+    fields = {name: _together(getattr(into, name), getattr(other, name), other.name) for name in TEXTS}
     if not into.scale_low and other.scale_low:
         fields |= {"scale_low": other.scale_low, "scale_high": other.scale_high}
     change.update(into, **fields)

@@ -10,6 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from core.coding.exchange import FoundCodebook
+from core.coding.words import WORDS
 from server.coding import actions, codebook_files, overview, queries
 from server.coding.actions import Move
 from server.coding.models import COLOURS
@@ -22,21 +23,21 @@ from server.scope.asked import ScopeIn
 
 
 class CodeOut(serializers.Serializer[Any]):
+    """A code with all that is said of it in words (``core.coding.words``) and its counts."""
+
     id = serializers.IntegerField()
     parent = serializers.IntegerField(allow_null=True)
     name = serializers.CharField()
     colour = serializers.IntegerField()
-    definition = serializers.CharField()
-    covers = serializers.CharField()
-    excludes = serializers.CharField()
-    example = serializers.CharField()
-    scale_low = serializers.CharField(help_text="Name of the rating scale’s low end; empty where it has none.")
-    scale_high = serializers.CharField()
     parked = serializers.BooleanField()
     passages = serializers.IntegerField()
     people = serializers.IntegerField()
     documents = serializers.IntegerField()
     branch_passages = serializers.IntegerField(help_text="With all codes beneath it, each passage once.")
+
+    def get_fields(self) -> dict[str, Any]:
+        words = {name: serializers.CharField(help_text=one.about or None) for name, one in WORDS.items()}
+        return {**super().get_fields(), **words}
 
 
 class MadeCode(serializers.Serializer[Any]):
@@ -59,13 +60,14 @@ class CodeIn(serializers.Serializer[Any]):
     name = serializers.CharField(max_length=160)
     parent = serializers.IntegerField(source="parent_id", allow_null=True, required=False)
     colour = serializers.IntegerField(min_value=0, max_value=COLOURS - 1, required=False)
-    definition = serializers.CharField(allow_blank=True, required=False, max_length=5000)
-    covers = serializers.CharField(allow_blank=True, required=False, max_length=5000)
-    excludes = serializers.CharField(allow_blank=True, required=False, max_length=5000)
-    example = serializers.CharField(allow_blank=True, required=False, max_length=5000)
-    scale_low = serializers.CharField(allow_blank=True, required=False, max_length=60)
-    scale_high = serializers.CharField(allow_blank=True, required=False, max_length=60)
     parked = serializers.BooleanField(required=False)
+
+    def get_fields(self) -> dict[str, Any]:
+        words = {
+            name: serializers.CharField(allow_blank=True, required=False, max_length=one.most)
+            for name, one in WORDS.items()
+        }
+        return {**super().get_fields(), **words}
 
 
 class CodeChange(CodeIn):
@@ -261,6 +263,10 @@ class CodeCount(serializers.Serializer[Any]):
     people = serializers.IntegerField()
     documents = serializers.IntegerField()
     branch_passages = serializers.IntegerField(help_text="With all codes beneath it, each passage once.")
+
+    def get_fields(self) -> dict[str, Any]:
+        words = {name: serializers.CharField(help_text=one.about or None) for name, one in WORDS.items()}
+        return {**super().get_fields(), **words}
 
 
 class CodeCountsView(ProjectView):

@@ -6,28 +6,23 @@ from typing import Any
 
 from lxml import etree
 
+from core.coding.words import TEXTS, WORDS
 from core.people.grid import Grid
 from server.gather.readers.delimited import read_delimited
 from server.gather.readers.kinds import WORKBOOKS, Unreadable, extension
 from server.gather.readers.sheets import workbook_rows
 
 MOST_CODES = 5_000
-LONGEST = {"name": 160, "scale_low": 60, "scale_high": 60}
-LONGEST_TEXT = 5_000
+LONGEST = {"name": 160, "statement": 5_000} | {what: words.most for what, words in WORDS.items()}
 HEADS = {
     "name": ("code", "name", "code name", "label"),
     "above": ("beneath", "parent", "parent code", "belongs to"),
-    "definition": ("what it means", "definition", "description", "meaning"),
-    "covers": ("what it covers", "covers", "inclusion", "include", "when to use"),
-    "excludes": ("what it doesn't", "doesn't cover", "exclusion", "exclude", "when not to use"),
-    "example": ("an example", "example", "examples"),
-    "scale_low": ("rating from",),
-    "scale_high": ("rating to",),
+    **{what: (words.head.lower().replace("’", "'"), *words.also) for what, words in WORDS.items()},
     "parked": ("parked",),
     "themes": ("themes", "theme"),
 }
 """Heads under which a sheet may say what a code is, our own first."""
-LABELLED = {"Covers": "covers", "Doesn’t cover": "excludes", "Example": "example"}
+LABELLED = {words.label: what for what, words in TEXTS.items() if words.label}
 """How a description in the exchange standard, which has one field, tells the parts of a definition."""
 
 
@@ -113,8 +108,7 @@ def _sheet(rows: list[list[str]]) -> dict[str, Any]:
                 f"Row {number}: “{cell(row, 'above')}” isn’t a code in this file; “{names[place]}” is put at the top."
             )
         last[names[place].casefold()] = place
-        said = {what: cell(row, what)[: LONGEST.get(what, LONGEST_TEXT)]
-                for what in ("definition", "covers", "excludes", "example", "scale_low", "scale_high") if cell(row, what)}  # fmt: skip
+        said = {what: cell(row, what)[: LONGEST[what]] for what in WORDS if cell(row, what)}
         parked = cell(row, "parked").casefold() in ("yes", "true", "1", "x") if "parked" in at else None
         codes.append({"name": names[place], "above": parent, "said": said, "colour": "", "parked": parked})
         for theme in filter(None, (part.strip() for part in cell(row, "themes").split(";"))):
@@ -181,7 +175,7 @@ def _exchanged(path: Path) -> dict[str, Any]:
     themes = [
         {
             "name": _name(one.get("name") or "", warnings),
-            "statement": "".join(_text(part) for part in _children(one, "Description"))[:LONGEST_TEXT],
+            "statement": "".join(_text(part) for part in _children(one, "Description"))[: LONGEST["statement"]],
             "codes": [
                 places[part.get("guid").casefold()]
                 for part in _children(one, "MemberCode")
@@ -213,4 +207,4 @@ def _described(element: Any) -> dict[str, str]:
             what, paragraph = LABELLED[label], rest
         if paragraph.strip():
             found.setdefault(what, []).append(paragraph.strip())
-    return {what: "\n\n".join(parts)[:LONGEST_TEXT] for what, parts in found.items()}
+    return {what: "\n\n".join(parts)[: LONGEST[what]] for what, parts in found.items()}

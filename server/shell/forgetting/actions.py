@@ -5,6 +5,7 @@ from typing import Any
 
 from django.db import connection, models
 
+from core.coding.words import TEXTS
 from server.coding.actions.texts import Decision, retext
 from server.coding.models import Code, Passage, ResearchQuestion, Theme
 from server.common.errors import Refusal
@@ -38,7 +39,7 @@ from server.snapshots import files
 WRITTEN: tuple[tuple[type[models.Model], str, tuple[str, ...]], ...] = (
     (Memo, "project", ("text", "source")),
     (Digest, "project", ("text",)),
-    (Code, "project", ("name", "definition", "covers", "excludes", "example")),
+    (Code, "project", ("name", *TEXTS)),
     (Theme, "project", ("name", "statement")),
     (ResearchQuestion, "project", ("text",)),
     (Cohort, "project", ("name", "description", "condition")),

@@ -3340,6 +3340,13 @@ export interface components {
             documents: number;
             /** @description With all codes beneath it, each passage once. */
             branch_passages: number;
+            definition: string;
+            covers: string;
+            excludes: string;
+            example: string;
+            /** @description Name of the rating scale’s low end; empty where it has none. */
+            scale_low: string;
+            scale_high: string;
         };
         CodeHitsInRequest: {
             hits: components["schemas"]["HitInRequest"][];
@@ -3351,22 +3358,29 @@ export interface components {
             name: string;
             parent?: number | null;
             colour?: number;
+            parked?: boolean;
             definition?: string;
             covers?: string;
             excludes?: string;
             example?: string;
             scale_low?: string;
             scale_high?: string;
-            parked?: boolean;
         };
         CodeOfAppRequest: {
             code: string;
         };
+        /** @description A code with all that is said of it in words (``core.coding.words``) and its counts. */
         CodeOut: {
             id: number;
             parent: number | null;
             name: string;
             colour: number;
+            parked: boolean;
+            passages: number;
+            people: number;
+            documents: number;
+            /** @description With all codes beneath it, each passage once. */
+            branch_passages: number;
             definition: string;
             covers: string;
             excludes: string;
@@ -3374,12 +3388,6 @@ export interface components {
             /** @description Name of the rating scale’s low end; empty where it has none. */
             scale_low: string;
             scale_high: string;
-            parked: boolean;
-            passages: number;
-            people: number;
-            documents: number;
-            /** @description With all codes beneath it, each passage once. */
-            branch_passages: number;
         };
         CodeRequest: {
             code: string;
@@ -5070,15 +5078,15 @@ export interface components {
             name?: string;
             parent?: number | null;
             colour?: number;
+            parked?: boolean;
+            /** @description Stand before this sibling. */
+            before?: number;
             definition?: string;
             covers?: string;
             excludes?: string;
             example?: string;
             scale_low?: string;
             scale_high?: string;
-            parked?: boolean;
-            /** @description Stand before this sibling. */
-            before?: number;
         };
         PatchedCohortInRequest: {
             name?: string;
