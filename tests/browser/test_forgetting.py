@@ -22,6 +22,8 @@ def test_somebody_who_withdraws_is_forgotten_by_keyboard(page: Page, home: str, 
     expect(page.get_by_role("heading", name="Every speaker is linked to a person")).to_be_visible()
     page.goto(f"{re.match(r'.*/projects/[0-9]+', page.url)[0]}/members")
     page.get_by_label("Which person to forget").fill("Ada")
+    # Whoever it is has to be known first.
+    expect(page.get_by_role("button", name="See what would go")).to_be_enabled()
     page.keyboard.press("Enter")
     dialog = page.get_by_role("dialog", name="What would go for good")
     expect(dialog).to_contain_text("Whole: Ada")

@@ -61,8 +61,8 @@ const RESTS_ON: Record<string, string[]> = {
 	frozen: ["compare.", ...COUNTED],
 	exhibits: ["report.exhibit", ...COUNTED],
 	digests: ["report.digest", ...COUNTED],
-	members: ["projects."],
-	invitations: ["projects."],
+	members: ["projects.", "accounts."],
+	invitations: ["projects.", "accounts."],
 	forget: ANYTHING,
 	job: [],
 };
