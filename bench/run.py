@@ -82,11 +82,6 @@ def prepare() -> int:
     call_command("migrate", interactive=False, verbosity=0)
     held = Project.objects.filter(name="Bench").first()
     if held:
-        with database() as connection:
-            for table in ("people_variable", "people_category", "people_value"):
-                connection.execute(
-                    f"SELECT setval(pg_get_serial_sequence('{table}', 'id'), (SELECT max(id) FROM {table}))"
-                )
         return held.pk
     print("Making the project: 1,000 cases, 1,000 documents, 8 million words, 400 codes, 500,000 codings …", flush=True)
     account, _ = Account.objects.get_or_create(username="bench", defaults={"display_name": "Bench"})

@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from datetime import date
 from functools import cached_property
 from typing import Any
 
@@ -14,6 +15,9 @@ PARTICIPANT, INTERVIEWER, OTHER = 0, 1, 2
 """Roles of a speaker."""
 ROLES = ("participant", "interviewer", "other")
 """The same by name, each at its own place."""
+
+DAY_ZERO = date(1970, 1, 1)
+"""Days are counted from it."""
 
 TEXT, REGION, SPAN = 0, 1, 2
 """Kinds of passages."""
@@ -31,7 +35,7 @@ class Columns:
     turn_*      (turns,)     sorted by document and start; bounds drawn in to non-space characters
     passage_*   (passages,)  sorted by document and start; bounds drawn in, code points
     coding_*    (codings,)   sorted by number: one code on one passage by one coder; its rating (0: none) and the day it was made (days
-                             since 1970-01-01), empty where neither was asked for
+                             since ``DAY_ZERO``), empty where neither was asked for
 
     Passages that are no text have their bounds at 0 and are told apart by ``passage_kind`` (TEXT, REGION, SPAN); a span
     has seconds in ``passage_begin`` and ``passage_finish``, as turns of recordings have in ``turn_begin`` and

@@ -91,7 +91,12 @@ class _Dealt:
         for place in count():
             with self._lock:
                 if place == len(self._batches):
-                    batch = next(self._more, None)
+                    try:
+                        batch = next(self._more, None)
+                    except BaseException:
+                        # A dealer that fell over deals no more: nobody else may take the few there are for all.
+                        _kept.cache_clear()
+                        raise
                     if batch is None:
                         return
                     batch.flags.writeable = False

@@ -1,5 +1,6 @@
 """What the codebook holds and how coding went along: tiles and ring, by document, day and coder, and saturation."""
 
+from datetime import timedelta
 from typing import Any
 
 import numpy as np
@@ -8,12 +9,12 @@ import numpy.typing as npt
 from core.compare.groups import Groups, by_talk
 from core.compare.question import Comparison
 from core.compare.result import compare
+from core.snapshot.columns import DAY_ZERO
 from core.snapshot.masks import attribution_mask, passage_mask, rows_in
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from core.statistics.saturation import saturation
 from server.coding import queries as coding
-from server.compare.searching import DAY_ZERO
 from server.gather.models import Document
 from server.projects.models import Membership
 from server.scope.axes import Columns, columns_of
@@ -111,7 +112,7 @@ def _by_day(held: Snapshot, codings: npt.NDArray[np.bool_]) -> list[Json]:
     fresh = np.full(len(held.code_ids), np.iinfo(np.int64).max)
     np.minimum.at(fresh, held.coding_code[codings], held.coding_day[codings])
     return [
-        {"day": (DAY_ZERO.fromordinal(DAY_ZERO.toordinal() + int(day))).isoformat(), "codings": int(times),
+        {"day": (DAY_ZERO + timedelta(days=int(day))).isoformat(), "codings": int(times),
          "new_codes": int((fresh == day).sum())}
         for day, times in zip(days.tolist(), count.tolist(), strict=True)
     ]  # fmt: skip

@@ -1,6 +1,5 @@
 """Conditions on passages from their JSON: checked against the project, and turned into what the core asks."""
 
-from datetime import date
 from typing import Any
 
 import numpy as np
@@ -36,7 +35,6 @@ from server.snapshots.texts import texture_of
 
 Bools = npt.NDArray[np.bool_]
 Json = dict[str, Any]
-DAY_ZERO = date(1970, 1, 1)
 
 _CONTAINS = """SELECT p.id FROM coding_passage p JOIN gather_document d ON d.id = p.document_id
     WHERE d.project_id = %s AND p.start < p."end"

@@ -10,6 +10,7 @@ from django.db.models import Count, F, Q, QuerySet, Sum
 from django.db.models.functions import Left
 
 from core.people.linking import LinkProposal, UnlinkedSpeaker, propose_links
+from core.snapshot.columns import DAY_ZERO
 from server.common.errors import NotFound
 from server.gather.models import Document, Medium, Speaker, SpeakerRole, StagedFile
 from server.people.models import Case, Value, Variable
@@ -49,7 +50,7 @@ def shelf(member: Membership) -> list[tuple[Document, OnShelf]]:
 
 
 def _day(number: int) -> date | None:
-    return None if number < 0 else date(1970, 1, 1) + timedelta(days=number)
+    return None if number < 0 else DAY_ZERO + timedelta(days=number)
 
 
 def document(member: Membership, document_id: int) -> Document:

@@ -1,11 +1,36 @@
-"""Whether what is sent as a condition is one; for other rooms too."""
+"""What is asked of this room, for other rooms too: how a variable is made of others, and whether what is sent as a condition
+is one."""
 
 from typing import Any
 
 from rest_framework import serializers
 
+MADE_OF = ["bands", "crossing", "count", "cohort"]
 OPERATORS = ["is", "is_not", "at_least", "below", "is_missing", "has_value"]
 DEEPEST = 5
+
+
+class Definition(serializers.Serializer[Any]):
+    """How a variable is made of others."""
+
+    kind = serializers.ChoiceField(choices=MADE_OF)
+    of = serializers.JSONField(required=False, help_text="Bands: a variable. Crossing: two.")
+    cuts = serializers.ListField(child=serializers.JSONField(), required=False, max_length=50)
+    what = serializers.ChoiceField(choices=["documents", "words", "passages"], required=False)
+    code = serializers.IntegerField(required=False, allow_null=True)
+    cohort = serializers.IntegerField(required=False)
+
+    def validate(self, said: dict[str, Any]) -> dict[str, Any]:
+        of, kind = said.get("of"), said["kind"]
+        fits = {
+            "bands": isinstance(of, int) and bool(said.get("cuts")),
+            "crossing": isinstance(of, list) and len(of) == 2 and all(isinstance(one, int) for one in of),
+            "count": "what" in said,
+            "cohort": "cohort" in said,
+        }[kind]
+        if not fits:
+            raise serializers.ValidationError("Say what the variable is made of.")
+        return said
 
 
 def check(said: Any, depth: int = 0) -> None:

@@ -7,7 +7,7 @@ from typing import NamedTuple
 from django.apps import apps
 
 from server.projects.models import Project, Touched
-from server.projects.steps import Step, keys_of, spans_of
+from server.projects.steps import Step, spans_of
 
 KEPT = 2000
 """Revisions of a project of which it is known what they touched."""
@@ -34,25 +34,36 @@ def listen() -> list[Raised]:
 
 def touched_by(steps: Iterable[Step]) -> Rows:
     """Which rows the steps touch, by model: their numbers in runs, None for more than is written down."""
-    keys: dict[str, set[int]] = {}
+    runs: dict[str, list[list[int]]] = {}
     everything: set[str] = set()
     for step in steps:
         if step["do"] == "swept":
             everything.add(step["model"])
         else:
-            keys.setdefault(step["model"], set()).update(_numbers(step))
-    found: Rows = {}
-    for model, numbers in keys.items():
-        spans = spans_of(sorted(numbers))
-        found[model] = spans if len(spans) <= MOST_SPANS else None
+            runs.setdefault(step["model"], []).extend(_runs(step))
+    joined = {model: _joined(found) for model, found in runs.items()}
+    found: Rows = {model: spans if len(spans) <= MOST_SPANS else None for model, spans in joined.items()}
     return found | dict.fromkeys(everything)
 
 
-def _numbers(step: Step) -> Iterable[int]:
+def _runs(step: Step) -> list[list[int]]:
+    if "spans" in step:
+        return [list(span) for span in step["spans"]]
     if "rows" in step:
         key = apps.get_model(step["model"])._meta.pk.attname
-        return (row[key] for row in step["rows"])
-    return (step["id"],) if "id" in step else keys_of(step)
+        return spans_of(sorted(row[key] for row in step["rows"]))
+    return [[step["id"]] * 2] if "id" in step else spans_of(sorted(step["ids"]))
+
+
+def _joined(runs: list[list[int]]) -> list[list[int]]:
+    """Runs in order, those that touch as one."""
+    joined: list[list[int]] = []
+    for first, last in sorted(runs):
+        if joined and first <= joined[-1][1] + 1:
+            joined[-1][1] = max(joined[-1][1], last)
+        else:
+            joined.append([first, last])
+    return joined
 
 
 def raise_revision(project: Project, rows: Rows | None) -> int:

@@ -24,14 +24,14 @@ AT_ONCE = 5_000
 
 def weight(steps: list[Step]) -> int:
     """How many rows the steps touch."""
-    return sum(len(step["rows"]) if "rows" in step else 1 if "id" in step else len(keys_of(step)) for step in steps)
+    return sum(len(step["rows"]) if "rows" in step else 1 if "id" in step else len(_keys(step)) for step in steps)
 
 
 def carry_out(steps: list[Step], tell: Callable[[int, int], None] | None = None) -> list[Step]:
     """Carry out the steps of an inverse; returns the steps that take them back again. ``tell`` hears how many are done, of how many."""
     back: list[Step] = []
     together = _together(steps)
-    own = {(step["model"], key) for step in steps if step["do"] == "delete" for key in keys_of(step)}
+    own = {(step["model"], key) for step in steps if step["do"] == "delete" for key in _keys(step)}
     for number, step in enumerate(together):
         if tell:
             tell(number, len(together))
@@ -57,7 +57,7 @@ def _together(steps: list[Step]) -> list[Step]:
             continue
         keys: dict[str, list[Any]] = {}
         for step in run:
-            keys.setdefault(step["model"], []).extend(keys_of(step))
+            keys.setdefault(step["model"], []).extend(_keys(step))
         for model, of_it in keys.items():
             kept = _can_be_kept(apps.get_model(model), of_it)
             for at in range(0, len(of_it), AT_ONCE):
@@ -70,7 +70,7 @@ def _delete(model: type[models.Model], step: Step, own: set[tuple[str, Any]]) ->
     if not step.get("kept", True):
         _sweep(model, step["spans"])
         return [{"do": "swept", "model": step["model"]}]
-    rows = list(among(model, list(keys_of(step))))
+    rows = list(among(model, list(_keys(step))))
     if step.get("if_unused"):
         rows = [row for row in rows if not _resting_on(model, [row])]
     elif resting := _strangers(model, rows, own):
@@ -126,7 +126,7 @@ def among(model: type[models.Model], keys: Sequence[Any]) -> models.QuerySet[Any
 
 
 def _update_all(model: type[models.Model], step: Step) -> list[Step]:
-    keys = list(keys_of(step))
+    keys = list(_keys(step))
     now = {
         name: field_of(model, name).to_python(value) if value is not None else None
         for name, value in step["now"].items()
@@ -235,7 +235,7 @@ def spans_of(keys: Sequence[int]) -> list[list[int]]:
     return spans
 
 
-def keys_of(step: Step) -> Sequence[Any]:
+def _keys(step: Step) -> Sequence[Any]:
     if "spans" not in step:
         return step["ids"]
     if len(step["spans"]) == 1:

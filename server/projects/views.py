@@ -43,7 +43,8 @@ class ProjectView(APIView):
         """A write says which revision it made and which kinds of rows it touched: the page reads again what rests on those."""
         answer = super().finalize_response(request, response, *args, **kwargs)
         made = [one for one in getattr(self, "heard", []) if one.project == kwargs["project_id"]]
-        if made and not any(one.kinds is None for one in made):
+        # What was refused in the end was taken back: somebody else will make a revision of that number.
+        if made and answer.status_code < 400 and not any(one.kinds is None for one in made):
             answer["X-Revision"] = str(made[-1].revision)
             answer["X-Touched"] = " ".join(sorted(set().union(*(one.kinds or () for one in made))))
         return answer

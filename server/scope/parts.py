@@ -12,6 +12,7 @@ import numpy as np
 import numpy.typing as npt
 from rest_framework import serializers
 
+from core.snapshot.columns import DAY_ZERO
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from server.common.errors import Refusal
@@ -21,7 +22,6 @@ from server.projects.models import Membership
 
 Json = dict[str, Any]
 Bools = npt.NDArray[np.bool_]
-DAY_ZERO = date(1970, 1, 1)
 
 
 @dataclass(frozen=True)
@@ -80,6 +80,22 @@ def _of_all(mask: Bools | None, noun: str) -> str:
     return "" if mask is None else f"{int(mask.sum())} of {len(mask)} {noun}"
 
 
+def _cases_said(member: Membership, held: Snapshot, said: Json, scope: Scope) -> str:
+    return _of_all(scope.cases, member.project.case_many)
+
+
+def _documents_said(member: Membership, held: Snapshot, said: Json, scope: Scope) -> str:
+    return _of_all(scope.documents, "documents")
+
+
+def _coders_said(member: Membership, held: Snapshot, said: Json, scope: Scope) -> str:
+    return _of_all(scope.coders, "coders")
+
+
+def _codes_said(member: Membership, held: Snapshot, said: Json, scope: Scope) -> str:
+    return "" if said.get("codes") is None else f"{len(said['codes'])} of {len(held.code_ids)} codes"
+
+
 def _documents(member: Membership, held: Snapshot, said: list[int], scope: Scope) -> Scope:
     return replace(scope, documents=both(scope.documents, _among(held.document_ids, said)))
 
@@ -102,11 +118,13 @@ def _codes(member: Membership, held: Snapshot, said: list[int], scope: Scope) ->
 
 
 def _since(member: Membership, held: Snapshot, said: str, scope: Scope) -> Scope:
-    return replace(scope, codings=both(scope.codings, held.coding_day >= (day_of(said) or 0)))
+    day = day_of(said)
+    return scope if day is None else replace(scope, codings=both(scope.codings, held.coding_day >= day))
 
 
 def _until(member: Membership, held: Snapshot, said: str, scope: Scope) -> Scope:
-    return replace(scope, codings=both(scope.codings, held.coding_day <= (day_of(said) or 0)))
+    day = day_of(said)
+    return scope if day is None else replace(scope, codings=both(scope.codings, held.coding_day <= day))
 
 
 def _days_said(member: Membership, held: Snapshot, said: Json, scope: Scope) -> str:
@@ -125,18 +143,11 @@ def _day(about: str = "") -> Callable[[], "serializers.Field[Any, Any, Any, Any]
 
 
 PARTS += [
-    Part("cases", _numbers(20_000), _cases, lambda m, h, said, scope: _of_all(scope.cases, m.project.case_many)),
+    Part("cases", _numbers(20_000), _cases, _cases_said),
     Part("who", _who_field, _who),
-    Part("documents", _numbers(20_000), _documents, lambda m, h, said, scope: _of_all(scope.documents, "documents")),
-    Part("coders", _numbers(1_000), _coders, lambda m, h, said, scope: _of_all(scope.coders, "coders")),
-    Part(
-        "codes",
-        _numbers(2_000),
-        _codes,
-        lambda m, h, said, scope: (
-            "" if said.get("codes") is None else f"{len(said['codes'])} of {len(h.code_ids)} codes"
-        ),
-    ),
+    Part("documents", _numbers(20_000), _documents, _documents_said),
+    Part("coders", _numbers(1_000), _coders, _coders_said),
+    Part("codes", _numbers(2_000), _codes, _codes_said),
     Part("since", _day("Codings made on this day or later."), _since, _days_said),
     Part("until", _day(), _until),
 ]

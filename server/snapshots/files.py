@@ -65,14 +65,15 @@ def write(project_id: int, snapshot: Snapshot, mark: UUID) -> None:
     target = own / f"{snapshot.revision}-{mark.hex}"
     if target.exists():
         return
-    with temporary_folder("snapshot") as making:
+    with temporary_folder("snapshot") as folder:
+        making = folder / "whole"
+        making.mkdir(mode=0o700)
         said: dict[str, Any] = {"form": FORM, "moved": dict(snapshot.moved), "past": snapshot.past, "arrays": {}}
         for name, array in _arrays(snapshot):
             np.save(making / f"{name}.npy", array, allow_pickle=False)
             said["arrays"][name] = zlib.crc32(np.ascontiguousarray(array).view(np.uint8).data)
         (making / _LIST).write_text(json.dumps(said))
         own.mkdir(parents=True, exist_ok=True, mode=0o700)
-        (making / ".alive").unlink()
         making.rename(target)
     for older in _folders(project_id):
         if older != target:

@@ -42,7 +42,7 @@ class _Kept:
 
     snapshot: Snapshot | None = None
     mark: UUID | None = None
-    lock: threading.RLock = field(default_factory=threading.RLock)
+    lock: threading.Lock = field(default_factory=threading.Lock)
 
 
 _kept: OrderedDict[int, _Kept] = OrderedDict()

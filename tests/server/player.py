@@ -14,7 +14,7 @@ from server.coding.models import Code, Coding, Passage
 from server.common.errors import Refusal
 from server.compare import actions as compare
 from server.compare.answers import answer
-from server.compare.api.questions import ComparisonIn
+from server.compare.asked import ComparisonIn
 from server.compare.models import FrozenResult, KeptComparison, SavedQuery
 from server.compare.publishing import leaving
 from server.gather import actions as gather

@@ -1,11 +1,12 @@
 """The desk, themes, memos and finding over HTTP, as the interface asks for them."""
 
 import pytest
-from django.db import connection
+from django.db import connection, transaction
 from django.test.utils import CaptureQueriesContext
 
 from server.coding import actions as coding
 from server.coding.models import Code, Coding, Passage
+from server.common.errors import Refusal
 from server.gather.models import Document
 from server.people.models import Case, Value, Variable
 from server.projects.models import Touched
@@ -177,6 +178,23 @@ def test_a_write_says_what_it_touched_and_a_coding_what_undo_takes_back(world):
     undone = client.post(world.url("/undo"))
     assert undone["X-Touched"] == "coding.coding coding.passage"
     assert "X-Touched" not in client.get(world.url("/codebook"))
+
+
+def test_a_revision_that_is_taken_back_in_the_end_isnt_told(world, monkeypatch):
+    """Somebody else makes one of that number: the page would take it for its own."""
+    really_put = coding.put_codes
+
+    def refused(*asked: object) -> None:
+        with transaction.atomic():
+            really_put(*asked)
+            raise Refusal("In the end, no.")
+
+    monkeypatch.setattr("server.coding.api.passages.actions.put_codes", refused)
+    pier, late = Document.objects.get(title="P1_pier"), Code.objects.get(name="Late")
+    body = {"start": 0, "end": 11, "codes": [late.pk]}
+    answer = world.client(world.owner.account).post(world.url(f"/documents/{pier.pk}/passages"), body, format="json")
+    assert answer.status_code == 400
+    assert "X-Revision" not in answer
 
 
 def test_codes_sent_twice_or_made_by_two_at_once_are_one(world):

@@ -139,6 +139,13 @@ def test_many_scattered_rows_are_read_whole_rather_than_written_down():
     assert rows == {"coding.coding": None}
     rows = revisions.touched_by([{"do": "delete", "model": "coding.coding", "ids": list(range(20_000))}])
     assert rows == {"coding.coding": [[0, 19_999]]}
+    steps = [
+        {"do": "delete", "model": "coding.coding", "spans": [[5, 9], [20, 30]]},
+        {"do": "update", "model": "coding.coding", "id": 10},
+        {"do": "insert", "model": "coding.coding", "rows": [{"id": 7}, {"id": 31}]},
+        {"do": "swept", "model": "coding.passage"},
+    ]
+    assert revisions.touched_by(steps) == {"coding.coding": [[5, 10], [20, 31]], "coding.passage": None}
 
 
 @pytest.fixture

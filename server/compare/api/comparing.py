@@ -12,8 +12,8 @@ from server.common.api import read
 from server.common.exports import CSV, DOCX, XLSX, attached
 from server.compare import adjusting, evidence, exports, publishing, queries, standing
 from server.compare.answers import answer
-from server.compare.api.questions import ComparisonIn, EvidenceIn, ExportIn
 from server.compare.api.results import AdjustedOut, AroundOut, ComparisonOut, EvidenceOut, StandsOut, SteadyOut
+from server.compare.asked import ComparisonIn, EvidenceIn, ExportIn
 from server.projects.views import ProjectView
 
 

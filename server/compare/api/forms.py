@@ -13,7 +13,7 @@ from server.common.api import read
 from server.common.errors import Refusal
 from server.common.exports import XLSX, attached
 from server.compare import exports, forms, overview
-from server.compare.api.questions import COLUMNS, ComparisonIn
+from server.compare.asked import COLUMNS, ComparisonIn
 from server.compare.models import ROW_KINDS
 from server.projects.views import ProjectView
 from server.scope.asked import ScopeIn

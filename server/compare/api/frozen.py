@@ -15,10 +15,9 @@ from server.common.errors import NotFound
 from server.common.exports import attached
 from server.compare import actions, frozen, frozen_passages
 from server.compare.api.comparing import TABLES
-from server.compare.api.kept import ShownIn
-from server.compare.api.questions import ComparisonIn
 from server.compare.api.results import ComparisonOut
 from server.compare.api.searches import BlocksIn
+from server.compare.asked import ComparisonIn, ShownIn
 from server.compare.models import FROZEN_KINDS, ROW_KINDS
 from server.compare.publishing import frozen_leaving
 from server.projects.views import ProjectView

@@ -9,25 +9,9 @@ from rest_framework.response import Response
 
 from server.common.api import CountOut, read
 from server.compare import actions, called, queries
-from server.compare.api.questions import ComparisonIn
+from server.compare.asked import ComparisonIn, ShownIn
 from server.compare.models import ROW_KINDS
 from server.projects.views import ProjectView
-
-FORMS = ["table", "bars", "gaps", "flow", "tiles", "matrix", "map", "people", "spread", "waves"]
-
-
-class ShownIn(serializers.Serializer[Any]):
-    """How a kept comparison is drawn."""
-
-    form = serializers.ChoiceField(choices=FORMS, default="table")
-    order = serializers.ChoiceField(choices=["codebook", "size", "difference", "likeness"], default="codebook")
-    tint = serializers.ChoiceField(choices=["expected", "share", "none"], default="expected")
-    least = serializers.IntegerField(min_value=0, default=0)
-    stack = serializers.BooleanField(default=False)
-    swap = serializers.BooleanField(default=False)
-    figures = serializers.BooleanField(default=True)
-    scaled = serializers.ChoiceField(choices=["all", "row", "column"], default="all")
-    number = serializers.IntegerField(required=False, allow_null=True, default=None)
 
 
 class KeptComparisonIn(serializers.Serializer[Any]):

@@ -8,7 +8,7 @@ from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.measures import BASES
 from core.compare.told.sentence import PartKind
 from server.coding.shown import EvidencePerson
-from server.compare.api.questions import MEASURE_IDS
+from server.compare.asked import MEASURE_IDS
 from server.compare.models import ROW_KINDS
 from server.people.shown import SilentPerson
 

@@ -13,8 +13,8 @@ from server.coding.shown import Quoted
 from server.common.api import read
 from server.common.exports import CSV, XLSX, attached
 from server.compare import exports, together
-from server.compare.api.questions import COLUMNS
-from server.compare.api.searches import UNITS
+from server.compare.asked import COLUMNS
+from server.compare.blocks import UNITS
 from server.projects.views import ProjectView
 from server.scope.asked import ScopeIn
 

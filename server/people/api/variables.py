@@ -13,39 +13,15 @@ from core.people.derived import equal_width, quantiles
 from server.common.api import read
 from server.common.exports import CSV, Cell, attached, plain
 from server.people import actions, facts, queries
+from server.people.asked import Definition
 from server.people.leaving import leaving
 from server.people.models import MISSING_CHOICES, Subject, Variable, VariableKind
 from server.projects.views import ProjectView
-
-MADE_OF = ["bands", "crossing", "count", "cohort"]
 
 
 class Bar(serializers.Serializer[Any]):
     label = serializers.CharField()
     count = serializers.IntegerField()
-
-
-class Definition(serializers.Serializer[Any]):
-    """How a variable is made of others."""
-
-    kind = serializers.ChoiceField(choices=MADE_OF)
-    of = serializers.JSONField(required=False, help_text="Bands: a variable. Crossing: two.")
-    cuts = serializers.ListField(child=serializers.JSONField(), required=False, max_length=50)
-    what = serializers.ChoiceField(choices=["documents", "words", "passages"], required=False)
-    code = serializers.IntegerField(required=False, allow_null=True)
-    cohort = serializers.IntegerField(required=False)
-
-    def validate(self, said: dict[str, Any]) -> dict[str, Any]:
-        of, kind = said.get("of"), said["kind"]
-        fits = {
-            "bands": isinstance(of, int) and bool(said.get("cuts")),
-            "crossing": isinstance(of, list) and len(of) == 2 and all(isinstance(one, int) for one in of),
-            "count": "what" in said,
-            "cohort": "cohort" in said,
-        }[kind]
-        if not fits:
-            raise serializers.ValidationError("Say what the variable is made of.")
-        return said
 
 
 class VariableOut(serializers.Serializer[Any]):

@@ -7,9 +7,8 @@ from typing import Any, get_args
 
 from core.compare.measures import BASES
 from core.compare.told.sentence import PartKind
-from server.compare.api.kept import FORMS
-from server.compare.api.questions import COLUMNS, MEASURE_IDS
-from server.compare.api.searches import HOW, RELATIONS, UNITS
+from server.compare.asked import COLUMNS, FORMS, MEASURE_IDS
+from server.compare.blocks import HOW, RELATIONS, UNITS
 from server.compare.models import ROW_KINDS
 from server.people.asked import OPERATORS
 

@@ -5,11 +5,10 @@ from typing import Any
 
 from rest_framework import serializers
 
-from server.compare.api.kept import ShownIn
-from server.compare.api.questions import ComparisonIn
-from server.compare.api.searches import check as check_blocks
+from server.compare.asked import ComparisonIn, ShownIn
+from server.compare.blocks import check as check_blocks
 from server.gather.readers.recordings import TYPES
-from server.people.api.variables import Definition
+from server.people.asked import Definition
 from server.people.asked import check as check_condition
 from server.scope.asked import ScopeIn
 

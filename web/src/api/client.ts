@@ -21,6 +21,14 @@ export function csrfToken(): string {
 	return document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? "";
 }
 
+const BY_HAND = "X-By-Hand";
+const putByHand = new WeakMap<Request, string[]>();
+
+/** For a write whose answer is put into these things by hand, rather than have them read again. It stays in this page. */
+export function intoByHand(names: string[]) {
+	return { headers: { [BY_HAND]: names.join(" ") } };
+}
+
 export const api = createClient<paths>({
 	baseUrl: "",
 	querySerializer: {},
@@ -28,11 +36,16 @@ export const api = createClient<paths>({
 
 api.use({
 	onRequest({ request }) {
+		const names = request.headers.get(BY_HAND);
+		if (names) {
+			putByHand.set(request, names.split(" "));
+			request.headers.delete(BY_HAND);
+		}
 		if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken());
 		return request;
 	},
 	onResponse({ request, response }) {
-		if (request.method !== "GET") hear(request.url, response.headers);
+		if (request.method !== "GET") hear(request.url, response.headers, putByHand.get(request));
 	},
 	onError() {
 		return new ApiError(NO_ANSWER, 0);

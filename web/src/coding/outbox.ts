@@ -1,8 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef } from "react";
 import { useSession } from "../accounts/session";
-import { ApiError, api, type Shape, take } from "../api/client";
-import { puttingByHand } from "../project/moves";
+import { ApiError, api, intoByHand, type Shape, take } from "../api/client";
 import { useProject } from "../shell/project";
 import { useStable } from "../ui/stable";
 import { useToasts } from "../ui/toasts";
@@ -69,8 +68,12 @@ export function Sender() {
 		const path = { project_id: id, document_id: next.document };
 		sendsNow(next.key);
 		try {
-			const { undo, ...passage } = await puttingByHand(BY_HAND, () =>
-				take(api.POST("/api/projects/{project_id}/documents/{document_id}/passages", { params: { path }, body: next.body })),
+			const { undo, ...passage } = await take(
+				api.POST("/api/projects/{project_id}/documents/{document_id}/passages", {
+					params: { path },
+					body: next.body,
+					...intoByHand(BY_HAND),
+				}),
 			);
 			let fresh = 0;
 			client.setQueryData<DeskDocument>(["project", id, "document", next.document], (shown) => {

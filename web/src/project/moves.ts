@@ -6,6 +6,8 @@ export interface Move {
 	project: number;
 	revision: number;
 	touched: string[] | null;
+	/** Names of what the answer is put into by hand: only marked as to be read again. */
+	byHand: string[];
 }
 
 const TEXTS = ["gather.", "people.case"];
@@ -82,12 +84,12 @@ const own = new Map<number, Set<number>>();
 let told = 0;
 
 /** Told of every write of this page’s own, by what the answer says. */
-export function hear(address: string, headers: Headers): void {
+export function hear(address: string, headers: Headers, byHand: string[] = []): void {
 	const project = address.match(/\/api\/projects\/(\d+)(?:\/|$)/)?.[1];
 	const revision = Number(headers.get("X-Revision"));
 	if (!project || !revision) return;
 	told += 1;
-	const move = { project: Number(project), revision, touched: headers.get("X-Touched")?.split(" ").filter(Boolean) ?? null };
+	const move = { project: Number(project), revision, byHand, touched: headers.get("X-Touched")?.split(" ").filter(Boolean) ?? null };
 	own.set(move.project, (own.get(move.project) ?? new Set()).add(revision));
 	for (const heard of hearing) heard(move);
 }
@@ -100,19 +102,6 @@ export function movesTold(): number {
 /** Whether it was this page that made the revision: it has been heard of already. */
 export function isOwn(project: number, revision: number): boolean {
 	return own.get(project)?.has(revision) ?? false;
-}
-
-let byHand: string[] = [];
-
-/** While this goes on, what it touches is put in its place by hand (of these names), and only marked as to be read again. */
-export async function puttingByHand<T>(names: string[], work: () => Promise<T>): Promise<T> {
-	const before = byHand;
-	byHand = names;
-	try {
-		return await work();
-	} finally {
-		byHand = before;
-	}
 }
 
 /** Read again what rests on what was touched. */
@@ -132,7 +121,7 @@ export function useMoves(project: number): void {
 	const client = useQueryClient();
 	useEffect(() => {
 		const heard: Heard = (move) => {
-			if (move.project === project) readAgain(client, project, move.touched, byHand);
+			if (move.project === project) readAgain(client, project, move.touched, move.byHand);
 		};
 		hearing.add(heard);
 		return () => {

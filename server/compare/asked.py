@@ -72,3 +72,20 @@ class ExportIn(ComparisonIn):
         if said["what"] == "passages" and said["format"] == "csv":
             raise serializers.ValidationError("Passages are written as .xlsx or .docx.")
         return said
+
+
+FORMS = ["table", "bars", "gaps", "flow", "tiles", "matrix", "map", "people", "spread", "waves"]
+
+
+class ShownIn(serializers.Serializer[Any]):
+    """How a kept comparison is drawn."""
+
+    form = serializers.ChoiceField(choices=FORMS, default="table")
+    order = serializers.ChoiceField(choices=["codebook", "size", "difference", "likeness"], default="codebook")
+    tint = serializers.ChoiceField(choices=["expected", "share", "none"], default="expected")
+    least = serializers.IntegerField(min_value=0, default=0)
+    stack = serializers.BooleanField(default=False)
+    swap = serializers.BooleanField(default=False)
+    figures = serializers.BooleanField(default=True)
+    scaled = serializers.ChoiceField(choices=["all", "row", "column"], default="all")
+    number = serializers.IntegerField(required=False, allow_null=True, default=None)
