@@ -39,7 +39,7 @@ def code_on(membership: int, document: int, code: int, ended: Any, answer: Any) 
 def run(report: Any) -> None:
     member = project("Bench: beside")
     texts = [transcript(seed) for seed in range(DOCUMENTS)]
-    with act(member, "coder", "document") as change:
+    with act(member, "document.add") as change:
         from core.gather.labels import Line
         from core.gather.transcript import Corrections, read_transcript
 

@@ -51,7 +51,7 @@ def _words() -> Membership:
     letters = "etaoinshrdlucmfwygpb"
     vocabulary = ["".join(dice.choice(letters) for _ in range(dice.randint(2, 9))) for _ in range(12_000)]
     weights = [1 / (place + 1) for place in range(len(vocabulary))]
-    with act(member, "coder", "document") as change:
+    with act(member, "document.add") as change:
         for number in range(DOCUMENTS):
             add_document(change, f"Talk {number}", read_transcript(_text(dice, vocabulary, weights, number)))
         change.summary = "Brought in"
@@ -92,7 +92,7 @@ def merges(report: Report) -> None:
     if there is None:
         member = project(MERGED)
         kept, other = create_code(member, "Kept"), create_code(member, "Other")
-        with act(member, "coder", "document") as change:
+        with act(member, "document.add") as change:
             for number in range(20):
                 document = add_document(change, f"Talk {number}", read_transcript([Line("word " * 2000)]))
                 rows = Passage.objects.bulk_create(

@@ -58,7 +58,7 @@ def prepare() -> tuple[int, int]:
     dice = random.Random(4)
     codes = [create_code(member, f"Code {number}") for number in range(300)]
     pin_code(member, 1, codes[0].pk)
-    with act(member, "coder", "import") as change:
+    with act(member, "material.bring_in") as change:
         found = read_transcript([Line(line) for line in transcript(9999, 20_000).split("\n")], Corrections(), [])
         document = add_document(change, "Long talk", found)
         for number in range(600):

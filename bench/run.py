@@ -27,7 +27,7 @@ import polars as pl  # noqa: E402
 import psycopg  # noqa: E402
 from django.core.management import call_command  # noqa: E402
 
-from bench import backups, beside, coding, desk, gather, meeting, roster, rule, team  # noqa: E402
+from bench import backups, beside, coding, desk, gather, growth, meeting, roster, rule, team  # noqa: E402
 from bench.world import Size, fill  # noqa: E402
 from core.compare import counts  # noqa: E402
 from core.compare.groups import (  # noqa: E402
@@ -309,6 +309,7 @@ def main() -> None:
         "coding": lambda: coding.run(report),
         "desk": read_and_coded,
         "team": worked_at_once,
+        "growth": lambda: growth.run(report),
         "backups": lambda: backups.run(report, prepare()),
     }
     part = next((one for one in sys.argv[1:] if one in parts), "compare")

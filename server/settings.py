@@ -37,6 +37,7 @@ INSTALLED_APPS = [
     "django.contrib.staticfiles",
     "rest_framework",
     "drf_spectacular",
+    "drf_spectacular_sidecar",
     "procrastinate.contrib.django",
     "axes",
     "csp",
@@ -73,6 +74,7 @@ MIDDLEWARE = [
 ]
 ROOT_URLCONF = "server.urls"
 WSGI_APPLICATION = "server.wsgi.application"
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "APP_DIRS": True}]
 
 # Who waits for others longer than this is told so; a job waits as long as it takes.
 _OPTIONS = {"options": f"-c lock_timeout={os.environ.get('COHORTIA_LOCK_TIMEOUT', '10s')}"}
@@ -224,6 +226,8 @@ STATIC_ROOT = LOCAL / "static"
 STATIC_ROOT.mkdir(parents=True, exist_ok=True)
 WHITENOISE_ROOT = WEB if WEB.exists() else None
 WHITENOISE_MAX_AGE = 3600
+# The scripts of the page of the API come with its package.
+WHITENOISE_USE_FINDERS = True
 LANGUAGE_CODE = "en-gb"
 TIME_ZONE = "UTC"
 USE_TZ = True
@@ -241,6 +245,10 @@ SPECTACULAR_SETTINGS = {
     "TITLE": "Cohortia",
     "VERSION": "1",
     "SERVE_INCLUDE_SCHEMA": False,
+    "SERVE_PERMISSIONS": ["rest_framework.permissions.IsAuthenticated"],
+    "SWAGGER_UI_DIST": "SIDECAR",
+    "SWAGGER_UI_FAVICON_HREF": "SIDECAR",
+    "SWAGGER_UI_SETTINGS": {"docExpansion": "none", "filter": True, "validatorUrl": None},
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_NAME_OVERRIDES": {
         "RoleOfColumn": "server.imports.api.staged.COLUMN_ROLES",

@@ -5,7 +5,7 @@ from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from django.urls import include, path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
-from server.shell import health
+from server.shell import documentation, health
 from server.shell.metrics import metrics
 
 handler400 = "server.common.trouble.misread"
@@ -32,6 +32,8 @@ urlpatterns = [
     path("api/health", health.live),
     path("api/health/ready", health.ready),
     path("api/metrics", metrics),
+    path("api/schema", documentation.SchemaView.as_view()),
+    path("api/docs", documentation.PageView.as_view()),
     *[
         path("api/", include(f"server.{room}.urls"))
         for room in ("projects", "accounts", "gather", "people", "coding", "imports", "compare", "report", "shell")

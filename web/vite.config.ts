@@ -1,9 +1,13 @@
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
-import { defineConfig } from "vite";
+import { defineConfig, loadEnv } from "vite";
 
-export default defineConfig({
-	plugins: [react(), tailwindcss()],
-	server: { proxy: { "/api": "http://127.0.0.1:8321" } },
-	build: { chunkSizeWarningLimit: 1200 },
+export default defineConfig(({ mode }) => {
+	// Where bin/dev starts the server, or else the demo’s.
+	const server = loadEnv(mode, ".", "COHORTIA_").COHORTIA_API ?? "http://127.0.0.1:8321";
+	return {
+		plugins: [react(), tailwindcss()],
+		server: { proxy: Object.fromEntries(["/api", "/static"].map((path) => [path, server])) },
+		build: { chunkSizeWarningLimit: 1200 },
+	};
 });

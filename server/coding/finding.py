@@ -8,20 +8,25 @@ from itertools import groupby
 from typing import Any, NamedTuple
 
 import numpy as np
+import numpy.typing as npt
 
 from core.coding.find import SECONDS, BadQuery, Query, find, query
 from core.coding.tally import by_group
+from core.snapshot.word_places import by_participants, hits_of, key_of, run_at
 from server.coding.grouping import groups_by
 from server.common.columns import integer_columns
+from server.common.database import of_one_state
 from server.common.errors import Refusal
 from server.gather import queries as gather
 from server.gather.models import Document, Speaker, SpeakerRole, Turn
 from server.gather.word_index import may_hold
 from server.people.queries import facts_of
 from server.projects.models import Membership
+from server.snapshots.queries import snapshot
+from server.snapshots.words import words_of
 
 MOST = 300
-"""Hits that are shown at once; all are counted."""
+"""Hits that are listed at once; all are counted."""
 AROUND = 90
 """Code points of context on either side."""
 
@@ -38,6 +43,7 @@ class Asked:
     variable: int | None = None
     documents: tuple[int, ...] | None = None
     cases: tuple[int, ...] | None = None
+    skip: int = 0
 
 
 class Said(NamedTuple):
@@ -53,35 +59,101 @@ class Said(NamedTuple):
     participant: bool
 
 
+@of_one_state
 def hits(member: Membership, asked: Asked) -> dict[str, Any]:
-    """Every hit by document in its context, with how many people and documents have one."""
+    """Hits by document in their context, ``MOST`` after the first ``skip``; how many there are, and of how many people and documents."""
     try:
         wanted = query(asked.text, asked.how, asked.language, asked.within)  # type: ignore[arg-type]
-        listed: list[dict[str, Any]] = []
-        total, documents = 0, set()
-        people: dict[int | None, int] = {}
-        for document, turn, start, end in _found(member, asked, wanted):
-            total += 1
-            documents.add(document.pk)
-            case = turn.case if turn.participant else None
-            people[case] = people.get(case, 0) + 1
-            if total <= MOST:
-                listed.append(shown(document, turn, turn.label, case, start, end))
+        found = _by_words(member, asked, wanted) or _by_texts(member, asked, wanted)
     except BadQuery as bad:
         raise Refusal(str(bad)) from bad
-    about = facts_of(member, [case for case in people if case])
+    about = facts_of(member, [case for case in found.people if case])
     names, groups_of = ([], {}) if asked.variable is None else groups_by(member, asked.variable)
     return {
-        "total": total,
-        "documents": len(documents),
+        "total": found.total,
+        "documents": found.documents,
         "people": [
             {"case": case, "count": count, **about.get(case or 0, {"identifier": "", "facts": []})}
-            for case, count in sorted(people.items(), key=lambda pair: -pair[1])
+            for case, count in sorted(found.people.items(), key=lambda pair: -pair[1])
         ],
-        "groups": [vars(one) for one in by_group(people, groups_of, names)],
-        "hits": listed,
-        "more": max(0, total - MOST),
+        "groups": [vars(one) for one in by_group(found.people, groups_of, names)],
+        "hits": found.listed,
+        "more": max(0, found.total - asked.skip - len(found.listed)),
     }
+
+
+@dataclass
+class _All:
+    """Hits that are listed, and what is counted of all: by case (None for nobody’s)."""
+
+    total: int
+    documents: int
+    people: dict[int | None, int]
+    listed: list[dict[str, Any]]
+
+
+def _by_texts(member: Membership, asked: Asked, wanted: Query) -> _All:
+    """By going through every text that may hold one."""
+    found = _All(0, 0, {}, [])
+    documents = set()
+    for document, turn, start, end in _found(member, asked, wanted):
+        documents.add(document.pk)
+        case = turn.case if turn.participant else None
+        found.people[case] = found.people.get(case, 0) + 1
+        if asked.skip <= found.total < asked.skip + MOST:
+            found.listed.append(shown(document, turn, turn.label, case, start, end))
+        found.total += 1
+    found.documents = len(documents)
+    return found
+
+
+def _by_words(member: Membership, asked: Asked, wanted: Query) -> _All | None:
+    """Single words by where each word stands: no text is read but of the hits that are listed. None where it takes the texts."""
+    if wanted.how != "words":
+        return None
+    keys = [key_of(word) for word in wanted.words]
+    if any(key is None for key in keys):
+        return None
+    held = snapshot(member.project_id)
+    places = words_of(member.project_id, held)
+    if places is None:
+        return None
+    every = hits_of(places, held, [key for key in keys if key is not None])
+    case = held.turn_case[every.turn]
+    kept = np.ones(len(case), bool) if asked.everyone else by_participants(held, every.turn)
+    if asked.cases is not None:
+        kept &= (case >= 0) & np.isin(held.case_ids[case], asked.cases)
+    if asked.documents is not None:
+        kept &= np.isin(held.document_ids[every.document], asked.documents)
+    document, start, case = every.document[kept], every.start[kept], case[kept]
+    whose, many = np.unique(case, return_counts=True)
+    ids = {-1: None, **dict(enumerate(held.case_ids.tolist()))}
+    people = {ids[one]: count for one, count in zip(whose.tolist(), many.tolist(), strict=True)}
+    in_order = _in_order(member, held.document_ids)[document]
+    page = np.lexsort((start, in_order))[asked.skip : asked.skip + MOST]
+    listed = _listed(held.document_ids[document[page]].tolist(), start[page].tolist())
+    return _All(len(start), len(np.unique(document)), people, listed)
+
+
+def _in_order(member: Membership, ids: npt.NDArray[np.int64]) -> npt.NDArray[np.int64]:
+    """The place of each of these documents among all by title."""
+    by_title = list(gather.documents(member).order_by("title").values_list("pk", flat=True))
+    place = {pk: at for at, pk in enumerate(by_title)}
+    return np.array([place.get(pk, len(place)) for pk in ids.tolist()], np.int64)
+
+
+def _listed(documents: list[int], starts: list[int]) -> list[dict[str, Any]]:
+    """Hits in their context, each word as long as it is there."""
+    rows = {row.pk: row for row in Document.objects.filter(pk__in=set(documents)).only("id", "title", "text")}
+    turns = Turns(list(rows.values()))
+    listed = []
+    for pk, start in zip(documents, starts, strict=True):
+        turn = turns.at(pk, start)
+        end = start + run_at(rows[pk].text, start)
+        if turn is not None:
+            case = turn.case if turn.participant else None
+            listed.append(shown(rows[pk], turn, turn.label, case, start, end))
+    return listed
 
 
 def _found(member: Membership, asked: Asked, wanted: Query) -> Iterator[tuple[Document, Said, int, int]]:

@@ -60,6 +60,8 @@ class Passage(models.Model):
     """What someone marked: a stretch of text drawn in to non-space characters, a region of a picture or page, or a
     span of a recording in seconds (see ``core.coding.places``). The last two stand at 0 in the text."""
 
+    SHARED = True
+    """One passage serves everybody who marks the same words: undoing leaves it to the others."""
     document = models.ForeignKey(Document, models.CASCADE, related_name="passages")
     start = models.PositiveIntegerField(default=0)
     end = models.PositiveIntegerField(default=0)
@@ -150,6 +152,8 @@ class ProposedCode(models.Model):
 class Pin(models.Model):
     """A code under one of a coder's keys 1 to 9."""
 
+    GOES_UNSAID = True
+    """Nobody's work: it goes with its code, and keeps nobody from undoing."""
     project = models.ForeignKey(Project, models.CASCADE, related_name="pins")
     account = models.ForeignKey(Account, models.CASCADE, related_name="+")
     code = models.ForeignKey(Code, models.CASCADE, related_name="pins")

@@ -1,4 +1,5 @@
-"""What a comparison is asked with."""
+"""What a comparison is asked with, and how it is drawn: said once, here. The API, what is kept and frozen, project files and
+the web's addresses are made of it."""
 
 from typing import Any
 
@@ -7,40 +8,47 @@ from rest_framework import serializers
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.measures import BASES, MEASURES
 from server.scope.asked import ScopeIn
+from server.scope.grammar import AnyField, Said, fields_of, flag, ids, labels, one_row, word
 
-MEASURE_IDS = [one.id for one in MEASURES]
-COLUMNS = ["variable", "cohorts", "cases", "documents"]
+MEASURE_IDS = tuple(one.id for one in MEASURES)
+COLUMNS = ("variable", "cohorts", "cases", "documents")
+FORMS = ("table", "bars", "gaps", "flow", "tiles", "matrix", "map", "people", "spread", "waves")
+ORDERS = ("codebook", "size", "difference", "likeness")
+TINTS = ("expected", "share", "none")
+SCALES = ("all", "row", "column")
+
+
+def _cut_points() -> AnyField:
+    return serializers.ListField(child=serializers.FloatField(), required=False, allow_null=True, max_length=50)
+
+
+QUESTION = [
+    Said("codes", "ids", ids(2000, required=True, nullable=False), "codes", kind="code"),
+    Said("themes", "ids", ids(200, nullable=False), "themes", kind="theme"),
+    Said("queries", "ids", ids(200, nullable=False), "queries", kind="query"),
+    # One word of an address says what makes the groups: a variable by its number, or one of these.
+    Said("columns", "word", word(COLUMNS, "variable", "What makes the groups."), "variable", "variable", words=COLUMNS),
+    Said("variable", "id", one_row("Of cases or of documents; with columns “variable”."), "variable", kind="variable"),
+    Said("cohorts", "ids", ids(200, "None: all."), "cohorts", kind="cohort"),
+    Said("second", "id", one_row("A variable nested in the groups, or whose groups are layers."), "second",
+         kind="variable"),
+    Said("second_as", "word", word(("nested", "layers"), "nested"), "as", "nested", words=("nested", "layers")),
+    Said("second_groups", "labels", labels(500), "within"),
+    Said("roll_up", "flag", flag(True), "rollup", True),
+    Said("groups", "labels", labels(500), "groups"),
+    Said("cuts", "numbers", _cut_points, "cuts"),
+    Said("measure", "word", word(MEASURE_IDS, "people"), "measure", "people", words=MEASURE_IDS),
+    Said("base", "word", word(BASES, None), "base", words=BASES),
+    Said("difference", "labels", labels(2), "difference"),
+    Said("permutations", "flag", flag(True), usual=True),
+    Said("adjusted", "ids", ids(6, "Variables held at once beside it.", nullable=False), "adjusted", kind="variable"),
+    Said("scope", "inner", lambda: ScopeIn(required=False)),
+]  # fmt: skip
 
 
 class ComparisonIn(serializers.Serializer[Any]):
-    codes = serializers.ListField(child=serializers.IntegerField(), max_length=2000)
-    themes = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=200)
-    queries = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=200)
-    columns = serializers.ChoiceField(choices=COLUMNS, default="variable", help_text="What makes the groups.")
-    variable = serializers.IntegerField(
-        required=False, allow_null=True, help_text="Of cases or of documents; with columns “variable”."
-    )
-    cohorts = serializers.ListField(
-        child=serializers.IntegerField(), required=False, allow_null=True, max_length=200, help_text="None: all."
-    )
-    second = serializers.IntegerField(
-        required=False, allow_null=True, help_text="A variable nested in the groups, or whose groups are layers."
-    )
-    second_as = serializers.ChoiceField(choices=["nested", "layers"], default="nested")
-    second_groups = serializers.ListField(
-        child=serializers.CharField(), required=False, allow_null=True, max_length=500
-    )
-    roll_up = serializers.BooleanField(default=True)
-    groups = serializers.ListField(child=serializers.CharField(), required=False, allow_null=True, max_length=500)
-    cuts = serializers.ListField(child=serializers.FloatField(), required=False, allow_null=True, max_length=50)
-    measure = serializers.ChoiceField(choices=MEASURE_IDS, default="people")
-    base = serializers.ChoiceField(choices=list(BASES), required=False)
-    difference = serializers.ListField(child=serializers.CharField(), required=False, allow_null=True, max_length=2)
-    permutations = serializers.BooleanField(default=True)
-    adjusted = serializers.ListField(
-        child=serializers.IntegerField(), required=False, max_length=6, help_text="Variables held at once beside it."
-    )
-    scope = ScopeIn(required=False)
+    def get_fields(self) -> dict[str, AnyField]:
+        return {**fields_of(QUESTION), **super().get_fields()}
 
     def validate_cuts(self, cuts: list[float] | None) -> list[float] | None:
         if cuts and any(cut != cut or abs(cut) == float("inf") for cut in cuts):
@@ -74,18 +82,22 @@ class ExportIn(ComparisonIn):
         return said
 
 
-FORMS = ["table", "bars", "gaps", "flow", "tiles", "matrix", "map", "people", "spread", "waves"]
+SHOWN = [
+    Said("form", "word", word(FORMS, "table"), "form", "table", words=FORMS),
+    Said("order", "word", word(ORDERS, "codebook"), "order", "codebook", words=ORDERS),
+    Said("tint", "word", word(TINTS, "expected"), "tint", "expected", words=TINTS),
+    Said("least", "count", lambda: serializers.IntegerField(min_value=0, default=0), "least", 0),
+    Said("stack", "flag", flag(False), "stack", False),
+    Said("swap", "flag", flag(False), "swap", False),
+    Said("figures", "flag", flag(True), "figures", True),
+    Said("scaled", "word", word(SCALES, "all"), "scaled", "all", words=SCALES),
+    Said("number", "id", lambda: serializers.IntegerField(required=False, allow_null=True, default=None), "number",
+         kind="variable"),
+]  # fmt: skip
 
 
 class ShownIn(serializers.Serializer[Any]):
     """How a kept comparison is drawn."""
 
-    form = serializers.ChoiceField(choices=FORMS, default="table")
-    order = serializers.ChoiceField(choices=["codebook", "size", "difference", "likeness"], default="codebook")
-    tint = serializers.ChoiceField(choices=["expected", "share", "none"], default="expected")
-    least = serializers.IntegerField(min_value=0, default=0)
-    stack = serializers.BooleanField(default=False)
-    swap = serializers.BooleanField(default=False)
-    figures = serializers.BooleanField(default=True)
-    scaled = serializers.ChoiceField(choices=["all", "row", "column"], default="all")
-    number = serializers.IntegerField(required=False, allow_null=True, default=None)
+    def get_fields(self) -> dict[str, AnyField]:
+        return fields_of(SHOWN)

@@ -1,9 +1,13 @@
 """What the things that a kept comparison asks about were called, and what has become of those that are gone."""
 
+from collections.abc import Callable
 from typing import Any
+
+from django.db.models import QuerySet
 
 from server.coding import queries as coding
 from server.compare import searching
+from server.compare.asked import QUESTION
 from server.compare.models import Became, KeptComparison
 from server.people import queries as people
 from server.people.models import Variable
@@ -14,14 +18,26 @@ Json = dict[str, Any]
 
 def names_in(member: Membership, asked: Json) -> Json:
     """By kind and ID, the names of everything asked about, and the categories of its variables."""
-    variables = [pk for pk in (asked.get("variable"), asked.get("second")) if pk]
-    return {
-        "code": _names(coding.codes(member), asked.get("codes") or []),
-        "theme": _names(coding.themes(member), asked.get("themes") or []),
-        "query": _names(searching.saved_queries(member), asked.get("queries") or []),
-        "cohort": _names(people.cohorts(member), asked.get("cohorts") or []),
-        "variable": _names(Variable.objects.filter(project=member.project_id), variables),
-    }
+    wanted = _ids(asked)
+    return {kind: _names(rows(member), wanted[kind]) for kind, rows in _ROWS.items()}
+
+
+_ROWS: dict[str, Callable[[Membership], QuerySet[Any]]] = {
+    "code": coding.codes,
+    "theme": coding.themes,
+    "query": searching.saved_queries,
+    "cohort": people.cohorts,
+    "variable": lambda member: Variable.objects.filter(project=member.project_id),
+}
+
+
+def _ids(asked: Json) -> dict[str, list[int]]:
+    """By kind, whatever the question names, once each; what narrows its scope is said there."""
+    found: dict[str, list[int]] = {kind: [] for kind in _ROWS}
+    for part in QUESTION:
+        if part.kind:
+            found[part.kind] += part.ids(asked)
+    return {kind: list(dict.fromkeys(pk for pk in ids if pk)) for kind, ids in found.items()}
 
 
 def _names(rows: Any, wanted: list[int]) -> dict[str, str]:
@@ -33,13 +49,7 @@ def gone_from(member: Membership, kept: KeptComparison) -> list[Json]:
     asked, now = kept.asked, names_in(member, kept.asked)
     became = list(Became.objects.filter(project=member.project_id))
     found: list[Json] = []
-    for kind, ids in (
-        ("code", asked.get("codes") or []),
-        ("theme", asked.get("themes") or []),
-        ("query", asked.get("queries") or []),
-        ("cohort", asked.get("cohorts") or []),
-        ("variable", [pk for pk in (asked.get("variable"), asked.get("second")) if pk]),
-    ):
+    for kind, ids in _ids(asked).items():
         for pk in ids:
             if str(pk) in now[kind]:
                 continue

@@ -2,10 +2,8 @@
 became, and a saved query narrows a scope."""
 
 from dataclasses import replace
-from typing import Any
 
 from django.dispatch import receiver
-from rest_framework import serializers
 
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
@@ -14,6 +12,7 @@ from server.compare.models import Became
 from server.projects.becoming import Kind, became
 from server.projects.change import Change
 from server.projects.models import Membership
+from server.scope.grammar import Said, one_row
 from server.scope.parts import PARTS, Json, Part, both
 
 
@@ -33,8 +32,5 @@ def _query_said(member: Membership, held: Snapshot, said: Json, scope: Scope) ->
     return "" if scope.passages is None else f"passages of “{searching.saved_query(member, said['query']).name}”"
 
 
-def _query_field() -> "serializers.Field[Any, Any, Any, Any]":
-    return serializers.IntegerField(required=False, allow_null=True, help_text="Passages of this saved query only.")
-
-
-PARTS.append(Part("query", _query_field, _query, _query_said))
+_SAID = Said("query", "id", one_row("Passages of this saved query only."), "query", kind="query")
+PARTS.append(Part(_SAID, _query, _query_said))

@@ -203,7 +203,7 @@ def scope_counts(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     emptied = ""
     if not coded(scope):
         so_far: dict[str, Any] = {}
-        for name in [part.name for part in PARTS if said.get(part.name) is not None]:
+        for name in [part.said.name for part in PARTS if said.get(part.said.name) is not None]:
             so_far[name] = said[name]
             if not coded(scope_of(member, held, so_far)):
                 emptied = name

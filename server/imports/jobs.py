@@ -24,7 +24,7 @@ from server.imports.queries import sheet_problems
 from server.people import queries as people
 from server.projects import running
 from server.projects.change import Change
-from server.projects.models import Job, Membership
+from server.projects.models import Job, MemberRole, Membership
 from server.projects.trail import act_beside
 
 MANY = 40
@@ -47,7 +47,7 @@ def bring_in_task(job_id: int) -> None:
 
 def start(member: Membership) -> Job:
     """Queue the import of everything that is ticked."""
-    if not member.may("coder"):
+    if not member.may(MemberRole.CODER):
         raise Refusal("A viewer can’t bring in files.")
     ticked = queries.staged(member).filter(included=True, problem="")
     if not ticked.exists():
@@ -93,7 +93,7 @@ def bring_in(job: Job, progress: running.Progress) -> str:
     own = [pk for pk, kind, _ in ticked if kind != "sheet" and pk not in consumed]
     sheets = [(pk, name) for pk, kind, name in ticked if kind == "sheet"]
     progress.start(len(ticked), "Waiting for other work in this project")
-    with act_beside(member, "coder", "import") as change:
+    with act_beside(member, "material.bring_in") as change:
         marks: Marks = []
         for done, (staged, transcript) in enumerate(_read(member, own, partners), start=1):
             document = _bring_in_document(change, staged, transcript)

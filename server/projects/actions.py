@@ -59,7 +59,7 @@ def allow_to_begin(member: Membership, membership_id: int, allowed: bool) -> Mem
 
 
 def change_project(member: Membership, **fields: str | int) -> Project:
-    with act(member, "owner", "project") as change:
+    with act(member, "project.change", needs=MemberRole.OWNER) as change:
         project = Project.objects.get(pk=member.project_id)
         fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
         if "" in fields.values():
@@ -71,7 +71,7 @@ def change_project(member: Membership, **fields: str | int) -> Project:
 
 def delete_project(member: Membership, name: str) -> None:
     """Delete a project for good; the owner types its name."""
-    member.demand("owner")
+    member.demand(MemberRole.OWNER)
     if name.strip() != member.project.name:
         raise Refusal("The name typed isn’t the project’s; nothing was deleted.")
     member.project.delete()
@@ -82,7 +82,7 @@ def add_member(member: Membership, username: str, role: str, display_name: str =
     username = username.strip()
     if not username:
         raise Refusal("Give the name that the new member signs in with.")
-    with act(member, "owner", "member") as change:
+    with act(member, "member.add", needs=MemberRole.OWNER) as change:
         account = Account.objects.filter(username__iexact=username).first()
         if account is None:
             if not password:
@@ -97,7 +97,7 @@ def add_member(member: Membership, username: str, role: str, display_name: str =
 
 
 def change_member(member: Membership, membership_id: int, role: str) -> Membership:
-    with act(member, "owner", "member") as change:
+    with act(member, "member.change", needs=MemberRole.OWNER) as change:
         other = queries.one_member(member, membership_id)
         change.update(other, role=role)
         _keep_an_owner(member)
@@ -106,7 +106,7 @@ def change_member(member: Membership, membership_id: int, role: str) -> Membersh
 
 
 def remove_member(member: Membership, membership_id: int) -> None:
-    with act(member, "owner", "member") as change:
+    with act(member, "member.remove", needs=MemberRole.OWNER) as change:
         other = queries.one_member(member, membership_id)
         change.delete(Membership.objects.filter(pk=other.pk))
         _keep_an_owner(member)

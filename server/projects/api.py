@@ -108,7 +108,7 @@ class ProjectsView(APIView):
 
 
 class OneProjectView(ProjectView):
-    needs = {"PATCH": "owner"}
+    needs = {"PATCH": MemberRole.OWNER}
 
     @extend_schema(responses=ProjectOut)
     def get(self, request: Request, project_id: int) -> Response:
@@ -121,7 +121,7 @@ class OneProjectView(ProjectView):
 
 
 class MembersView(ProjectView):
-    needs = {"POST": "owner"}
+    needs = {"POST": MemberRole.OWNER}
 
     @extend_schema(responses=MemberOut(many=True))
     def get(self, request: Request, project_id: int) -> Response:
@@ -133,7 +133,7 @@ class MembersView(ProjectView):
 
 
 class MemberView(ProjectView):
-    needs = {"PATCH": "owner", "DELETE": "owner"}
+    needs = {"PATCH": MemberRole.OWNER, "DELETE": MemberRole.OWNER}
 
     @extend_schema(request=MemberRoleIn, responses=MemberOut)
     def patch(self, request: Request, project_id: int, membership_id: int) -> Response:

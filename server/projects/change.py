@@ -14,7 +14,7 @@ from typing import Any, TypeVar
 
 from django.db import connection, models
 
-from server.projects.models import Membership
+from server.projects.models import MemberRole, Membership
 from server.projects.steps import Step, among, as_copied, delete_step, deleted, field_of, label_of, reserve, spans_of
 
 Row = TypeVar("Row", bound=models.Model)
@@ -23,7 +23,7 @@ Row = TypeVar("Row", bound=models.Model)
 class Change:
     """Makes the changes of one action and keeps their inverse."""
 
-    def __init__(self, member: Membership, verb: str, needs: str = "coder") -> None:
+    def __init__(self, member: Membership, verb: str, needs: MemberRole = MemberRole.CODER) -> None:
         self.needs = needs
         self.member = member
         self.project_id = member.project_id

@@ -4,7 +4,7 @@ from procrastinate.contrib.django import app
 
 from server.common.errors import Conflict
 from server.projects import running, trail
-from server.projects.models import Job, Membership, TrailState
+from server.projects.models import Job, MemberRole, Membership, TrailState
 from server.projects.steps import weight
 
 QUEUED = 5_000
@@ -18,7 +18,7 @@ def turn_task(job_id: int, entry_id: int, state: str) -> None:
 
 def queued(member: Membership, state: TrailState) -> Job | None:
     """The job that takes back (or does again) what the member would turn next, where that is much; else None."""
-    entry = trail.next_turned(member, state) if member.may("coder") else None
+    entry = trail.next_turned(member, state) if member.may(MemberRole.CODER) else None
     if entry is None or weight(entry.inverse) <= QUEUED:
         return None
     doing = "Taking back" if state == TrailState.UNDONE else "Doing again"

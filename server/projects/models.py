@@ -107,7 +107,7 @@ class TrailEntry(models.Model):
     revision = models.PositiveBigIntegerField()
     turned = models.PositiveBigIntegerField(null=True, blank=True)
     verb = models.CharField(max_length=60)
-    needs = models.CharField(max_length=10, choices=MemberRole.choices, db_default="coder")
+    needs = models.CharField(max_length=10, choices=MemberRole.choices, db_default=MemberRole.CODER)
     """The role it takes to do it, and to take it back."""
     summary = models.TextField()
     inverse = models.JSONField(default=list)

@@ -1,5 +1,6 @@
 """Reads on projects, the trail and jobs."""
 
+from hashlib import sha256
 from typing import Any
 
 from django.db.models import Count, IntegerField, OuterRef, QuerySet, Subquery
@@ -42,6 +43,14 @@ def members(member: Membership) -> QuerySet[Membership]:
 
 def trail_entries(member: Membership, limit: int = 100) -> QuerySet[TrailEntry]:
     return TrailEntry.objects.filter(project=member.project_id).select_related("actor")[:limit]
+
+
+def state_of(member: Membership) -> str:
+    """What is the same only while nothing moves in the project, nor in its members’ names and roles."""
+    revision = revision_of(member.project_id)
+    mark = Touched.objects.filter(project=member.project_id, revision=revision).values_list("mark", flat=True).first()
+    people = list(members(member).values_list("account", "role", "account__display_name"))
+    return f"{revision}.{mark}.{member.account_id}.{sha256(repr(people).encode()).hexdigest()[:16]}"
 
 
 MOST_MOVES = 200

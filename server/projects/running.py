@@ -14,7 +14,7 @@ from server.common.errors import Conflict, Refusal
 from server.common.logs import request_id
 from server.common.trouble import trouble_of
 from server.common.watched import slow_questions_named
-from server.projects.models import Job, JobState, Membership
+from server.projects.models import Job, JobState, MemberRole, Membership
 
 logger = logging.getLogger(__name__)
 _LOCKS = 8321
@@ -144,7 +144,7 @@ def mark_interrupted(project_id: int | None = None) -> None:
 
 def cancel(member: Membership, job_id: int) -> None:
     """Ask a job to stop; one that hasn't begun stops at once."""
-    if not member.may("coder"):
+    if not member.may(MemberRole.CODER):
         raise Refusal("A viewer can’t cancel a job.")
     stop(Job.objects.filter(project=member.project_id, pk=job_id))
 

@@ -89,10 +89,8 @@ def _insert(model: type[models.Model], rows: list[dict[str, Any]]) -> list[Step]
         )
         for row in rows
     ]
-    model._default_manager.bulk_create(
-        made, batch_size=2000, ignore_conflicts=model._meta.label_lower == "coding.passage"
-    )
-    return [delete_step(model, [row.pk for row in made], model._meta.label_lower == "coding.passage")]
+    model._default_manager.bulk_create(made, batch_size=2000, ignore_conflicts=shared(model))
+    return [delete_step(model, [row.pk for row in made], shared(model))]
 
 
 def _update(model: type[models.Model], step: Step) -> list[Step]:
@@ -185,7 +183,7 @@ def _strangers(model: type[models.Model], rows: list[Any], own: set[tuple[str, A
     kept: dict[Any, int] = {}
     for row in _resting_on(model, rows):
         label = label_of(type(row))
-        if (label, row.pk) not in own and label not in ("coding.pin",):
+        if (label, row.pk) not in own and not getattr(row, "GOES_UNSAID", False):
             kept[row._meta] = kept.get(row._meta, 0) + 1
     return " and ".join(
         f"{count} {meta.verbose_name if count == 1 else meta.verbose_name_plural}" for meta, count in kept.items()
@@ -260,6 +258,11 @@ def _can_be_kept(model: type[models.Model], keys: Sequence[Any]) -> bool:
         return True
     letters = sum((Coalesce(models.Sum(Length(name)), 0) for name in texts), models.Value(0))
     return among(model, keys).aggregate(letters=letters)["letters"] <= MOST_LETTERS
+
+
+def shared(model: type[models.Model]) -> bool:
+    """Whether a row of this kind may be there already, made by somebody else meanwhile, and serves both."""
+    return getattr(model, "SHARED", False)
 
 
 def delete_step(model: type[models.Model], ids: list[Any], if_unused: bool) -> Step:

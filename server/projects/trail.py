@@ -9,7 +9,7 @@ from django.db import IntegrityError, OperationalError, connection, models, tran
 from server.common.errors import Conflict, NotAllowed, Refusal
 from server.projects.change import Change
 from server.projects.holding import hold, one_after_the_other
-from server.projects.models import Membership, Project, TrailEntry, TrailState
+from server.projects.models import MemberRole, Membership, Project, TrailEntry, TrailState
 from server.projects.revisions import Rows, moved_since, raise_revision, revision_of, touched_by
 from server.projects.steps import carry_out, plain, weight
 
@@ -21,8 +21,8 @@ _TRIES = 3
 
 
 @contextmanager
-def act(member: Membership, needs: str, verb: str) -> Iterator[Change]:
-    """The frame of every write."""
+def act(member: Membership, verb: str, needs: MemberRole = MemberRole.CODER) -> Iterator[Change]:
+    """The frame of every write. ``verb`` says what is done to what: ``coding.put``."""
     member.demand(needs)
     with transaction.atomic():
         project = hold(member)
@@ -76,7 +76,7 @@ class _Overtaken(Exception):
 
 
 @contextmanager
-def act_beside(member: Membership, needs: str, verb: str) -> Iterator[Beside]:
+def act_beside(member: Membership, verb: str, needs: MemberRole = MemberRole.CODER) -> Iterator[Beside]:
     """The same for what takes long: others write meanwhile, see nothing of it, and wait only for its end."""
     member.demand(needs)
     with transaction.atomic():
@@ -139,7 +139,7 @@ def _own(member: Membership, state: TrailState) -> models.QuerySet[TrailEntry]:
 
 
 def _turn(member: Membership, state: TrailState, tell: Told | None) -> TrailEntry | None:
-    if not member.may("coder"):
+    if not member.may(MemberRole.CODER):
         raise NotAllowed("A viewer has nothing to undo.")
     entry: TrailEntry | None = None
     try:
@@ -164,7 +164,7 @@ def _turn(member: Membership, state: TrailState, tell: Told | None) -> TrailEntr
 
 
 def _check(member: Membership, entry: TrailEntry) -> None:
-    if not member.may("coder"):
+    if not member.may(MemberRole.CODER):
         raise Refusal("A viewer has nothing to undo.")
     if not member.may(entry.needs):
         raise Conflict(f"{entry.summary}: that takes an owner, and your role is now {member.role}.")

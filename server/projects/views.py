@@ -1,12 +1,15 @@
 """What every view inside a project stands on."""
 
+from collections.abc import Callable
+from functools import wraps
 from typing import Any
 
 from rest_framework.request import Request
+from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from server.projects import queries
-from server.projects.models import Account, Membership
+from server.projects.models import Account, MemberRole, Membership
 from server.projects.revisions import Raised, listen
 
 
@@ -23,7 +26,7 @@ class ProjectView(APIView):
     actions check again, since they are the ones that write.
     """
 
-    needs: dict[str, str] = {}
+    needs: dict[str, MemberRole] = {}
     member: Membership
     heard: list[Raised]
 
@@ -32,7 +35,7 @@ class ProjectView(APIView):
         super().initial(request, *args, **kwargs)
         self.member = queries.membership(account_of(request), kwargs["project_id"])
         method = request.method or "GET"
-        needed = self.needs.get(method, "viewer" if method in ("GET", "HEAD", "OPTIONS") else "coder")
+        needed = self.needs.get(method, MemberRole.VIEWER if method in ("GET", "HEAD", "OPTIONS") else MemberRole.CODER)
         self.member.demand(needed)
 
     @property
@@ -48,3 +51,21 @@ class ProjectView(APIView):
             answer["X-Revision"] = str(made[-1].revision)
             answer["X-Touched"] = " ".join(sorted(set().union(*(one.kinds or () for one in made))))
         return answer
+
+
+def by_revision(get: Callable[..., Response]) -> Callable[..., Response]:
+    """For a read that only a new revision changes: whoever has the answer isn't sent it again, nor is it computed."""
+
+    @wraps(get)
+    def answered(view: ProjectView, request: Request, *args: Any, **kwargs: Any) -> Response:
+        # Asked before the answer is made: if anything moves meanwhile, the tag is too old rather than too new.
+        tag = f'"{queries.state_of(view.member)}"'
+        # What is pressed small on the way has a weak tag.
+        if request.headers.get("If-None-Match", "").removeprefix("W/") == tag:
+            found = Response(status=304)
+        else:
+            found = get(view, request, *args, **kwargs)
+        found["ETag"] = tag
+        return found
+
+    return answered

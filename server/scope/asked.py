@@ -5,12 +5,13 @@ from typing import Any
 
 from rest_framework import serializers
 
+from server.scope.grammar import AnyField, fields_of
 from server.scope.parts import PARTS
 
 
 class ScopeIn(serializers.Serializer[Any]):
-    def get_fields(self) -> dict[str, "serializers.Field[Any, Any, Any, Any]"]:
-        return {part.name: part.field() for part in PARTS}
+    def get_fields(self) -> dict[str, AnyField]:
+        return fields_of([part.said for part in PARTS])
 
     def to_internal_value(self, data: Any) -> dict[str, Any]:
         """Days stay words: what is asked is kept as JSON."""

@@ -19,6 +19,7 @@ from server.common.errors import Refusal
 from server.people import facts
 from server.people.asked import check
 from server.projects.models import Membership
+from server.scope.grammar import AnyField, Kind, Said, ids
 
 Json = dict[str, Any]
 Bools = npt.NDArray[np.bool_]
@@ -26,11 +27,10 @@ Bools = npt.NDArray[np.bool_]
 
 @dataclass(frozen=True)
 class Part:
-    """``field`` reads it from a request; ``narrow`` gives the scope that it leaves of another; ``words`` say what is left,
-    where it is this part that says so."""
+    """``said`` is how it is asked; ``narrow`` gives the scope that it leaves of another; ``words`` say what is left, where
+    it is this part that says so."""
 
-    name: str
-    field: Callable[[], "serializers.Field[Any, Any, Any, Any]"]
+    said: Said
     narrow: Callable[[Membership, Snapshot, Any, Scope], Scope]
     words: Callable[[Membership, Snapshot, Json, Scope], str] | None = None
 
@@ -42,8 +42,8 @@ def scope_of(member: Membership, held: Snapshot, said: Json) -> Scope:
     """Masks from what is asked; what is absent leaves everything in."""
     scope = Scope()
     for part in PARTS:
-        if said.get(part.name) is not None:
-            scope = part.narrow(member, held, said[part.name], scope)
+        if said.get(part.said.name) is not None:
+            scope = part.narrow(member, held, said[part.said.name], scope)
     return scope
 
 
@@ -66,10 +66,6 @@ def day_of(said: str | date | None) -> int | None:
         return ((said if isinstance(said, date) else date.fromisoformat(said)) - DAY_ZERO).days
     except ValueError as bad:
         raise Refusal(f"“{said}” isn’t a date; write it as 2026-03-31.") from bad
-
-
-def _numbers(most: int) -> Callable[[], "serializers.Field[Any, Any, Any, Any]"]:
-    return lambda: serializers.ListField(child=serializers.IntegerField(), required=False, max_length=most)
 
 
 def _among(ids: npt.NDArray[np.int64], wanted: list[int]) -> Bools:
@@ -132,22 +128,27 @@ def _days_said(member: Membership, held: Snapshot, said: Json, scope: Scope) -> 
     return f"codings made {' '.join(days)}" if days else ""
 
 
-def _who_field() -> "serializers.Field[Any, Any, Any, Any]":
+def _who_field() -> AnyField:
     return serializers.JSONField(
         required=False, allow_null=True, validators=[check], help_text="A condition on cases, as a cohort’s."
     )
 
 
-def _day(about: str = "") -> Callable[[], "serializers.Field[Any, Any, Any, Any]"]:
+def _day(about: str = "") -> Callable[[], AnyField]:
     return lambda: serializers.DateField(required=False, allow_null=True, help_text=about or None)
 
 
+def _rows(name: str, kind: Kind, most: int, address: str = "") -> Said:
+    return Said(name, "ids", ids(most, nullable=False), address or name, kind=kind)
+
+
 PARTS += [
-    Part("cases", _numbers(20_000), _cases, _cases_said),
-    Part("who", _who_field, _who),
-    Part("documents", _numbers(20_000), _documents, _documents_said),
-    Part("coders", _numbers(1_000), _coders, _coders_said),
-    Part("codes", _numbers(2_000), _codes, _codes_said),
-    Part("since", _day("Codings made on this day or later."), _since, _days_said),
-    Part("until", _day(), _until),
+    Part(_rows("cases", "case", 20_000), _cases, _cases_said),
+    Part(Said("who", "condition", _who_field, "who"), _who),
+    Part(_rows("documents", "document", 20_000), _documents, _documents_said),
+    Part(_rows("coders", "person", 1_000), _coders, _coders_said),
+    # In an address the codes of the scope aren't those of a comparison's rows.
+    Part(_rows("codes", "code", 2_000, "only"), _codes, _codes_said),
+    Part(Said("since", "word", _day("Codings made on this day or later."), "since"), _since, _days_said),
+    Part(Said("until", "word", _day(), "until"), _until),
 ]

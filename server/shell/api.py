@@ -54,7 +54,7 @@ class StatusOut(serializers.Serializer[Any]):
 
 
 class DeleteProjectView(ProjectView):
-    needs = {"POST": "owner"}
+    needs = {"POST": MemberRole.OWNER}
 
     @extend_schema(request=ProjectName, responses={204: None})
     def post(self, request: Request, project_id: int) -> Response:
@@ -75,7 +75,7 @@ class BackupsView(APIView):
 
 
 class ProjectFileView(ProjectView):
-    needs = {"GET": "owner"}
+    needs = {"GET": MemberRole.OWNER}
 
     @extend_schema(
         parameters=[OpenApiParameter("trail", bool, description="With the trail of who did what when.")],
@@ -203,7 +203,7 @@ class SaidOut(serializers.Serializer[Any]):
 
 
 class ForgetView(ProjectView):
-    needs = {"GET": "owner", "POST": "owner"}
+    needs = {"GET": MemberRole.OWNER, "POST": MemberRole.OWNER}
 
     @extend_schema(parameters=[ForgetOf], responses=ForgetPreview)
     def get(self, request: Request, project_id: int) -> Response:
@@ -220,7 +220,7 @@ class ForgetView(ProjectView):
 
 
 class HeldView(ProjectView):
-    needs = {"GET": "owner"}
+    needs = {"GET": MemberRole.OWNER}
 
     @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
     def get(self, request: Request, project_id: int, case_id: int) -> HttpResponse:

@@ -44,7 +44,7 @@ def close_account(account: Account, password: str) -> None:
 
 def _leave(member: Membership) -> None:
     others = Membership.objects.filter(project=member.project_id, role=MemberRole.OWNER).exclude(pk=member.pk)
-    with act(member, MemberRole.VIEWER, "member") as change:
+    with act(member, "member.leave", needs=MemberRole.VIEWER) as change:
         if member.role == MemberRole.OWNER and not others.exists():
             raise Refusal(
                 f"You are the only owner of “{member.project.name}”: make somebody else owner there, or delete the project first."
@@ -57,7 +57,7 @@ def _leave(member: Membership) -> None:
 def _unname(account: Account) -> None:
     """Take the name from the account, from what the trails say of its membership, and from what was noted of its signing in."""
     name, username, address = account.display_name, account.username, account.email
-    for entry in TrailEntry.objects.filter(verb="member", summary__contains=name):
+    for entry in TrailEntry.objects.filter(verb__startswith="member", summary__contains=name):
         TrailEntry.objects.filter(pk=entry.pk).update(summary=entry.summary.replace(name, NEUTRAL))
     account.display_name, account.username = NEUTRAL, f"closed-{secrets.token_hex(12)}"
     account.first_name = account.last_name = account.email = ""

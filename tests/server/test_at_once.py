@@ -58,7 +58,7 @@ def test_who_was_removed_meanwhile_is_told_so(empty: World):
 def test_membership_is_in_the_trail_and_can_be_taken_back(empty: World):
     actions.change_member(empty.owner, empty.viewer.pk, "coder")
     actions.remove_member(empty.owner, empty.coder.pk)
-    said = list(TrailEntry.objects.filter(verb="member").values_list("summary", "needs"))
+    said = list(TrailEntry.objects.filter(verb__startswith="member.").values_list("summary", "needs"))
     assert said == [("Removed Coder", "owner"), ("Made Viewer coder", "owner")]
     undo(empty.owner)
     assert Membership.objects.get(pk=empty.coder.pk).role == "coder"

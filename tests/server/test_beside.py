@@ -83,7 +83,7 @@ def test_others_write_while_an_import_is_under_way_and_see_nothing_of_it(empty, 
     assert start(empty).state == JobState.DONE
     assert seen == [(0, 1)]
     entries = list(TrailEntry.objects.order_by("revision").values_list("revision", "verb"))
-    assert entries == [(1, "code"), (2, "import")]
+    assert entries == [(1, "code.create"), (2, "material.bring_in")]
 
 
 def test_what_an_import_rests_on_is_looked_at_again_where_it_moved(empty, monkeypatch):
@@ -171,7 +171,7 @@ def test_undoing_beside_leaves_what_others_put_on_it_meanwhile(empty, monkeypatc
         trail.undo(empty.owner)
     assert Document.objects.filter(pk=document.pk).exists()
     assert Coding.objects.count() == Passage.objects.count() == 1
-    assert TrailEntry.objects.get(verb="import").state == "stays"
+    assert TrailEntry.objects.get(verb="material.bring_in").state == "stays"
 
 
 def test_much_is_taken_back_by_a_job(empty, monkeypatch):
@@ -206,7 +206,7 @@ def test_a_job_that_cant_take_back_says_so_and_it_stands_aside(empty, monkeypatc
     job.refresh_from_db()
     assert job.state == JobState.FAILED
     assert "(1 passage and 1 coding)" in job.message
-    assert TrailEntry.objects.get(verb="import").state == "stays"
+    assert TrailEntry.objects.get(verb="material.bring_in").state == "stays"
     assert Document.objects.exists()
 
 

@@ -111,7 +111,7 @@ def test_a_merge_of_many_codings_is_few_statements_and_one_undo(world):
 
 def test_values_copied_alike_keep_every_sign_and_are_taken_back(world):
     odd = ["tab\there", "line\nend\r", "back\\slash", "\\N", "’ 🚢 é", "", "plain"]
-    with act(world.owner, "coder", "import") as change:
+    with act(world.owner, "material.bring_in") as change:
         words = change.create(Variable(project=world.project, name="Words", kind="text", position=9))
         made = change.create_many(
             [Case(project=world.project, identifier=f"X{place}") for place in range(len(odd) * 3)]

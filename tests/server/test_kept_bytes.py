@@ -39,7 +39,7 @@ def with_picture(world: World) -> Document:
     path = Path(settings.MEDIA_FOLDER).parent / "bytes"
     path.write_bytes(os.urandom(64))
     digest = media.keep(path)
-    with act(world.owner, "coder", "import") as change:
+    with act(world.owner, "material.bring_in") as change:
         document = change.create(Document(project=world.project, title="Notice", text="", length=0, words=0))
         change.create(Medium(document=document, role="picture", digest=digest, content_type="image/webp"))
         change.summary = "Brought in a notice"
@@ -89,7 +89,7 @@ def test_what_undoing_would_bring_back_stays_until_it_cant(pictured: World):
     redo(pictured.owner)
     assert kept() == {Medium.objects.get().digest}
     undo(pictured.owner)
-    with act(pictured.owner, "coder", "other") as change:
+    with act(pictured.owner, "test.other") as change:
         change.update(pictured.project, name="Something else was done")
     assert media.sweep() == 1
     assert kept() == set()

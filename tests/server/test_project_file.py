@@ -249,7 +249,7 @@ def test_without_the_trail_nothing_of_it_goes_along(world, tmp_path):
         assert not any(b"thought better of" in file.read(name) for name in file.namelist())
     assert len(whole) > path.stat().st_size
     there = brought_in(path, world.owner.account)
-    assert [entry.verb for entry in TrailEntry.objects.filter(project=there.project)] == ["project_file"]
+    assert [entry.verb for entry in TrailEntry.objects.filter(project=there.project)] == ["project.bring_in"]
     assert trail.undo(there) is None
 
 

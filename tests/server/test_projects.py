@@ -112,7 +112,7 @@ def test_a_job_that_goes_wrong_says_so_and_writes_nothing(world):
 
 def test_an_action_that_changes_nothing_leaves_no_trail(world):
     revision = Project.objects.get(pk=world.project.pk).revision
-    with trail.act(world.owner, "coder", "nothing"):
+    with trail.act(world.owner, "test.nothing"):
         pass
     assert Project.objects.get(pk=world.project.pk).revision == revision
 
@@ -121,7 +121,7 @@ def test_an_action_that_fails_leaves_nothing(world):
     revision = Project.objects.get(pk=world.project.pk).revision
 
     def fails():
-        with trail.act(world.owner, "coder", "half") as change:
+        with trail.act(world.owner, "test.half") as change:
             change.update(Project.objects.get(pk=world.project.pk), name="Half")
             raise RuntimeError
 

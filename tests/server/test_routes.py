@@ -34,6 +34,8 @@ OPEN = {
     "api/account/sessions/others",
     "api/projects",
     "api/backups",
+    "api/schema",
+    "api/docs",
 }
 # Whoever asks here is asked who they are, or sees their own only: held to that in test_accounts.
 ONES_OWN = {

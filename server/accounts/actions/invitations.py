@@ -21,7 +21,7 @@ def invite(member: Membership, email: str, role: str, origin: str) -> tuple[Invi
     email = mail.checked(email)
     secret = secrets.token_urlsafe(32)
     until = datetime.now(UTC) + timedelta(days=DAYS)
-    with act(member, "owner", "member") as change:
+    with act(member, "member.invite", needs=MemberRole.OWNER) as change:
         made = change.create(
             Invitation(
                 project_id=member.project_id,
@@ -45,7 +45,7 @@ def invite(member: Membership, email: str, role: str, origin: str) -> tuple[Invi
 
 
 def withdraw(member: Membership, invitation_id: int) -> None:
-    with act(member, "owner", "member") as change:
+    with act(member, "member.withdraw", needs=MemberRole.OWNER) as change:
         found = Invitation.objects.filter(project=member.project_id, pk=invitation_id)
         one = found.first()
         if one is None:
@@ -63,7 +63,7 @@ def take(secret: str, account: Account | None, username: str, display_name: str,
             account = create_account(username, display_name, password)
             account.email, account.may_begin = invitation.email, invitation.role != MemberRole.VIEWER
             account.save(update_fields=["email", "may_begin"])
-        with act(inviting, "owner", "member") as change:
+        with act(inviting, "member.join", needs=MemberRole.OWNER) as change:
             if not Invitation.objects.filter(pk=invitation.pk).delete()[0]:
                 raise NotFound("This invitation was used meanwhile.")
             if Membership.objects.filter(project=invitation.project_id, account=account).exists():

@@ -172,7 +172,7 @@ class OneSessionView(APIView):
 
 
 class InvitationsView(ProjectView):
-    needs = {"GET": "owner", "POST": "owner"}
+    needs = {"GET": MemberRole.OWNER, "POST": MemberRole.OWNER}
 
     @extend_schema(responses=InvitationOut(many=True))
     def get(self, request: Request, project_id: int) -> Response:
@@ -185,7 +185,7 @@ class InvitationsView(ProjectView):
 
 
 class OneInvitationView(ProjectView):
-    needs = {"DELETE": "owner"}
+    needs = {"DELETE": MemberRole.OWNER}
 
     @extend_schema(responses={204: None})
     def delete(self, request: Request, project_id: int, invitation_id: int) -> Response:

@@ -15,7 +15,7 @@ from server.projects.trail import act
 def bring_in_codebook(member: Membership, found: FoundCodebook, how: How, revision: int) -> Plan:
     """Merge a file's codebook into the project's, or put it in its place; all of it undone at once.
     ``revision``: the project's when the researcher saw what would happen."""
-    with act(member, "coder", "code") as change:
+    with act(member, "codebook.bring_in") as change:
         if Project.objects.values_list("revision", flat=True).get(pk=member.project_id) != revision:
             raise Conflict("Somebody changed the project since; look at what would happen once more.")
         outcome = queries.codebook_plan(member, found, how)

@@ -12,7 +12,7 @@ from server.projects.trail import act
 
 
 def create_code(member: Membership, name: str, parent_id: int | None = None, **fields: Any) -> Code:
-    with act(member, "coder", "code") as change:
+    with act(member, "code.create") as change:
         code = new_code(change, name, parent_id, **fields)
         change.summary = f"Made the code {code.name}"
     return code
@@ -20,7 +20,7 @@ def create_code(member: Membership, name: str, parent_id: int | None = None, **f
 
 def change_code(member: Membership, code_id: int, **fields: Any) -> Code:
     """Rename, define, colour, nest (``parent_id``) or re-order (``before_id``: stand before that sibling)."""
-    with act(member, "coder", "code") as change:
+    with act(member, "code.change") as change:
         code = queries.code(member, code_id)
         before_id = fields.pop("before_id", None)
         moving = "parent_id" in fields or before_id is not None
@@ -56,7 +56,7 @@ def change_code(member: Membership, code_id: int, **fields: Any) -> Code:
 
 def delete_code(member: Membership, code_id: int) -> None:
     """Delete a code, the codes beneath it, their codings, and passages left without any."""
-    with act(member, "coder", "code") as change:
+    with act(member, "code.delete") as change:
         code = queries.code(member, code_id)
         branch = branch_of(member, code_id)
         passages = set(Coding.objects.filter(code__in=branch).values_list("passage_id", flat=True))
@@ -72,7 +72,7 @@ def pin_code(member: Membership, key: int, code_id: int | None) -> None:
     """Put a code under one of the member's own keys 1 to 9, or clear the key."""
     if not 1 <= key <= 9:
         raise Refusal("Codes are pinned to the keys 1 to 9.")
-    with act(member, "coder", "pin") as change:
+    with act(member, "code.pin") as change:
         own = Pin.objects.filter(project=member.project_id, account=member.account)
         change.delete(own.filter(key=key))
         if code_id is None:

@@ -18,7 +18,7 @@ from server.gather import queries as gather
 from server.gather.models import Document, Turn
 from server.projects.becoming import tell
 from server.projects.change import Change
-from server.projects.models import Membership
+from server.projects.models import MemberRole, Membership
 from server.projects.trail import act
 
 LONGEST_CODE_COMMENT = 80
@@ -56,7 +56,7 @@ def put_codes(
 
     A stretch is drawn in to non-space characters. A code already there by this coder stays once.
     """
-    with act(member, "coder", "coding") as change:
+    with act(member, "coding.put") as change:
         document = gather.document(member, document_id)
         wanted = [queries.code(member, code_id) for code_id in dict.fromkeys(code_ids)]
         wanted += _made(change, new_codes or [])
@@ -71,13 +71,13 @@ def put_codes(
 
 def remove_coding(member: Membership, coding_id: int) -> None:
     """Take one code off a passage; a passage without codes goes too."""
-    with act(member, "coder", "coding") as change:
+    with act(member, "coding.remove") as change:
         coding = (
             queries.codings(member).filter(pk=coding_id).select_related("code", "passage__document", "coder").first()
         )
         if coding is None:
             raise NotFound("This coding is gone already.")
-        if coding.coder_id != member.account_id and not member.may("owner"):
+        if coding.coder_id != member.account_id and not member.may(MemberRole.OWNER):
             raise Refusal(f"This coding is {coding.coder.display_name}’s; only they or an owner can take it off.")
         passage = coding.passage
         change.summary = f"Took {coding.code.name} off {said(passage)}"
@@ -88,7 +88,7 @@ def remove_coding(member: Membership, coding_id: int) -> None:
 def move_passage(member: Membership, passage_id: int, place: Place) -> Passage:
     """Lengthen, shorten or move a passage: the member's own codings and memos go to ``place``, those of
     others stay where they put them. Where such a passage is already, the two become one."""
-    with act(member, "coder", "coding") as change:
+    with act(member, "passage.move") as change:
         passage = queries.passage(member, passage_id)
         document = passage.document
         if type(place) is not type(passage.place):
@@ -123,7 +123,7 @@ def move_passage(member: Membership, passage_id: int, place: Place) -> Passage:
 
 def rate_coding(member: Membership, coding_id: int, rating: int | None) -> Coding:
     """Rate a coding on its code's scale, 1 to 5; None takes the rating off."""
-    with act(member, "coder", "coding") as change:
+    with act(member, "coding.rate") as change:
         coding = queries.codings(member).filter(pk=coding_id).select_related("code", "coder").first()
         if coding is None:
             raise NotFound("This coding is gone already.")
@@ -147,7 +147,7 @@ def code_hits(
 ) -> int:
     """Put codes on many stretches (document, start, end) at once: on the words themselves, or widened to their
     ``sentence`` or ``turn``. Returns how many passages carry them now."""
-    with act(member, "coder", "coding") as change:
+    with act(member, "coding.put_on_hits") as change:
         wanted = [queries.code(member, code_id) for code_id in dict.fromkeys(code_ids)]
         wanted += _made(change, new_codes)
         if not wanted or not hits:
@@ -218,7 +218,7 @@ def _widened(document: Document, turns: list[tuple[int, int]], start: int, end: 
 
 def propose_codes(member: Membership, document_id: int, speaker_id: int | None, code_ids: Sequence[int]) -> None:
     """Say which codes are proposed for each new passage of a document, or of one of its speakers."""
-    with act(member, "coder", "coding") as change:
+    with act(member, "coding.propose") as change:
         document = gather.document(member, document_id)
         if speaker_id is not None and not document.speakers.filter(pk=speaker_id).exists():
             raise NotFound("This speaker isn’t in the document any more.")

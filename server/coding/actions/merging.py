@@ -28,7 +28,7 @@ def merge_codes(member: Membership, into_id: int, from_ids: Sequence[int], ratin
     """Make several codes one: codings, codes beneath, places in themes, memos and definitions go to ``into``.
     Where one coder had both on a passage, one coding is left. ``ratings`` given on another scale than the one
     that stays are kept as numbers or dropped; unless that is said, they stop the merge."""
-    with act(member, "coder", "code") as change:
+    with act(member, "code.merge") as change:
         into = queries.code(member, into_id)
         others = [queries.code(member, code_id) for code_id in dict.fromkeys(from_ids) if code_id != into_id]
         if not others:
@@ -85,7 +85,7 @@ def _together(here: str, there: str, name: str) -> str:
 
 def split_code(member: Membership, code_id: int, names: Sequence[str], moves: Sequence[Move]) -> list[Code]:
     """Make new codes beside this one and give them its passages as chosen; a passage may go to several."""
-    with act(member, "coder", "code") as change:
+    with act(member, "code.split") as change:
         code = queries.code(member, code_id)
         if not names:
             raise Refusal("Name at least one new code.")

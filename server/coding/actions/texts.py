@@ -14,7 +14,7 @@ from server.gather.models import Document, NamePair, Section, Turn
 from server.gather.word_index import index_words
 from server.projects.becoming import tell
 from server.projects.change import Change
-from server.projects.models import Membership
+from server.projects.models import MemberRole, Membership
 from server.projects.trail import act
 
 Decision = Literal["remove", "keep"]
@@ -60,7 +60,7 @@ def turn_edits(document: Document, number: int, text: str) -> list[Edit]:
 
 def edit_turn(member: Membership, document_id: int, number: int, text: str, decisions: Mapping[int, Decision]) -> None:
     """What a turn says, typed anew."""
-    with act(member, "coder", "text") as change:
+    with act(member, "text.edit") as change:
         document = queries.document(member, document_id)
         retext(change, document, turn_edits(document, number, text), decisions)
         change.summary = f"Changed the text of turn {number} in “{document.title}”"
@@ -87,7 +87,7 @@ def replace_all(
     """Replace what is found; ``places`` (document → starts) says which of the places, None all of them."""
     if not search.find.strip():
         raise Refusal("Say what to find.")
-    with act(member, "coder", "text") as change:
+    with act(member, "text.replace") as change:
         count = 0
         for pk, (document, edits) in found_in(
             member, search, replacement, list(places) if places is not None else None
@@ -106,7 +106,7 @@ def replace_all(
 
 def pairs(member: Membership) -> list[NamePair]:
     """Names and their pseudonyms; a viewer doesn't see who is meant."""
-    if not member.may("coder"):
+    if not member.may(MemberRole.CODER):
         raise NotAllowed("The list of real names is open to owners and coders only.")
     return list(NamePair.objects.filter(project=member.project_id))
 
@@ -114,7 +114,7 @@ def pairs(member: Membership) -> list[NamePair]:
 def set_pairs(member: Membership, said: Sequence[tuple[str, str]]) -> list[NamePair]:
     """The whole list of names and pseudonyms, as it should be. It stays out of the trail: undo data
     would keep the names for good."""
-    if not member.may("coder"):
+    if not member.may(MemberRole.CODER):
         raise NotAllowed("The list of real names is open to owners and coders only.")
     wanted = {
         " ".join(name.split())[:120]: " ".join(pseudonym.split())[:120] for name, pseudonym in said if name.strip()
@@ -143,7 +143,7 @@ def anonymise(member: Membership, decisions: Mapping[int, Decision]) -> int:
     known = [(pair.name, pair.pseudonym) for pair in pairs(member)]
     if not known:
         raise Refusal("List a name and its pseudonym first.")
-    with act(member, "coder", "text") as change:
+    with act(member, "text.anonymise") as change:
         count = 0
         for document, edits in named_in(member).values():
             retext(change, document, edits, decisions)

@@ -14,7 +14,7 @@ from server.projects.trail import act
 
 
 def create_question(member: Membership, text: str) -> ResearchQuestion:
-    with act(member, "coder", "theme") as change:
+    with act(member, "question.create") as change:
         text = " ".join(text.split())
         if not text:
             raise Refusal("Write the question first.")
@@ -25,7 +25,7 @@ def create_question(member: Membership, text: str) -> ResearchQuestion:
 
 
 def change_question(member: Membership, question_id: int, text: str) -> ResearchQuestion:
-    with act(member, "coder", "theme") as change:
+    with act(member, "question.change") as change:
         question = queries.question(member, question_id)
         text = " ".join(text.split())
         if not text:
@@ -37,7 +37,7 @@ def change_question(member: Membership, question_id: int, text: str) -> Research
 
 def delete_question(member: Membership, question_id: int) -> None:
     """Delete a research question; its themes stay, tied to none."""
-    with act(member, "coder", "theme") as change:
+    with act(member, "question.delete") as change:
         question = queries.question(member, question_id)
         change.delete(ResearchQuestion.objects.filter(pk=question.pk))
         change.summary = f"Deleted the question “{question.text[:60]}”"
@@ -46,7 +46,7 @@ def delete_question(member: Membership, question_id: int) -> None:
 def create_theme(
     member: Membership, name: str, statement: str = "", question_id: int | None = None, code_ids: Sequence[int] = ()
 ) -> Theme:
-    with act(member, "coder", "theme") as change:
+    with act(member, "theme.create") as change:
         name = _name(member, name)
         question = queries.question(member, question_id) if question_id else None
         theme = change.create(
@@ -66,7 +66,7 @@ def create_theme(
 
 def change_theme(member: Membership, theme_id: int, codes: Sequence[int] | None = None, **fields: Any) -> Theme:
     """Rename, state, tie to a question (``question_id``), draw other ``codes`` together: all of it, or nothing."""
-    with act(member, "coder", "theme") as change:
+    with act(member, "theme.change") as change:
         theme = queries.theme(member, theme_id)
         if "name" in fields:
             fields["name"] = _name(member, fields["name"], theme_id)
@@ -83,7 +83,7 @@ def change_theme(member: Membership, theme_id: int, codes: Sequence[int] | None 
 
 def delete_theme(member: Membership, theme_id: int) -> None:
     """Delete a theme; its codes stay in the codebook."""
-    with act(member, "coder", "theme") as change:
+    with act(member, "theme.delete") as change:
         theme = queries.theme(member, theme_id)
         change.delete(Theme.objects.filter(pk=theme.pk))
         change.summary = f"Deleted the theme {theme.name}"

@@ -11,6 +11,7 @@ from core.coding.find import LANGUAGES
 from server.coding import answers
 from server.common.api import read_frozen
 from server.people.models import MISSING_CHOICES
+from server.projects.models import MemberRole
 from server.projects.views import ProjectView
 
 
@@ -65,7 +66,7 @@ class AnswersOut(serializers.Serializer[Any]):
 class AnswersView(ProjectView):
     """The open questions (GET), and the answers to one in the order asked for (POST)."""
 
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(responses=OpenQuestionOut(many=True))
     def get(self, request: Request, project_id: int) -> Response:

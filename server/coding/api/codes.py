@@ -17,8 +17,9 @@ from server.coding.models import COLOURS
 from server.common.api import CountOut, read
 from server.common.errors import NotFound, Refusal
 from server.common.exports import attached
+from server.projects.models import MemberRole
 from server.projects.shown import AccountOut
-from server.projects.views import ProjectView
+from server.projects.views import ProjectView, by_revision
 from server.scope.asked import ScopeIn
 
 
@@ -81,6 +82,7 @@ class PinIn(serializers.Serializer[Any]):
 
 class CodebookView(ProjectView):
     @extend_schema(responses=CodebookOut)
+    @by_revision
     def get(self, request: Request, project_id: int) -> Response:
         return Response(
             {
@@ -145,7 +147,7 @@ class MergePreview(serializers.Serializer[Any]):
 class MergeView(ProjectView):
     """What merging into a code would do (POST), and merging (PUT)."""
 
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=MergeCodesIn, responses=MergePreview)
     def post(self, request: Request, project_id: int, code_id: int) -> Response:
@@ -270,7 +272,7 @@ class CodeCount(serializers.Serializer[Any]):
 
 
 class CodeCountsView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=ScopeIn, responses=CodeCount(many=True))
     def post(self, request: Request, project_id: int) -> Response:
@@ -280,5 +282,6 @@ class CodeCountsView(ProjectView):
 
 class WantsALookView(ProjectView):
     @extend_schema(responses=LookOut)
+    @by_revision
     def get(self, request: Request, project_id: int) -> Response:
         return Response(overview.wants_a_look(self.member))

@@ -13,6 +13,7 @@ from server.coding.actions import NewCode
 from server.coding.api.passages import NewCodeIn
 from server.common.api import CountOut, read, read_frozen
 from server.people.shown import Fact
+from server.projects.models import MemberRole
 from server.projects.views import ProjectView
 
 
@@ -25,6 +26,7 @@ class FindIn(serializers.Serializer[Any]):
     variable = serializers.IntegerField(required=False)
     documents = serializers.ListField(child=serializers.IntegerField(), required=False)
     cases = serializers.ListField(child=serializers.IntegerField(), required=False)
+    skip = serializers.IntegerField(min_value=0, required=False, help_text="Hits that were listed before.")
 
 
 class HitOut(serializers.Serializer[Any]):
@@ -115,7 +117,7 @@ class CodeHitsIn(serializers.Serializer[Any]):
 class FindView(ProjectView):
     """Find words (POST, since a query may be long), and code what was ticked (PUT)."""
 
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=FindIn, responses=FoundOut)
     def post(self, request: Request, project_id: int) -> Response:
@@ -130,7 +132,7 @@ class FindView(ProjectView):
 
 
 class WordsView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=WordsIn, responses=WordsOut)
     def post(self, request: Request, project_id: int) -> Response:

@@ -14,6 +14,7 @@ from server.coding.actions import texts
 from server.common.api import CountOut, read
 from server.gather import queries
 from server.gather.models import Document
+from server.projects.models import MemberRole
 from server.projects.views import ProjectView
 
 DECISIONS = ["remove", "keep"]
@@ -151,7 +152,7 @@ class ReplaceView(ProjectView):
 
 
 class NamesView(ProjectView):
-    needs = {"GET": "coder"}
+    needs = {"GET": MemberRole.CODER}
 
     @extend_schema(responses=NamePairOut(many=True))
     def get(self, request: Request, project_id: int) -> Response:

@@ -11,7 +11,7 @@ from server.coding import actions, overview, queries
 from server.coding.shown import Quoted
 from server.common.api import read
 from server.people.shown import Fact
-from server.projects.views import ProjectView
+from server.projects.views import ProjectView, by_revision
 
 
 class QuestionOut(serializers.Serializer[Any]):
@@ -52,6 +52,7 @@ class MadeOut(serializers.Serializer[Any]):
 
 class ThemesView(ProjectView):
     @extend_schema(responses=ThemesOut)
+    @by_revision
     def get(self, request: Request, project_id: int) -> Response:
         return Response(overview.themes(self.member))
 

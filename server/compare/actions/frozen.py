@@ -14,7 +14,7 @@ Json = dict[str, Any]
 
 def freeze(member: Membership, name: str, asked: Json, shown: Json, kept_id: int | None = None) -> FrozenResult:
     """Keep a comparison's result as it is today, with all that every cell holds."""
-    with act(member, "coder", "comparison") as change:
+    with act(member, "comparison.freeze") as change:
         name = names.given(name)
         result, held = frozen.as_it_is(member, asked)
         change.summary = f"Froze the result “{name}”"
@@ -35,7 +35,7 @@ def freeze(member: Membership, name: str, asked: Json, shown: Json, kept_id: int
 
 def freeze_passages(member: Membership, name: str, asked: Json) -> FrozenResult:
     """Keep what conditions on passages (``blocks`` in a ``scope``) find today."""
-    with act(member, "coder", "query") as change:
+    with act(member, "query.freeze") as change:
         name = names.given(name)
         result, held = frozen_passages.as_they_are(member, asked)
         change.summary = f"Froze the passages “{name}”"
@@ -54,7 +54,7 @@ def freeze_passages(member: Membership, name: str, asked: Json) -> FrozenResult:
 
 def delete_frozen(member: Membership, frozen_id: int) -> None:
     """Delete a frozen result."""
-    with act(member, "coder", "comparison") as change:
+    with act(member, "frozen.delete") as change:
         row = frozen.frozen_result(member, frozen_id)
         change.summary = f"Deleted the frozen result “{row.name}”"
         change.delete(FrozenResult.objects.filter(pk=row.pk))
@@ -62,7 +62,7 @@ def delete_frozen(member: Membership, frozen_id: int) -> None:
 
 def note_cell(member: Membership, kept_id: int, kind: str, row: int, group: str, text: str) -> CellNote:
     """Write a note on a cell of a kept comparison."""
-    with act(member, "coder", "comparison") as change:
+    with act(member, "note.write") as change:
         kept = queries.kept_comparison(member, kept_id)
         if not text.strip():
             raise Refusal("Write something first.")
@@ -74,7 +74,7 @@ def note_cell(member: Membership, kept_id: int, kind: str, row: int, group: str,
 
 def change_note(member: Membership, kept_id: int, note_id: int, text: str) -> CellNote:
     """Other words for a note."""
-    with act(member, "coder", "comparison") as change:
+    with act(member, "note.change") as change:
         note = _note(member, kept_id, note_id)
         if not text.strip():
             raise Refusal("Write something, or delete the note.")
@@ -85,7 +85,7 @@ def change_note(member: Membership, kept_id: int, note_id: int, text: str) -> Ce
 
 def delete_note(member: Membership, kept_id: int, note_id: int) -> None:
     """Delete a note."""
-    with act(member, "coder", "comparison") as change:
+    with act(member, "note.delete") as change:
         note = _note(member, kept_id, note_id)
         change.summary = f"Deleted a note in “{note.comparison.name}”"
         change.delete(CellNote.objects.filter(pk=note.pk))

@@ -18,7 +18,7 @@ def keep_comparison(
     member: Membership, name: str, asked: Json, shown: Json, question_id: int | None = None
 ) -> KeptComparison:
     """Keep what is asked under a name; it has to make sense now."""
-    with act(member, "coder", "comparison") as change:
+    with act(member, "comparison.keep") as change:
         name = names.free(queries.kept_comparisons(member), name, "a kept comparison")
         ask(member, asked)
         change.summary = f"Kept the comparison “{name}”"
@@ -37,7 +37,7 @@ def keep_comparison(
 
 def change_kept(member: Membership, kept_id: int, **fields: Any) -> KeptComparison:
     """Another name or research question, or what is asked now in place of what was."""
-    with act(member, "coder", "comparison") as change:
+    with act(member, "comparison.change") as change:
         kept = queries.kept_comparison(member, kept_id)
         if "name" in fields:
             fields["name"] = names.free(queries.kept_comparisons(member), fields["name"], "a kept comparison", kept.pk)
@@ -54,7 +54,7 @@ def change_kept(member: Membership, kept_id: int, **fields: Any) -> KeptComparis
 
 def delete_kept(member: Membership, kept_id: int) -> None:
     """Let go of a kept comparison, with the memos on it."""
-    with act(member, "coder", "comparison") as change:
+    with act(member, "comparison.delete") as change:
         kept = queries.kept_comparison(member, kept_id)
         change.summary = f"Let go of the kept comparison “{kept.name}”"
         change.delete(KeptComparison.objects.filter(pk=kept.pk))

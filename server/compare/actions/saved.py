@@ -15,7 +15,7 @@ Json = dict[str, Any]
 
 def save_query(member: Membership, name: str, blocks: Json) -> SavedQuery:
     """Save conditions on passages under a name; they have to make sense now."""
-    with act(member, "coder", "query") as change:
+    with act(member, "query.save") as change:
         name = names.free(searching.saved_queries(member), name, "a saved query")
         searching.passages_found(member, snapshot(member.project_id), blocks)
         change.summary = f"Saved the query “{name}”"
@@ -24,7 +24,7 @@ def save_query(member: Membership, name: str, blocks: Json) -> SavedQuery:
 
 def change_query(member: Membership, query_id: int, **fields: Any) -> SavedQuery:
     """Another name, or other conditions."""
-    with act(member, "coder", "query") as change:
+    with act(member, "query.change") as change:
         saved = searching.saved_query(member, query_id)
         if "name" in fields:
             fields["name"] = names.free(searching.saved_queries(member), fields["name"], "a saved query", saved.pk)
@@ -37,7 +37,7 @@ def change_query(member: Membership, query_id: int, **fields: Any) -> SavedQuery
 
 def delete_query(member: Membership, query_id: int) -> None:
     """Let go of a saved query."""
-    with act(member, "coder", "query") as change:
+    with act(member, "query.delete") as change:
         saved = searching.saved_query(member, query_id)
         change.summary = f"Let go of the query “{saved.name}”"
         change.delete(SavedQuery.objects.filter(pk=saved.pk))
@@ -45,7 +45,7 @@ def delete_query(member: Membership, query_id: int) -> None:
 
 def save_scope(member: Membership, name: str, scope: Json) -> SavedScope:
     """Save what is in play under a name."""
-    with act(member, "coder", "scope") as change:
+    with act(member, "scope.save") as change:
         name = names.free(queries.saved_scopes(member), name, "a saved scope")
         scope_of(member, snapshot(member.project_id), scope)
         change.summary = f"Saved the scope “{name}”"
@@ -54,7 +54,7 @@ def save_scope(member: Membership, name: str, scope: Json) -> SavedScope:
 
 def delete_scope(member: Membership, scope_id: int) -> None:
     """Let go of a saved scope."""
-    with act(member, "coder", "scope") as change:
+    with act(member, "scope.delete") as change:
         saved = queries.saved_scope(member, scope_id)
         change.summary = f"Let go of the scope “{saved.name}”"
         change.delete(SavedScope.objects.filter(pk=saved.pk))

@@ -14,11 +14,12 @@ from server.compare import adjusting, evidence, exports, publishing, queries, st
 from server.compare.answers import answer
 from server.compare.api.results import AdjustedOut, AroundOut, ComparisonOut, EvidenceOut, StandsOut, SteadyOut
 from server.compare.asked import ComparisonIn, EvidenceIn, ExportIn
+from server.projects.models import MemberRole
 from server.projects.views import ProjectView
 
 
 class CompareView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=ComparisonIn, responses=ComparisonOut)
     def post(self, request: Request, project_id: int) -> Response:
@@ -26,7 +27,7 @@ class CompareView(ProjectView):
 
 
 class StandsOutView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=ComparisonIn, responses=StandsOut)
     def post(self, request: Request, project_id: int) -> Response:
@@ -34,7 +35,7 @@ class StandsOutView(ProjectView):
 
 
 class SteadyView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=ComparisonIn, responses=SteadyOut(many=True))
     def post(self, request: Request, project_id: int) -> Response:
@@ -43,7 +44,7 @@ class SteadyView(ProjectView):
 
 
 class AdjustedView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=ComparisonIn, responses=AdjustedOut)
     def post(self, request: Request, project_id: int) -> Response:
@@ -52,7 +53,7 @@ class AdjustedView(ProjectView):
 
 
 class EvidenceView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=EvidenceIn, responses=EvidenceOut)
     def post(self, request: Request, project_id: int) -> Response:
@@ -60,7 +61,7 @@ class EvidenceView(ProjectView):
 
 
 class AroundView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=EvidenceIn, responses=AroundOut)
     def post(self, request: Request, project_id: int) -> Response:
@@ -73,7 +74,7 @@ class LeavingIn(ComparisonIn):
 
 
 class LeavingView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=LeavingIn, responses=ComparisonOut)
     def post(self, request: Request, project_id: int) -> Response:
@@ -88,7 +89,7 @@ PASSAGES = {"xlsx": (exports.passages_xlsx, XLSX), "docx": (exports.passages_doc
 
 
 class ExportView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=ExportIn, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
     def post(self, request: Request, project_id: int) -> HttpResponse:

@@ -15,6 +15,7 @@ from server.common.exports import XLSX, attached
 from server.compare import exports, forms, overview
 from server.compare.asked import COLUMNS, ComparisonIn
 from server.compare.models import ROW_KINDS
+from server.projects.models import MemberRole
 from server.projects.views import ProjectView
 from server.scope.asked import ScopeIn
 
@@ -163,7 +164,7 @@ class ProgressOut(serializers.Serializer[Any]):
 
 
 class MapView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=ComparisonIn, responses=MapOut)
     def post(self, request: Request, project_id: int) -> Response:
@@ -171,7 +172,7 @@ class MapView(ProjectView):
 
 
 class PersonsView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=ComparisonIn, responses=PersonsOut)
     def post(self, request: Request, project_id: int) -> Response:
@@ -179,7 +180,7 @@ class PersonsView(ProjectView):
 
 
 class SpreadView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=SpreadIn, responses=SpreadOut)
     def post(self, request: Request, project_id: int) -> Response:
@@ -187,7 +188,7 @@ class SpreadView(ProjectView):
 
 
 class HoldingsView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=OverviewIn, responses=HoldingsOut)
     def post(self, request: Request, project_id: int) -> Response:
@@ -195,7 +196,7 @@ class HoldingsView(ProjectView):
 
 
 class HoldingsExportView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=OverviewIn, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
     def post(self, request: Request, project_id: int) -> HttpResponse:
@@ -208,7 +209,7 @@ class HoldingsExportView(ProjectView):
 
 
 class ProgressExportView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=ProgressIn, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
     def post(self, request: Request, project_id: int) -> HttpResponse:
@@ -225,7 +226,7 @@ class ProgressExportView(ProjectView):
 
 
 class ProgressView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=ProgressIn, responses=ProgressOut)
     def post(self, request: Request, project_id: int) -> Response:

@@ -20,6 +20,7 @@ from server.compare.api.searches import BlocksIn
 from server.compare.asked import ComparisonIn, ShownIn
 from server.compare.models import FROZEN_KINDS, ROW_KINDS
 from server.compare.publishing import frozen_leaving
+from server.projects.models import MemberRole
 from server.projects.views import ProjectView
 
 
@@ -176,7 +177,7 @@ class OneFrozenPassagesView(ProjectView):
 
 
 class FrozenCellView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=CellIn, responses=CellChangeOut)
     def post(self, request: Request, project_id: int, frozen_id: int) -> Response:

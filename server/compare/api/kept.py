@@ -11,7 +11,7 @@ from server.common.api import CountOut, read
 from server.compare import actions, called, queries
 from server.compare.asked import ComparisonIn, ShownIn
 from server.compare.models import ROW_KINDS
-from server.projects.views import ProjectView
+from server.projects.views import ProjectView, by_revision
 
 
 class KeptComparisonIn(serializers.Serializer[Any]):
@@ -75,6 +75,7 @@ class KeptComparisonOut(serializers.Serializer[Any]):
 
 class KeptView(ProjectView):
     @extend_schema(responses=KeptComparisonOut(many=True))
+    @by_revision
     def get(self, request: Request, project_id: int) -> Response:
         rows = list(queries.kept_comparisons(self.member).prefetch_related("notes__author"))
         for row in rows:

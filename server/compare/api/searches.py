@@ -20,6 +20,7 @@ from server.compare import actions, exports, publishing, queries, searching
 from server.compare.api.comparing import PASSAGES
 from server.compare.blocks import check
 from server.compare.query_words import sentence_of_query
+from server.projects.models import MemberRole
 from server.projects.views import ProjectView
 from server.scope.asked import ScopeIn
 from server.scope.parts import scope_of
@@ -104,7 +105,7 @@ def _counts(kept: KeptPassages) -> dict[str, Any]:
 
 
 class SearchView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=BlocksIn, responses=PassagesFound)
     @of_one_state
@@ -129,7 +130,7 @@ class SearchExportIn(BlocksIn):
 
 
 class SearchExportView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=SearchExportIn, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
     def post(self, request: Request, project_id: int) -> HttpResponse:
@@ -187,7 +188,7 @@ class OneScopeView(ProjectView):
 
 
 class ScopeCountsView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=ScopeIn, responses=ScopeCountOut)
     def post(self, request: Request, project_id: int) -> Response:

@@ -15,6 +15,7 @@ from server.common.exports import CSV, XLSX, attached
 from server.compare import exports, together
 from server.compare.asked import COLUMNS
 from server.compare.blocks import UNITS
+from server.projects.models import MemberRole
 from server.projects.views import ProjectView
 from server.scope.asked import ScopeIn
 
@@ -89,7 +90,7 @@ class MeetingsOut(serializers.Serializer[Any]):
 
 
 class TogetherView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=TogetherIn, responses=TogetherOut)
     def post(self, request: Request, project_id: int) -> Response:
@@ -104,7 +105,7 @@ TABLES = {"xlsx": (exports.together_xlsx, XLSX), "csv": (exports.together_csv, C
 
 
 class TogetherExportView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=TogetherExportIn, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
     def post(self, request: Request, project_id: int) -> HttpResponse:
@@ -121,7 +122,7 @@ class TogetherExportView(ProjectView):
 
 
 class MeetingsView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=MeetingsIn, responses=MeetingsOut)
     def post(self, request: Request, project_id: int) -> Response:

@@ -98,7 +98,7 @@ def _section(document: Document, found: FoundSection) -> Section:
 
 
 def rename_document(member: Membership, document_id: int, title: str) -> Document:
-    with act(member, "coder", "document") as change:
+    with act(member, "document.rename") as change:
         document = queries.document(member, document_id)
         title = title.strip()
         if not title:
@@ -112,7 +112,7 @@ def rename_document(member: Membership, document_id: int, title: str) -> Documen
 
 def delete_documents(member: Membership, document_ids: list[int]) -> int:
     """Delete documents with their passages and codings; undo brings all of it back."""
-    with act(member, "coder", "document") as change:
+    with act(member, "document.delete") as change:
         rows = queries.documents(member).filter(pk__in=document_ids)
         titles = [row.title for row in rows[:2]]
         count = change.delete(rows)

@@ -13,7 +13,7 @@ from server.projects.trail import act
 
 def change_speaker(member: Membership, speaker_id: int, **fields: Any) -> Speaker:
     """Link a speaker to a case (``case_id``, None unlinks), or change the role or label."""
-    with act(member, "coder", "speaker") as change:
+    with act(member, "speaker.change") as change:
         speaker = queries.speakers(member).filter(pk=speaker_id).first()
         if speaker is None:
             raise NotFound("This speaker isn’t in the project any more.")
@@ -52,7 +52,7 @@ def _speaker_summary(speaker: Speaker, fields: dict[str, Any]) -> str:
 def link_sure_speakers(member: Membership, change: Change | None = None) -> int:
     """Link every speaker whose case is certain."""
     if change is None:
-        with act(member, "coder", "speaker") as change:
+        with act(member, "speaker.link_sure") as change:
             linked = link_sure_speakers(member, change)
             change.summary = f"Linked {linked} speaker{'' if linked == 1 else 's'} that were certain"
             return linked
@@ -65,7 +65,7 @@ def link_sure_speakers(member: Membership, change: Change | None = None) -> int:
 
 def link_chosen(member: Membership, links: dict[int, int]) -> int:
     """Link several speakers at once, as chosen: speaker → case."""
-    with act(member, "coder", "speaker") as change:
+    with act(member, "speaker.link") as change:
         rows = {row.pk: row for row in queries.speakers(member).filter(pk__in=links)}
         cases = set(Case.objects.filter(project=member.project_id, pk__in=links.values()).values_list("id", flat=True))
         if len(rows) != len(links) or not cases.issuperset(links.values()):

@@ -12,7 +12,7 @@ from server.projects.trail import act
 
 def split_turn(member: Membership, document_id: int, number: int, at: int) -> None:
     """Cut a turn in two at ``at`` (code points); both stay with its speaker."""
-    with act(member, "coder", "turn") as change:
+    with act(member, "turn.split") as change:
         document = queries.document(member, document_id)
         turn = _turn(document, number)
         if not turn.ink_start < at < turn.ink_end:
@@ -47,7 +47,7 @@ def _share(turn: Turn, at: int) -> float | None:
 
 def join_turn(member: Membership, document_id: int, number: int) -> None:
     """Make a turn and the one after it one, by the first one's speaker."""
-    with act(member, "coder", "turn") as change:
+    with act(member, "turn.join") as change:
         document = queries.document(member, document_id)
         turn = _turn(document, number)
         following = Turn.objects.filter(document=document, number=number + 1).first()
@@ -65,7 +65,7 @@ def give_turn(
     member: Membership, document_id: int, number: int, speaker_id: int | None, label: str = "", role: str = ""
 ) -> None:
     """Give a turn to another speaker of the document, or to a new one called ``label``."""
-    with act(member, "coder", "turn") as change:
+    with act(member, "turn.give") as change:
         document = queries.document(member, document_id)
         turn = _turn(document, number)
         if speaker_id is not None:

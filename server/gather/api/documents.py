@@ -16,7 +16,7 @@ from server.gather.shown import ShelfSpeaker
 from server.people import facts
 from server.people import queries as people
 from server.people.models import MISSING_CHOICES, Subject
-from server.projects.views import ProjectView
+from server.projects.views import ProjectView, by_revision
 
 
 class DocumentFact(serializers.Serializer[Any]):
@@ -56,6 +56,7 @@ class GiveIn(serializers.Serializer[Any]):
 
 class DocumentsView(ProjectView):
     @extend_schema(responses=ShelfDocument(many=True))
+    @by_revision
     def get(self, request: Request, project_id: int) -> Response:
         rows = queries.shelf(self.member)
         about = list(people.variables(self.member, Subject.DOCUMENT))

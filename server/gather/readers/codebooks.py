@@ -13,6 +13,8 @@ from server.gather.readers.kinds import WORKBOOKS, Unreadable, extension
 from server.gather.readers.sheets import workbook_rows
 
 MOST_CODES = 5_000
+_LINES = ("csv", "tsv", "txt")
+CODEBOOKS = (*WORKBOOKS, *_LINES, "qdc")
 LONGEST = {"name": 160, "statement": 5_000} | {what: words.most for what, words in WORDS.items()}
 HEADS = {
     "name": ("code", "name", "code name", "label"),
@@ -33,7 +35,7 @@ def read_codebook(name: str, path: Path) -> dict[str, Any]:
         found = _exchanged(path)
     elif ending in WORKBOOKS:
         found = _sheet(workbook_rows(path, ending, "")[0])
-    elif ending in ("csv", "tsv", "txt"):
+    elif ending in _LINES:
         rows, _ = read_delimited(path)
         found = _sheet(rows if isinstance(rows, list) else _rows_of(rows))
     else:

@@ -15,7 +15,7 @@ from server.gather.models import Document, RememberedReading, StagedFile
 from server.gather.readers.kinds import Unreadable, extension, kind_of
 from server.gather.readers.sandbox import read_files
 from server.imports import reading
-from server.projects.models import Membership
+from server.projects.models import MemberRole, Membership
 
 MAX_STAGED = 2_000
 # Sheets of one workbook that are offered, each as if it were a file.
@@ -211,5 +211,5 @@ def discard_staged(member: Membership, staged: QuerySet[StagedFile]) -> int:
 
 
 def _check_coder(member: Membership) -> None:
-    if not member.may("coder"):
+    if not member.may(MemberRole.CODER):
         raise NotAllowed("A viewer can’t bring in files.")

@@ -17,7 +17,7 @@ from server.gather.models import STAGED_KINDS, SpeakerRole, StagedFile
 from server.imports import actions, jobs, reading
 from server.imports.queries import sheet_outcome, sheet_problems
 from server.people.models import MISSING_CHOICES, Subject, VariableKind
-from server.projects.models import Membership
+from server.projects.models import MemberRole, Membership
 from server.projects.shown import JobOut
 from server.projects.views import ProjectView
 
@@ -178,7 +178,7 @@ class Upload(serializers.Serializer[Any]):
 
 
 class StagedView(ProjectView):
-    needs = {"GET": "coder"}
+    needs = {"GET": MemberRole.CODER}
 
     @extend_schema(responses=StagedOut(many=True))
     def get(self, request: Request, project_id: int) -> Response:

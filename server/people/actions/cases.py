@@ -18,7 +18,7 @@ MOST_PASTED = 20_000
 
 
 def add_case(member: Membership, identifier: str) -> Case:
-    with act(member, "coder", "case") as change:
+    with act(member, "case.add") as change:
         identifier = _free_identifier(member, identifier)
         row = change.create(Case(project_id=member.project_id, identifier=identifier))
         # A variable that knows nothing of the new case says so from the start.
@@ -33,7 +33,7 @@ def add_case(member: Membership, identifier: str) -> Case:
 
 
 def rename_case(member: Membership, case_id: int, identifier: str) -> Case:
-    with act(member, "coder", "case") as change:
+    with act(member, "case.rename") as change:
         row = queries.case(member, case_id)
         before = row.identifier
         if change.update(row, identifier=_free_identifier(member, identifier, case_id)):
@@ -43,7 +43,7 @@ def rename_case(member: Membership, case_id: int, identifier: str) -> Case:
 
 def delete_case(member: Membership, case_id: int) -> None:
     """Delete a case and its values; its speakers become not linked. Undo brings all of it back."""
-    with act(member, "coder", "case") as change:
+    with act(member, "case.delete") as change:
         row = queries.case(member, case_id)
         change.summary = f"Deleted {row.identifier}"
         change.delete(queries.cases(member).filter(pk=case_id))
@@ -67,7 +67,7 @@ def set_values(member: Membership, cells: list[Typed], of: str = Subject.CASE) -
     """Many cells at once, as pasted: all of them or, with a sentence about those that don't fit, none."""
     if len(cells) > MOST_PASTED:
         raise Refusal(f"At most {MOST_PASTED:,} cells can be pasted at once; bring in a sheet instead.")
-    with act(member, "coder", "value") as change:
+    with act(member, "value.set") as change:
         variables = {pk: queries.variable(member, pk, of) for pk in {cell.variable for cell in cells}}
         subjects = _subjects(member, {cell.subject for cell in cells}, of)
         read = [_read(cell, variables[cell.variable], subjects[cell.subject], len(cells)) for cell in cells]
@@ -127,7 +127,7 @@ def _said(cells: list[Typed], read: list[ReadCell], variables: dict[int, Variabl
 def merge_cases(member: Membership, kept_id: int, other_id: int) -> Case:
     """Two cases that are one: the kept one's values stay, what it lacks comes from the other, and the
     other's speakers, picks, memos and digests become its own."""
-    with act(member, "coder", "case") as change:
+    with act(member, "case.merge") as change:
         kept, other = queries.case(member, kept_id), queries.case(member, other_id)
         if kept == other:
             raise Refusal("Choose two different ones to merge.")

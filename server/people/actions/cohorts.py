@@ -14,7 +14,7 @@ def make_cohort(
     member: Membership, name: str, condition: dict[str, Any] | None = None, case_ids: list[int] | None = None
 ) -> Cohort:
     """A new cohort: by ``condition``, following the data, or of the cases picked."""
-    with act(member, "coder", "cohort") as change:
+    with act(member, "cohort.make") as change:
         name = _free_name(member, name)
         if condition is not None:
             queries.condition_counts(member, condition)
@@ -27,7 +27,7 @@ def make_cohort(
 
 def change_cohort(member: Membership, cohort_id: int, **fields: Any) -> Cohort:
     """Name, description, ``condition``, or ``cases``: IDs picked by hand in place of what was."""
-    with act(member, "coder", "cohort") as change:
+    with act(member, "cohort.change") as change:
         row = queries.cohort(member, cohort_id)
         case_ids = fields.pop("cases", None)
         if "name" in fields:
@@ -47,7 +47,7 @@ def change_cohort(member: Membership, cohort_id: int, **fields: Any) -> Cohort:
 
 
 def delete_cohort(member: Membership, cohort_id: int) -> None:
-    with act(member, "coder", "cohort") as change:
+    with act(member, "cohort.delete") as change:
         row = queries.cohort(member, cohort_id)
         made = [
             one.name

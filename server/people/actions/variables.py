@@ -26,7 +26,7 @@ def make_variable(
     member: Membership, name: str, kind: str = "", of: str = Subject.CASE, definition: dict[str, Any] | None = None
 ) -> Variable:
     """A new variable: empty, of a kind; or made of others as ``definition`` says, following them."""
-    with act(member, "coder", "variable") as change:
+    with act(member, "variable.make") as change:
         name = free_name(member, name, of)
         if definition is not None:
             kind = _MADE_AS[definition["kind"]]
@@ -105,7 +105,7 @@ def _sources(member: Membership, definition: dict[str, Any]) -> set[int]:
 
 def change_variable(member: Membership, variable_id: int, **fields: Any) -> Variable:
     """Name, description, the reason for empty cells, or the order of categories (``order``: labels)."""
-    with act(member, "coder", "variable") as change:
+    with act(member, "variable.change") as change:
         variable = queries.variable(member, variable_id, None)
         order = fields.pop("order", None)
         if "name" in fields:
@@ -150,7 +150,7 @@ def _change_kind(change: Change, variable: Variable, kind: str) -> None:
 
 
 def delete_variable(member: Membership, variable_id: int) -> None:
-    with act(member, "coder", "variable") as change:
+    with act(member, "variable.delete") as change:
         variable = queries.variable(member, variable_id, None)
         resting = [
             row.name
@@ -175,7 +175,7 @@ def rename_category(member: Membership, variable_id: int, label: str, name: str)
     variable = queries.variable(member, variable_id, None)
     if name != label and variable.categories.filter(label=name).exists():
         return merge_categories(member, variable_id, [label], name)
-    with act(member, "coder", "variable") as change:
+    with act(member, "category.rename") as change:
         change.update(_category(variable, label), label=name[:200])
         _remember(change, variable, label, name[:200])
         change.summary = f"Renamed “{label}” of “{variable.name}” to “{name}”"
@@ -190,7 +190,7 @@ def _remember(change: Change, variable: Variable, gone: str, now: str) -> None:
 
 def merge_categories(member: Membership, variable_id: int, labels: list[str], into: str) -> Variable:
     """Several categories become one, which may be one of them or new."""
-    with act(member, "coder", "variable") as change:
+    with act(member, "category.merge") as change:
         variable = queries.variable(member, variable_id, None)
         merged = [_category(variable, label) for label in dict.fromkeys(labels)]
         target = variable.categories.filter(label=into.strip()).first()
@@ -213,7 +213,7 @@ def merge_categories(member: Membership, variable_id: int, labels: list[str], in
 def split_category(member: Membership, variable_id: int, label: str, name: str, case_ids: list[int]) -> Variable:
     """Give these cases of one category another, new one."""
     name = name.strip()
-    with act(member, "coder", "variable") as change:
+    with act(member, "category.split") as change:
         variable = queries.variable(member, variable_id, None)
         category = _category(variable, label)
         if not name or variable.categories.filter(label=name).exists():
@@ -236,7 +236,7 @@ def category_to_missing(member: Membership, variable_id: int, label: str, reason
     """A category that is really no value (such as *refused*) becomes missing, for a reason."""
     if reason not in REASONS:
         raise Refusal("This isn’t a reason for a missing value.")
-    with act(member, "coder", "variable") as change:
+    with act(member, "category.make_missing") as change:
         variable = queries.variable(member, variable_id, None)
         category = _category(variable, label)
         rows = list(Value.objects.filter(category=category))

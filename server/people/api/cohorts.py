@@ -13,8 +13,8 @@ from server.common.errors import Refusal
 from server.people import actions, queries
 from server.people.asked import check
 from server.people.models import Cohort
-from server.projects.models import Membership
-from server.projects.views import ProjectView
+from server.projects.models import MemberRole, Membership
+from server.projects.views import ProjectView, by_revision
 
 
 class CohortIn(serializers.Serializer[Any]):
@@ -86,6 +86,7 @@ def cohort_out(member: Membership, row: Cohort) -> dict[str, Any]:
 
 class CohortsView(ProjectView):
     @extend_schema(responses=CohortsOut)
+    @by_revision
     def get(self, request: Request, project_id: int) -> Response:
         rows = [cohort_out(self.member, row) for row in queries.cohorts(self.member)]
         times: dict[int, int] = dict.fromkeys(queries.cases(self.member).values_list("id", flat=True), 0)
@@ -120,7 +121,7 @@ class CohortView(ProjectView):
 
 
 class CountConditionView(ProjectView):
-    needs = {"POST": "viewer"}
+    needs = {"POST": MemberRole.VIEWER}
 
     @extend_schema(request=ConditionIn, responses=KeptOut)
     def post(self, request: Request, project_id: int) -> Response:

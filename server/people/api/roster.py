@@ -11,7 +11,7 @@ from server.common.api import CountOut, read
 from server.people import actions, queries
 from server.people.api.variables import VariableOut, variable_out
 from server.people.models import MISSING_CHOICES, Subject
-from server.projects.views import ProjectView
+from server.projects.views import ProjectView, by_revision
 
 
 class CellOut(serializers.Serializer[Any]):
@@ -69,6 +69,7 @@ class PasteIn(serializers.Serializer[Any]):
 
 class RosterView(ProjectView):
     @extend_schema(responses=RosterOut)
+    @by_revision
     def get(self, request: Request, project_id: int) -> Response:
         found = queries.roster(self.member)
         return Response(

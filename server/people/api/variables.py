@@ -16,7 +16,7 @@ from server.people import actions, facts, queries
 from server.people.asked import Definition
 from server.people.leaving import leaving
 from server.people.models import MISSING_CHOICES, Subject, Variable, VariableKind
-from server.projects.views import ProjectView
+from server.projects.views import ProjectView, by_revision
 
 
 class Bar(serializers.Serializer[Any]):
@@ -123,6 +123,7 @@ def variable_out(known: facts.Known) -> dict[str, Any]:
 
 class VariablesView(ProjectView):
     @extend_schema(responses=VariableOut(many=True))
+    @by_revision
     def get(self, request: Request, project_id: int) -> Response:
         """Facts about documents (those about cases come with the roster)."""
         rows = queries.variables(self.member, Subject.DOCUMENT)

@@ -28,7 +28,7 @@ def write_digest(
     member: Membership, case_id: int, text: str, *, code: int | None = None, theme: int | None = None
 ) -> Digest | None:
     """Write what one person says about one code or theme, in place of what was written; nothing takes it away."""
-    with act(member, "coder", "digest") as change:
+    with act(member, "digest.write") as change:
         if (code is None) == (theme is None):
             raise Refusal("A digest is of one person and one code or theme.")
         case = people.case(member, case_id)

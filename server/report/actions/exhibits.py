@@ -25,7 +25,7 @@ def make_exhibit(
     member: Membership, name: str, audience: str = "", question: int | None = None, passages: Sequence[int] = ()
 ) -> Exhibit:
     """Make an exhibit, with its first passages."""
-    with act(member, "coder", "exhibit") as change:
+    with act(member, "exhibit.make") as change:
         name = names.free(queries.exhibits(member), name, "an exhibit")
         asked = None if question is None else coding.question(member, question)
         change.summary = f"Made the exhibit “{name}”"
@@ -44,7 +44,7 @@ def make_exhibit(
 
 def change_exhibit(member: Membership, exhibit_id: int, **fields: Any) -> Exhibit:
     """Another name, audience, research question or order of ``pieces``; those not named stay behind as they were."""
-    with act(member, "coder", "exhibit") as change:
+    with act(member, "exhibit.change") as change:
         exhibit = queries.exhibit(member, exhibit_id)
         if "name" in fields:
             fields["name"] = names.free(queries.exhibits(member), fields["name"], "an exhibit", exhibit.pk)
@@ -60,7 +60,7 @@ def change_exhibit(member: Membership, exhibit_id: int, **fields: Any) -> Exhibi
 
 def delete_exhibit(member: Membership, exhibit_id: int) -> None:
     """Delete an exhibit; its passages stay where they are."""
-    with act(member, "coder", "exhibit") as change:
+    with act(member, "exhibit.delete") as change:
         exhibit = queries.exhibit(member, exhibit_id)
         kept = list(exhibit.pieces.values_list("passage_id", flat=True))
         change.summary = f"Deleted the exhibit “{exhibit.name}”"
@@ -72,7 +72,7 @@ def add_to_exhibit(
     member: Membership, exhibit_id: int, passages: Sequence[int] = (), query: int | None = None
 ) -> tuple[Exhibit, int]:
     """Put passages, or all that a saved query finds today, at the end of an exhibit; how many were new to it."""
-    with act(member, "coder", "exhibit") as change:
+    with act(member, "exhibit.add") as change:
         exhibit = queries.exhibit(member, exhibit_id)
         wanted = list(passages)
         if query is not None:
@@ -101,7 +101,7 @@ def _add(change: Change, exhibit: Exhibit, passages: Sequence[int]) -> int:
 
 def change_piece(member: Membership, exhibit_id: int, piece_id: int, **fields: Any) -> ExhibitPiece:
     """Another caption, or other words left off at the beginning (``cut_start``) and the end (``cut_end``)."""
-    with act(member, "coder", "exhibit") as change:
+    with act(member, "piece.change") as change:
         piece = _piece(member, exhibit_id, piece_id)
         start, end = fields.get("cut_start", piece.cut_start), fields.get("cut_end", piece.cut_end)
         if (start or end) and start + end >= piece.passage.end - piece.passage.start:
@@ -120,7 +120,7 @@ def _order(change: Change, exhibit: Exhibit, pieces: Sequence[int]) -> None:
 
 def take_out(member: Membership, exhibit_id: int, piece_id: int) -> None:
     """Take a passage out of an exhibit; a passage that carries nothing else goes too."""
-    with act(member, "coder", "exhibit") as change:
+    with act(member, "piece.take_out") as change:
         piece = _piece(member, exhibit_id, piece_id)
         change.summary = f"Took a passage out of “{piece.exhibit.name}”"
         change.delete(ExhibitPiece.objects.filter(pk=piece.pk))

@@ -14,7 +14,7 @@ from server.gather.actions import add_document
 from server.gather.models import Document
 from server.people import queries as people
 from server.projects.change import Change
-from server.projects.models import Membership
+from server.projects.models import MemberRole, Membership
 from server.projects.trail import act
 from server.report.models import Memo
 
@@ -34,7 +34,7 @@ def write_memo(
 ) -> Memo:
     """Write a memo on one thing, or on the project as a whole. ``stretch``: (document, start, end) of words that
     aren't a passage yet."""
-    with act(member, "coder", "memo") as change:
+    with act(member, "memo.write") as change:
         if not text.strip():
             raise Refusal("Write something first.")
         on = {
@@ -61,7 +61,7 @@ def _passage(change: Change, stretch: tuple[int, int, int] | None) -> Passage | 
 
 
 def change_memo(member: Membership, memo_id: int, text: str | None = None, kind: str | None = None) -> Memo:
-    with act(member, "coder", "memo") as change:
+    with act(member, "memo.change") as change:
         memo = _own(member, memo_id, "change")
         fields = {"text": memo.text if text is None else text.strip(), "kind": kind or memo.kind}
         if not fields["text"]:
@@ -73,7 +73,7 @@ def change_memo(member: Membership, memo_id: int, text: str | None = None, kind:
 
 def delete_memo(member: Membership, memo_id: int) -> None:
     """Delete a memo; a passage that carries nothing else goes too."""
-    with act(member, "coder", "memo") as change:
+    with act(member, "memo.delete") as change:
         memo = _own(member, memo_id, "delete")
         change.summary = f"Deleted the memo “{short(memo.text)}”"
         change.delete(Memo.objects.filter(pk=memo_id))
@@ -84,7 +84,7 @@ def delete_memo(member: Membership, memo_id: int) -> None:
 def memo_into_document(member: Membership, memo_id: int) -> Document:
     """Make a document of a memo, to be coded like any other: its author speaks it, as a researcher, so that it
     counts for no case. The memo stays."""
-    with act(member, "coder", "document") as change:
+    with act(member, "memo.into_document") as change:
         memo = Memo.objects.filter(project=member.project_id, pk=memo_id).select_related("author").first()
         if memo is None:
             raise NotFound("This memo is gone already.")
@@ -106,6 +106,6 @@ def _own(member: Membership, memo_id: int, verb: str) -> Memo:
     memo = Memo.objects.filter(project=member.project_id, pk=memo_id).select_related("author", "passage").first()
     if memo is None:
         raise NotFound("This memo is gone already.")
-    if memo.author_id != member.account_id and not member.may("owner"):
+    if memo.author_id != member.account_id and not member.may(MemberRole.OWNER):
         raise Refusal(f"This memo is {memo.author.display_name}’s; only they or an owner can {verb} it.")
     return memo

@@ -9,7 +9,7 @@ from rest_framework.response import Response
 
 from server.common.api import CountOut, read
 from server.common.kinds import MemoKind
-from server.projects.views import ProjectView
+from server.projects.views import ProjectView, by_revision
 from server.report import actions, queries
 from server.report.models import ATTACHED
 
@@ -48,6 +48,7 @@ class MemoOut(serializers.Serializer[Any]):
 
 class MemosView(ProjectView):
     @extend_schema(responses=MemoOut(many=True))
+    @by_revision
     def get(self, request: Request, project_id: int) -> Response:
         return Response(queries.memos(self.member))
 

@@ -62,7 +62,7 @@ _SWEPT = ("gather_document", "gather_turn", "gather_wordindex", "coding_passage"
 
 def forget(member: Membership, typed: str, keep_figures: bool, **what: int | None) -> str:
     """Erase a person (``case``) or a ``document``: an owner's to do, who types its name. The sentence that says what was done."""
-    with act(member, "owner", "forget") as change:
+    with act(member, "project.forget", needs=MemberRole.OWNER) as change:
         # Looked for when nobody else can change it any more.
         reach = found(member, **what)
         if typed.strip() != reach.called:
@@ -212,7 +212,7 @@ def _note(member: Membership) -> None:
         project=project,
         actor=member.account,
         revision=raise_revision(project, None),
-        verb="forget",
+        verb="project.forget",
         needs=MemberRole.OWNER,
         summary="Forgot somebody, or a document, for good; what was done before can’t be taken back",
         state=TrailState.STAYS,

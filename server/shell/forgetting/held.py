@@ -22,7 +22,7 @@ from server.gather.models import Medium, NamePair, StagedFile, Turn
 from server.people import facts
 from server.people import queries as people
 from server.people.models import Case
-from server.projects.models import Membership
+from server.projects.models import MemberRole, Membership
 from server.report.models import Digest, ExhibitPiece, Memo
 from server.shell.forgetting.reach import Reach, of_case
 from server.shell.forgetting.staged import telling
@@ -62,7 +62,7 @@ class _Paper:
 
 def held_of(member: Membership, case_id: int) -> bytes:
     """The .docx; an owner's to give."""
-    member.demand("owner")
+    member.demand(MemberRole.OWNER)
     case, reach = people.case(member, case_id), of_case(member, case_id)
     turns = Turn.objects.filter(speaker__case=case, ink_start__lt=F("ink_end")).select_related("document")
     said = list(turns.order_by("document__title", "document_id", "number"))

@@ -160,7 +160,7 @@ class _Bringing:
             project=self.project,
             actor=self.wish.owner,
             revision=self.project.revision,
-            verb="project_file",
+            verb="project.bring_in",
             needs=MemberRole.OWNER,
             summary=f"Brought in the whole project from a file made on {made}",
             state=TrailState.STAYS,

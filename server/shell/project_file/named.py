@@ -5,12 +5,17 @@ import json
 import zlib
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cache
 from typing import Any, Protocol
 
+from server.compare.asked import QUESTION
 from server.compare.publishing import digest_of
+from server.scope.grammar import Way
+from server.scope.parts import PARTS
 
 Json = dict[str, Any]
-PART_OF_KIND = {"code": "codes", "theme": "themes", "query": "queries", "cohort": "cohorts", "variable": "variables"}
+PART_OF_KIND = {"code": "codes", "theme": "themes", "query": "queries", "cohort": "cohorts", "variable": "variables",
+                "document": "documents", "case": "cases", "person": "people"}  # fmt: skip
 """What comparisons call things, and the part that each is a row of."""
 
 
@@ -48,19 +53,31 @@ def _one(part: str, pk: Any, to: Renumber) -> Any:
     return None if pk is None else to(part, pk)
 
 
-_LISTS = {"codes": "codes", "themes": "themes", "queries": "queries", "cohorts": "cohorts", "adjusted": "variables",
-          "documents": "documents", "cases": "cases", "coders": "people"}  # fmt: skip
-_SINGLE = {"variable": "variables", "second": "variables", "query": "queries", "cohort": "cohorts"}
+def _naming(way: Way) -> dict[str, str]:
+    """The words by which questions and scopes name rows in this way, and the part that those are rows of."""
+    parts = [*QUESTION, *(part.said for part in PARTS)]
+    return {one.name: PART_OF_KIND[one.kind] for one in parts if one.kind and one.way == way}
+
+
+@cache
+def _lists() -> dict[str, str]:
+    return _naming("ids")
+
+
+@cache
+def _single() -> dict[str, str]:
+    """Conditions name a cohort besides."""
+    return {**_naming("id"), "cohort": "cohorts"}
 
 
 def asked(said: Json, to: Renumber) -> Json:
     """A question, a scope, a condition on people or on passages: all name rows by the same words."""
     found: Json = {}
     for name, value in said.items():
-        if name in _LISTS:
-            found[name] = _all(_LISTS[name], value, to)
-        elif name in _SINGLE:
-            found[name] = _one(_SINGLE[name], value, to)
+        if name in _lists():
+            found[name] = _all(_lists()[name], value, to)
+        elif name in _single():
+            found[name] = _one(_single()[name], value, to)
         elif name in ("scope", "who", "condition", "blocks") and isinstance(value, dict):
             found[name] = asked(value, to)
         elif name == "parts":

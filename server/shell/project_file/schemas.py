@@ -7,6 +7,7 @@ from typing import Any
 import fastjsonschema
 from django.db import models
 
+from server.projects.models import MemberRole
 from server.shell.project_file import rows
 from server.shell.project_file.named import Json
 from server.shell.project_file.parts import Part
@@ -38,7 +39,7 @@ PEOPLE: Json = {
         rows.ID: _NUMBER,
         "username": {"type": "string", "maxLength": 150},
         "name": {"type": "string", "minLength": 1, "maxLength": 120},
-        "role": {"enum": ["owner", "coder", "viewer", None]},
+        "role": {"enum": [*reversed(MemberRole.values), None]},
     },
     "required": [rows.ID, "username", "name", "role"],
     "additionalProperties": False,

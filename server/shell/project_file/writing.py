@@ -13,7 +13,7 @@ import orjson
 from server.common.database import one_state
 from server.common.exports import plain_lines
 from server.gather import media
-from server.projects.models import Account, Membership, Project
+from server.projects.models import Account, MemberRole, Membership, Project
 from server.shell.project_file import readme, rows, schemas
 from server.shell.project_file.numbers import Numbers
 from server.shell.project_file.parts import PARTS, Part
@@ -27,7 +27,7 @@ _CHUNK = 1024 * 1024
 
 def write(member: Membership, target: Path, trail: bool) -> None:
     """Write all of a project, as it is at one moment, to ``target``; an owner's to do."""
-    member.demand("owner")
+    member.demand(MemberRole.OWNER)
     with (
         media.nothing_goes(),
         zipfile.ZipFile(target, "w", zipfile.ZIP_DEFLATED, compresslevel=4) as file,

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
 import { api, type Shape, take } from "../api/client";
+import { useSession } from "../project/session";
 import { AccountMenu } from "../shell/AccountMenu";
 import { Mark } from "../shell/Mark";
 import { Button } from "../ui/Button";
@@ -11,7 +12,6 @@ import { moment } from "../ui/words";
 import { CloseAccount } from "./CloseAccount";
 import { Factors } from "./Factors";
 import { Field, Wrong } from "./Outside";
-import { useSession } from "./session";
 
 export type Own = Shape<"OwnOut">;
 

@@ -2,11 +2,11 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, take } from "../api/client";
+import { type Session, useStep } from "../project/session";
 import { Button } from "../ui/Button";
 import { moment } from "../ui/words";
 import { Field, Outside, Wrong } from "./Outside";
 import { SignIn } from "./SignIn";
-import { type Session, useStep } from "./session";
 
 const ARTICLE = { owner: "an owner", coder: "a coder", viewer: "a viewer" } as const;
 

@@ -2,14 +2,14 @@ import { useQuery } from "@tanstack/react-query";
 import { Copy } from "lucide-react";
 import { useState } from "react";
 import { api, take } from "../api/client";
-import { useProject, useWrite } from "../shell/project";
+import { useProject, useWrite } from "../project/project";
+import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { useToasts } from "../ui/toasts";
 import { moment } from "../ui/words";
 import { Wrong } from "./Outside";
 import { ROLES, type Role } from "./roles";
-import { useSession } from "./session";
 
 /** Inviting into the project: by mail, or by a link that the owner hands over. */
 export function Invitations() {

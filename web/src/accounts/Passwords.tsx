@@ -2,10 +2,10 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, take } from "../api/client";
+import type { Session } from "../project/session";
 import { Button } from "../ui/Button";
 import { useToasts } from "../ui/toasts";
 import { Field, Outside, Wrong } from "./Outside";
-import type { Session } from "./session";
 
 const BACK = "mt-4 block text-[13px] text-spruce hover:underline";
 

@@ -1,10 +1,11 @@
 import { KeyRound } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
+import { type Session, useSignOut } from "../project/session";
 import { Button } from "../ui/Button";
 import { Field, Outside, Wrong } from "./Outside";
 import { canHavePasskeys } from "./passkeys";
-import { type Session, useCode, usePasskey, useSignIn, useSignOut } from "./session";
+import { useCode, usePasskey, useSignIn } from "./signing";
 
 /** Name and password, or a passkey; then the second step, where the account has one. */
 export function SignIn({ session }: { session: Session }) {

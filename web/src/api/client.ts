@@ -1,5 +1,6 @@
 import createClient from "openapi-fetch";
 import { hear } from "../project/moves";
+import { answered, ask } from "./held";
 import type { components, paths } from "./schema.gen";
 
 /** Any shape that the API publishes, by its name in the schema. */
@@ -41,11 +42,13 @@ api.use({
 			putByHand.set(request, names.split(" "));
 			request.headers.delete(BY_HAND);
 		}
-		if (request.method !== "GET") request.headers.set("X-CSRFToken", csrfToken());
+		if (request.method === "GET") ask(request);
+		else request.headers.set("X-CSRFToken", csrfToken());
 		return request;
 	},
 	onResponse({ request, response }) {
-		if (request.method !== "GET") hear(request.url, response.headers, putByHand.get(request));
+		if (request.method === "GET") return answered(request, response);
+		hear(request.url, response.headers, putByHand.get(request));
 	},
 	onError() {
 		return new ApiError(NO_ANSWER, 0);

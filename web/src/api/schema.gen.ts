@@ -4073,6 +4073,8 @@ export interface components {
             variable?: number;
             documents?: number[];
             cases?: number[];
+            /** @description Hits that were listed before. */
+            skip?: number;
         };
         FindingOut: {
             row: number;

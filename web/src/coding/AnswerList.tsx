@@ -1,8 +1,8 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, memo, type RefObject, useEffect, useMemo } from "react";
 import { Link } from "react-router";
-import { useSession } from "../accounts/session";
-import { useMayCode, useProject } from "../shell/project";
+import { useMayCode, useProject } from "../project/project";
+import { useSession } from "../project/session";
 import { codeColour } from "../ui/palette";
 import { useStable } from "../ui/stable";
 import { counted } from "../ui/words";

@@ -1,9 +1,9 @@
 import { type KeyboardEvent, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { useRoster } from "../people/data";
-import { useAddress } from "../shell/address";
-import { useMayCode, useProject } from "../shell/project";
-import { scopeRequest, useScope } from "../shell/scope";
+import { useAddress } from "../project/address";
+import { useMayCode, useProject } from "../project/project";
+import { scopeRequest, useScope } from "../project/scope";
 import { Choice } from "../ui/Choice";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { counted } from "../ui/words";

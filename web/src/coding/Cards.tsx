@@ -1,6 +1,6 @@
 import { memo, useMemo, useState } from "react";
-import { useSession } from "../accounts/session";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
+import { useSession } from "../project/session";
 import { codeColour } from "../ui/palette";
 import { useStable } from "../ui/stable";
 import { type Code, type Passage, useCodingWrites } from "./data";

@@ -1,5 +1,5 @@
 import { NavLink, useLocation } from "react-router";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
 
 /** The pages of this step, one beside the other. */
 export function CodePages({ figures = {} }: { figures?: Record<string, string> }) {

@@ -1,6 +1,6 @@
 import { ChevronDown, ChevronRight } from "lucide-react";
 import { type MouseEvent, memo, useMemo, useState } from "react";
-import { useMayCode } from "../shell/project";
+import { useMayCode } from "../project/project";
 import { codeColour } from "../ui/palette";
 import { useStable } from "../ui/stable";
 import { CodeCard } from "./CodeCard";

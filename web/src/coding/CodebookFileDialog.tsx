@@ -1,5 +1,6 @@
 import { FileUp } from "lucide-react";
 import { useRef, useState } from "react";
+import { ENDINGS } from "../api/grammar.gen";
 import { Button } from "../ui/Button";
 import { Modal } from "../ui/Modal";
 import { useToasts } from "../ui/toasts";
@@ -33,7 +34,7 @@ export function CodebookFileDialog({ onClose }: { onClose: () => void }) {
 					ref={chooser}
 					type="file"
 					aria-label="File with a codebook"
-					accept=".xlsx,.ods,.csv,.tsv,.qdc"
+					accept={ENDINGS.codebooks.map((ending) => `.${ending}`).join(",")}
 					className="sr-only"
 					onChange={(event) => setFile(event.target.files?.[0] ?? null)}
 				/>

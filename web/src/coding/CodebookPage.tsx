@@ -1,6 +1,6 @@
 import { useMemo, useState } from "react";
-import { useAddress } from "../shell/address";
-import { useMayCode, useProject } from "../shell/project";
+import { useAddress } from "../project/address";
+import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
 import { codeColour } from "../ui/palette";

@@ -1,9 +1,9 @@
 import { startTransition, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
-import { useSession } from "../accounts/session";
 import { useDocuments } from "../gather/data";
 import { useRoster } from "../people/data";
-import { useMayCode, useProject } from "../shell/project";
+import { useMayCode, useProject } from "../project/project";
+import { useSession } from "../project/session";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { useStable } from "../ui/stable";
 import { counted } from "../ui/words";

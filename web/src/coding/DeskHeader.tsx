@@ -1,6 +1,6 @@
 import { ChevronLeft, ChevronRight, PanelRight } from "lucide-react";
 import { useNavigate } from "react-router";
-import { useAddress } from "../shell/address";
+import { useAddress } from "../project/address";
 import { counted, number } from "../ui/words";
 import { CodePages } from "./CodePages";
 import type { Code, DeskDocument } from "./data";

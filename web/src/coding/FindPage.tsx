@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { useRoster } from "../people/data";
-import { useAddress } from "../shell/address";
-import { useMayCode, useProject } from "../shell/project";
-import { scopeRequest, useScope } from "../shell/scope";
+import { useAddress } from "../project/address";
+import { useMayCode, useProject } from "../project/project";
+import { scopeRequest, useScope } from "../project/scope";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Loading } from "../ui/Empty";
@@ -18,6 +18,8 @@ import { WordsUsed } from "./WordsUsed";
 
 type How = NonNullable<FindRequest["how"]>;
 type Extent = "hit" | "sentence" | "turn";
+/** Hits that the server lists at once. */
+const PAGE = 300;
 
 const HOWS: { value: How; label: string }[] = [
 	{ value: "words", label: "Any of the words" },
@@ -167,6 +169,8 @@ export function FindPage() {
 					onVariable={(id) => set({ groups: id ? String(id) : null, first: null })}
 					person={params.get("person")}
 					onPerson={(person) => set({ person })}
+					onMore={() => void found.fetchNextPage()}
+					reading={found.isFetchingNextPage}
 				/>
 			)}
 		</div>
@@ -183,12 +187,17 @@ function Hits({
 	onVariable,
 	person,
 	onPerson,
+	onMore,
+	reading,
 }: {
 	found: Found;
 	variable: number | null;
 	onVariable: (variable: number | null) => void;
 	person: string | null;
 	onPerson: (person: string | null) => void;
+	onMore: () => void;
+	/** Whether more is on its way. */
+	reading: boolean;
 }) {
 	const variables = (useRoster().data?.variables ?? []).filter((one) => one.kind !== "text" && one.kind !== "date");
 	const project = useProject();
@@ -326,9 +335,11 @@ function Hits({
 						</li>
 					))}
 					{found.more > 0 && (
-						<li className="px-3 py-2 quiet-line">
-							{counted(found.more, "more hit")} not listed; the counts at the left hold them all. Narrow the words or the scope to read
-							them.
+						<li className="flex items-center gap-3 px-3 py-2 quiet-line">
+							<span>{counted(found.more, "more hit")} not listed yet; the counts at the left hold them all.</span>
+							<Button onClick={onMore} disabled={reading}>
+								{reading ? "Reading …" : `List the next ${Math.min(found.more, PAGE)}`}
+							</Button>
 						</li>
 					)}
 				</ol>

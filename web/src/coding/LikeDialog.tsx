@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { useMayCode, useProject } from "../shell/project";
+import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Loading } from "../ui/Empty";
 import { Modal } from "../ui/Modal";

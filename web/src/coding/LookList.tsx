@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { counted } from "../ui/words";
 import type { Code } from "./data";

@@ -1,6 +1,6 @@
 import { memo, type RefObject, useCallback, useLayoutEffect, useMemo, useRef, useState } from "react";
-import { useSession } from "../accounts/session";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
+import { useSession } from "../project/session";
 import { useStable } from "../ui/stable";
 import { useToasts } from "../ui/toasts";
 import { Card, useCardWrites } from "./Cards";

@@ -1,6 +1,6 @@
 import { NotebookPen } from "lucide-react";
 import { useState } from "react";
-import { useMayCode } from "../shell/project";
+import { useMayCode } from "../project/project";
 import { Modal } from "../ui/Modal";
 import { MEMO_KINDS, type MemoKind } from "./memos";
 import { NewMemo } from "./NewMemo";

@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { useSession } from "../accounts/session";
-import { useAddress } from "../shell/address";
-import { useMayCode, useProject } from "../shell/project";
+import { useAddress } from "../project/address";
+import { useMayCode, useProject } from "../project/project";
+import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Loading, Problem } from "../ui/Empty";

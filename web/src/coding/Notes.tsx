@@ -1,5 +1,5 @@
 import { useCallback } from "react";
-import { useSession } from "../accounts/session";
+import { useSession } from "../project/session";
 import { Choice } from "../ui/Choice";
 import { type DeskDocument, type Passage, useCodebook } from "./data";
 import { useThemes } from "./overview";

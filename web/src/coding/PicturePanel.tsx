@@ -1,7 +1,7 @@
 import { ChevronLeft, ChevronRight, RotateCw, SquareDashed, ZoomIn, ZoomOut } from "lucide-react";
 import { useMemo, useState } from "react";
 import { usePeopleWrites, useRoster } from "../people/data";
-import { useMayCode, useProject } from "../shell/project";
+import { useMayCode, useProject } from "../project/project";
 import { Choice } from "../ui/Choice";
 import { CardList } from "./Cards";
 import type { Code, DeskDocument, Passage } from "./data";

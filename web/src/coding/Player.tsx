@@ -1,6 +1,6 @@
 import { Pause, Play, Repeat } from "lucide-react";
 import { type RefObject, useEffect, useRef, useState } from "react";
-import { useMayCode, useProject } from "../shell/project";
+import { useMayCode, useProject } from "../project/project";
 import { Choice } from "../ui/Choice";
 import { CardList } from "./Cards";
 import type { Code, DeskDocument, Passage, Span } from "./data";

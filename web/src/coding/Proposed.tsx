@@ -1,6 +1,6 @@
 import { Tag } from "lucide-react";
 import { useState } from "react";
-import { useMayCode } from "../shell/project";
+import { useMayCode } from "../project/project";
 import { Modal } from "../ui/Modal";
 import { codeColour } from "../ui/palette";
 import { CodePicker } from "./CodePicker";

@@ -1,5 +1,5 @@
 import type { Shape } from "../api/client";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
 import { Crop } from "../ui/Crop";
 
 /** The words of a passage that is read, or what its region shows. */

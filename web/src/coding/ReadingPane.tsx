@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
 import { Loading, Problem } from "../ui/Empty";
 import { codeColour } from "../ui/palette";
 import { counted } from "../ui/words";

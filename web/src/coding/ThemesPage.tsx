@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { useAddress } from "../shell/address";
-import { useMayCode, useProject } from "../shell/project";
+import { useAddress } from "../project/address";
+import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Loading, Problem } from "../ui/Empty";

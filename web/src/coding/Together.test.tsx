@@ -3,14 +3,14 @@ import type { ReactNode } from "react";
 import { afterEach, beforeEach, expect, it } from "vitest";
 import { positionsOf } from "../api/positions";
 import { useMoves } from "../project/moves";
-import { useUndo } from "../shell/project";
+import { useUndo } from "../project/project";
+import { readAgain } from "../project/waiting";
 import { show, texts } from "../tests/harness";
 import { ACCOUNT, CODEBOOK, ROSTER, SESSION } from "../tests/samples";
 import { asked, calls, LOST, Moved, nowServe, Refused, serve } from "../tests/server";
 import { Desk } from "./Desk";
 import { type DeskDocument, withCodes } from "./data";
 import { Arrivals, NotSaved } from "./Together";
-import { readAgain } from "./waiting";
 
 const TEXT = "So?\nLate 🚢 again. I waited.";
 const coding = (id: number, coder: number, name: string) => ({ id, code: 2, coder, initials: name[0], coder_name: name, rating: null });

@@ -3,7 +3,7 @@ import { CloudOff } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { api, take } from "../api/client";
 import { isOwn, readAgain } from "../project/moves";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
 import { counted } from "../ui/words";
 import { useWaiting } from "./outbox";
 

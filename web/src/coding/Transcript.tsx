@@ -10,7 +10,7 @@ import {
 	useRef,
 	useState,
 } from "react";
-import { useMayCode } from "../shell/project";
+import { useMayCode } from "../project/project";
 import { codeColour } from "../ui/palette";
 import { useStable } from "../ui/stable";
 import type { Code, DeskDocument, Passage, Stretch } from "./data";

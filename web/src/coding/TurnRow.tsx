@@ -1,5 +1,5 @@
 import { memo } from "react";
-import { useMayCode } from "../shell/project";
+import { useMayCode } from "../project/project";
 import type { DeskDocument, Passage, Stretch } from "./data";
 import type { Edge } from "./ends";
 import { clock } from "./Player";

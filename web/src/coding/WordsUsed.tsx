@@ -1,6 +1,6 @@
 import { useRoster } from "../people/data";
-import { useProject } from "../shell/project";
-import { scopeRequest, useScope } from "../shell/scope";
+import { useProject } from "../project/project";
+import { scopeRequest, useScope } from "../project/scope";
 import { Choice } from "../ui/Choice";
 import { Loading, Problem } from "../ui/Empty";
 import { counted, number } from "../ui/words";

@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { api, type Shape, take } from "../api/client";
 import { type Positions, positionsOf } from "../api/positions";
-import { useProject, useWrite } from "../shell/project";
-import { scopeRequest, useScope } from "../shell/scope";
+import { useProject, useWrite } from "../project/project";
+import { scopeRequest, useScope } from "../project/scope";
 import { alike, type Region } from "./regions";
 
 export type Code = Shape<"CodeOut">;

@@ -1,12 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef } from "react";
-import { useSession } from "../accounts/session";
 import { ApiError, api, intoByHand, type Shape, take } from "../api/client";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
+import { useSession } from "../project/session";
+import { become, nowWaiting, post, sendsNow, useStore, type Waiting } from "../project/waiting";
 import { useStable } from "../ui/stable";
 import { useToasts } from "../ui/toasts";
 import { type Application, type DeskDocument, fromWire, inUnits, onWire, type Passage, withCodes, withPassage } from "./data";
-import { become, nowWaiting, post, sendsNow, useStore, type Waiting } from "./waiting";
 
 const AGAIN_AFTER = 3000;
 /** What the answer to a coding is put into, and what the desk shows nothing of that a coding changes: read again when next looked at. */

@@ -1,6 +1,6 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { api, type Shape, send, sendOnly, take } from "../api/client";
-import { useProject, useWrite } from "../shell/project";
+import { useProject, useWrite } from "../project/project";
 
 export type Theme = Shape<"ThemeOut">;
 export type Question = Shape<"QuestionOut">;
@@ -71,17 +71,23 @@ export function useMemos() {
 
 export function useFind(asked: FindRequest | null) {
 	const { id } = useProject();
-	return useQuery({
+	return useInfiniteQuery({
 		queryKey: ["project", id, "find", asked],
 		enabled: asked !== null,
 		retry: false,
-		queryFn: () =>
+		initialPageParam: 0,
+		queryFn: ({ pageParam }) =>
 			take(
 				api.POST("/api/projects/{project_id}/find", {
 					params: { path: { project_id: id } },
-					body: asked ?? { text: "" },
+					body: { ...(asked ?? { text: "" }), ...(pageParam > 0 && { skip: pageParam }) },
 				}),
 			),
+		getNextPageParam: (last, pages) => (last.more > 0 ? pages.reduce((listed, page) => listed + page.hits.length, 0) : undefined),
+		select: ({ pages }): Found | undefined => {
+			const last = pages.at(-1);
+			return last && { ...last, hits: pages.flatMap((page) => page.hits) };
+		},
 	});
 }
 

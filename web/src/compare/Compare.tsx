@@ -2,7 +2,7 @@ import { useMemo, useState } from "react";
 import { Link } from "react-router";
 import { useCodebook } from "../coding/data";
 import { useCohorts, useDocumentVariables, useRoster } from "../people/data";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { Adjusted } from "./Adjusted";
 import { type Comparison, useComparison, useMap, useStandsOut } from "./data";

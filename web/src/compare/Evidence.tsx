@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Shape } from "../api/client";
+import { useProject } from "../project/project";
 import { DigestBox } from "../report/DigestBox";
 import type { DigestOf } from "../report/data";
-import { useProject } from "../shell/project";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
 import { groupMark } from "../ui/palette";

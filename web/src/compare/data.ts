@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Shape, take } from "../api/client";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
 import { type Opened, type Question, rowsAsked } from "./spec";
 
 export type Comparison = Shape<"ComparisonOut">;

@@ -1,10 +1,12 @@
 import { useCallback, useMemo } from "react";
 import { useSearchParams } from "react-router";
 import type { Shape } from "../api/client";
+import { QUESTION, SHOWN } from "../api/grammar.gen";
 import type { Code } from "../coding/data";
 import type { Variable } from "../people/data";
-import { useAddress } from "../shell/address";
-import { type Scope, scopeAddress, scopeRequest, useScope } from "../shell/scope";
+import { useAddress } from "../project/address";
+import { readAsked, scopeAddress, writtenAsked } from "../project/grammar";
+import { type Scope, scopeRequest, useScope } from "../project/scope";
 import { readView, type View } from "./view";
 
 export type Question = Shape<"ComparisonInRequest">;
@@ -41,77 +43,40 @@ export function useQuestion(codes: Code[], variables: Variable[], ofDocuments: V
 }
 
 function read(params: URLSearchParams, codes: Code[], variables: Variable[], ofDocuments: Variable[], scope: Scope): Question | null {
+	const said = readAsked(QUESTION, params) as unknown as Question;
 	const known = new Set(codes.map((code) => code.id));
-	const asked = params.get("codes");
-	const rows =
-		asked === null
-			? usualRows(codes)
-			: asked
-					.split(".")
-					.map(Number)
-					.filter((id) => known.has(id));
+	const rows = params.has("codes") ? said.codes.filter((id) => known.has(id)) : usualRows(codes);
 	const comparable = variables.filter((variable) => COMPARABLE.has(variable.kind));
-	const ids = (name: string) => params.get(name)?.split(".").filter(Boolean).map(Number).filter(Number.isFinite) ?? [];
 	const documentVariables = ofDocuments.filter((variable) => COMPARABLE.has(variable.kind));
 	const variable =
-		[...comparable, ...documentVariables].find((one) => one.id === Number(params.get("variable"))) ??
+		[...comparable, ...documentVariables].find((one) => one.id === said.variable) ??
 		comparable.find((one) => one.kind === "ordered") ??
 		comparable[0];
 	if (!variable) return null;
-	const measure = (params.get("measure") as Measure) || "people";
-	const across = params.get("variable") ?? "";
-	const columns = (["cohorts", "cases", "documents"] as const).find((one) => one === across) ?? "variable";
-	const second = [...comparable, ...documentVariables].find((one) => one.id === Number(params.get("second")));
+	const second = [...comparable, ...documentVariables].find((one) => one.id === said.second);
+	const named = Object.entries(said).filter(([name, value]) => value !== null || !LISTS.has(name));
 	return {
+		...(Object.fromEntries(named) as unknown as Question),
 		codes: rows,
-		...(params.has("themes") && { themes: ids("themes") }),
-		...(params.has("queries") && { queries: ids("queries") }),
-		columns,
-		variable: columns === "variable" ? variable.id : null,
+		variable: said.columns === "variable" ? variable.id : null,
 		second: second?.id ?? null,
-		second_as: params.get("as") === "layers" ? "layers" : "nested",
-		roll_up: params.get("rollup") !== "0",
-		groups: list(params.get("groups")),
-		cuts: params.get("cuts")?.split("~").map(Number).filter(Number.isFinite) ?? null,
-		measure,
-		base: (params.get("base") as Base) || undefined,
-		difference: list(params.get("difference")),
 		scope: scopeRequest(scope),
-		permutations: true,
-		...(params.has("adjusted") && { adjusted: ids("adjusted") }),
 	};
 }
 
+/** What is left out of a question, rather than said to be nothing. */
+const LISTS = new Set<string>([...QUESTION.filter((part) => part.way === "ids").map((part) => part.name), "base"]);
+
 /** The address of a question and how it is shown; what is usual is left out. */
 export function addressOf(question: Question, view: View): Record<string, string> {
-	const { scope = {} } = question;
-	const said: [string, string | null | undefined | false][] = [
+	const said = {
+		...writtenAsked(QUESTION, { ...question }),
+		...scopeAddress(question.scope ?? {}),
+		...writtenAsked(SHOWN, { ...view }),
 		// Without codes the usual ones would come: said even where there are none.
-		["codes", question.codes.join(".") || "0"],
-		["themes", question.themes?.join(".")],
-		["queries", question.queries?.join(".")],
-		["variable", question.columns && question.columns !== "variable" ? question.columns : String(question.variable)],
-		["second", question.second ? String(question.second) : null],
-		["as", question.second_as === "layers" && "layers"],
-		["rollup", question.roll_up === false && "0"],
-		["groups", question.groups && JSON.stringify(question.groups)],
-		["cuts", question.cuts?.join("~")],
-		["measure", question.measure !== "people" && question.measure],
-		["base", question.base],
-		["adjusted", question.adjusted?.join(".")],
-		["difference", question.difference && JSON.stringify(question.difference)],
-		...(Object.entries(scopeAddress(scope)) as [string, string][]),
-		["form", view.form !== "table" && view.form],
-		["order", view.order !== "codebook" && view.order],
-		["tint", view.tint !== "expected" && view.tint],
-		["least", view.least > 0 && String(view.least)],
-		["stack", view.stack && "1"],
-		["swap", view.swap && "1"],
-		["figures", view.figures === false && "0"],
-		["scaled", view.scaled !== "all" && view.scaled],
-		["number", view.number ? String(view.number) : null],
-	];
-	return Object.fromEntries(said.filter((part): part is [string, string] => typeof part[1] === "string" && part[1] !== ""));
+		codes: question.codes.join(".") || "0",
+	};
+	return Object.fromEntries(Object.entries(said).filter((part): part is [string, string] => !!part[1]));
 }
 
 /** How many rows are asked for. */
@@ -125,19 +90,6 @@ function usualRows(codes: Code[]): number[] {
 	const branch = tops.map((code) => under(code.id)).find((children) => children.some(held)) ?? under(null);
 	const filled = branch.filter(held);
 	return (filled.length > 0 ? filled : branch).map((code) => code.id).slice(0, 40);
-}
-
-export function list(text: string | null): string[] | null {
-	return text === null ? null : (JSON.parse(decode(text)) as string[]);
-}
-
-function decode(text: string): string {
-	try {
-		const found: unknown = JSON.parse(text);
-		return Array.isArray(found) ? JSON.stringify(found.map(String)) : "[]";
-	} catch {
-		return "[]";
-	}
 }
 
 export function writeOpened({ row, group, left_out }: Opened): string {

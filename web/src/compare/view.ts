@@ -1,18 +1,20 @@
 import type { Shape } from "../api/client";
+import { SHOWN } from "../api/grammar.gen";
+import { readAsked } from "../project/grammar";
 import type { Comparison, Row } from "./data";
 
-export const FORMS = ["table", "bars", "gaps", "flow", "tiles", "matrix", "map", "people", "spread", "waves"] as const;
-export type Form = (typeof FORMS)[number];
+export const FORMS = SHOWN[0].words;
+export type Form = Shape<"ShownIn">["form"];
 
-export const ORDERS = {
+export const ORDERS: Record<Shape<"ShownIn">["order"], string> = {
 	codebook: "as in the codebook",
 	size: "largest first",
 	difference: "largest difference first",
 	likeness: "like ones together",
-} as const;
+};
 export type Order = keyof typeof ORDERS;
 
-export const TINTS = { expected: "above / below expected", share: "by size", none: "none" } as const;
+export const TINTS: Record<Shape<"ShownIn">["tint"], string> = { expected: "above / below expected", share: "by size", none: "none" };
 export type Tint = keyof typeof TINTS;
 
 /** How a result is shown; nothing of it changes what is counted. */
@@ -34,27 +36,13 @@ export interface View {
 	number: number | null;
 }
 
-export const SCALES = { all: "the whole table", row: "each row", column: "each group" } as const;
+export const SCALES: Record<Shape<"ShownIn">["scaled"], string> = { all: "the whole table", row: "each row", column: "each group" };
 export type Scaled = keyof typeof SCALES;
 /** What each form is called, where not by its own name. */
 export const CALLED: Partial<Record<Form, string>> = { people: "one by one", spread: "by a number" };
 
 export function readView(params: URLSearchParams): View {
-	return {
-		form: one(FORMS, params.get("form"), "table"),
-		order: one(Object.keys(ORDERS) as Order[], params.get("order"), "codebook"),
-		tint: one(Object.keys(TINTS) as Tint[], params.get("tint"), "expected"),
-		least: Math.max(0, Math.floor(Number(params.get("least")) || 0)),
-		stack: params.get("stack") === "1",
-		swap: params.get("swap") === "1",
-		figures: params.get("figures") !== "0",
-		scaled: one(Object.keys(SCALES) as Scaled[], params.get("scaled"), "all"),
-		number: Number(params.get("number")) || null,
-	};
-}
-
-function one<T extends string>(known: readonly T[], said: string | null, usual: T): T {
-	return known.find((name) => name === said) ?? usual;
+	return readAsked(SHOWN, params) as unknown as View;
 }
 
 /** The rows that are shown, in their order: places in the result, since a number is opened by its place. */

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, take } from "../api/client";
-import { useJob, useMayCode, useProject, useWrite } from "../shell/project";
+import { useJob, useMayCode, useProject, useWrite } from "../project/project";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
 import { counted } from "../ui/words";

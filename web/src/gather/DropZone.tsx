@@ -1,8 +1,12 @@
 import { type ReactNode, useRef, useState } from "react";
+import { ENDINGS } from "../api/grammar.gen";
 import { Button } from "../ui/Button";
 
-export const ACCEPTED =
-	".txt,.md,.docx,.odt,.rtf,.html,.htm,.pdf,.vtt,.srt,.csv,.tsv,.xlsx,.xls,.ods,.sav,.zsav,.dta,.sas7bdat,.png,.jpg,.jpeg,.gif,.tif,.tiff,.ogg,.oga,.mp3,.m4a,.wav,.mp4,.webm";
+const { codebooks: _, ...ENDINGS_OF } = ENDINGS;
+export const ACCEPTED = Object.values(ENDINGS_OF)
+	.flat()
+	.map((ending) => `.${ending}`)
+	.join(",");
 
 /** Files can be dropped anywhere on what it surrounds. */
 export function DropZone({ onFiles, children }: { onFiles: (files: File[]) => void; children: ReactNode }) {

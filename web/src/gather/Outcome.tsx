@@ -1,5 +1,5 @@
 import type { Shape } from "../api/client";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { counted, number } from "../ui/words";
 import { type Staged, useStagedWrites } from "./data";

@@ -1,7 +1,7 @@
 import { ArrowDown, ArrowUp } from "lucide-react";
 import { useState } from "react";
 import type { Shape } from "../api/client";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
 import { Choice } from "../ui/Choice";
 import { Segments } from "../ui/Segments";
 import { counted } from "../ui/words";

@@ -4,7 +4,7 @@ import { Link, useNavigate } from "react-router";
 import { api, take } from "../api/client";
 import { useDocumentVariables } from "../people/data";
 import { ValueCell } from "../people/editing";
-import { useMayCode, useProject, useStatus, useWrite } from "../shell/project";
+import { useMayCode, useProject, useStatus, useWrite } from "../project/project";
 import { Button } from "../ui/Button";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";

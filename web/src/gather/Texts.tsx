@@ -2,7 +2,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { api, type Shape, take } from "../api/client";
-import { useMayCode, useProject, useWrite } from "../shell/project";
+import { useMayCode, useProject, useWrite } from "../project/project";
 import { Button } from "../ui/Button";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { Segments } from "../ui/Segments";

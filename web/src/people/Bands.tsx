@@ -1,6 +1,6 @@
 import { useRef, useState } from "react";
 import type { Shape } from "../api/client";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { counted } from "../ui/words";

@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
 import { Link } from "react-router";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
 import { Loading, Problem } from "../ui/Empty";
 import { type Case, type Unlinked, useCheck, type Variable } from "./data";
 import { Linking } from "./Linking";

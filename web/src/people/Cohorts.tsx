@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useMayCode, useProject } from "../shell/project";
+import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { Segments } from "../ui/Segments";

@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 import { api, take } from "../api/client";
 import { CodesPick } from "../coding/CodesPick";
 import { useCodebook } from "../coding/data";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import {

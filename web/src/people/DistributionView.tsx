@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
 import { Choice } from "../ui/Choice";
 import { Loading, Problem } from "../ui/Empty";
 import { Modal } from "../ui/Modal";

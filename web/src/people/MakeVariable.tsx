@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useCodebook } from "../coding/data";
 import { KINDS } from "../gather/SheetReading";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Modal } from "../ui/Modal";

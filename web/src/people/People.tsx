@@ -1,6 +1,6 @@
 import { type ReactNode, useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { useMayCode, useProject } from "../shell/project";
+import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Empty, Loading, Problem } from "../ui/Empty";

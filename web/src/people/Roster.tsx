@@ -2,7 +2,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, type RefObject, useMemo, useRef, useState } from "react";
 import { MemosDialog } from "../coding/MemosOn";
 import { KINDS } from "../gather/SheetReading";
-import { useMayCode, useProject } from "../shell/project";
+import { useMayCode, useProject } from "../project/project";
 import { useToasts } from "../ui/toasts";
 import { counted } from "../ui/words";
 import { type Case, type Roster as RosterData, usePeopleWrites, type Variable } from "./data";

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { Shape } from "../api/client";
 import { REASONS } from "../gather/SheetReading";
-import { useMayCode } from "../shell/project";
+import { useMayCode } from "../project/project";
 import { type Cell, usePeopleWrites, type Variable } from "./data";
 
 type Place = {

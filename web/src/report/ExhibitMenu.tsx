@@ -1,6 +1,6 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useState } from "react";
-import { useMayCode } from "../shell/project";
+import { useMayCode } from "../project/project";
 import { Button } from "../ui/Button";
 import { Modal } from "../ui/Modal";
 import { useToasts } from "../ui/toasts";

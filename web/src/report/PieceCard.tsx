@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { Quoted } from "../coding/Quoted";
-import { useMayCode, useProject } from "../shell/project";
+import { useMayCode, useProject } from "../project/project";
 import { type Piece, useExhibitWrites } from "./data";
 import { stepped } from "./trim";
 

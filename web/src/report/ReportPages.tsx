@@ -1,5 +1,5 @@
 import { NavLink } from "react-router";
-import { useProject } from "../shell/project";
+import { useProject } from "../project/project";
 
 const PAGES = [
 	{ to: "", label: "Exhibits" },

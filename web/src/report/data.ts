@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Shape, take } from "../api/client";
-import { useProject, useWrite } from "../shell/project";
+import { useProject, useWrite } from "../project/project";
 
 export type Exhibit = Shape<"ExhibitListed">;
 export type Piece = Shape<"PieceOut">;

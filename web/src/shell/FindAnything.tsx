@@ -4,7 +4,7 @@ import { useNavigate } from "react-router";
 import { useCodebook } from "../coding/data";
 import { useDocuments } from "../gather/data";
 import { useRoster } from "../people/data";
-import { useProject } from "./project";
+import { useProject } from "../project/project";
 
 interface Found {
 	key: string;

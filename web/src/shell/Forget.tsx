@@ -3,12 +3,12 @@ import { useId, useState } from "react";
 import { api, type Shape, take } from "../api/client";
 import { useDocuments } from "../gather/data";
 import { useRoster } from "../people/data";
+import { useProject, useWrite } from "../project/project";
 import { Button } from "../ui/Button";
 import { Modal } from "../ui/Modal";
 import { Segments } from "../ui/Segments";
 import { useToasts } from "../ui/toasts";
 import { counted, isoDay } from "../ui/words";
-import { useProject, useWrite } from "./project";
 
 type What = "case" | "document";
 type Chosen = { what: What; id: number };

@@ -6,15 +6,15 @@ import { api, take } from "../api/client";
 import { Sender } from "../coding/outbox";
 import { Arrivals, NotSaved } from "../coding/Together";
 import { useMoves } from "../project/moves";
+import { ProjectContext, useProject, useStatus, useUndo } from "../project/project";
+import { useKeptScope } from "../project/scope";
 import { Loading, Problem } from "../ui/Empty";
 import { number } from "../ui/words";
 import { AccountMenu } from "./AccountMenu";
 import { FindAnything } from "./FindAnything";
 import { Jobs } from "./Jobs";
 import { Mark } from "./Mark";
-import { ProjectContext, useProject, useStatus, useUndo } from "./project";
 import { ScopeLine } from "./ScopeLine";
-import { useKeptScope } from "./scope";
 
 /** What surrounds every page of a project: the top bar and the scope line. */
 export function Frame() {

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, take } from "../api/client";
+import { useProject } from "../project/project";
 import { Loading, Problem } from "../ui/Empty";
 import { moment } from "../ui/words";
-import { useProject } from "./project";
 
 /** The trail: who did what when. */
 export function History() {

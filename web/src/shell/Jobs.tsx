@@ -1,5 +1,5 @@
 import { api, take } from "../api/client";
-import { useProject, useStatus, useWrite } from "./project";
+import { useProject, useStatus, useWrite } from "../project/project";
 
 /** Long work under way, with how far it is. */
 export function Jobs() {

@@ -3,15 +3,15 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { Invitations } from "../accounts/Invitations";
 import { ROLES, type Role } from "../accounts/roles";
-import { useSession } from "../accounts/session";
 import { api, take } from "../api/client";
+import { useProject, useWrite } from "../project/project";
+import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
 import { Backups } from "./Backups";
 import { Forget } from "./Forget";
-import { useProject, useWrite } from "./project";
 import { TakeOut } from "./TakeOut";
 
 export function Members() {

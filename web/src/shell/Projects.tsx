@@ -1,8 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { useSession } from "../accounts/session";
 import { api, take } from "../api/client";
+import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
 import { Modal } from "../ui/Modal";

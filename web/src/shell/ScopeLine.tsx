@@ -4,10 +4,10 @@ import { useLocation } from "react-router";
 import { useCodebook } from "../coding/data";
 import { useDocuments } from "../gather/data";
 import { useRoster } from "../people/data";
+import { useProject } from "../project/project";
+import { useScope, WHOLE } from "../project/scope";
 import { counted } from "../ui/words";
-import { useProject } from "./project";
 import { ScopeLeft, ScopeMore, WithMaterial } from "./ScopeMore";
-import { useScope, WHOLE } from "./scope";
 
 interface Item {
 	id: number;

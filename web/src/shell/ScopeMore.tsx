@@ -6,13 +6,14 @@ import { useQueries } from "../compare/passages/searches";
 import { GroupEditor, useCounts } from "../people/Conditions";
 import { complete, type Group, type Kept, replaced } from "../people/condition";
 import { useRoster } from "../people/data";
+import { scopeAddress } from "../project/grammar";
+import { useMayCode, useProject, useWrite } from "../project/project";
+import { readScope, type Scope, scopeRequest, useScope, WHOLE } from "../project/scope";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Day } from "../ui/Day";
 import { Modal } from "../ui/Modal";
 import { counted } from "../ui/words";
-import { useMayCode, useProject, useWrite } from "./project";
-import { readScope, type Scope, scopeAddress, scopeRequest, useScope, WHOLE } from "./scope";
 
 const NONE: Group = { join: "all", parts: [] };
 const PART: Record<string, string> = {

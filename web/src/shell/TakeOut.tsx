@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useProject } from "./project";
+import { useProject } from "../project/project";
 
 /** The whole project as one file, for its owners. */
 export function TakeOut() {

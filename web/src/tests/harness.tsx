@@ -4,7 +4,7 @@ import userEvent from "@testing-library/user-event";
 import type { ReactNode } from "react";
 import { MemoryRouter, Route, Routes, useLocation } from "react-router";
 import { Sender } from "../coding/outbox";
-import { type Project, ProjectContext } from "../shell/project";
+import { type Project, ProjectContext } from "../project/project";
 import { Toasts } from "../ui/toasts";
 
 export const PROJECT = {

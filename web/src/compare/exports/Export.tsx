@@ -1,6 +1,6 @@
 import { flushSync } from "react-dom";
 import { api, take } from "../../api/client";
-import { useProject } from "../../shell/project";
+import { useProject } from "../../project/project";
 import { useToasts } from "../../ui/toasts";
 import type { Comparison } from "../data";
 import type { Question } from "../spec";

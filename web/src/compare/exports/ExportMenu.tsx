@@ -1,6 +1,6 @@
 import { Popover, PopoverButton, PopoverPanel, useClose } from "@headlessui/react";
 import type { KeyboardEvent, ReactNode } from "react";
-import { useProject } from "../../shell/project";
+import { useProject } from "../../project/project";
 import { useToasts } from "../../ui/toasts";
 import { type Caption, useSaving } from "./saving";
 

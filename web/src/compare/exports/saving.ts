@@ -1,5 +1,5 @@
 import { send } from "../../api/client";
-import { useProject } from "../../shell/project";
+import { useProject } from "../../project/project";
 import { useToasts } from "../../ui/toasts";
 
 /** Hand a file to the browser. */

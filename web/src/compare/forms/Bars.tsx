@@ -1,4 +1,4 @@
-import { useProject } from "../../shell/project";
+import { useProject } from "../../project/project";
 import { groupMark } from "../../ui/palette";
 import type { Comparison } from "../data";
 import { inWords, largest, madeOf, short, unitOf } from "../figures";

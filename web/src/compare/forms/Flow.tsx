@@ -1,4 +1,4 @@
-import { useProject } from "../../shell/project";
+import { useProject } from "../../project/project";
 import { codeColour, groupMark } from "../../ui/palette";
 import { inWords, madeOf } from "../figures";
 import { rowKey } from "../RowMark";

@@ -1,4 +1,4 @@
-import { useProject } from "../../shell/project";
+import { useProject } from "../../project/project";
 import type { Comparison, Row } from "../data";
 import { pairKey, type RowStanding } from "../marks";
 import { RowMark, rowKey } from "../RowMark";

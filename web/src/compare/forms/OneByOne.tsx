@@ -1,4 +1,4 @@
-import { useProject } from "../../shell/project";
+import { useProject } from "../../project/project";
 import { Loading, Problem } from "../../ui/Empty";
 import { groupMark } from "../../ui/palette";
 import { counted } from "../../ui/words";

@@ -1,6 +1,6 @@
 import type { Shape } from "../../api/client";
 import { useRoster } from "../../people/data";
-import { useProject } from "../../shell/project";
+import { useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { Loading, Problem } from "../../ui/Empty";
 import { useWidth } from "../../ui/width";

@@ -1,4 +1,4 @@
-import { useProject } from "../../shell/project";
+import { useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { groupMark } from "../../ui/palette";
 import { useStable } from "../../ui/stable";

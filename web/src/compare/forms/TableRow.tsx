@@ -1,5 +1,5 @@
 import { memo } from "react";
-import { useProject } from "../../shell/project";
+import { useProject } from "../../project/project";
 import { groupMark } from "../../ui/palette";
 import { counted, percent } from "../../ui/words";
 import type { Cell, Comparison, Row } from "../data";

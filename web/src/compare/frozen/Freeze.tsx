@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { useProject } from "../../shell/project";
-import { scopeRequest, useScope } from "../../shell/scope";
+import { useProject } from "../../project/project";
+import { scopeRequest, useScope } from "../../project/scope";
 import { Button } from "../../ui/Button";
 import { Modal } from "../../ui/Modal";
 import { useToasts } from "../../ui/toasts";

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { useProject } from "../../shell/project";
+import { useProject } from "../../project/project";
 import { Loading, Problem } from "../../ui/Empty";
 import { groupMark } from "../../ui/palette";
 import { counted } from "../../ui/words";

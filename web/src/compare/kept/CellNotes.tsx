@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useMayCode } from "../../shell/project";
+import { useMayCode } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { isoDay } from "../../ui/words";
 import type { Comparison } from "../data";

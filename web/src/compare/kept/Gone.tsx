@@ -1,3 +1,4 @@
+import { QUESTION } from "../../api/grammar.gen";
 import { Button } from "../../ui/Button";
 import type { Question } from "../spec";
 import type { Kept } from "./kept";
@@ -34,13 +35,12 @@ export function followed(kept: Kept): Question {
 		const next = list?.map((name) => labels.get(name) ?? name).filter(Boolean);
 		return next?.length ? [...new Set(next)] : null;
 	};
-	return {
-		...asked,
-		codes: ids("code", asked.codes),
-		...(asked.themes && { themes: ids("theme", asked.themes) }),
-		...(asked.queries && { queries: ids("query", asked.queries) }),
-		groups: named(asked.groups),
-		second_groups: named(asked.second_groups),
-		difference: labels.size ? null : (asked.difference ?? null),
-	};
+	const now = Object.fromEntries(
+		Object.entries(asked).map(([name, value]) => {
+			const part = QUESTION.find((one) => one.name === name);
+			if (part?.way === "labels") return [name, named(value as string[] | null)];
+			return [name, part?.kind && part.way === "ids" && value ? ids(part.kind, value as number[]) : value];
+		}),
+	) as unknown as Question;
+	return { ...now, difference: labels.size ? null : (asked.difference ?? null) };
 }

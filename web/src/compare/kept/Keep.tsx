@@ -3,7 +3,7 @@ import { Bookmark } from "lucide-react";
 import { useEffect, useState } from "react";
 import { MemosOn } from "../../coding/MemosOn";
 import { useThemes } from "../../coding/overview";
-import { useMayCode } from "../../shell/project";
+import { useMayCode } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { Modal } from "../../ui/Modal";

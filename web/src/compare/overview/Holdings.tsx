@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import { useNavigate } from "react-router";
 import type { Shape } from "../../api/client";
-import { useProject } from "../../shell/project";
+import { useProject } from "../../project/project";
 import { Empty } from "../../ui/Empty";
 import { codeColour, groupMark } from "../../ui/palette";
 import { useWidth } from "../../ui/width";

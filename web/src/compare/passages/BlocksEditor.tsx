@@ -4,7 +4,7 @@ import { useDocuments } from "../../gather/data";
 import { GroupEditor } from "../../people/Conditions";
 import { replaced as replacedPeople } from "../../people/condition";
 import { useCohorts, useDocumentVariables, useRoster } from "../../people/data";
-import { useProject } from "../../shell/project";
+import { useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { Day } from "../../ui/Day";
 import {

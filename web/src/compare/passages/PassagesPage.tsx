@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { Link } from "react-router";
+import { useAddress } from "../../project/address";
+import { useMayCode, useProject } from "../../project/project";
+import { scopeRequest, useScope } from "../../project/scope";
 import { ExhibitMenu } from "../../report/ExhibitMenu";
-import { useAddress } from "../../shell/address";
-import { useMayCode, useProject } from "../../shell/project";
-import { scopeRequest, useScope } from "../../shell/scope";
 import { Button } from "../../ui/Button";
 import { Empty, Problem } from "../../ui/Empty";
 import { Modal } from "../../ui/Modal";

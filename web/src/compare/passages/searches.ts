@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Shape, take } from "../../api/client";
-import { useProject, useWrite } from "../../shell/project";
-import { scopeRequest, useScope } from "../../shell/scope";
+import { useProject, useWrite } from "../../project/project";
+import { scopeRequest, useScope } from "../../project/scope";
 import { type Blocks, complete } from "./blocks";
 
 export type SavedQuery = Shape<"SavedQueryOut">;

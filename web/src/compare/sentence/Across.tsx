@@ -1,5 +1,5 @@
 import type { Variable } from "../../people/data";
-import { useProject } from "../../shell/project";
+import { useProject } from "../../project/project";
 import { Choice, type Option } from "../../ui/Choice";
 import { COMPARABLE, type Question } from "../spec";
 

@@ -1,7 +1,7 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useState } from "react";
 import type { Code } from "../../coding/data";
-import { useProject } from "../../shell/project";
+import { useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { groupMark } from "../../ui/palette";
 import type { Comparison } from "../data";

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Shape, take } from "../../api/client";
-import { useProject } from "../../shell/project";
+import { useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Loading, Problem } from "../../ui/Empty";
 import { counted } from "../../ui/words";

@@ -1,12 +1,13 @@
 import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { api, type Shape, take } from "../api/client";
-import { askForPasskey, saidOf } from "./passkeys";
+import { letGo } from "../api/held";
 
 export type Session = Shape<"SessionOut">;
 export const NOBODY: Session = { account: null, second: [], mail: false, mailbox: false, may_begin: false };
 
 /** Drop what the last account saw; the session itself stays watched. */
 function forget(client: QueryClient) {
+	letGo();
 	client.removeQueries({ predicate: (query) => query.queryKey[0] !== "session" });
 }
 
@@ -27,26 +28,6 @@ export function useStep<Said>(step: (said: Said) => Promise<Session>) {
 			forget(client);
 			client.setQueryData(["session"], session);
 		},
-	});
-}
-
-export function useSignIn() {
-	return useStep((body: Shape<"SignInRequest">) => take(api.POST("/api/session", { body })));
-}
-
-export function useCode() {
-	return useStep((code: string) => take(api.POST("/api/session/second", { body: { code } })));
-}
-
-export function usePasskey() {
-	return useStep(async (_: undefined) => {
-		const options = await take(api.GET("/api/session/passkey"));
-		try {
-			const credential = await askForPasskey(options.publicKey);
-			return await take(api.POST("/api/session/passkey", { body: { credential } }));
-		} catch (error) {
-			throw saidOf(error);
-		}
 	});
 }
 

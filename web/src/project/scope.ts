@@ -1,7 +1,9 @@
 import { useLayoutEffect, useMemo, useRef } from "react";
 import { useLocation, useNavigate, useSearchParams } from "react-router";
 import type { Shape } from "../api/client";
+import { SCOPE } from "../api/grammar.gen";
 import type { Group } from "../people/condition";
+import { readAsked, writtenAsked } from "./grammar";
 
 type ScopeIn = Shape<"ScopeInRequest">;
 
@@ -20,62 +22,10 @@ export interface Scope {
 }
 
 export const WHOLE: Scope = { cases: null, documents: null, coders: null, codes: null, who: null, since: null, until: null, query: null };
-/** In the address the codes of the scope aren't those of a comparison's rows. */
-const NAMES: Record<keyof Scope, string> = {
-	cases: "cases",
-	documents: "documents",
-	coders: "coders",
-	codes: "only",
-	who: "who",
-	since: "since",
-	until: "until",
-	query: "query",
-};
-const PARTS = Object.keys(NAMES) as (keyof Scope)[];
-const KEYS = Object.values(NAMES);
-
-function parse(text: string | null): number[] | null {
-	return text === null ? null : text.split(".").filter(Boolean).map(Number).filter(Number.isFinite);
-}
-
-function condition(text: string | null): Group | null {
-	if (text === null) return null;
-	try {
-		const found = JSON.parse(text) as Group;
-		return Array.isArray(found.parts) && found.parts.length > 0 ? found : null;
-	} catch {
-		return null;
-	}
-}
+const KEYS = SCOPE.map((part) => part.address);
 
 export function readScope(params: URLSearchParams): Scope {
-	return {
-		cases: parse(params.get("cases")),
-		documents: parse(params.get("documents")),
-		coders: parse(params.get("coders")),
-		codes: parse(params.get("only")),
-		who: condition(params.get("who")),
-		since: params.get("since"),
-		until: params.get("until"),
-		query: Number(params.get("query")) || null,
-	};
-}
-
-/** A part of a scope as the address says it; null where it leaves all in. */
-function said(part: Scope[keyof Scope] | undefined): string | null {
-	if (part === null || part === undefined) return null;
-	if (Array.isArray(part)) return part.join(".");
-	return typeof part === "object" ? JSON.stringify(part) : String(part);
-}
-
-/** A whole scope, as the API has it, for the address. */
-export function scopeAddress(scope: ScopeIn): Record<string, string> {
-	const found: Record<string, string> = {};
-	for (const part of PARTS) {
-		const words = said(scope[part] as Scope[typeof part]);
-		if (words !== null) found[NAMES[part]] = words;
-	}
-	return found;
+	return readAsked(SCOPE, params) as unknown as Scope;
 }
 
 export function useScope() {
@@ -85,17 +35,12 @@ export function useScope() {
 		setParams(
 			(before) => {
 				const next = new URLSearchParams(before);
-				for (const key of PARTS) {
-					if (!(key in part)) continue;
-					const words = said(part[key]);
-					if (words === null) next.delete(NAMES[key]);
-					else next.set(NAMES[key], words);
-				}
+				for (const [key, words] of Object.entries(writtenAsked(SCOPE, part))) words === null ? next.delete(key) : next.set(key, words);
 				return next;
 			},
 			{ replace: true },
 		);
-	return { scope, change, narrowed: PARTS.some((key) => scope[key] !== null) };
+	return { scope, change, narrowed: Object.values(scope).some((part) => part !== null) };
 }
 
 /** Going to another page of the project leaves the scope as it is, whichever link one follows; only the scope line changes it. */

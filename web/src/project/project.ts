@@ -1,10 +1,10 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, useContext, useEffect, useRef, useState } from "react";
-import { useSession } from "../accounts/session";
 import { api, type Shape, take } from "../api/client";
-import { settled, takeBackLast } from "../coding/waiting";
-import { movesTold } from "../project/moves";
 import { useToasts } from "../ui/toasts";
+import { movesTold } from "./moves";
+import { useSession } from "./session";
+import { settled, takeBackLast } from "./waiting";
 
 export type Project = Shape<"ProjectOut">;
 

@@ -1,0 +1,78 @@
+// Written by bin/types from the server's own: don't change it here.
+
+export const QUESTION = [
+	{ name: "codes", way: "ids", address: "codes", usual: null, kind: "code", words: [] },
+	{ name: "themes", way: "ids", address: "themes", usual: null, kind: "theme", words: [] },
+	{ name: "queries", way: "ids", address: "queries", usual: null, kind: "query", words: [] },
+	{
+		name: "columns",
+		way: "word",
+		address: "variable",
+		usual: "variable",
+		kind: null,
+		words: ["variable", "cohorts", "cases", "documents"],
+	},
+	{ name: "variable", way: "id", address: "variable", usual: null, kind: "variable", words: [] },
+	{ name: "cohorts", way: "ids", address: "cohorts", usual: null, kind: "cohort", words: [] },
+	{ name: "second", way: "id", address: "second", usual: null, kind: "variable", words: [] },
+	{ name: "second_as", way: "word", address: "as", usual: "nested", kind: null, words: ["nested", "layers"] },
+	{ name: "second_groups", way: "labels", address: "within", usual: null, kind: null, words: [] },
+	{ name: "roll_up", way: "flag", address: "rollup", usual: true, kind: null, words: [] },
+	{ name: "groups", way: "labels", address: "groups", usual: null, kind: null, words: [] },
+	{ name: "cuts", way: "numbers", address: "cuts", usual: null, kind: null, words: [] },
+	{
+		name: "measure",
+		way: "word",
+		address: "measure",
+		usual: "people",
+		kind: null,
+		words: ["people", "passages", "words", "per_person", "rate", "rating"],
+	},
+	{
+		name: "base",
+		way: "word",
+		address: "base",
+		usual: null,
+		kind: null,
+		words: ["with_material", "everyone", "row", "column", "table", "talk", "words", "ratings"],
+	},
+	{ name: "difference", way: "labels", address: "difference", usual: null, kind: null, words: [] },
+	{ name: "permutations", way: "flag", address: "", usual: true, kind: null, words: [] },
+	{ name: "adjusted", way: "ids", address: "adjusted", usual: null, kind: "variable", words: [] },
+	{ name: "scope", way: "inner", address: "", usual: null, kind: null, words: [] },
+] as const;
+export const SCOPE = [
+	{ name: "cases", way: "ids", address: "cases", usual: null, kind: "case", words: [] },
+	{ name: "who", way: "condition", address: "who", usual: null, kind: null, words: [] },
+	{ name: "documents", way: "ids", address: "documents", usual: null, kind: "document", words: [] },
+	{ name: "coders", way: "ids", address: "coders", usual: null, kind: "person", words: [] },
+	{ name: "codes", way: "ids", address: "only", usual: null, kind: "code", words: [] },
+	{ name: "since", way: "word", address: "since", usual: null, kind: null, words: [] },
+	{ name: "until", way: "word", address: "until", usual: null, kind: null, words: [] },
+	{ name: "query", way: "id", address: "query", usual: null, kind: "query", words: [] },
+] as const;
+export const SHOWN = [
+	{
+		name: "form",
+		way: "word",
+		address: "form",
+		usual: "table",
+		kind: null,
+		words: ["table", "bars", "gaps", "flow", "tiles", "matrix", "map", "people", "spread", "waves"],
+	},
+	{ name: "order", way: "word", address: "order", usual: "codebook", kind: null, words: ["codebook", "size", "difference", "likeness"] },
+	{ name: "tint", way: "word", address: "tint", usual: "expected", kind: null, words: ["expected", "share", "none"] },
+	{ name: "least", way: "count", address: "least", usual: 0, kind: null, words: [] },
+	{ name: "stack", way: "flag", address: "stack", usual: false, kind: null, words: [] },
+	{ name: "swap", way: "flag", address: "swap", usual: false, kind: null, words: [] },
+	{ name: "figures", way: "flag", address: "figures", usual: true, kind: null, words: [] },
+	{ name: "scaled", way: "word", address: "scaled", usual: "all", kind: null, words: ["all", "row", "column"] },
+	{ name: "number", way: "id", address: "number", usual: null, kind: "variable", words: [] },
+] as const;
+export const ENDINGS = {
+	texts: ["txt", "md", "docx", "rtf", "odt", "html", "htm", "pdf", "vtt", "srt"],
+	sheets: ["csv", "tsv", "xlsx", "xls", "ods", "sav", "zsav", "dta", "sas7bdat"],
+	pictures: ["png", "jpg", "jpeg", "gif", "tif", "tiff"],
+	recordings: ["ogg", "oga", "mp3", "m4a", "wav", "mp4", "webm"],
+	codebooks: ["xlsx", "xls", "ods", "csv", "tsv", "txt", "qdc"],
+} as const;
