@@ -69,7 +69,7 @@ def _joined(runs: list[list[int]]) -> list[list[int]]:
 def raise_revision(project: Project, rows: Rows | None) -> int:
     """The next revision of a project that is held; ``rows``: what it touched, None for anything."""
     project.revision += 1
-    project.save(update_fields=["revision"])
+    Project.objects.filter(pk=project.pk).update(revision=project.revision)
     Touched.objects.create(project=project, revision=project.revision, rows=rows)
     if (heard := _heard.get()) is not None:
         heard.append(Raised(project.pk, project.revision, None if rows is None else frozenset(rows)))

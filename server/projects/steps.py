@@ -71,11 +71,14 @@ def _delete(model: type[models.Model], step: Step, own: set[tuple[str, Any]]) ->
         _sweep(model, step["spans"])
         return [{"do": "swept", "model": step["model"]}]
     rows = list(among(model, list(_keys(step))))
-    if step.get("if_unused"):
-        rows = [row for row in rows if not _resting_on(model, [row])]
-    elif resting := _strangers(model, rows, own):
-        raise Conflict(f"This can’t be taken back any more: what was added to it since would go too ({resting}).")
-    undoing = deleted(model, rows)[0]
+    found = _collect(model, rows)
+    if not step.get("if_unused"):
+        if resting := _strangers(_resting_on(model, found), own):
+            raise Conflict(f"This can’t be taken back any more: what was added to it since would go too ({resting}).")
+    elif _resting_on(model, found):
+        rows = [row for row in rows if not _resting_on(model, _collect(model, [row]))]
+        found = _collect(model, rows)
+    undoing = _deleted(found) if rows else []
     return [{**one, "if_unused": True} for one in undoing] if step.get("if_unused") else undoing
 
 
@@ -150,9 +153,11 @@ def _collect(model: type[models.Model], rows: list[Any]) -> Collector:
 
 
 def deleted(model: type[models.Model], rows: list[Any]) -> tuple[list[Step], int]:
-    if not rows:
-        return [], 0
-    collector = _collect(model, rows)
+    return (_deleted(_collect(model, rows)), len(rows)) if rows else ([], 0)
+
+
+def _deleted(collector: Collector) -> list[Step]:
+    """Delete what is collected; the steps that bring it back."""
     inserts: list[Step] = []
     for kind, instances in collector.data.items():
         inserts.append({"do": "insert", "model": label_of(kind), "rows": [_row(instance) for instance in instances]})
@@ -170,18 +175,17 @@ def deleted(model: type[models.Model], rows: list[Any]) -> tuple[list[Step], int
                 }
             )
     collector.delete()
-    return [*inserts, *updates], len(rows)
+    return [*inserts, *updates]
 
 
-def _resting_on(model: type[models.Model], rows: list[Any]) -> list[models.Model]:
-    collected = _collect(model, rows).data
-    return [row for kind, found in collected.items() if kind is not model for row in found]
+def _resting_on(model: type[models.Model], collected: Collector) -> list[models.Model]:
+    return [row for kind, found in collected.data.items() if kind is not model for row in found]
 
 
-def _strangers(model: type[models.Model], rows: list[Any], own: set[tuple[str, Any]]) -> str:
-    """What would vanish with ``rows`` though this action didn't make it, in words."""
+def _strangers(resting: list[models.Model], own: set[tuple[str, Any]]) -> str:
+    """What would vanish though this action didn't make it, in words."""
     kept: dict[Any, int] = {}
-    for row in _resting_on(model, rows):
+    for row in resting:
         label = label_of(type(row))
         if (label, row.pk) not in own and not getattr(row, "GOES_UNSAID", False):
             kept[row._meta] = kept.get(row._meta, 0) + 1

@@ -1,8 +1,11 @@
 """axe finds nothing serious on any main view."""
 
+from collections.abc import Iterator
+from typing import Any
+
 import pytest
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.conftest import open_demo
 
@@ -47,13 +50,24 @@ VIEWS = {
 }
 
 
+@pytest.fixture(scope="module")
+def demo(browser: Browser, browser_context_args: dict[str, Any], home: str) -> Iterator[tuple[Page, str]]:
+    """One page for all views, each gone to by its address, and the address of the demo."""
+    with browser.new_context(**browser_context_args) as context:
+        page = context.new_page()
+        open_demo(page, home)
+        yield page, page.url.rsplit("/", 1)[0]
+
+
 @pytest.mark.parametrize("view", VIEWS)
-def test_nothing_serious(page: Page, home: str, view: str):
-    open_demo(page, home)
-    base = page.url.rsplit("/", 1)[0]
+def test_nothing_serious(demo: tuple[Page, str], view: str):
+    page, base = demo
+    errors: list[str] = []
+    page.once("pageerror", lambda error: errors.append(str(error)))
     page.goto(f"{base}/{view}")
-    expect(page.get_by_text(VIEWS[view]).first).to_be_visible()
+    expect(page.get_by_text(VIEWS[view]).first).to_be_visible(timeout=15_000)
     check(page)
+    assert errors == []
 
 
 @pytest.mark.parametrize(

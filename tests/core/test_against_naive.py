@@ -15,7 +15,7 @@ from tests.core.test_measures import woven
 from tests.core.test_shared_groups import any_groups
 from tests.core.worlds import SlowCount, random_scope, random_snapshot
 
-BATCHES, EACH = 20, 50
+BATCHES, EACH = 8, 50
 
 
 def made(seed: int):

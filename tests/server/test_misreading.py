@@ -278,10 +278,10 @@ def test_hidden_words_and_notes_of_an_rtf_are_counted(read):
     assert "breaks off before its end" in said(read("a.rtf", rb"{\rtf1\ansi P1: cut {\b off"))
 
 
-def test_millions_of_empty_lines_hide_nothing(read):
-    found = read("a.txt", b"\n" * 3_000_000 + b"P1: here\n\n\n\n\n\nI: and here" + b"\n" * 1_000_000)
+def test_hundreds_of_thousands_of_empty_lines_hide_nothing(read):
+    found = read("a.txt", b"\n" * 400_000 + b"P1: here\n\n\n\n\n\nI: and here" + b"\n" * 200_000)
     assert [line[0] for line in found["lines"]] == ["P1: here", "", "", "I: and here"]
-    assert read("a.txt", b" \n" * 3_000_000)["problem"] == "The file is empty."
+    assert read("a.txt", b" \n" * 400_000)["problem"] == "The file is empty."
 
 
 def test_a_sheet_without_names_offers_to_name_its_columns(world):

@@ -1,5 +1,6 @@
 import { cleanup, configure } from "@testing-library/react";
 import { afterEach, vi } from "vitest";
+import { letGo } from "../api/held";
 import { answer } from "./server";
 
 // Waiting is for what happens, not for the clock: a busy machine isn’t a failure.
@@ -32,4 +33,10 @@ globalThis.Request = class extends NodeRequest {
 } as typeof Request;
 globalThis.fetch = async (input, init) => answer(new Request(input as string, init as RequestInit));
 
-afterEach(cleanup);
+afterEach(() => {
+	cleanup();
+	letGo();
+	window.getSelection()?.removeAllRanges();
+	window.localStorage.clear();
+	document.body.replaceChildren();
+});

@@ -40,8 +40,9 @@ export function Across({ question, axes, onChange }: Props) {
 						variable: next,
 						groups: null,
 						cuts: null,
+						cohorts: null,
 						difference: null,
-						...(Number(next) === question.second && { second: null }),
+						...(Number(next) === question.second && { second: null, within: null }),
 					})
 				}
 			/>
@@ -78,7 +79,7 @@ export function Second({ question, axes, onChange }: Props) {
 				...facts(others(axes.variables), ""),
 				...facts(others(axes.ofDocuments), "of documents: "),
 			]}
-			onChange={(next) => onChange({ second: next || null, difference: null, ...(!next && { as: null }) })}
+			onChange={(next) => onChange({ second: next || null, within: null, difference: null, ...(!next && { as: null }) })}
 		/>
 	);
 }

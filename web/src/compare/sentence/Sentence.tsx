@@ -61,7 +61,7 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 				/>
 				{filtered ? <>; {filtered}</> : ""}.
 			</h1>
-			<p className="mb-2.5 text-[13px] text-quiet">
+			<div className="mb-2.5 text-[13px] text-quiet">
 				Branches{" "}
 				<Choice
 					as="token"
@@ -106,7 +106,7 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 					</>
 				)}
 				· tests {testsInWords(result, project.case_many)}
-			</p>
+			</div>
 		</>
 	);
 }
