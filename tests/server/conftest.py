@@ -65,7 +65,7 @@ class World:
 
 class SharedWorld:
     """One world for all tests of a file that start from it, each within a transaction of its own that is taken back: made
-    anew for each, they would take three times as long."""
+    anew for each, they would take three times as long. A file may put more into it (``also_there``)."""
 
     def __init__(self) -> None:
         self.ready = False
@@ -88,6 +88,8 @@ class SharedWorld:
             with pytest.MonkeyPatch.context() as patched, override_settings(PROGRESS_DATABASE="default"):
                 patched.setattr(staging, "read_files", read_here)
                 fill(make_empty())
+                if also := getattr(module, "also_there", None):
+                    also(as_it_is())
 
 
 shared = SharedWorld()

@@ -1,5 +1,7 @@
 """Every route of the API, walked as a stranger and as each role."""
 
+import sys
+
 import pytest
 from django.urls import get_resolver
 
@@ -14,7 +16,7 @@ from server.people.models import Case
 from server.projects.models import Job, Membership
 from server.report.actions import make_exhibit
 from server.report.models import Memo
-from tests.server.conftest import upload
+from tests.server.conftest import shared, upload
 
 OPEN = {
     "api/session",
@@ -111,9 +113,21 @@ def needed(beneath: str, method: str) -> str:
     return "viewer" if method == "POST" and beneath in READ_BY_POST else "coder"
 
 
+IDS: dict[str, int] = {}
+"""What is in the world that all tests here share."""
+
+
+def also_there(world):
+    IDS.update(one_of_each(world))
+
+
 @pytest.fixture
 def filled(world):
-    """One of each thing that an address can name."""
+    """A world with one of each thing that an address can name, and their numbers."""
+    return world, IDS if shared.of is sys.modules[__name__] else one_of_each(world)
+
+
+def one_of_each(world):
     p = world.project
     staged = StagedFile.objects.create(
         project=p,
@@ -131,7 +145,7 @@ def filled(world):
     kept = KeptComparison.objects.create(project=p, name="Who waits", asked={"codes": []}, author=world.owner.account)
     exhibit = make_exhibit(world.owner, "Voices", passages=[passage.pk])
     of_owner = {"project": p, "author": world.owner.account}
-    ids = {
+    return {
         "document_id": Document.objects.filter(project=p).first().pk, "speaker_id": Speaker.objects.filter(document__project=p).first().pk,
         "staged_id": staged.pk, "job_id": job.pk, "case_id": Case.objects.filter(project=p).first().pk,
         "variable_id": p.variables.first().pk, "code_id": Code.objects.filter(project=p).first().pk,
@@ -147,7 +161,6 @@ def filled(world):
         "theme_id": themes.create_theme(world.owner, "Tied to the clock").pk,
         "question_id": themes.create_question(world.owner, "Who carries the cost?").pk,
     }  # fmt: skip
-    return world, ids
 
 
 def call(client, world, ids, beneath, method):
@@ -269,7 +282,8 @@ def test_an_upload_through_the_api_is_staged_for_its_account_only(world):
         world.url("/staged"), {"files": [upload("x.txt", "P9: Hi.\nI: Oh.\nP9: Yes.")]}, format="multipart"
     )
     assert answer.json()[0]["transcript"]["turns"] == 3
-    assert world.client(world.owner.account).get(world.url("/staged")).json() == []
+    others = world.client(world.owner.account).get(world.url("/staged")).json()
+    assert "x.txt" not in [row["name"] for row in others]
 
 
 def test_a_project_keeps_an_owner(world):
