@@ -1,6 +1,7 @@
 """People, passages and rates by row and group, and what is left out."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 import numpy.typing as npt
@@ -100,9 +101,10 @@ def settled_fates(snapshot: Snapshot, scope: Scope, label: npt.NDArray[np.int32]
     depth = _depths(label)
     if not scope.whole:
         depth = np.where(attribution_mask(snapshot, scope), depth, _FURTHEST)
-    spoken = np.flatnonzero(np.diff(said.first))
-    if len(spoken):
-        fate[spoken] = _OF_DEPTH[np.minimum.reduceat(depth, said.first[spoken])]
+    spoken = np.diff(said.first) > 0
+    if len(depth):
+        alone = len(depth) == np.count_nonzero(spoken)
+        fate[spoken] = _OF_DEPTH[depth if alone else np.minimum.reduceat(depth, said.first[:-1][spoken])]
     if not scope.whole:
         fate[~passage_mask(snapshot, scope)] = -1
     return fate
@@ -128,23 +130,42 @@ def _depths(label: npt.NDArray[np.int32]) -> npt.NDArray[np.int8]:
 def left_out(snapshot: Snapshot, rows: Incidence, chosen: npt.NDArray[np.int64], fate: npt.NDArray[np.int8]) -> LeftOut:
     """Reconcile the chosen rows (codes by position) with ``fates``."""
     kinds = len(REASONS_LEFT_OUT)
-    place, passage = rows.pairs_of(chosen)
-    cells = place * (kinds + 1) + fate[passage] + 1
-    by_row = np.bincount(cells, minlength=len(chosen) * (kinds + 1)).reshape(len(chosen), kinds + 1)[:, 1:]
-    seen = np.zeros(len(snapshot.passage_ids), bool)
-    seen[passage] = True
-    return LeftOut(by_row, np.bincount(fate[seen] + 1, minlength=kinds + 1)[1:].astype(np.int64))
+    held = rows if rows.holds_only(chosen) else rows.only(chosen, len(snapshot.case_ids))
+    found, bounds = fate[held.pair_passage], held.pair_first.tolist()
+    by_row = np.zeros((len(chosen), kinds), np.int64)
+    for kind in range(kinds):
+        if not (fate == kind).any():
+            continue
+        # Row by row: counting in one piece of an array is as fast as memory is read.
+        of_kind = found == kind
+        by_row[:, kind] = [np.count_nonzero(of_kind[one:next_]) for one, next_ in pairwise(bounds)]
+    seen = held.anywhere(len(snapshot.passage_ids))
+    return LeftOut(by_row, np.bincount(fate[seen & (fate >= 0)], minlength=kinds).astype(np.int64))
 
 
-def most_by_one(
-    counts: npt.NDArray[np.int64], member: npt.NDArray[np.bool_]
-) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
-    """The most talkative case of each row among ``member`` (cases,): its passages and position
-    (−1 where nobody says it), both shape (rows,)."""
+Most = tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]
+"""The most talkative case of each row: its passages, and its position (−1 where nobody says it), both (rows, …)."""
+
+
+def most_by_one(counts: npt.NDArray[np.int64], member: npt.NDArray[np.bool_]) -> Most:
+    """The most talkative of each row among ``member`` (cases,); of several the first."""
     members = np.flatnonzero(member)
     if not len(members):
         return np.zeros(len(counts), np.int64), np.full(len(counts), -1)
-    among = counts[:, members]
+    among = counts.astype(np.int32)[:, members]
     who = among.argmax(axis=1)
-    most = among[np.arange(len(counts)), who]
+    most = among[np.arange(len(counts)), who].astype(np.int64)
     return most, np.where(most > 0, members[who], -1)
+
+
+def most_of_groups(counts: npt.NDArray[np.int64], groups: Groups) -> tuple[Most, Most]:
+    """The most talkative of each row in every group, (rows, groups), and among all of them, (rows,)."""
+    found = [most_by_one(counts, groups.labels == group) for group in range(groups.count)]
+    if not found:
+        empty, nobody = np.zeros((len(counts), 0), np.int64), np.full(len(counts), -1)
+        return (empty, empty), (np.zeros(len(counts), np.int64), nobody)
+    most, who = (np.stack(parts, axis=1) for parts in zip(*found, strict=True))
+    top = most.max(axis=1)
+    # Of several with as many, the first in the project's order, whatever group is theirs.
+    first = np.where((most == top[:, None]) & (who >= 0), who, counts.shape[1]).min(axis=1)
+    return (most, who), (top, np.where(top > 0, first, -1))

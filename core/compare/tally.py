@@ -9,6 +9,7 @@ from core.compare.counts import (
     case_counts,
     fates,
     most_by_one,
+    most_of_groups,
     passages,
     people,
     settled_fates,
@@ -102,15 +103,13 @@ def _by_case(
     rows = rows.only(chosen, len(snapshot.case_ids))
     counts = case_counts(snapshot, rows, None if scope.whole else scope)
     words, labelled = case_words(snapshot, scope), groups.labels >= 0
-    most = [most_by_one(counts, groups.labels == group) for group in range(groups.count)]
-    total_most, total_most_case = most_by_one(counts, labelled)
-    empty = np.zeros((len(counts), 0), np.int64)
+    (most, most_case), (total_most, total_most_case) = most_of_groups(counts, groups)
     return Tally(
         counts=counts,
         people=people(counts, groups),
         passages=passages(snapshot, rows, counts, groups, scope),
-        most=np.stack([one for one, _ in most], axis=1) if most else empty,
-        most_case=np.stack([who for _, who in most], axis=1) if most else empty,
+        most=most,
+        most_case=most_case,
         total_most=total_most,
         total_most_case=total_most_case,
         base=base_of(snapshot, groups, scope, everyone),
@@ -128,13 +127,19 @@ def _by_case(
 def _passages_by_group(snapshot: Snapshot, rows: Incidence, groups: Groups, scope: Scope) -> Counts:
     """Distinct passages of each group in any row."""
     said = snapshot.attributions
-    shown = np.zeros(len(snapshot.passage_ids), bool)
-    shown[rows.pair_passage] = True
+    shown = rows.anywhere(len(snapshot.passage_ids))
     label = groups.labels[said.case]
-    kept = shown[said.passage] & (label >= 0) & attribution_mask(snapshot, scope)
-    once = kept & ~said.shared[said.passage]
-    table = np.bincount(label[once], minlength=groups.count)
-    several = kept & ~once
+    kept = shown[said.passage]
+    if not scope.whole:
+        kept &= attribution_mask(snapshot, scope)
+    # Whoever isn't in a group is counted in a place of their own, which is left out.
+    out = groups.count
+    label = np.where(kept & (label >= 0), label, out)
+    if not said.shared.any():
+        return np.bincount(label, minlength=out + 1)[:out]
+    shared = said.shared[said.passage]
+    table = np.bincount(label[~shared], minlength=out + 1)[:out]
+    several = shared & (label < out)
     pairs = distinct(label[several].astype(np.int64) * len(shown) + said.passage[several])
     return table + np.bincount(pairs // max(len(shown), 1), minlength=groups.count)
 

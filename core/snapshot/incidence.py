@@ -37,14 +37,27 @@ class Incidence:
 
     def pairs_of(self, chosen: npt.NDArray[np.int64]) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int32]]:
         """All (place among ``chosen``, passage) pairs of the chosen rows."""
-        if np.array_equal(chosen, np.arange(len(self.pair_first) - 1)):
+        if self.holds_only(chosen):
             return np.repeat(chosen, np.diff(self.pair_first)), self.pair_passage
         place, pair = expand(self.pair_first[chosen], self.pair_first[chosen + 1])
         return place, self.pair_passage[pair]
 
+    def holds_only(self, chosen: npt.NDArray[np.int64]) -> bool:
+        """Whether these are all rows, in order."""
+        return np.array_equal(chosen, np.arange(self.rows))
+
+    def anywhere(self, passages: int) -> npt.NDArray[np.bool_]:
+        """Which passages are in any row, (passages,); found once."""
+        known: npt.NDArray[np.bool_] | None = vars(self).get("_anywhere")
+        if known is None:
+            known = np.zeros(passages, bool)
+            known[self.pair_passage] = True
+            vars(self)["_anywhere"] = known
+        return known
+
     def only(self, chosen: npt.NDArray[np.int64], cases: int) -> "Incidence":
         """These rows alone, in this order; all of them in order are the same rows."""
-        if np.array_equal(chosen, np.arange(self.rows)):
+        if self.holds_only(chosen):
             return self
         _, pair = expand(self.pair_first[chosen], self.pair_first[chosen + 1])
         bounds = np.searchsorted(self.entry_row, np.arange(self.rows + 1)).astype(np.int64)
