@@ -119,7 +119,8 @@ HIGHEST = 5
 class Coding(models.Model):
     """One code on one passage by one coder; ``rating`` on the code's own scale, if it has one."""
 
-    passage = models.ForeignKey(Passage, models.CASCADE, related_name="codings")
+    # The index of what is there once begins with the passage: one of its own would only be written a second time.
+    passage = models.ForeignKey(Passage, models.CASCADE, related_name="codings", db_index=False)
     code = models.ForeignKey(Code, models.CASCADE, related_name="codings")
     coder = models.ForeignKey(Account, models.PROTECT, related_name="codings")
     rating = models.PositiveSmallIntegerField(null=True, blank=True)

@@ -26,6 +26,7 @@ from server.projects import running
 from server.projects.change import Change
 from server.projects.models import Job, MemberRole, Membership
 from server.projects.trail import act_beside
+from server.snapshots import words
 
 MANY = 40
 """Documents from which reading ahead pays for starting the processes."""
@@ -43,6 +44,8 @@ def bring_in_task(job_id: int) -> None:
     # Until it commits, only the files that wait name their bytes, and somebody may let go of those.
     with media.nothing_goes():
         running.run(job_id, bring_in)
+    for project_id in Job.objects.filter(pk=job_id, project__isnull=False).values_list("project", flat=True):
+        words.prepare(project_id)
 
 
 def start(member: Membership) -> Job:

@@ -5,6 +5,7 @@ from collections.abc import Callable, Sequence
 from itertools import chain, groupby
 from typing import Any
 
+import numpy as np
 from django.apps import apps
 from django.core.serializers.json import DjangoJSONEncoder
 from django.db import connection, models
@@ -18,6 +19,8 @@ MOST_KEPT = 300_000
 """Rows of one kind up to which undoing keeps them, so that it can be done again."""
 MOST_LETTERS = 60_000_000
 """Code points of text in rows of one kind, likewise: the database holds no entry larger than 256 MB."""
+COPIED = 200
+"""Rows from which they are put in at the database’s own speed."""
 AT_ONCE = 5_000
 """Rows of one kind deleted at once: between two pieces, how far it is is told."""
 
@@ -83,6 +86,9 @@ def _delete(model: type[models.Model], step: Step, own: set[tuple[str, Any]]) ->
 
 
 def _insert(model: type[models.Model], rows: list[dict[str, Any]]) -> list[Step]:
+    if len(rows) >= COPIED and not shared(model) and all(map(_is_plain, rows[0].values())):
+        _copy_in(model, rows)
+        return [delete_step(model, [row[model._meta.pk.attname] for row in rows], False)]
     made = [
         model(
             **{
@@ -94,6 +100,18 @@ def _insert(model: type[models.Model], rows: list[dict[str, Any]]) -> list[Step]
     ]
     model._default_manager.bulk_create(made, batch_size=2000, ignore_conflicts=shared(model))
     return [delete_step(model, [row.pk for row in made], shared(model))]
+
+
+def _is_plain(value: Any) -> bool:
+    """Whether the database reads it as it was written down."""
+    return value is None or isinstance(value, str | int | float | bool)
+
+
+def _copy_in(model: type[models.Model], rows: list[dict[str, Any]]) -> None:
+    names = list(rows[0])
+    columns = ", ".join(f'"{field_of(model, name).column}"' for name in names)
+    with connection.cursor() as cursor, cursor.copy(f'COPY "{model._meta.db_table}" ({columns}) FROM STDIN') as out:
+        out.write("".join(f"{as_copied([row[name] for name in names])}\n" for row in rows))
 
 
 def _update(model: type[models.Model], step: Step) -> list[Step]:
@@ -174,7 +192,12 @@ def _deleted(collector: Collector) -> list[Step]:
                     "then": {field.attname: getattr(instance, field.attname)},
                 }
             )
-    collector.delete()
+    ((kind, rows), *others) = collector.data.items()
+    if others or updates:
+        collector.delete()
+    else:
+        # One statement for all of them, where nothing else goes or is changed with them.
+        among(kind, [row.pk for row in rows])._raw_delete("default")
     return [*inserts, *updates]
 
 
@@ -228,13 +251,10 @@ def spans_of(keys: Sequence[int]) -> list[list[int]]:
     """Keys as the runs that they come in: a million are a few pairs."""
     if isinstance(keys, range):
         return [[keys[0], keys[-1]]]
-    spans: list[list[int]] = []
-    for key in keys:
-        if spans and key == spans[-1][1] + 1:
-            spans[-1][1] = key
-        else:
-            spans.append([key, key])
-    return spans
+    found = np.asarray(keys, np.int64)
+    ends = np.flatnonzero(np.diff(found) != 1)
+    first, last = np.append(0, ends + 1), np.append(ends, len(found) - 1)
+    return np.stack([found[first], found[last]], axis=1).tolist() if len(found) else []
 
 
 def _keys(step: Step) -> Sequence[Any]:

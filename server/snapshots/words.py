@@ -24,6 +24,7 @@ from core.snapshot.word_places import Places, WordPlaces, places_in, together
 from server.common.database import Moved
 from server.common.folders import one_of, temporary_folder
 from server.snapshots.files import sum_of
+from server.snapshots.queries import snapshot
 
 FORM = 1
 MOST_AT_ONCE = 3_000_000
@@ -59,6 +60,16 @@ def words_of(project_id: int, held: Snapshot) -> WordPlaces | None:
     if first:
         threading.Thread(target=_go_through, args=(project_id, since, digests, known), daemon=True).start()
     return None
+
+
+def prepare(project_id: int) -> None:
+    """Go through what is new, after much was brought in, so that whoever looks for a word first needn't wait for it."""
+    with suppress(Moved):
+        held = snapshot(project_id)
+        digests, _ = _digests(project_id, held)
+        with _lock:
+            kept = _kept.get(project_id)
+        _made(project_id, held.since(*_RESTS_ON), digests, _known(project_id, kept))
 
 
 def forget() -> None:

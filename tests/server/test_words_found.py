@@ -174,3 +174,10 @@ def test_nothing_of_whoever_is_forgotten_stays(world, at_once, settings):
     # Somebody had it in hand, and writes it only now.
     words._write(world.project.pk, digests, words.together([words.places_in("walked")]))
     assert not (folder / "words").exists()
+
+
+def test_what_was_brought_in_is_gone_through_before_anybody_asks(world, at_once, monkeypatch):
+    words.prepare(world.project.pk)
+    words.forget()
+    monkeypatch.setattr(words, "MOST_AT_ONCE", 0)
+    assert finding._by_words(world.owner, Asked("boat"), query("boat", "words")).total > 0
