@@ -13,9 +13,11 @@ from server.projects.running import mark_interrupted
 
 def membership(account: Account, project_id: int) -> Membership:
     """The account's membership; not found for a stranger, as if the project weren't there."""
-    if not Project.objects.visible_to(account).filter(pk=project_id).exists():
+    visible = Membership.objects.filter(project__in=Project.objects.visible_to(account), account=account)
+    found = visible.select_related("project", "account").filter(project=project_id).order_by().first()
+    if found is None:
         raise NotFound("There is no such project among yours.")
-    return Membership.objects.select_related("project", "account").get(project=project_id, account=account)
+    return found
 
 
 def projects(account: Account) -> QuerySet[Membership]:
