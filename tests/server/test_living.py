@@ -189,7 +189,9 @@ def test_a_damaged_file_is_never_used(world, filed, read_whole, how):
     elif how == "no list":
         (filed / "list.json").write_text("{")
     elif how == "another form":
-        (filed / "list.json").write_text((filed / "list.json").read_text().replace(f'"form": {files.FORM}', '"form": 0'))
+        (filed / "list.json").write_text(
+            (filed / "list.json").read_text().replace(f'"form": {files.FORM}', '"form": 0')
+        )
     else:
         np.save(array, np.array([{"an": "object"}]), allow_pickle=True)
     held = queries.snapshot(world.project.pk)
