@@ -19,6 +19,8 @@ from core.statistics.ranges import distinct, expand
 Ints = npt.NDArray[np.int64]
 Bools = npt.NDArray[np.bool_]
 Floats = npt.NDArray[np.float64]
+MOST_MARKED = 400_000_000
+"""Codes by codes by units that are marked one by one, a byte each; of more, all are sorted."""
 
 
 @dataclass(frozen=True)
@@ -200,15 +202,19 @@ def _square(table: sparse.csr_array) -> Ints:
 
 
 def _by_unit(unit: Ints, codes: sparse.csr_array, meets: sparse.csr_array, units: int) -> Ints:
-    """In how many units (documents, people) i meets j, (codes, codes): each (i, j, unit) once, by sorting."""
+    """In how many units (documents, people) i meets j, (codes, codes): each (i, j, unit) once."""
     many, units = codes.shape[1], max(units, 1)
     passage = np.repeat(np.arange(codes.shape[0]), np.diff(meets.indptr))
     first = codes.indptr.astype(np.int64)
     entry, at = expand(first[passage], first[passage + 1])
     cell = codes.indices[at].astype(np.int64) * many + meets.indices[entry]
-    return np.bincount(distinct(cell * units + unit[passage[entry]]) // units, minlength=many * many).reshape(
-        many, many
-    )
+    key = cell * units + unit[passage[entry]]
+    if many * many * units <= MOST_MARKED:
+        # A mark for each is many times as fast as sorting, where there is room for all.
+        marked = np.zeros((many * many, units), bool)
+        marked.reshape(-1)[key] = True
+        return np.count_nonzero(marked, axis=1).reshape(many, many)
+    return np.bincount(distinct(key) // units, minlength=many * many).reshape(many, many)
 
 
 def _same_person(first: Ints, case: Ints, one: Ints, other: Ints, cases: int) -> tuple[Ints, Ints]:
