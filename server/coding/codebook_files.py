@@ -143,8 +143,7 @@ def preview(member: Membership, found: FoundCodebook, how: How) -> dict[str, Any
     """What bringing it in would do, with the counts of what would go."""
     outcome = queries.codebook_plan(member, found, how)
     held = {code["id"]: code for code in overview.codebook(member)}
-    words = {"definition": "what it means", "covers": "what it covers", "excludes": "what it doesn’t", "example": "an example",
-             "scale_low": "rating from", "scale_high": "rating to"}  # fmt: skip
+    words = {name: one.head[0].lower() + one.head[1:] for name, one in WORDS.items()}
     return {
         "revision": Project.objects.values_list("revision", flat=True).get(pk=member.project_id),
         "codes": len(found.codes),
