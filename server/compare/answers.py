@@ -1,24 +1,21 @@
 """Answers that were given already: the table, what stands out, maps and exports of one question share one result."""
 
 import json
-import threading
 from dataclasses import dataclass, replace
 from typing import Any
-
-from cachetools import LRUCache
 
 from core.compare.result import Result, compare
 from core.compare.sure import Family, family_of
 from server.compare.asking import Asked, ask
 from server.projects.models import Membership
+from server.snapshots.memory import Kept
 from server.snapshots.queries import snapshot
 
 MOST_HELD = 24
 """Results kept in a process, over all projects."""
 _NOT_ASKED = {"row", "group", "left_out", "limit", "format", "what", "least", "number", "rounded"}
 """Parts of a request that choose what is shown of a result, not what it is."""
-_lock = threading.Lock()
-_held: LRUCache[tuple[int, str], "Answer"] = LRUCache(MOST_HELD)
+_held: Kept[tuple[int, str], "Answer"] = Kept(MOST_HELD)
 
 
 @dataclass(frozen=True)
@@ -35,16 +32,13 @@ def answer(member: Membership, said: dict[str, Any]) -> Answer:
     question = {name: part for name, part in said.items() if name not in _NOT_ASKED}
     key = (member.project_id, json.dumps(question, sort_keys=True, default=str))
     current = snapshot(member.project_id)
-    with _lock:
-        found = _held.get(key)
+    found = _held.get(key)
     if found is not None and found.asked.snapshot is current:
         return replace(found, asked=replace(found.asked, member=member))
     asked = ask(member, said)
     result = compare(asked.snapshot, asked.comparison)
     found = Answer(asked, result, family_of(result))
-    with _lock:
-        # An older revision's results would hold on to its snapshot.
-        for old in [one for one, held in _held.items() if one[0] == key[0] and held.asked.snapshot is not current]:
-            del _held[old]
-        _held[key] = found
+    # An older revision's results would hold on to its snapshot.
+    _held.drop(lambda one, held: one[0] == key[0] and held.asked.snapshot is not current)
+    _held.put({key: found})
     return found

@@ -1,12 +1,10 @@
 """The columns of a comparison: what makes the groups, alone or one within another."""
 
-import threading
 from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from cachetools import LRUCache
 
 from core.compare.confounding import Layering
 from core.compare.groups import (
@@ -28,6 +26,7 @@ from server.people import facts
 from server.people import queries as people
 from server.people.models import Subject, Variable, VariableKind
 from server.projects.models import Membership
+from server.snapshots.memory import Kept
 
 COMPARABLE = (VariableKind.CATEGORY, VariableKind.ORDERED, VariableKind.YES_NO, VariableKind.NUMBER)
 MOST_GROUPS = 60
@@ -191,8 +190,7 @@ def _made_of(variable: Variable) -> list[int]:
 
 MOST_KEPT = 256
 """Groups of variables that are kept in memory, over all projects."""
-_made: LRUCache[tuple[Any, ...], tuple[Groups, list[float]]] = LRUCache(MOST_KEPT)
-_lock = threading.Lock()
+_made: Kept[tuple[Any, ...], tuple[Groups, list[float]]] = Kept(MOST_KEPT)
 _RESTS_ON = ("people.", "gather.document")
 """What a variable's values rest on; one that is made of others may rest on anything."""
 
@@ -202,12 +200,10 @@ def groups_of(held: Snapshot, variable: Variable, cuts: list[float] | None = Non
     (proposed where none are given). Made once while nothing of it moves: every question across the variable stands on the same."""
     rests_on = _RESTS_ON if variable.definition is None else ("",)
     key = (variable.project_id, *held.since(*rests_on), variable.pk, None if cuts is None else tuple(cuts))
-    with _lock:
-        found = _made.get(key)
+    found = _made.get(key)
     if found is None:
         found = _groups_made(held, variable, cuts)
-        with _lock:
-            _made[key] = found
+        _made.put({key: found})
     return found
 
 

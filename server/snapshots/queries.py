@@ -20,7 +20,7 @@ from core.snapshot.tables import COLUMNS, assembled
 from server.common.database import Moved, one_state
 from server.projects import models
 from server.projects.models import Project
-from server.snapshots import files, reading
+from server.snapshots import files, memory, reading
 
 MOST_ROWS = 50_000
 """Passages or codings that are read one by one; of more, all are read."""
@@ -46,12 +46,11 @@ class _Kept:
 
 
 _kept: OrderedDict[int, _Kept] = OrderedDict()
-_lock = threading.Lock()
 
 
 def snapshot(project_id: int) -> Snapshot:
     """The project as it is now."""
-    with _lock:
+    with memory.lock:
         kept = _kept.setdefault(project_id, _Kept())
         _kept.move_to_end(project_id)
     revision, mark = _now(project_id)
@@ -75,9 +74,10 @@ def snapshot(project_id: int) -> Snapshot:
 
 
 def forget() -> None:
-    """Empty the memory (tests and benchmarks)."""
-    with _lock:
+    """Empty the memory, of all that is made of snapshots too (tests and benchmarks)."""
+    with memory.lock:
         _kept.clear()
+        memory.forget()
 
 
 def load(project_id: int) -> Snapshot:
@@ -166,7 +166,7 @@ def _numbers(runs: list[list[int] | None]) -> npt.NDArray[np.int64] | None:
 
 def _trim() -> None:
     """Forget what was used longest ago until the rest fits."""
-    with _lock:
+    with memory.lock:
         held = [(pk, kept.snapshot.memory) for pk, kept in _kept.items() if kept.snapshot is not None]
         over = sum(size for _, size in held) - settings.SNAPSHOT_MEMORY
         for pk, size in held[:-1]:

@@ -1,24 +1,22 @@
 """Where words and paragraphs lie in a project's texts; each text is looked through once and kept while it stays."""
 
-import threading
 from collections.abc import Iterator
 from dataclasses import replace
 
 import numpy as np
-from cachetools import LRUCache
 from django.db import connection
 
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.texture import Texture, Weave, texture, weave
+from server.snapshots.memory import Kept
 
 MOST_KEPT = 4000
 """Texts whose words are kept in memory at once."""
 
 _AT_ONCE = 50
 """Texts read at once."""
-_woven: LRUCache[tuple[int, str], Weave] = LRUCache(MOST_KEPT)
-_whole: LRUCache[int, tuple[tuple[str, int], Texture]] = LRUCache(2)
-_lock = threading.Lock()
+_woven: Kept[tuple[int, str], Weave] = Kept(MOST_KEPT)
+_whole: Kept[int, tuple[tuple[str, int], Texture]] = Kept(2)
 _RESTS_ON = ("gather.document", "gather.turn")
 
 _DIGESTS = """SELECT id, md5(text) || ':' || coalesce(
@@ -29,23 +27,19 @@ _DIGESTS = """SELECT id, md5(text) || ':' || coalesce(
 def texture_of(project_id: int, held: Snapshot) -> Texture:
     """The texture of a snapshot's texts."""
     since = held.since(*_RESTS_ON)
-    with _lock:
-        kept = _whole.get(project_id)
+    kept = _whole.get(project_id)
     if kept is not None and kept[0] == since:
         return kept[1] if kept[1].snapshot is held else _kept(project_id, since, replace(kept[1], snapshot=held))
     with connection.cursor() as cursor:
         cursor.execute(_DIGESTS, [project_id])
         digests: dict[int, str] = dict(cursor.fetchall())
-    missing = [pk for pk in held.document_ids.tolist() if (pk, digests.get(pk, "")) not in _woven]
+    known = {pk: _woven.get((pk, digests.get(pk, ""))) for pk in held.document_ids.tolist()}
+    missing = [pk for pk, one in known.items() if one is None]
     bounds = _bounds(held)
     fresh = {(pk, digests[pk]): weave(text, bounds.get(pk, [])) for pk, text in _texts(missing)}
     empty = Weave(np.zeros((0, 2), np.int32), np.zeros(0, np.int32))
-    with _lock:
-        found = [
-            fresh.get((pk, digests.get(pk, "")), _woven.get((pk, digests.get(pk, "")), empty))
-            for pk in held.document_ids.tolist()
-        ]
-        _woven.update(fresh)
+    found = [one or fresh.get((pk, digests.get(pk, "")), empty) for pk, one in known.items()]
+    _woven.put(fresh)
     return _kept(project_id, since, texture(held, found))
 
 
@@ -57,8 +51,7 @@ def _texts(documents: list[int]) -> Iterator[tuple[int, str]]:
 
 
 def _kept(project_id: int, since: tuple[str, int], made: Texture) -> Texture:
-    with _lock:
-        _whole[project_id] = (since, made)
+    _whole.put({project_id: (since, made)})
     return made
 
 

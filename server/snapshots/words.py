@@ -15,7 +15,6 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
-from cachetools import LRUCache
 from django.conf import settings
 from django.db import connection, connections
 
@@ -24,6 +23,7 @@ from core.snapshot.word_places import Places, WordPlaces, places_in, together
 from server.common.database import Moved
 from server.common.folders import one_of, temporary_folder
 from server.snapshots.files import sum_of
+from server.snapshots.memory import Kept, lock
 from server.snapshots.queries import snapshot
 
 FORM = 1
@@ -34,8 +34,7 @@ LEAST_KEPT = 200_000
 _AT_ONCE = 50
 _RESTS_ON = ("gather.document",)
 _Digests = tuple[tuple[int, str], ...]
-_kept: LRUCache[int, tuple[tuple[str, int], _Digests, WordPlaces]] = LRUCache(4)
-_lock = threading.Lock()
+_kept: Kept[int, tuple[tuple[str, int], _Digests, WordPlaces]] = Kept(4)
 _beside: set[int] = set()
 _log = logging.getLogger("cohortia")
 _TEXTS = "SELECT id, md5(text), text FROM gather_document WHERE id = ANY(%s)"
@@ -45,8 +44,7 @@ _DIGESTS = "SELECT id, md5(text), length(text) FROM gather_document WHERE projec
 def words_of(project_id: int, held: Snapshot) -> WordPlaces | None:
     """The words of a snapshot's texts; None while they are gone through for the first time, which goes on beside."""
     since = held.since(*_RESTS_ON)
-    with _lock:
-        kept = _kept.get(project_id)
+    kept = _kept.get(project_id)
     if kept is not None and kept[0] == since:
         return kept[2]
     digests, letters = _digests(project_id, held)
@@ -54,7 +52,7 @@ def words_of(project_id: int, held: Snapshot) -> WordPlaces | None:
     missing = [pk for pk, digest in digests if (pk, digest) not in known]
     if sum(letters[pk] for pk in missing) <= MOST_AT_ONCE:
         return _made(project_id, since, digests, known)
-    with _lock:
+    with lock:
         first = project_id not in _beside
         _beside.add(project_id)
     if first:
@@ -67,15 +65,8 @@ def prepare(project_id: int) -> None:
     with suppress(Moved):
         held = snapshot(project_id)
         digests, _ = _digests(project_id, held)
-        with _lock:
-            kept = _kept.get(project_id)
+        kept = _kept.get(project_id)
         _made(project_id, held.since(*_RESTS_ON), digests, _known(project_id, kept))
-
-
-def forget() -> None:
-    """Empty the memory (tests and benchmarks)."""
-    with _lock:
-        _kept.clear()
 
 
 def _digests(project_id: int, held: Snapshot) -> tuple[_Digests, dict[int, int]]:
@@ -112,8 +103,7 @@ def _made(
                 fresh[pk] = places_in(text)
     nothing = places_in("")
     made = together([known[name] if name in known else fresh.get(name[0], nothing) for name in digests])
-    with _lock:
-        _kept[project_id] = (since, digests, made)
+    _kept.put({project_id: (since, digests, made)})
     if missing and len(made.key) >= LEAST_KEPT:
         threading.Thread(target=_write, args=(project_id, digests, made), daemon=True).start()
     return made
@@ -127,7 +117,7 @@ def _go_through(
     except Moved:
         pass  # Whoever asks next has it gone through again.
     finally:
-        with _lock:
+        with lock:
             _beside.discard(project_id)
         connections.close_all()
 

@@ -15,7 +15,7 @@ from server.gather.models import Document, Speaker
 from server.people.models import Case
 from server.projects.trail import undo
 from server.shell.forgetting.actions import forget
-from server.snapshots import words
+from server.snapshots import memory, words
 from server.snapshots.queries import snapshot
 from tests.server.conftest import bring_in
 
@@ -26,9 +26,9 @@ ODD = "I: Straße, STRASSE, strasse? don’t\nP9: Die Straße; late-night boats 
 def _shared_by_nobody(settings, tmp_path):
     settings.SNAPSHOT_FOLDER, settings.TEMPORARY_FOLDER = tmp_path / "snapshots", tmp_path / "tmp"
     settings.TEMPORARY_FOLDER.mkdir()
-    words.forget()
+    memory.forget()
     yield
-    words.forget()
+    memory.forget()
 
 
 @pytest.fixture
@@ -112,7 +112,7 @@ def test_what_is_no_single_word_goes_through_the_texts(world, text):
 
 def test_another_process_starts_from_the_file(world, at_once, monkeypatch):
     first = words.words_of(world.project.pk, snapshot(world.project.pk))
-    words.forget()
+    memory.forget()
     monkeypatch.setattr(words, "places_in", lambda text: pytest.fail("gone through again") if text else real(text))
     again = words.words_of(world.project.pk, snapshot(world.project.pk))
     assert again.key.tolist() == first.key.tolist()
@@ -141,7 +141,7 @@ def test_a_damaged_file_is_put_aside_and_the_texts_gone_through(world, at_once, 
         (folder / "list.json").write_text("{")
     else:
         keys.unlink()
-    words.forget()
+    memory.forget()
     assert finding._by_words(world.owner, asked, wanted) == before
 
 
@@ -178,6 +178,6 @@ def test_nothing_of_whoever_is_forgotten_stays(world, at_once, settings):
 
 def test_what_was_brought_in_is_gone_through_before_anybody_asks(world, at_once, monkeypatch):
     words.prepare(world.project.pk)
-    words.forget()
+    memory.forget()
     monkeypatch.setattr(words, "MOST_AT_ONCE", 0)
     assert finding._by_words(world.owner, Asked("boat"), query("boat", "words")).total > 0
