@@ -14,13 +14,11 @@ from core.snapshot.nearness import Nearness, extents, near_pairs
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.texture import Texture
-from core.statistics.ranges import distinct, expand
+from core.statistics.ranges import expand
 
 Ints = npt.NDArray[np.int64]
 Bools = npt.NDArray[np.bool_]
 Floats = npt.NDArray[np.float64]
-MOST_MARKED = 400_000_000
-"""Codes by codes by units that are marked one by one, a byte each; of more, all are sorted."""
 
 
 @dataclass(frozen=True)
@@ -87,6 +85,11 @@ class Together:
         return self.of.codes[np.flatnonzero(self._spoken)]
 
     @cached_property
+    def _by_code(self) -> sparse.csr_array:
+        """Codes × passages."""
+        return sparse.csr_array(self._codes.T)
+
+    @cached_property
     def _meets(self) -> sparse.csr_array:
         at = np.cumsum(self._spoken) - 1
         one, other = self._near
@@ -95,12 +98,14 @@ class Together:
     @cached_property
     def pairs(self) -> Ints:
         """Pairs of a passage of i and a passage of j that meet; one that carries both is a pair with itself."""
-        return _square(self._codes.T @ self._meets)
+        return _square(self._by_code @ self._meets)
 
     @cached_property
     def passages(self) -> Ints:
         """Passages of i that meet one of j (so the table isn't symmetric)."""
-        return _square(self._codes.T @ (self._meets > 0).astype(np.int32))
+        meets = self._meets
+        once = sparse.csr_array((np.ones(meets.nnz, np.int32), meets.indices, meets.indptr), shape=meets.shape)
+        return _square(self._by_code @ once)
 
     @cached_property
     def documents(self) -> Ints:
@@ -202,19 +207,15 @@ def _square(table: sparse.csr_array) -> Ints:
 
 
 def _by_unit(unit: Ints, codes: sparse.csr_array, meets: sparse.csr_array, units: int) -> Ints:
-    """In how many units (documents, people) i meets j, (codes, codes): each (i, j, unit) once."""
-    many, units = codes.shape[1], max(units, 1)
-    passage = np.repeat(np.arange(codes.shape[0]), np.diff(meets.indptr))
-    first = codes.indptr.astype(np.int64)
-    entry, at = expand(first[passage], first[passage + 1])
-    cell = codes.indices[at].astype(np.int64) * many + meets.indices[entry]
-    key = cell * units + unit[passage[entry]]
-    if many * many * units <= MOST_MARKED:
-        # A mark for each is many times as fast as sorting, where there is room for all.
-        marked = np.zeros((many * many, units), bool)
-        marked.reshape(-1)[key] = True
-        return np.count_nonzero(marked, axis=1).reshape(many, many)
-    return np.bincount(distinct(key) // units, minlength=many * many).reshape(many, many)
+    """In how many units (documents, people) i meets j, (codes, codes): each (i, j, unit) once, as one product of a row for each
+    code in each unit with whom its passages meet."""
+    many = codes.shape[1]
+    passage = np.repeat(np.arange(codes.shape[0]), np.diff(codes.indptr))
+    row = unit[passage] * many + codes.indices
+    shape = (max(units, 1) * many, codes.shape[0])
+    met = sparse.csr_array((np.ones(len(row), np.int32), (row, passage)), shape=shape) @ meets
+    first = np.repeat(np.arange(met.shape[0]) % max(many, 1), np.diff(met.indptr))
+    return np.bincount(first * many + met.indices, minlength=many * many).reshape(many, many)
 
 
 def _same_person(first: Ints, case: Ints, one: Ints, other: Ints, cases: int) -> tuple[Ints, Ints]:

@@ -8,7 +8,6 @@ import pytest
 from core.compare.evidence import evidence
 from core.compare.groups import by_talk
 from core.compare.question import Comparison
-from core.passages import together
 from core.passages.around import around
 from core.passages.search import Blocks, Coded, Made, Placed, Search
 from core.passages.together import by_group, meetings, met
@@ -163,16 +162,6 @@ def test_too_many_neighbours_are_refused_in_words(monkeypatch):
     monkeypatch.setattr(nearness, "MOST_PAIRS", 3)
     with pytest.raises(TooNear, match="smaller distance"):
         meetings(random_snapshot(3), np.arange(6), nearness=Nearness("turns", 50)).among().pairs.sum()
-
-
-@pytest.mark.parametrize("seed", SEEDS)
-def test_marked_or_sorted_units_are_counted_alike(seed, monkeypatch):
-    found = meetings(random_snapshot(seed), np.arange(6), nearness=Nearness("turns", 1))
-    marked = [found.among().documents, found.among().people]
-    monkeypatch.setattr(together, "MOST_MARKED", 0)
-    for one, other in zip(marked, [found.among().documents, found.among().people], strict=True):
-        assert one.tolist() == other.tolist()
-        assert one.sum() > 0
 
 
 RELATIONS = ["inside", "contains", "overlaps", "near", "before", "after"]
