@@ -130,8 +130,8 @@ def _depths(label: npt.NDArray[np.int32]) -> npt.NDArray[np.int8]:
 def left_out(snapshot: Snapshot, rows: Incidence, chosen: npt.NDArray[np.int64], fate: npt.NDArray[np.int8]) -> LeftOut:
     """Reconcile the chosen rows (codes by position) with ``fates``."""
     kinds = len(REASONS_LEFT_OUT)
-    held = rows if rows.holds_only(chosen) else rows.only(chosen, len(snapshot.case_ids))
-    found, bounds = fate[held.pair_passage], held.pair_first.tolist()
+    first, passage = rows.cut(chosen)
+    found, bounds = fate[passage], first.tolist()
     by_row = np.zeros((len(chosen), kinds), np.int64)
     for kind in range(kinds):
         if not (fate == kind).any():
@@ -139,7 +139,11 @@ def left_out(snapshot: Snapshot, rows: Incidence, chosen: npt.NDArray[np.int64],
         # Row by row: counting in one piece of an array is as fast as memory is read.
         of_kind = found == kind
         by_row[:, kind] = [np.count_nonzero(of_kind[one:next_]) for one, next_ in pairwise(bounds)]
-    seen = held.anywhere(len(snapshot.passage_ids))
+    if rows.holds_only(chosen):
+        seen = rows.anywhere(len(snapshot.passage_ids))
+    else:
+        seen = np.zeros(len(snapshot.passage_ids), bool)
+        seen[passage] = True
     return LeftOut(by_row, np.bincount(fate[seen & (fate >= 0)], minlength=kinds).astype(np.int64))
 
 

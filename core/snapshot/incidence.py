@@ -37,10 +37,16 @@ class Incidence:
 
     def pairs_of(self, chosen: npt.NDArray[np.int64]) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int32]]:
         """All (place among ``chosen``, passage) pairs of the chosen rows."""
+        first, passage = self.cut(chosen)
+        return np.repeat(np.arange(len(chosen)), np.diff(first)), passage
+
+    def cut(self, chosen: npt.NDArray[np.int64]) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int32]]:
+        """The passages of the chosen rows one after the other, cut by offsets: (chosen + 1,), (pairs,)."""
         if self.holds_only(chosen):
-            return np.repeat(chosen, np.diff(self.pair_first)), self.pair_passage
-        place, pair = expand(self.pair_first[chosen], self.pair_first[chosen + 1])
-        return place, self.pair_passage[pair]
+            return self.pair_first, self.pair_passage
+        _, pair = expand(self.pair_first[chosen], self.pair_first[chosen + 1])
+        first = np.concatenate([[0], np.cumsum(np.diff(self.pair_first)[chosen])]).astype(np.int64)
+        return first, self.pair_passage[pair]
 
     def holds_only(self, chosen: npt.NDArray[np.int64]) -> bool:
         """Whether these are all rows, in order."""
@@ -59,13 +65,13 @@ class Incidence:
         """These rows alone, in this order; all of them in order are the same rows."""
         if self.holds_only(chosen):
             return self
-        _, pair = expand(self.pair_first[chosen], self.pair_first[chosen + 1])
+        first, passage = self.cut(chosen)
         bounds = np.searchsorted(self.entry_row, np.arange(self.rows + 1)).astype(np.int64)
         row, entry = expand(bounds[chosen], bounds[chosen + 1])
-        case, count = self.entry_case[entry], np.diff(self.pair_first)[chosen]
+        case = self.entry_case[entry]
         return Incidence(
-            self.pair_passage[pair],
-            np.concatenate([[0], np.cumsum(count)]).astype(np.int64),
+            passage,
+            first,
             self.entry_passage[entry],
             case,
             self.entry_said[entry],

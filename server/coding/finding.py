@@ -131,7 +131,7 @@ def _by_words(member: Membership, asked: Asked, wanted: Query) -> _All | None:
     people = {ids[one]: count for one, count in zip(whose.tolist(), many.tolist(), strict=True)}
     in_order = _in_order(member, held.document_ids)[document]
     page = np.lexsort((start, in_order))[asked.skip : asked.skip + MOST]
-    listed = _listed(held.document_ids[document[page]].tolist(), start[page].tolist())
+    listed = _listed(member, held.document_ids[document[page]].tolist(), start[page].tolist())
     return _All(len(start), len(np.unique(document)), people, listed)
 
 
@@ -142,9 +142,10 @@ def _in_order(member: Membership, ids: npt.NDArray[np.int64]) -> npt.NDArray[np.
     return np.array([place.get(pk, len(place)) for pk in ids.tolist()], np.int64)
 
 
-def _listed(documents: list[int], starts: list[int]) -> list[dict[str, Any]]:
+def _listed(member: Membership, documents: list[int], starts: list[int]) -> list[dict[str, Any]]:
     """Hits in their context, each word as long as it is there."""
-    rows = {row.pk: row for row in Document.objects.filter(pk__in=set(documents)).only("id", "title", "text")}
+    there = gather.documents(member).filter(pk__in=set(documents))
+    rows = {row.pk: row for row in there.only("id", "title", "text")}
     turns = Turns(list(rows.values()))
     listed = []
     for pk, start in zip(documents, starts, strict=True):

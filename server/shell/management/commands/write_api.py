@@ -17,14 +17,7 @@ HEAD = "// Written by bin/types from the server's own: don't change it here.\n\n
 
 
 def _said(part: Said) -> dict[str, Any]:
-    return {
-        "name": part.name,
-        "way": part.way,
-        "address": part.address,
-        "usual": part.usual,
-        "kind": part.kind,
-        "words": list(part.words),
-    }
+    return {name: getattr(part, name) for name in ("name", "way", "address", "usual", "kind", "words")}
 
 
 def grammar() -> str:
