@@ -1,11 +1,9 @@
 """Snapshots as files that all processes of a machine share: a second process starts from them, not from the database.
 
-One folder a snapshot, of ``.npy`` files and a list of them with their check sums, named by revision and mark. A folder comes
-whole, by being renamed; what is damaged, or isn't of the project's own past, is never used. They hold numbers only, no word of
-an interview, and may be deleted at any time: the database is the only truth.
+One folder a snapshot (``arrays``), named by revision and mark; what is damaged, or isn't of the project's own past, is never
+used. They hold numbers only, no word of an interview, and may be deleted at any time: the database is the only truth.
 """
 
-import json
 import logging
 import shutil
 import threading
@@ -16,16 +14,15 @@ from pathlib import Path
 from typing import Any
 from uuid import UUID
 
-import numpy as np
 import numpy.typing as npt
-import xxhash
 from django.conf import settings
 
 from core.snapshot.attribution import Attributions
 from core.snapshot.incidence import Incidence
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.talks import Talks
-from server.common.folders import one_of, temporary_folder
+from server.common.folders import one_of
+from server.snapshots import arrays
 
 FORM = 2
 """Rises when what is written changes: files of another form are left aside."""
@@ -34,7 +31,6 @@ LEAST = 2_000_000
 EVERY = 200
 """Revisions after which the file is written anew."""
 _DERIVED = {"attributions": Attributions, "talks": Talks, "own_rows": Incidence, "branch_rows": Incidence}
-_LIST = "list.json"
 _written: dict[int, int] = {}
 _writing = threading.Lock()
 _log = logging.getLogger("cohortia")
@@ -65,16 +61,8 @@ def write(project_id: int, snapshot: Snapshot, mark: UUID) -> None:
     target = own / f"{snapshot.revision}-{mark.hex}"
     if target.exists():
         return
-    with temporary_folder("snapshot") as folder:
-        making = folder / "whole"
-        making.mkdir(mode=0o700)
-        said: dict[str, Any] = {"form": FORM, "moved": dict(snapshot.moved), "past": snapshot.past, "arrays": {}}
-        for name, array in _arrays(snapshot):
-            np.save(making / f"{name}.npy", array, allow_pickle=False)
-            said["arrays"][name] = sum_of(array)
-        (making / _LIST).write_text(json.dumps(said))
-        own.mkdir(parents=True, exist_ok=True, mode=0o700)
-        making.rename(target)
+    said = {"moved": dict(snapshot.moved), "past": snapshot.past}
+    arrays.write(target, FORM, dict(_arrays(snapshot)), said)
     for older in _folders(project_id):
         if older != target:
             shutil.rmtree(older, ignore_errors=True)
@@ -100,11 +88,6 @@ def newest(project_id: int, is_of: Callable[[int, UUID], bool]) -> tuple[Snapsho
     return None
 
 
-def sum_of(array: npt.NDArray[Any]) -> int:
-    """A check sum, as fast as memory is read."""
-    return xxhash.xxh3_64_intdigest(np.ascontiguousarray(array).view(np.uint8).data)
-
-
 def remove(project_id: int) -> None:
     """Delete the project's files: nothing of what was forgotten stays, not even its numbers."""
     _written.pop(project_id, None)
@@ -112,15 +95,7 @@ def remove(project_id: int) -> None:
 
 
 def _read(folder: Path, revision: int) -> Snapshot:
-    said = json.loads((folder / _LIST).read_text())
-    if said["form"] != FORM:
-        raise ValueError("another form")
-    found: dict[str, npt.NDArray[Any]] = {}
-    for name, sum_of_it in said["arrays"].items():
-        # Plain arrays over the mapped file: pages are shared by all processes.
-        found[name] = np.asarray(np.load(folder / f"{name}.npy", mmap_mode="r", allow_pickle=False))
-        if sum_of(found[name]) != sum_of_it:
-            raise ValueError("damaged")
+    found, said = arrays.read(folder, FORM)
     columns: dict[str, Any] = {name: array for name, array in found.items() if "." not in name}
     snapshot = Snapshot(revision=revision, moved=said["moved"], past=said["past"], **columns)
     for part, kind in _DERIVED.items():

@@ -5,24 +5,20 @@ The file says in numbers what the texts say in words: it is as much to be guarde
 forgotten. It may be deleted at any time.
 """
 
-import json
 import logging
 import shutil
 import threading
 from contextlib import suppress
 from pathlib import Path
-from typing import Any
 
-import numpy as np
-import numpy.typing as npt
 from django.conf import settings
 from django.db import connection, connections
 
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.word_places import Places, WordPlaces, places_in, together
 from server.common.database import Moved
-from server.common.folders import one_of, temporary_folder
-from server.snapshots.files import sum_of
+from server.common.folders import one_of
+from server.snapshots import arrays
 from server.snapshots.memory import Kept, lock
 from server.snapshots.queries import snapshot
 
@@ -104,8 +100,12 @@ def _made(
     nothing = places_in("")
     made = together([known[name] if name in known else fresh.get(name[0], nothing) for name in digests])
     _kept.put({project_id: (since, digests, made)})
-    if missing and len(made.key) >= LEAST_KEPT:
-        threading.Thread(target=_write, args=(project_id, digests, made), daemon=True).start()
+    if set(known) != set(digests):
+        # What a text that is gone said doesn't stay in the file either.
+        if len(made.key) >= LEAST_KEPT:
+            threading.Thread(target=_write, args=(project_id, digests, made), daemon=True).start()
+        else:
+            shutil.rmtree(_folder(project_id), ignore_errors=True)
     return made
 
 
@@ -127,21 +127,12 @@ def _folder(project_id: int) -> Path:
 
 
 def _write(project_id: int, digests: _Digests, made: WordPlaces) -> None:
-    target = _folder(project_id)
+    held: dict[str, arrays.Array] = {"first": made.first, "key": made.key, "start": made.start}
     try:
-        with one_of(1, f"words-{project_id}", patience=0) as mine, temporary_folder("words") as folder:
+        with one_of(1, f"words-{project_id}", patience=0) as mine:
             if not mine:
                 return
-            making = folder / "whole"
-            making.mkdir(mode=0o700)
-            arrays: dict[str, npt.NDArray[Any]] = {"first": made.first, "key": made.key, "start": made.start}
-            for name, array in arrays.items():
-                np.save(making / f"{name}.npy", array, allow_pickle=False)
-            sums = {name: sum_of(array) for name, array in arrays.items()}
-            (making / "list.json").write_text(json.dumps({"form": FORM, "texts": digests, "arrays": sums}))
-            target.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-            shutil.rmtree(target, ignore_errors=True)
-            making.rename(target)
+            arrays.write(_folder(project_id), FORM, held, {"texts": digests})
             _drop_if_forgotten(project_id, digests)
     except OSError as problem:
         # A full disk: words are found all the same, only a process that starts has to go through the texts.
@@ -162,16 +153,8 @@ def _drop_if_forgotten(project_id: int, digests: _Digests) -> None:
 def _read(project_id: int) -> tuple[_Digests, WordPlaces] | None:
     folder = _folder(project_id)
     try:
-        said = json.loads((folder / "list.json").read_text())
-        if said["form"] != FORM:
-            raise ValueError("another form")
-        arrays = {}
-        for name in ("first", "key", "start"):
-            # Plain arrays over the mapped file: pages are shared by all processes.
-            arrays[name] = np.asarray(np.load(folder / f"{name}.npy", mmap_mode="r", allow_pickle=False))
-            if sum_of(arrays[name]) != said["arrays"][name]:
-                raise ValueError("damaged")
-        return tuple((int(pk), str(digest)) for pk, digest in said["texts"]), WordPlaces(**arrays)
+        found, said = arrays.read(folder, FORM)
+        return tuple((int(pk), str(digest)) for pk, digest in said["texts"]), WordPlaces(**found)
     except FileNotFoundError:
         return None
     except (OSError, ValueError, KeyError, TypeError) as problem:

@@ -18,7 +18,7 @@ from server.people.models import Case
 from server.projects import revisions, trail
 from server.projects.models import Project, Touched
 from server.shell.forgetting import actions as forgetting
-from server.snapshots import files, queries
+from server.snapshots import arrays, files, queries
 from tests.server.conftest import bring_in, put
 from tests.server.player import Player
 
@@ -224,7 +224,7 @@ def test_a_full_disk_hinders_nobody(world, filed, monkeypatch, caplog):
     def full(*_: object, **__: object) -> None:
         raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr(files.np, "save", full)
+    monkeypatch.setattr(arrays.np, "save", full)
     put(world.owner, Document.objects.get(title="P1_pier"), "I waited", Code.objects.get(name="Late"))
     held = queries.snapshot(world.project.pk)
     files._kept_beside(world.project.pk, held, queries._now(world.project.pk)[1])

@@ -10,7 +10,7 @@ from core.coding.find import query
 from server.coding import finding
 from server.coding.actions.texts import edit_turn
 from server.coding.finding import Asked, hits
-from server.gather.actions import change_speaker, split_turn
+from server.gather.actions import change_speaker, delete_documents, split_turn
 from server.gather.models import Document, Speaker
 from server.people.models import Case
 from server.projects.trail import undo
@@ -174,6 +174,17 @@ def test_nothing_of_whoever_is_forgotten_stays(world, at_once, settings):
     # Somebody had it in hand, and writes it only now.
     words._write(world.project.pk, digests, words.together([words.places_in("walked")]))
     assert not (folder / "words").exists()
+
+
+def test_a_text_that_is_deleted_leaves_the_file_with_the_next_question(world, at_once, settings):
+    key = Path(settings.SNAPSHOT_FOLDER) / str(world.project.pk) / "words" / "key.npy"
+    pier = Document.objects.get(title="P1_pier")
+    words.words_of(world.project.pk, snapshot(world.project.pk))
+    walked = np.uint64(words.places_in("walked").key[0])
+    assert walked in np.load(key)
+    delete_documents(world.owner, [pier.pk])
+    words.words_of(world.project.pk, snapshot(world.project.pk))
+    assert walked not in np.load(key)
 
 
 def test_what_was_brought_in_is_gone_through_before_anybody_asks(world, at_once, monkeypatch):

@@ -3,13 +3,13 @@ import { Copy } from "lucide-react";
 import { useState } from "react";
 import { api, take } from "../api/client";
 import { useProject, useWrite } from "../project/project";
+import { ROLES, type Role, USUAL } from "../project/roles";
 import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { useToasts } from "../ui/toasts";
 import { moment } from "../ui/words";
 import { Wrong } from "./Outside";
-import { ROLES, type Role } from "./roles";
 
 /** Inviting into the project: by mail, or by a link that the owner hands over. */
 export function Invitations() {
@@ -17,7 +17,7 @@ export function Invitations() {
 	const path = { project_id: id };
 	const mail = useSession().data?.mail ?? false;
 	const [email, setEmail] = useState("");
-	const [role, setRole] = useState<Role>("coder");
+	const [role, setRole] = useState<Role>(USUAL);
 	const waiting = useQuery({
 		queryKey: ["project", id, "invitations"],
 		queryFn: () => take(api.GET("/api/projects/{project_id}/invitations", { params: { path } })),

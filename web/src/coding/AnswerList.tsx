@@ -2,6 +2,7 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, memo, type RefObject, useEffect, useMemo } from "react";
 import { Link } from "react-router";
 import { useMayCode, useProject } from "../project/project";
+import { decides } from "../project/roles";
 import { useSession } from "../project/session";
 import { codeColour } from "../ui/palette";
 import { useStable } from "../ui/stable";
@@ -151,7 +152,7 @@ const Row = memo(function Row({
 						<span className="truncate">{byId.get(coding.code)?.name ?? "…"}</span>
 						{(coding.start !== answer.start || coding.end !== answer.end) && <span className="text-quiet">in part</span>}
 						<span className="text-[11.5px] text-quiet">{coding.initials}</span>
-						{mayCode && (coding.coder === me || project.role === "owner") && (
+						{mayCode && (coding.coder === me || decides(project.role)) && (
 							<button
 								type="button"
 								aria-label={`Take ${byId.get(coding.code)?.name} off ${who}’s answer`}

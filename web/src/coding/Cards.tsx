@@ -1,5 +1,6 @@
 import { memo, useMemo, useState } from "react";
 import { useProject } from "../project/project";
+import { decides, type Role, works } from "../project/roles";
 import { useSession } from "../project/session";
 import { codeColour } from "../ui/palette";
 import { useStable } from "../ui/stable";
@@ -98,7 +99,7 @@ export const Card = memo(function Card({
 	writing: boolean;
 	said: string;
 	measured?: (passage: number, card: HTMLDivElement | null) => void;
-	role: string;
+	role: Role;
 	me: number | undefined;
 	onRemove: (coding: number) => void;
 	onForget: (memo: number) => void;
@@ -127,7 +128,7 @@ export const Card = memo(function Card({
 			)}
 			{grouped(passage).map(({ code, codings }) => {
 				const known = byId.get(code);
-				const removable = codings.find((coding) => coding.coder === me) ?? (role === "owner" ? codings[0] : undefined);
+				const removable = codings.find((coding) => coding.coder === me) ?? (decides(role) ? codings[0] : undefined);
 				return (
 					<div key={code} className="flex flex-wrap items-center gap-x-1.5">
 						<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(known?.colour ?? 0) }} />
@@ -143,7 +144,7 @@ export const Card = memo(function Card({
 						<span className="text-[11.5px] text-quiet" title={codings.map((coding) => coding.coder_name).join(", ")}>
 							{codings.map((coding) => coding.initials).join(" ")}
 						</span>
-						{removable && role !== "viewer" && (
+						{removable && works(role) && (
 							<button
 								type="button"
 								aria-label={`Take ${known?.name} off`}
@@ -154,7 +155,7 @@ export const Card = memo(function Card({
 								×
 							</button>
 						)}
-						{current && known && onExample && role !== "viewer" && (
+						{current && known && onExample && works(role) && (
 							<button
 								type="button"
 								className="w-full pl-4 text-left text-[11.8px] text-spruce hover:underline"
@@ -168,7 +169,7 @@ export const Card = memo(function Card({
 							<Rating
 								code={known}
 								codings={codings}
-								mine={role === "viewer" ? undefined : codings.find((coding) => coding.coder === me && coding.id > 0)}
+								mine={!works(role) ? undefined : codings.find((coding) => coding.coder === me && coding.id > 0)}
 								onRate={onRate}
 							/>
 						)}
@@ -185,7 +186,7 @@ export const Card = memo(function Card({
 					>
 						{memo.text} <span className="text-[11.5px]">— {memo.source || memo.author}</span>
 					</button>
-					{role !== "viewer" && (
+					{works(role) && (
 						<button
 							type="button"
 							aria-label="Delete the memo"
@@ -198,7 +199,7 @@ export const Card = memo(function Card({
 				</div>
 			))}
 			{current &&
-				role !== "viewer" &&
+				works(role) &&
 				passage.id > 0 &&
 				(writing ? (
 					<NewMemo small on={{ passage: passage.id }} kind="analytic" onDone={() => onWriting(null)} />

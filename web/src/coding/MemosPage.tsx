@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { useAddress } from "../project/address";
 import { useMayCode, useProject } from "../project/project";
+import { decides, works } from "../project/roles";
 import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
@@ -84,7 +85,7 @@ function MemoEntry({ memo }: { memo: Memo }) {
 		});
 	const { deleteMemo } = useCodingWrites();
 	const [editing, setEditing] = useState<string | null>(null);
-	const mine = project.role !== "viewer" && (memo.author_id === me || project.role === "owner");
+	const mine = works(project.role) && (memo.author_id === me || decides(project.role));
 	const where: Record<string, string | null> = {
 		passage: `code/${memo.document}?passage=${memo.on_id}`,
 		document: `code/${memo.document}`,

@@ -3,6 +3,7 @@ import { createContext, useContext, useEffect, useRef, useState } from "react";
 import { api, type Shape, take } from "../api/client";
 import { useToasts } from "../ui/toasts";
 import { movesTold } from "./moves";
+import { works } from "./roles";
 import { useSession } from "./session";
 import { settled, takeBackLast } from "./waiting";
 
@@ -19,7 +20,7 @@ export function useProject(): Project {
 
 /** Whether the member may change things here. */
 export function useMayCode(): boolean {
-	return useProject().role !== "viewer";
+	return works(useProject().role);
 }
 
 export function useStatus() {

@@ -2,9 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { Invitations } from "../accounts/Invitations";
-import { ROLES, type Role } from "../accounts/roles";
 import { api, take } from "../api/client";
 import { useProject, useWrite } from "../project/project";
+import { decides, ROLES, type Role, USUAL } from "../project/roles";
 import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
@@ -16,7 +16,7 @@ import { TakeOut } from "./TakeOut";
 
 export function Members() {
 	const project = useProject();
-	const owner = project.role === "owner";
+	const owner = decides(project.role);
 	const path = { project_id: project.id };
 	const members = useQuery({
 		queryKey: ["project", project.id, "members"],
@@ -98,7 +98,7 @@ export function Members() {
 function AddMember() {
 	const { id } = useProject();
 	const [said, setSaid] = useState({ username: "", display_name: "", password: "" });
-	const [role, setRole] = useState<Role>("coder");
+	const [role, setRole] = useState<Role>(USUAL);
 	const add = useWrite(
 		() =>
 			take(

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, take } from "../api/client";
+import { decides } from "../project/roles";
 import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
@@ -46,7 +47,7 @@ export function Projects() {
 						<li key={project.id}>
 							<Link to={`/projects/${project.id}`} className="block rounded-lg border border-line bg-white px-4 py-3 hover:border-spruce">
 								<span className="font-serif text-[17px] font-semibold">{project.name}</span>
-								<span className="ml-3 quiet-line">you are {project.role === "owner" ? "an owner" : `a ${project.role}`}</span>
+								<span className="ml-3 quiet-line">you are {decides(project.role) ? "an owner" : `a ${project.role}`}</span>
 								<span className="block quiet-line">
 									{counted(project.documents, "document")} · {counted(project.cases, project.case_one, project.case_many)} ·{" "}
 									{counted(project.codes, "code")}
