@@ -6,6 +6,9 @@ import os
 from django.core.wsgi import get_wsgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
+# A process answers several at once: more threads in one sum only take the cores from the others, and wait for each other
+# in turning.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 application = get_wsgi_application()
 
 # What is loaded now stays: the collector needn't walk it again while answers of many small

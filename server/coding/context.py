@@ -16,6 +16,7 @@ from server.common.database import Moved
 from server.gather.models import DocumentKind
 from server.people.queries import facts_of
 from server.projects.models import Membership
+from server.snapshots.texts import texts_of
 
 CONTEXT = 130
 """Code points of a turn shown on each side of a passage."""
@@ -60,9 +61,7 @@ def passages_in_context(member: Membership, passage_ids: list[int]) -> dict[int,
     )
     if len(rows) < len(set(passage_ids)):
         raise Moved
-    with connection.cursor() as cursor:
-        cursor.execute(_AROUND, {"ids": [row.pk for row in rows], "context": CONTEXT + 1})
-        around = {pk: _Around(*found) for pk, *found in cursor.fetchall()}
+    around = _around([row.pk for row in rows])
     return {row.pk: _in_context(row, around.get(row.pk)) for row in rows}
 
 
@@ -76,7 +75,21 @@ class _Around(NamedTuple):
     text: str
 
 
-_AROUND = """
+def _around(passages: list[int]) -> dict[int, _Around]:
+    """By passage. Each text is unpacked once and cut here: the database would unpack it and count through it for each passage."""
+    with connection.cursor() as cursor:
+        cursor.execute(_CUTS, {"ids": passages, "context": CONTEXT + 1})
+        cuts: dict[int, list[tuple[int, int, str, int, int]]] = {}
+        for pk, document, *cut in cursor.fetchall():
+            cuts.setdefault(document, []).append((pk, *cut))
+    return {
+        pk: _Around(number, speaker, low, text[low : max(high, low)])
+        for document, text in texts_of(list(cuts))
+        for pk, number, speaker, low, high in cuts[document]
+    }
+
+
+_CUTS = """
     WITH touched AS (
         SELECT p.id, p.document_id, p.begin IS NULL AND p.page IS NULL AS in_text, p.start, p."end",
             min(t.number) AS number, min(t.ink_start) AS first, max(t.ink_end) AS last
@@ -89,8 +102,7 @@ _AROUND = """
         SELECT *, CASE WHEN in_text THEN greatest(first, start - %(context)s) ELSE first END AS low,
             CASE WHEN in_text THEN least(last, "end" + %(context)s) ELSE least(last, first + %(context)s) END AS high
         FROM touched)
-    SELECT cut.id, cut.number, s.label, cut.low, substr(d.text, cut.low + 1, greatest(cut.high - cut.low, 0))
-    FROM cut JOIN gather_document d ON d.id = cut.document_id
+    SELECT cut.id, cut.document_id, cut.number, s.label, cut.low, cut.high FROM cut
     JOIN gather_turn t ON t.document_id = cut.document_id AND t.number = cut.number
     JOIN gather_speaker s ON s.id = t.speaker_id"""
 

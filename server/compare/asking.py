@@ -1,5 +1,6 @@
 """From a request's words and IDs to the core's comparison, and back to names."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, NamedTuple
 
@@ -20,6 +21,7 @@ from server.people import queries as people
 from server.projects.models import Membership
 from server.scope.axes import Columns, columns_of
 from server.scope.parts import scope_of, scope_words
+from server.snapshots.memory import Made
 from server.snapshots.queries import snapshot
 from server.snapshots.texts import texture_of
 
@@ -63,7 +65,7 @@ def ask(member: Membership, said: Json) -> Asked:
     held = snapshot(member.project_id)
     columns = columns_of(member, held, said)
     groups = columns.groups
-    codes = codes_of(member)
+    codes = codes_of(member, held)
     rows = rows_asked(member, held, said)
     named = rows_named(member, said, codes)
     measure = said.get("measure", "people")
@@ -106,8 +108,15 @@ def adjusted_words(member: Membership, chosen: tuple[int, ...]) -> str:
     return listed([people.variable(member, pk, None).name for pk in chosen])
 
 
-def codes_of(member: Membership) -> dict[int, CodeName]:
+_codes: Made[Mapping[int, CodeName]] = Made("coding.code")
+
+
+def codes_of(member: Membership, held: Snapshot) -> Mapping[int, CodeName]:
     """All codes by ID."""
+    return _codes.of(member.project_id, held, lambda: _read_codes(member))
+
+
+def _read_codes(member: Membership) -> dict[int, CodeName]:
     rows = coding.codes(member).values_list("id", "name", "parent_id", "colour")
     return {pk: CodeName(name, parent, colour) for pk, name, parent, colour in rows}
 
@@ -128,7 +137,7 @@ def rows_asked(member: Membership, held: Snapshot, said: Json) -> tuple[Row, ...
     return tuple(rows)
 
 
-def rows_named(member: Membership, said: Json, codes: dict[int, CodeName]) -> list[RowName]:
+def rows_named(member: Membership, said: Json, codes: Mapping[int, CodeName]) -> list[RowName]:
     """The same rows by name."""
     named = [RowName("code", pk, codes[pk].name, codes[pk].colour) for pk in said["codes"]]
     for kind, rows, wanted in (
@@ -154,7 +163,7 @@ def difference_of(groups: AnyGroups, said: list[str] | None) -> tuple[int, int] 
     return None
 
 
-def rows_in_words(codes: dict[int, CodeName], chosen: list[int], named: list[RowName]) -> str:
+def rows_in_words(codes: Mapping[int, CodeName], chosen: list[int], named: list[RowName]) -> str:
     """``8 codes under Getting across``; one row by its name; ``5 codes, 2 themes and 1 saved query``."""
     if len(named) == 1:
         return f"“{named[0].name}”"
@@ -166,7 +175,7 @@ def rows_in_words(codes: dict[int, CodeName], chosen: list[int], named: list[Row
     return parts[0] if len(parts) == 1 else f"{', '.join(parts[:-1])} and {parts[-1]}"
 
 
-def _codes_in_words(codes: dict[int, CodeName], chosen: list[int]) -> str:
+def _codes_in_words(codes: Mapping[int, CodeName], chosen: list[int]) -> str:
     if not chosen:
         return "no codes yet"
     if len(chosen) == 1:

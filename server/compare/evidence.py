@@ -47,7 +47,7 @@ def around_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     """What else is coded on the passages behind one number, or in the turns that they lie in."""
     asked = answer(member, said).asked
     found = around(asked.snapshot, asked.comparison, said.get("row"), said.get("group"))
-    names = codes_of(member)
+    names = codes_of(member, asked.snapshot)
     ids = asked.snapshot.code_ids[found.code].tolist()
     told = zip(ids, found.people.tolist(), found.passages.tolist(), strict=True)
     return {

@@ -1,5 +1,6 @@
 """Comparisons, kept ones and scopes, as plain values for the API and the exports."""
 
+from collections.abc import Mapping
 from typing import Any
 
 import numpy as np
@@ -107,7 +108,7 @@ def result_out(asked: Asked, result: Result) -> dict[str, Any]:
     }
 
 
-def _rows(asked: Asked, result: Result, talkative: dict[int, str]) -> list[dict[str, Any]]:
+def _rows(asked: Asked, result: Result, talkative: Mapping[int, str]) -> list[dict[str, Any]]:
     """One entry a row. Arrays become lists whole: a value at a time would cost most of the request."""
     tests, gap, held = result.tests, result.difference, result.within_layers
     cells = _columns(
@@ -183,7 +184,7 @@ def _columns(**arrays: npt.NDArray[Any]) -> dict[str, list[Any]]:
     return lists
 
 
-def _names(asked: Asked, places: npt.NDArray[np.int64], names: dict[int, str]) -> npt.NDArray[Any]:
+def _names(asked: Asked, places: npt.NDArray[np.int64], names: Mapping[int, str]) -> npt.NDArray[Any]:
     """The case at each place by name, None for −1."""
     ids = asked.snapshot.case_ids
     by_place = np.array([*(names.get(int(pk)) for pk in ids), None], object)

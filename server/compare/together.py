@@ -51,7 +51,7 @@ def together(member: Membership, said: Json) -> Json:
         groups = [] if columns is None else [_table(table, measure) for table in by_group(found, columns.groups)]
     except TooNear as many:
         raise Refusal(str(many)) from many
-    names = codes_of(member)
+    names = codes_of(member, found.snapshot)
     return {
         "revision": found.snapshot.revision,
         "codes": [{"id": pk, "name": names[pk].name, "colour": names[pk].colour} for pk in said["codes"]],

@@ -3,54 +3,19 @@
 from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import date, timedelta
 
-import numpy as np
 from django.db.models import Count, F, Q, QuerySet, Sum
 from django.db.models.functions import Left
 
 from core.people.linking import LinkProposal, UnlinkedSpeaker, propose_links
-from core.snapshot.columns import DAY_ZERO
 from server.common.errors import NotFound
 from server.gather.models import Document, Medium, Speaker, SpeakerRole, StagedFile
 from server.people.models import Case, Value, Variable
 from server.projects.models import Membership, Project
-from server.snapshots.queries import snapshot
 
 
 def documents(member: Membership) -> QuerySet[Document]:
     return Document.objects.filter(project__in=Project.objects.visible_to(member.account), project=member.project_id)
-
-
-@dataclass(frozen=True)
-class OnShelf:
-    """What has been done on a document: its turns, its passages, and the day of its last coding."""
-
-    turn_count: int
-    passage_count: int
-    last_coded: date | None
-
-
-def shelf(member: Membership) -> list[tuple[Document, OnShelf]]:
-    """Documents for the shelf, without their text, with what has been done on each: counted in the snapshot."""
-    held = snapshot(member.project_id)
-    size = len(held.document_ids)
-    turns = np.bincount(held.turn_document, minlength=size).tolist()
-    passages = np.bincount(held.passage_document, minlength=size).tolist()
-    days = np.full(size, -1, np.int64)
-    if len(held.coding_day):
-        np.maximum.at(days, held.passage_document[held.coding_passage], held.coding_day)
-    at = {pk: place for place, pk in enumerate(held.document_ids.tolist())}
-    rows = documents(member).defer("text").prefetch_related("speakers__case", "media")
-    found = [(row, at.get(row.pk)) for row in rows]
-    return [
-        (row, OnShelf(0, 0, None) if place is None else OnShelf(turns[place], passages[place], _day(int(days[place]))))
-        for row, place in found
-    ]
-
-
-def _day(number: int) -> date | None:
-    return None if number < 0 else DAY_ZERO + timedelta(days=number)
 
 
 def document(member: Membership, document_id: int) -> Document:

@@ -1,6 +1,6 @@
 """Reads on cases, variables, their values and cohorts, each filtered by membership."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -15,6 +15,8 @@ from server.common.errors import NotFound
 from server.people import facts
 from server.people.models import Case, Cohort, Subject, Value, Variable, VariableKind
 from server.projects.models import Membership, Project
+from server.snapshots.memory import Made
+from server.snapshots.queries import snapshot
 
 
 def cases(member: Membership) -> QuerySet[Case]:
@@ -163,21 +165,25 @@ def condition_counts(member: Membership, said: dict[str, Any]) -> Kept:
         return kept(condition, facts.facts_for(member.project_id, condition, ids), len(ids), masks)
 
 
-def case_names(member: Membership, ids: list[int] | None = None) -> dict[int, str]:
-    """Identifiers of the project's cases, or of these."""
-    found = cases(member) if ids is None else cases(member).filter(pk__in=ids)
-    return dict(found.values_list("id", "identifier"))
+_names: Made[dict[int, str]] = Made("people.case")
+
+
+def case_names(member: Membership) -> Mapping[int, str]:
+    """Identifiers of the project's cases."""
+    held = snapshot(member.project_id)
+    return _names.of(member.project_id, held, lambda: dict(cases(member).values_list("id", "identifier")))
 
 
 def facts_of(member: Membership, case_ids: list[int]) -> dict[int, dict[str, Any]]:
     """Each case's identifier and its first values, for the chips beside its name."""
     first = [variable for variable in variables(member) if variable.kind != "text"][:4]
-    known, names = facts.as_far_as_known(first, case_ids), case_names(member, case_ids)
-    if len(names) < len(set(case_ids)):
-        raise Moved
+    known, names = facts.as_far_as_known(first, case_ids), case_names(member)
     at = {pk: place for place, pk in enumerate(case_ids)}
+    if not at.keys() <= names.keys():
+        raise Moved
     return {
-        pk: {"identifier": name, "facts": [_chip(known[row.pk], at[pk]) for row in first]} for pk, name in names.items()
+        pk: {"identifier": names[pk], "facts": [_chip(known[row.pk], place) for row in first]}
+        for pk, place in at.items()
     }
 
 

@@ -13,10 +13,11 @@ from server.projects.running import mark_interrupted
 
 def membership(account: Account, project_id: int) -> Membership:
     """The account's membership; not found for a stranger, as if the project weren't there."""
-    visible = Membership.objects.filter(project__in=Project.objects.visible_to(account), account=account)
-    found = visible.select_related("project", "account").filter(project=project_id).order_by().first()
+    # Asked by every request: being a member is what makes a project visible (``visible_to``), and who asks is known.
+    found = Membership.objects.filter(account=account, project=project_id).select_related("project").order_by().first()
     if found is None:
         raise NotFound("There is no such project among yours.")
+    found.account = account
     return found
 
 

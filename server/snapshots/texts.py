@@ -36,14 +36,15 @@ def texture_of(project_id: int, held: Snapshot) -> Texture:
     known = {pk: _woven.get((pk, digests.get(pk, ""))) for pk in held.document_ids.tolist()}
     missing = [pk for pk, one in known.items() if one is None]
     bounds = _bounds(held)
-    fresh = {(pk, digests[pk]): weave(text, bounds.get(pk, [])) for pk, text in _texts(missing)}
+    fresh = {(pk, digests[pk]): weave(text, bounds.get(pk, [])) for pk, text in texts_of(missing)}
     empty = Weave(np.zeros((0, 2), np.int32), np.zeros(0, np.int32))
     found = [one or fresh.get((pk, digests.get(pk, "")), empty) for pk, one in known.items()]
     _woven.put(fresh)
     return _kept(project_id, since, texture(held, found))
 
 
-def _texts(documents: list[int]) -> Iterator[tuple[int, str]]:
+def texts_of(documents: list[int]) -> Iterator[tuple[int, str]]:
+    """Documents with their texts, some at a time."""
     for at in range(0, len(documents), _AT_ONCE):
         with connection.cursor() as cursor:
             cursor.execute("SELECT id, text FROM gather_document WHERE id = ANY(%s)", [documents[at : at + _AT_ONCE]])

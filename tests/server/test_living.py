@@ -12,11 +12,14 @@ from core.snapshot.snapshot import Snapshot
 from server.coding import actions as coding
 from server.coding.models import Code, Coding
 from server.common.database import one_state
+from server.compare.asking import _read_codes, codes_of
 from server.gather.models import Document
+from server.gather.shelf import _documents, shelf
 from server.people import actions as people
 from server.people.models import Case
+from server.people.queries import case_names
 from server.projects import revisions, trail
-from server.projects.models import Project, Touched
+from server.projects.models import Membership, Project, Touched
 from server.shell.forgetting import actions as forgetting
 from server.snapshots import arrays, files, queries
 from tests.server.conftest import bring_in, put
@@ -44,6 +47,18 @@ def assert_equal(left: np.ndarray, right: np.ndarray, what: object) -> None:
     assert np.array_equal(left, right, equal_nan=left.dtype.kind == "f"), what
 
 
+def assert_kept_is_as_read(member: Membership, held: Snapshot, after: object) -> None:
+    """What is kept of the rows beside the snapshot: the shelf, people's and codes' names."""
+    there = {row["id"]: row for row in shelf(member)}
+    assert there.keys() == {row["id"] for row in _documents(member)}, after
+    for row in _documents(member):
+        assert {**there[row["id"]], **row} == there[row["id"]], after
+    assert case_names(member) == dict(Case.objects.filter(project=member.project_id).values_list("id", "identifier")), (
+        after
+    )
+    assert codes_of(member, held) == _read_codes(member), after
+
+
 @pytest.fixture
 def read_whole(monkeypatch) -> list[int]:
     """How often a project was read whole."""
@@ -69,7 +84,8 @@ def test_whatever_people_do_the_snapshot_is_what_a_whole_reading_holds(world, se
         if step % 150 == 100 and (case := Case.objects.filter(project=project).first()):
             forgetting.forget(world.owner, case.identifier, True, case=case.pk)
         moved = Project.objects.get(pk=project).revision != queries._kept[project].snapshot.revision if step else True
-        assert_as_read_whole(project, (step, player.done[before:]))
+        held = assert_as_read_whole(project, (step, player.done[before:]))
+        assert_kept_is_as_read(world.owner, held, (step, player.done[before:]))
         # To compare, it is read whole once.
         carried += moved and len(read_whole) == 1
     assert carried > 60

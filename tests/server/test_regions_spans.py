@@ -10,6 +10,7 @@ from server.common.errors import Refusal
 from server.gather import actions as gather
 from server.gather import queries
 from server.gather.models import Document, Medium, Speaker, Turn
+from server.gather.shelf import shelf
 from server.people.models import Case
 from server.projects import trail
 from server.report import actions as report
@@ -157,5 +158,5 @@ def test_regions_and_spans_count_where_nobody_is_linked_too(shown):
         gather.change_speaker(shown.owner, row.pk, case_id=None)
     touched = queries.passages_touched(shown.owner)
     assert {title: touched[row.pk] for title, row in alone.items()} == {"Drawing": 1, "Talk": 1}
-    listed = {row.title: done.passage_count for row, done in queries.shelf(shown.owner)}
+    listed = {row["title"]: row["passages"] for row in shelf(shown.owner)}
     assert (listed["Drawing"], listed["Talk"]) == (1, 1)

@@ -2,6 +2,7 @@
 
 import json
 from pathlib import Path
+from uuid import uuid4
 
 import numpy as np
 import pytest
@@ -13,6 +14,7 @@ from server.coding.finding import Asked, hits
 from server.gather.actions import change_speaker, delete_documents, split_turn
 from server.gather.models import Document, Speaker
 from server.people.models import Case
+from server.projects.models import Touched
 from server.projects.trail import undo
 from server.shell.forgetting.actions import forget
 from server.snapshots import memory, words
@@ -119,6 +121,25 @@ def test_another_process_starts_from_the_file(world, at_once, monkeypatch):
     assert again.first.tolist() == first.first.tolist()
 
 
+def test_texts_that_nobody_touched_are_not_even_looked_at(world, at_once, monkeypatch):
+    first = words.words_of(world.project.pk, snapshot(world.project.pk))
+    memory.forget()
+    monkeypatch.setattr(words, "_digests", lambda *_: pytest.fail("looked at"))
+    again = words.words_of(world.project.pk, snapshot(world.project.pk))
+    assert again.key.tolist() == first.key.tolist()
+
+
+def test_a_file_of_another_past_is_not_believed(world, at_once):
+    """A backup took back a revision, and one of the same number changed the text in another way."""
+    pier = Document.objects.get(title="P1_pier")
+    words.words_of(world.project.pk, snapshot(world.project.pk))
+    assert hits(world.owner, Asked("zeppelin", everyone=True))["total"] == 0
+    Document.objects.filter(pk=pier.pk).update(text=pier.text.replace("walked", "zeppel", 1))
+    Touched.objects.filter(project=world.project).update(mark=uuid4())
+    memory.forget()
+    assert hits(world.owner, Asked("zeppel", everyone=True))["total"] == 1
+
+
 real = words.places_in
 
 
@@ -172,7 +193,8 @@ def test_nothing_of_whoever_is_forgotten_stays(world, at_once, settings):
     forget(world.owner, "P1", True, case=Case.objects.get(identifier="P1", project=world.project).pk)
     assert not (folder / "words").exists()
     # Somebody had it in hand, and writes it only now.
-    words._write(world.project.pk, digests, words.together([words.places_in("walked")]))
+    late = words._Gone(held.since("gather.document"), digests, words.together([words.places_in("walked")]), None)
+    words._write(world.project.pk, late)
     assert not (folder / "words").exists()
 
 
