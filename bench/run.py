@@ -201,9 +201,11 @@ def cold_snapshot(project: int) -> Snapshot:
 def serving() -> Iterator[tuple[str, int]]:
     """The server as it is started for users: its address and the process."""
     port = os.environ["COHORTIA_BENCH_PORT"]
-    command = [sys.executable, "-m", "gunicorn", "server.wsgi", "--chdir", str(ROOT), "--bind", f"127.0.0.1:{port}", "--workers", "2", "--threads", "8", "--worker-class", "gthread", "--timeout", "120", "--no-control-socket", "--log-level", "error"]  # fmt: skip
+    settings = ROOT / "server" / "gunicorn_settings.py"
+    command = [sys.executable, "-m", "gunicorn", "--config", str(settings), "--chdir", str(ROOT), "--log-level", "error", "server.wsgi"]  # fmt: skip
     # A line a request is for whoever looks after a server; here it would bury the figures.
-    server = subprocess.Popen(command, stderr=subprocess.DEVNULL, stdout=subprocess.DEVNULL)
+    bound = {**os.environ, "COHORTIA_BIND": f"127.0.0.1:{port}"}
+    server = subprocess.Popen(command, env=bound, stderr=subprocess.DEVNULL, stdout=subprocess.DEVNULL)
     home = f"http://127.0.0.1:{port}"
     try:
         _wait_for(home)

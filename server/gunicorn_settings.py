@@ -1,9 +1,14 @@
 """How the web processes run: bin/demo and a lab's own server start them the same way."""
 
 import os
+import threading
+from importlib import import_module
 
 from prometheus_client import multiprocess
 
+# A process answers several at once: more threads in one sum only take the cores from the others, and wait for each other
+# in turning.
+os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 bind = os.environ.get("COHORTIA_BIND", "127.0.0.1:8321")
 workers = int(os.environ.get("COHORTIA_WEB_PROCESSES", 2))
 threads = 8
@@ -20,3 +25,11 @@ worker_tmp_dir = "/dev/shm"
 def child_exit(server, worker):  # type: ignore[no-untyped-def]
     """Figures of a process that ended are kept, its gauges aren't."""
     multiprocess.mark_process_dead(worker.pid)  # type: ignore[no-untyped-call]
+
+
+_LATER = ("scipy.stats", "scipy.optimize", "scipy.sparse.csgraph", "scipy.cluster.hierarchy", "scipy.spatial.distance")
+
+
+def post_worker_init(worker):  # type: ignore[no-untyped-def]
+    """What is loaded when it is first asked for, so that commands start soon, is loaded here before anybody asks."""
+    threading.Thread(target=lambda: [import_module(name) for name in _LATER], daemon=True).start()

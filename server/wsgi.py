@@ -2,6 +2,7 @@
 
 import gc
 import os
+from importlib import import_module
 
 from django.core.wsgi import get_wsgi_application
 
@@ -10,6 +11,8 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
 # in turning.
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 application = get_wsgi_application()
+# Whoever asks first needn't wait for every room to be loaded.
+import_module("server.urls")
 
 # What is loaded now stays: the collector needn't walk it again while answers of many small
 # dictionaries are being built.
