@@ -48,10 +48,47 @@ def near(snapshot, texture, nearness: Nearness, p: int, q: int) -> bool:
     return max(b[0] - a[1], a[0] - b[1], 0) <= nearness.within
 
 
+def within_turns(snapshot):
+    """Each passage cut to the turn that it begins in: said by one speaker at most, though others speak near it."""
+    start, end = snapshot.passage_start.copy(), snapshot.passage_end.copy()
+    for p in range(len(start)):
+        turn = next(
+            (
+                t for t in range(len(snapshot.turn_document))
+                if snapshot.turn_document[t] == snapshot.passage_document[p] and snapshot.turn_end[t] > start[p]
+            ),
+            None,
+        )  # fmt: skip
+        if turn is not None and snapshot.turn_start[turn] <= start[p]:
+            end[p] = min(end[p], snapshot.turn_end[turn])
+    return replace(snapshot, passage_end=end)
+
+
+def one_speaks(snapshot):
+    """One person in each document, as in interviews."""
+    documents = len(snapshot.document_ids)
+    return replace(
+        snapshot,
+        speaker_role=np.zeros(documents, np.int8),
+        speaker_case=(np.arange(documents) % len(snapshot.case_ids)).astype(np.int32),
+        turn_speaker=snapshot.turn_document.copy(),
+    )
+
+
 @pytest.mark.parametrize("nearness", WAYS)
 @pytest.mark.parametrize("seed", SEEDS)
 def test_codes_meet_as_often_as_loops_find(seed, nearness):
-    snapshot, texture = woven(seed, random_snapshot(seed))
+    _meet_as_loops_find(seed, nearness, random_snapshot(seed))
+
+
+@pytest.mark.parametrize("made", [within_turns, one_speaks])
+@pytest.mark.parametrize("seed", range(8))
+def test_so_they_do_where_each_passage_is_one_persons(seed, made):
+    _meet_as_loops_find(seed, Nearness("turns", 1), made(random_snapshot(seed)))
+
+
+def _meet_as_loops_find(seed, nearness, snapshot):
+    snapshot, texture = woven(seed, snapshot)
     scope = random_scope(seed, snapshot)
     slow = SlowCount(snapshot, scope)
     codes = range(len(snapshot.code_ids))
