@@ -137,6 +137,8 @@ def _plain_update(codes: dict[str, int]) -> float:
                 [codes["Other"], codes["Kept"]],
             )
             cursor.execute("UPDATE coding_coding SET code_id = %s WHERE code_id = %s", [codes["Kept"], codes["Other"]])
+            # As the end of a transaction has it done.
+            cursor.execute("SET CONSTRAINTS ALL IMMEDIATE")
             taken.append(1000 * (time.perf_counter() - begun))
             cursor.execute("ROLLBACK")
     return statistics.median(taken)

@@ -35,7 +35,7 @@ def by_person(
     times = np.bincount(case + 1, minlength=1)
     order = np.lexsort((passage, case, -times[case + 1], case < 0))[:limit]
     shown = list(zip(passage[order].tolist(), case[order].tolist(), strict=True))
-    about = facts_of(member, list({int(held.case_ids[one]) for _, one in shown if one >= 0}))
+    about = facts_of(member, held, list({int(held.case_ids[one]) for _, one in shown if one >= 0}))
     words = passages_in_context(member, [int(held.passage_ids[one]) for one, _ in shown])
     persons: list[dict[str, Any]] = []
     for one, who in shown:

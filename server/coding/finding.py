@@ -67,7 +67,7 @@ def hits(member: Membership, asked: Asked) -> dict[str, Any]:
         found = _by_words(member, asked, wanted) or _by_texts(member, asked, wanted)
     except BadQuery as bad:
         raise Refusal(str(bad)) from bad
-    about = facts_of(member, [case for case in found.people if case])
+    about = facts_of(member, snapshot(member.project_id), [case for case in found.people if case])
     names, groups_of = ([], {}) if asked.variable is None else groups_by(member, asked.variable)
     return {
         "total": found.total,

@@ -137,7 +137,7 @@ def reading(member: Membership, code_ids: list[int], beneath: bool = True) -> di
     case = np.concatenate([case, np.full(len(nobody), -1, np.int64)])
     times = np.bincount(case + 1, minlength=1)
     order = np.lexsort((passage, case, -times[case + 1], case < 0))[:MOST]
-    about = facts_of(member, [int(held.case_ids[one]) for one in np.unique(case) if one >= 0])
+    about = facts_of(member, held, [int(held.case_ids[one]) for one in np.unique(case) if one >= 0])
     shown = [(int(held.passage_ids[passage[one]]), int(case[one])) for one in order]
     words = passages_in_context(member, [pk for pk, _ in shown])
     carried: dict[int, list[int]] = {}

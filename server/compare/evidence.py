@@ -24,7 +24,7 @@ def evidence_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     ids = asked.snapshot.case_ids
     shown = {int(ids[case]) for _, case in pairs if case >= 0}
     silent = [int(ids[case]) for case in found.silent]
-    about = facts_of(member, [*shown, *silent])
+    about = facts_of(member, asked.snapshot, [*shown, *silent])
     passages = passages_in_context(member, [int(asked.snapshot.passage_ids[passage]) for passage, _ in pairs])
     every = np.bincount(found.case + 1, minlength=len(ids) + 1)
     persons: list[dict[str, Any]] = []

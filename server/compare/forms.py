@@ -79,7 +79,7 @@ def persons(member: Membership, said: Json) -> Json:
     if len(who) * rows * max(groups, 1) > MOST_CELLS:
         raise Refusal("That is too many to show one by one: choose fewer rows or groups, or narrow the scope.")
     counts = _by_group(asked, result.counted.counts, result.counted.said, base)
-    names = case_names(member)
+    names = case_names(member, asked.snapshot)
     return {
         "persons": [
             {

@@ -24,6 +24,7 @@ from server.compare.models import FrozenResult
 from server.compare.queries import result_out
 from server.people.queries import case_names
 from server.projects.models import Membership, Project
+from server.snapshots.queries import snapshot
 
 QUOTE = 400
 """Characters of each passage that are kept with a frozen result."""
@@ -184,7 +185,7 @@ def told_apart(
 ) -> Json:
     """Passages that were there then, that came in and that went out since, with people and why; ``still`` are those
     whose code or condition holds today, though not in this place."""
-    names = case_names(member)
+    names = case_names(member, snapshot(member.project_id))
     before, now = {passage for passage, _ in old}, {passage for passage, _ in new}
     gained, lost = sorted(now - before)[:MOST_SHOWN], sorted(before - now)[:MOST_SHOWN]
     words = passages_in_context(member, gained)

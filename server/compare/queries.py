@@ -92,7 +92,7 @@ def result_out(asked: Asked, result: Result) -> dict[str, Any]:
             }
             for i in range(groups.count)
         ],
-        "rows": _rows(asked, result, case_names(asked.member)),
+        "rows": _rows(asked, result, case_names(asked.member, asked.snapshot)),
         "difference": pair if result.difference else None,
         "layer_pair": pair if result.within_layers else None,
         "left_out": [vars(part) for part in left_out_parts(result, names)],

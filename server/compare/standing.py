@@ -25,7 +25,7 @@ def stands_out(member: Membership, said: Json) -> Json:
     """The largest and surest differences in words, and every one that is sure or worth a look."""
     found = answer(member, said)
     asked, family = found.asked, found.family
-    cases = case_names(member)
+    cases = case_names(member, asked.snapshot)
     names = [cases.get(pk, "?") for pk in asked.snapshot.case_ids.tolist()]
     others = layerings(member, asked.snapshot, asked.columns)
     told = findings(family, [row.name for row in asked.rows], names, asked.names, others)

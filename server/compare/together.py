@@ -142,7 +142,7 @@ def meetings_behind(member: Membership, said: Json) -> Json:
     ids, held = found.snapshot.passage_ids, found.snapshot
     shown = pairs[:limit]
     words = passages_in_context(member, list({int(ids[one]) for pair in shown for one in (pair.first, pair.second)}))
-    names, said_by = case_names(member), held.attributions
+    names, said_by = case_names(member, found.snapshot), held.attributions
 
     def quoted(passage: int) -> Json:
         cases = said_by.case[said_by.first[passage] : said_by.first[passage + 1]]

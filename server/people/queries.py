@@ -9,6 +9,7 @@ from django.db.models import Count, Q, QuerySet
 from core.people.conditions import Condition, Held, Kept, kept
 from core.people.derived import in_words
 from core.people.distribution import Crosstab, Histogram, distribution, histogram, spread
+from core.snapshot.snapshot import Snapshot
 from core.text.missing import IN_WORDS
 from server.common.database import Moved
 from server.common.errors import NotFound
@@ -16,7 +17,6 @@ from server.people import facts
 from server.people.models import Case, Cohort, Subject, Value, Variable, VariableKind
 from server.projects.models import Membership, Project
 from server.snapshots.memory import Made
-from server.snapshots.queries import snapshot
 
 
 def cases(member: Membership) -> QuerySet[Case]:
@@ -168,16 +168,15 @@ def condition_counts(member: Membership, said: dict[str, Any]) -> Kept:
 _names: Made[dict[int, str]] = Made("people.case")
 
 
-def case_names(member: Membership) -> Mapping[int, str]:
-    """Identifiers of the project's cases."""
-    held = snapshot(member.project_id)
+def case_names(member: Membership, held: Snapshot) -> Mapping[int, str]:
+    """Identifiers of the project's cases, as they are in a snapshot."""
     return _names.of(member.project_id, held, lambda: dict(cases(member).values_list("id", "identifier")))
 
 
-def facts_of(member: Membership, case_ids: list[int]) -> dict[int, dict[str, Any]]:
+def facts_of(member: Membership, held: Snapshot, case_ids: list[int]) -> dict[int, dict[str, Any]]:
     """Each case's identifier and its first values, for the chips beside its name."""
     first = [variable for variable in variables(member) if variable.kind != "text"][:4]
-    known, names = facts.as_far_as_known(first, case_ids), case_names(member)
+    known, names = facts.as_far_as_known(first, case_ids), case_names(member, held)
     at = {pk: place for place, pk in enumerate(case_ids)}
     if not at.keys() <= names.keys():
         raise Moved

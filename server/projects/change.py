@@ -12,6 +12,7 @@ the inverse, so that redo is the same thing once more.
 from collections.abc import Callable, Sequence
 from typing import Any, TypeVar
 
+from django.contrib.postgres.aggregates import ArrayAgg
 from django.db import connection, models
 
 from server.projects.models import MemberRole, Membership
@@ -111,20 +112,21 @@ class Change:
 
     def update_all(self, rows: models.QuerySet[Any], **fields: Any) -> int:
         """Set the same fields (by attribute name) of many rows, in one statement for each way they were before."""
-        model = rows.model
-        before: dict[tuple[Any, ...], list[Any]] = {}
-        for pk, *values in rows.order_by("pk").values_list("pk", *fields):
-            if tuple(values) != tuple(fields.values()):
-                before.setdefault(tuple(values), []).append(pk)
-        for values, keys in before.items():
+        model, wanted, count = rows.model, tuple(fields.values()), 0
+        # One row for each way they were: of twenty thousand rows, reading them takes longer than changing them.
+        ways = rows.order_by().values_list(*fields).annotate(keys=ArrayAgg("pk", order_by="pk"))
+        for *values, keys in list(ways):
+            if tuple(values) == wanted:
+                continue
             then = dict(zip(fields, values, strict=True))
             among(model, keys).update(**fields)
             step = {"do": "update_all", "model": label_of(model), "spans": spans_of(keys), "now": fields, "then": then}
             self.inverse.insert(0, step)
-        return sum(map(len, before.values()))
+            count += len(keys)
+        return count
 
     def delete(self, rows: models.QuerySet[Any]) -> int:
         """Delete rows and all that rests on them; all of it comes back by undo."""
-        steps, count = deleted(rows.model, list(rows))
+        steps, count = deleted(rows)
         self.inverse[:0] = steps
         return count

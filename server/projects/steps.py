@@ -6,13 +6,14 @@ from itertools import chain, groupby
 from typing import Any
 
 import numpy as np
+import orjson
 from django.apps import apps
-from django.core.serializers.json import DjangoJSONEncoder
 from django.db import connection, models
 from django.db.models.deletion import Collector
 from django.db.models.functions import Coalesce, Length
 
 from server.common.errors import Conflict
+from server.common.in_json import InJson
 
 Step = dict[str, Any]
 MOST_KEPT = 300_000
@@ -137,11 +138,12 @@ class _AnyOf(models.Lookup):
 
     def as_sql(self, compiler: Any, connection: Any) -> Any:
         column, params = self.process_lhs(compiler, connection)
-        return f"{column} = ANY(%s)", (*params, list(self.rhs))
+        return f"{column} = ANY(%s)", (*params, self.rhs)
 
 
-def among(model: type[models.Model], keys: Sequence[Any]) -> models.QuerySet[Any]:
-    return model._default_manager.filter(pk__any_of=keys)
+def among(model: type[models.Model], keys: Sequence[int]) -> models.QuerySet[Any]:
+    # Written out here: of a list, the framework and the driver would look at each.
+    return model._default_manager.filter(pk__any_of="{" + ",".join(map(str, keys)) + "}")
 
 
 def _update_all(model: type[models.Model], step: Step) -> list[Step]:
@@ -151,14 +153,13 @@ def _update_all(model: type[models.Model], step: Step) -> list[Step]:
         for name, value in step["now"].items()
     }
     conditions = {f"{name}__isnull" if value is None else name: value is None or value for name, value in now.items()}
-    rows = among(model, keys).filter(**conditions)
-    if rows.count() != len(keys):
-        raise Conflict("This can’t be taken back any more: it has been changed again or deleted since.")
     then = {
         name: field_of(model, name).to_python(value) if value is not None else None
         for name, value in step["then"].items()
     }
-    rows.update(**then)
+    # Where some aren't as they were left, what was changed of the others is taken back with the whole.
+    if among(model, keys).filter(**conditions).update(**then) != len(keys):
+        raise Conflict("This can’t be taken back any more: it has been changed again or deleted since.")
     return [{**step, "now": step["then"], "then": step["now"]}]
 
 
@@ -170,8 +171,29 @@ def _collect(model: type[models.Model], rows: list[Any]) -> Collector:
     return collector
 
 
-def deleted(model: type[models.Model], rows: list[Any]) -> tuple[list[Step], int]:
-    return (_deleted(_collect(model, rows)), len(rows)) if rows else ([], 0)
+def deleted(rows: models.QuerySet[Any]) -> tuple[list[Step], int]:
+    """Delete rows and all that rests on them; the steps that bring them back, and how many rows there were."""
+    if not rows.model._meta.related_objects:
+        return _gone(rows)
+    found = list(rows)
+    return (_deleted(_collect(rows.model, found)), len(found)) if found else ([], 0)
+
+
+def _gone(rows: models.QuerySet[Any]) -> tuple[list[Step], int]:
+    """The same where nothing can rest on them: the database writes down itself what it deletes."""
+    model = rows.model
+    key, (which, params) = model._meta.pk.column, rows.order_by().values("pk").query.sql_with_params()
+    with connection.cursor() as cursor:
+        cursor.execute(
+            f'WITH gone AS (DELETE FROM "{model._meta.db_table}" WHERE "{key}" IN ({which}) RETURNING *) '
+            f'SELECT json_agg(gone)::text, array_agg("{key}" ORDER BY "{key}") FROM gone',
+            params,
+        )
+        written, keys = cursor.fetchone()
+    if not keys:
+        return [], 0
+    step = {"do": "insert", "model": label_of(model), "rows": orjson.Fragment(written), "spans": spans_of(keys)}
+    return [step], len(keys)
 
 
 def _deleted(collector: Collector) -> list[Step]:
@@ -307,4 +329,4 @@ def label_of(model: type[models.Model]) -> str:
 
 def plain(value: Any) -> Any:
     """As it reads back from the database's JSON."""
-    return json.loads(json.dumps(value, cls=DjangoJSONEncoder))
+    return json.loads(json.dumps(value, cls=InJson))

@@ -95,15 +95,14 @@ def _keep(project: Project, change: Change) -> None:
     # What was undone before can't be redone on top of something new.
     undone = TrailEntry.objects.filter(project=project, actor=change.member.account, state=TrailState.UNDONE)
     undone.update(state=TrailState.GONE)
-    inverse = plain(change.inverse)
     TrailEntry.objects.create(
         project=project,
         actor=change.member.account,
-        revision=raise_revision(project, touched_by(inverse)),
+        revision=raise_revision(project, touched_by(change.inverse)),
         verb=change.verb,
         needs=change.needs,
         summary=change.summary,
-        inverse=inverse,
+        inverse=change.inverse,
     )
 
 

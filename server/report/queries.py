@@ -41,7 +41,7 @@ def pieces_of(member: Membership, row: Exhibit) -> list[Json]:
     """Its passages in order, each trimmed and captioned, in its context and with who said it."""
     rows = list(row.pieces.select_related("passage__document"))
     said = speakers_of(member, [piece.passage_id for piece in rows])
-    about = facts_of(member, list({case for cases in said.values() for case in cases}))
+    about = facts_of(member, snapshot(member.project_id), list({case for cases in said.values() for case in cases}))
     words = passages_in_context(member, [piece.passage_id for piece in rows])
     return [
         {

@@ -107,7 +107,7 @@ def _first(member: Membership, held: Snapshot, said: dict[str, Any]) -> Axis:
     if kind == "cohorts":
         return _by_cohorts(member, held, said.get("cohorts"))
     if kind == "cases":
-        names = people.case_names(member)
+        names = people.case_names(member, held)
         every = tuple(names.get(pk, "?") for pk in held.case_ids.tolist())
         return Axis(f"each {member.project.case_one}", Groups(every, np.arange(len(every), dtype=np.int32)), every, [])
     if kind == "documents":

@@ -183,13 +183,13 @@ def test_passages_that_go_while_they_are_shown_are_asked_for_anew(world: World, 
     before = evidence.evidence_for(world.owner, said)
     real, went = evidence.facts_of, []
 
-    def meanwhile(member, case_ids):
+    def meanwhile(member, held, case_ids):
         if not went:
             gone = Coding.objects.filter(code=code).first()
             went.append(gone.passage_id)
             coding.remove_coding(world.owner, gone.pk)
             Passage.objects.filter(pk=gone.passage_id).delete()
-        return real(member, case_ids)
+        return real(member, held, case_ids)
 
     monkeypatch.setattr(evidence, "facts_of", meanwhile)
     # In a test's one connection, what was done meanwhile goes with the try that failed.

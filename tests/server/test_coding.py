@@ -15,7 +15,7 @@ from server.projects import trail
 from server.projects.models import Project, TrailEntry
 from server.report import actions as report
 from server.report.models import Memo
-from tests.server.conftest import put
+from tests.server.conftest import bring_in, put
 
 
 def everything(project):
@@ -200,6 +200,13 @@ def test_the_database_refuses_what_cant_be_true(world):
             connection.cursor().execute("SET CONSTRAINTS ALL IMMEDIATE")
 
     immediately(lambda: Coding.objects.create(passage=passage, code=elsewhere, coder=world.owner.account))
+    bring_in(world.stranger.memberships.get(), ("far.txt", "Q1: I swim."))
+    far = Document.objects.get(title="far")
+    theirs = Passage.objects.create(document=far, start=0, end=4)
+    own = Coding.objects.filter(pk=passage.codings.first().pk)
+    for wrong in ({"code": elsewhere}, {"passage": theirs}):
+        immediately(lambda wrong=wrong: own.update(**wrong))
+    immediately(lambda: Coding.objects.filter(passage__document=document).update(code=elsewhere))
     immediately(lambda: Passage.objects.create(document=document, start=3, end=document.length + 1))
     immediately(lambda: Passage.objects.create(document=document, start=3, end=3))
     immediately(

@@ -53,9 +53,9 @@ def assert_kept_is_as_read(member: Membership, held: Snapshot, after: object) ->
     assert there.keys() == {row["id"] for row in _documents(member)}, after
     for row in _documents(member):
         assert {**there[row["id"]], **row} == there[row["id"]], after
-    assert case_names(member) == dict(Case.objects.filter(project=member.project_id).values_list("id", "identifier")), (
-        after
-    )
+    assert case_names(member, held) == dict(
+        Case.objects.filter(project=member.project_id).values_list("id", "identifier")
+    ), after
     assert codes_of(member, held) == _read_codes(member), after
 
 

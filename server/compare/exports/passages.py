@@ -92,7 +92,7 @@ def _lines(
     passage: npt.NDArray[Any],
     case: npt.NDArray[Any],
 ) -> Lines:
-    names, turns, codes = case_names(member), _turns(held), _codes(member, held)
+    names, turns, codes = case_names(member, held), _turns(held), _codes(member, held)
     ids = held.passage_ids[passage].tolist()
     rows = {row.pk: row for row in Passage.objects.filter(pk__in=set(ids)).select_related("document")}
     found = [rows[pk] for pk in ids]
