@@ -4,6 +4,7 @@ import json
 import statistics
 import threading
 import time
+from collections import defaultdict
 from collections.abc import Callable
 from typing import Any
 
@@ -25,6 +26,8 @@ from server.snapshots.texts import texture_of
 Report = Callable[..., None]
 Timed = Callable[..., list[float]]
 USERS, EACH = 20, 5
+WARM = 10
+"""Rounds before any is timed: both processes have the project then."""
 
 
 def core(report: Report, timed: Timed, snapshot: Snapshot, groups: Groups, project: int) -> None:
@@ -124,6 +127,37 @@ def at_once(
     report(f"{USERS} users comparing at once, 30 codes × 6 groups: median", statistics.median(times))
     report(f"{USERS} users comparing at once: p95", float(np.quantile(times, 0.95)))
     report(f"{USERS} users comparing at once: errors", float(len(errors)), "")
+
+
+def after_a_coding(
+    report: Report, call: Callable[[], Callable[..., bytes]], project: int, asked: dict[str, Any], document: int
+) -> None:
+    """One person codes, then another asks for a comparison and the codebook, at once and a moment later: neither answer may be
+    older than the coding."""
+    # Of no seed: what an earlier run has put on would change nothing.
+    coder, reader, dice = call(), call(), np.random.default_rng()
+    took: dict[str, list[float]] = defaultdict(list)
+    base = f"/api/projects/{project}"
+    for turn in range(2 * 60 + WARM):
+        later = turn % 2 == 1
+        start = int(dice.integers(4_000))
+        put = {"start": start, "end": start + 30 + turn, "codes": [int(dice.choice(asked["codes"]))]}
+        for name, ask in (
+            ("a coding", lambda put=put: coder(f"{base}/documents/{document}/passages", put)),
+            ("then a comparison", lambda: reader(f"{base}/compare", {**asked, "permutations": False})),
+            ("then the codebook", lambda: reader(f"{base}/codebook")),
+        ):
+            begun = time.perf_counter()
+            ask()
+            if turn >= WARM:
+                took[f"{name}{', half a second later' if later and name != 'a coding' else ''}"].append(
+                    time.perf_counter() - begun
+                )
+            if later and name == "a coding":
+                time.sleep(0.5)
+    for name, times in took.items():
+        report(f"HTTP, 500,000 codings, {name}: median", statistics.median(times))
+        report(f"HTTP, 500,000 codings, {name}: p95", float(np.quantile(times, 0.95)))
 
 
 def drawn(report: Report, home: str, project: int, password: str) -> None:

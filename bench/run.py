@@ -37,6 +37,7 @@ from core.compare.groups import (  # noqa: E402
 )
 from core.compare.question import Comparison  # noqa: E402
 from core.snapshot.snapshot import Snapshot  # noqa: E402
+from server.gather.models import Document  # noqa: E402
 from server.people.models import Variable  # noqa: E402
 from server.projects.models import Account, Project  # noqa: E402
 from server.scope import axes  # noqa: E402
@@ -282,6 +283,8 @@ def _requests(project: int, home: str) -> None:
     times = timed(lambda: call(f"/api/projects/{project}/compare", {**asked, "measure": "rate"}), 3)
     report("HTTP, whole, warm, rate with 10,000 permutations: median", statistics.median(times))
     meeting.at_once(report, lambda: _signed_in(home), project, asked)
+    document = Document.objects.filter(project=project, kind="transcript").values_list("pk", flat=True)[0]
+    meeting.after_a_coding(report, lambda: _signed_in(home), project, asked, document)
 
 
 def worked_at_once() -> None:

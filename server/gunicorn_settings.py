@@ -33,3 +33,4 @@ _LATER = ("scipy.stats", "scipy.optimize", "scipy.sparse.csgraph", "scipy.cluste
 def post_worker_init(worker):  # type: ignore[no-untyped-def]
     """What is loaded when it is first asked for, so that commands start soon, is loaded here before anybody asks."""
     threading.Thread(target=lambda: [import_module(name) for name in _LATER], daemon=True).start()
+    import_module("server.snapshots.following").begin()

@@ -1,5 +1,6 @@
 """The columns of a comparison: what makes the groups, alone or one within another."""
 
+from collections.abc import Mapping
 from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
@@ -26,7 +27,7 @@ from server.people import facts
 from server.people import queries as people
 from server.people.models import Subject, Variable, VariableKind
 from server.projects.models import Membership
-from server.snapshots.memory import Kept
+from server.snapshots.memory import Kept, Made
 
 COMPARABLE = (VariableKind.CATEGORY, VariableKind.ORDERED, VariableKind.YES_NO, VariableKind.NUMBER)
 MOST_GROUPS = 60
@@ -140,7 +141,9 @@ def _shown(axis: Axis, chosen: list[str] | None) -> Axis:
 
 
 def _by_variable(member: Membership, held: Snapshot, variable_id: int, cuts: list[float] | None) -> Axis:
-    variable = people.variable(member, variable_id, None)
+    variable = _variables_at(member, held).get(variable_id)
+    if variable is None:
+        raise NotFound("This variable isn’t in the project any more.")
     if variable.kind not in COMPARABLE:
         raise Refusal(
             f"“{variable.name}” is {variable.get_kind_display()}: it doesn’t make groups. Choose another variable."
@@ -148,6 +151,17 @@ def _by_variable(member: Membership, held: Snapshot, variable_id: int, cuts: lis
     groups, cut = groups_of(held, variable, cuts)
     shown = by_documents(groups, held.talks) if variable.of == Subject.DOCUMENT else groups
     return Axis(variable.name, shown, groups.names, cut, variable.of)
+
+
+_variables: Made[Mapping[int, Variable]] = Made("people.variable", "people.category")
+
+
+def _variables_at(member: Membership, held: Snapshot) -> Mapping[int, Variable]:
+    """All variables by ID with their categories, in their order; to be read only."""
+    every = (Subject.CASE, Subject.DOCUMENT)
+    return _variables.of(
+        member.project_id, held, lambda: {row.pk: row for of in every for row in people.variables(member, of)}
+    )
 
 
 def _by_cohorts(member: Membership, held: Snapshot, chosen: list[int] | None) -> Axis:
@@ -166,7 +180,7 @@ def _by_cohorts(member: Membership, held: Snapshot, chosen: list[int] | None) ->
 def layerings(member: Membership, held: Snapshot, columns: Columns) -> list[Layering]:
     """Every other fact about people that a difference may come from, as groups; not one that is made of what the columns
     show, or that they are made of, and of bands and their number only the bands."""
-    every = list(people.variables(member))
+    every = [row for row in _variables_at(member, held).values() if row.of == Subject.CASE]
     shown = {row.pk for row in every if row.name in (columns.inner.name, columns.first.name)}
     shown |= {pk for row in every if row.pk in shown for pk in _made_of(row)}
     banded = {pk for row in every for pk in _made_of(row) if row.pk not in shown}

@@ -34,8 +34,15 @@ class Said:
         return list(value) if self.way == "ids" else [value]
 
 
+class _Ids(serializers.ListField):
+    """Numbers of rows, hundreds at once: looked at one by one only where something else is among them."""
+
+    def run_child_validation(self, data: list[Any]) -> list[Any]:
+        return data if all(type(one) is int for one in data) else super().run_child_validation(data)
+
+
 def ids(most: int, about: str = "", required: bool = False, nullable: bool = True) -> Callable[[], AnyField]:
-    return lambda: serializers.ListField(
+    return lambda: _Ids(
         child=serializers.IntegerField(),
         required=required,
         max_length=most,

@@ -73,6 +73,13 @@ def snapshot(project_id: int) -> Snapshot:
     return fresh
 
 
+def is_held(project_id: int) -> bool:
+    """Whether this process has the project, at whatever revision."""
+    with memory.lock:
+        kept = _kept.get(project_id)
+    return kept is not None and kept.snapshot is not None
+
+
 def forget() -> None:
     """Empty the memory, of all that is made of snapshots too (tests and benchmarks)."""
     with memory.lock:
