@@ -14,6 +14,8 @@ Rows = Sequence[Sequence[Cell]]
 XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 DOCX = "application/vnd.openxmlformats-officedocument.wordprocessingml.document"
 CSV = "text/csv; charset=utf-8"
+TSV = "text/tab-separated-values; charset=utf-8"
+ZIP = "application/zip"
 LONGEST = 32_000
 """Letters that a spreadsheet's cell takes, about."""
 _WIDEST = 9
@@ -45,6 +47,15 @@ def plain_lines(rows: Iterable[Sequence[Cell]]) -> Iterator[bytes]:
         yield out.getvalue().encode()
         out.seek(0)
         out.truncate()
+
+
+def tabbed(rows: Rows) -> bytes:
+    """Rows with tabs between, as a spreadsheet takes what is pasted: a tab or a new line within a text becomes a space."""
+
+    def written(cell: Cell) -> str:
+        return "" if cell is None else safe(" ".join(cell.split())) if isinstance(cell, str) else str(cell)
+
+    return "".join("\t".join(map(written, row)) + "\n" for row in rows).encode()
 
 
 class Workbook:

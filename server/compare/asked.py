@@ -70,7 +70,7 @@ class EvidenceIn(ComparisonIn):
 
 
 class ExportIn(ComparisonIn):
-    format = serializers.ChoiceField(choices=["xlsx", "csv", "docx"])
+    format = serializers.ChoiceField(choices=["xlsx", "csv", "docx", "tsv", "zip"])
     what = serializers.ChoiceField(choices=["table", "passages"], default="table")
     least = serializers.IntegerField(
         default=0, min_value=0, max_value=50, help_text="Cells of fewer people are hidden; 0 and 1 hide none."

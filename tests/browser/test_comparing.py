@@ -67,6 +67,45 @@ def test_the_four_lessons_of_the_demo_are_told_in_words(page: Page, home: str):
     expect(page.get_by_text("groups have under five people in the base")).to_be_visible()
 
 
+def test_what_is_copied_is_a_table_of_numbers(page: Page, home: str):
+    """Selected and copied by key, or as a whole from the menu: figure, count and base never run into one another."""
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"], origin=home)
+    open_demo(page, home, "compare")
+    ask(page, ["Missed connections", "Own boat"], variable="Crosses for work")
+    page.evaluate(
+        """() => {
+            const body = document.querySelector("[data-form] tbody"), range = document.createRange();
+            range.selectNodeContents(body);
+            document.getSelection().removeAllRanges();
+            document.getSelection().addRange(range);
+        }"""
+    )
+    page.keyboard.press("Control+c")
+    head, *lines = [line.split("\t") for line in page.evaluate("navigator.clipboard.readText()").split("\n")]
+    at = {name: place for place, name in enumerate(head)}
+    daily = next(name for name in head if "daily" in name and name.endswith(": people"))
+    row = next(line for line in lines if line[0].startswith("Missed connections"))
+    assert (row[at[daily]], row[at[daily.replace(": people", ": base")]]) == ("10", "11")
+    assert float(row[at[daily.replace(": people", ": share")]]) == round(10 / 11, 4)
+    page.get_by_role("button", name="Export ▾").click()
+    page.get_by_role("button", name="Copy as table").click()
+    expect(page.get_by_text("Copied: a table with every figure in a cell of its own.")).to_be_visible()
+    kinds = page.evaluate(
+        """async () => {
+            const [item] = await navigator.clipboard.read();
+            return Promise.all(["text/plain", "text/html"].map(async kind => (await item.getType(kind)).text()));
+        }"""
+    )
+    head, *lines = [line.split("\t") for line in kinds[0].strip().split("\n")]
+    row = dict(zip(head, next(line for line in lines if line[0] == "Missed connections"), strict=True))
+    assert (row["daily: people"], row["daily: base"]) == ("10", "11")
+    assert "<td>Missed connections</td>" in kinds[1]
+    page.get_by_role("button", name="Export ▾").click()
+    page.get_by_role("button", name="Copy the figure").click()
+    expect(page.get_by_text("Copied: the figure as it stands, with its sentence.")).to_be_visible()
+    assert page.evaluate("navigator.clipboard.read().then(([item]) => item.types)") == ["image/png"]
+
+
 def test_columns_of_every_kind_are_chosen_in_the_sentence_and_every_number_opens(page: Page, home: str):
     open_demo(page, home, "compare")
     expect(page.get_by_text("Adds up:")).to_be_visible()

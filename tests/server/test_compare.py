@@ -3,9 +3,12 @@
 import csv
 import io
 import json
+import math
+import zipfile
 
 import docx
 import openpyxl
+import pandas as pd
 import pytest
 
 from server.coding import actions as coding
@@ -167,6 +170,65 @@ def test_export_to_csv_reads_back(ask, dangerous):
     assert "'=HYPERLINK(1)" in first
     assert not any(cell[:1] in ("=", "+", "@") for line in lines for cell in line)
     assert any(line and line[0].startswith("Adds up: ") for line in lines)
+
+
+def tidy_of(ask, **asked):
+    """The tidy export as other programs read it: two tables, and what is said of them."""
+    answer = ask("/compare/export", format="zip", **asked)
+    assert 'filename="crossings-comparison.zip"' in answer["Content-Disposition"]
+    with zipfile.ZipFile(io.BytesIO(answer.content)) as file:
+        assert file.namelist() == ["cells.csv", "rows.csv", "about.txt"]
+        tables = [pd.read_csv(file.open(name)) for name in ("cells.csv", "rows.csv")]
+        return *tables, file.read("about.txt").decode()
+
+
+def test_the_tidy_export_is_one_header_and_numbers(ask, dangerous):
+    shown = ask().json()
+    cells, rows, about = tidy_of(ask)
+    assert len(cells) == len(shown["rows"]) * len(shown["groups"])
+    at = cells.set_index(["row_id", "group"])
+    for row in shown["rows"]:
+        for group, cell in zip(shown["groups"], row["cells"], strict=True):
+            line = at.loc[(row["id"], group["label"])]
+            assert (line["count"], line["base"], line["group_size"]) == (cell["count"], cell["base"], group["people"])
+            assert line["figure"] == pytest.approx(cell["figure"], nan_ok=True)
+    assert rows["row_id"].tolist() == [row["id"] for row in shown["rows"]]
+    assert rows["everyone_count"].tolist() == [row["total"]["count"] for row in shown["rows"]]
+    p = [row["test"]["p"] for row in shown["rows"]]
+    assert rows["p"].tolist() == pytest.approx([math.nan if one is None else one for one in p], nan_ok=True)
+    assert "'=HYPERLINK(1)" in rows["row"].tolist()
+    assert "".join(part["text"] for part in shown["sentence"]) in about
+    assert shown["left_out_line"] in about
+    assert all(f"{name}" in about for name in ("group_size", "residual", "everyone_", shown["methods"]))
+
+
+def test_the_tidy_export_tells_which_groups_differ_by_how_much(ask):
+    shown = ask(difference=["never", "daily"]).json()
+    _, rows, _ = tidy_of(ask, difference=["never", "daily"])
+    assert set(rows["first_group"]) == {"never"}
+    assert set(rows["second_group"]) == {"daily"}
+    assert rows["difference"].tolist() == pytest.approx([row["difference"]["difference"] for row in shown["rows"]])
+    assert rows["difference_low"].tolist() == pytest.approx([row["difference"]["low"] for row in shown["rows"]])
+
+
+def test_the_tidy_export_hides_small_cells(ask):
+    cells, _, about = tidy_of(ask, least=3)
+    hidden = cells[cells["hidden"] == 1]
+    assert len(hidden)
+    assert hidden[["figure", "count", "base", "people", "passages"]].isna().all(axis=None)
+    assert "of fewer than 3 people" in about
+
+
+def test_what_is_pasted_is_one_header_with_figure_count_and_base_apart(ask, dangerous):
+    shown = ask().json()
+    answer = ask("/compare/export", format="tsv")
+    table = pd.read_csv(io.BytesIO(answer.content), sep="\t")
+    assert table["Row"].tolist()[:2] == [row["name"] for row in shown["rows"]][:2]
+    for line, row in zip(table.to_dict("records"), shown["rows"], strict=True):
+        for group, cell in zip(shown["groups"], row["cells"], strict=True):
+            assert (line[f"{group['name']}: people"], line[f"{group['name']}: base"]) == (cell["count"], cell["base"])
+            assert line[f"{group['name']}: share"] == pytest.approx(cell["figure"], nan_ok=True)
+    assert "'=HYPERLINK(1)" in table["Row"].tolist()
 
 
 def test_export_to_docx_reads_back(ask, dangerous):

@@ -9,7 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from server.common.api import read
-from server.common.exports import CSV, DOCX, XLSX, attached
+from server.common.exports import CSV, DOCX, TSV, XLSX, ZIP, attached
 from server.compare import adjusting, evidence, exports, publishing, queries, standing
 from server.compare.answers import answer
 from server.compare.api.results import AdjustedOut, AroundOut, ComparisonOut, EvidenceOut, StandsOut, SteadyOut
@@ -84,7 +84,13 @@ class LeavingView(ProjectView):
         return Response(publishing.leaving(self.member, found, said["least"], "a figure")[0])
 
 
-TABLES = {"xlsx": (exports.as_xlsx, XLSX), "csv": (exports.as_csv, CSV), "docx": (exports.as_docx, DOCX)}
+TABLES = {
+    "xlsx": (exports.as_xlsx, XLSX),
+    "csv": (exports.as_csv, CSV),
+    "docx": (exports.as_docx, DOCX),
+    "tsv": (exports.as_tsv, TSV),
+    "zip": (exports.as_tidy, ZIP),
+}
 PASSAGES = {"xlsx": (exports.passages_xlsx, XLSX), "docx": (exports.passages_docx, DOCX)}
 
 

@@ -6,7 +6,7 @@ from typing import Any
 import docx
 from docx.shared import Pt
 
-from server.common.exports import Cell, Workbook, plain
+from server.common.exports import Cell, Workbook, plain, tabbed
 from server.compare.exports.tables import adjusted_of, look_of, notes_of, sentence_of, table_of, tests_of
 
 Json = dict[str, Any]
@@ -14,14 +14,21 @@ Json = dict[str, Any]
 
 def as_csv(result: Json, project: str, many: str) -> bytes:
     """Figures and tests side by side, so that one line has all that is known of a row."""
-    table, tests = table_of(result, many), tests_of(result)
-    rows: list[list[Cell]] = [[sentence_of(result)], []]
-    rows += [row + test[1:] for row, test in zip(table, tests, strict=True)]
+    rows: list[list[Cell]] = [[sentence_of(result)], [], *_side_by_side(result, many)]
     if "adjusted" in result:
         rows += [[], [f"If the groups were alike in {', '.join(result['adjusted']['facts'])}"], *adjusted_of(result)]
     rows.append([])
     rows += [[note] for note in (*notes_of(result, project), result["methods"], *result["sources"])]
     return plain(rows)
+
+
+def as_tsv(result: Json, project: str, many: str) -> bytes:
+    """The same figures and tests under one header row, to be pasted."""
+    return tabbed(_side_by_side(result, many))
+
+
+def _side_by_side(result: Json, many: str) -> list[list[Cell]]:
+    return [row + test[1:] for row, test in zip(table_of(result, many), tests_of(result), strict=True)]
 
 
 def as_xlsx(result: Json, project: str, many: str) -> bytes:

@@ -3955,9 +3955,11 @@ export interface components {
          * @description * `xlsx` - xlsx
          *     * `csv` - csv
          *     * `docx` - docx
+         *     * `tsv` - tsv
+         *     * `zip` - zip
          * @enum {string}
          */
-        ExportInFormatEnum: "xlsx" | "csv" | "docx";
+        ExportInFormatEnum: "xlsx" | "csv" | "docx" | "tsv" | "zip";
         ExportInRequest: {
             codes: number[];
             themes?: number[];

@@ -1,3 +1,4 @@
+import { apart } from "../ui/copying";
 import { Problem } from "../ui/Empty";
 import { groupMark } from "../ui/palette";
 import { percent, pValue } from "../ui/words";
@@ -62,7 +63,17 @@ export function Adjusted({ question, result }: { question: Question; result: Com
 										) : (
 											<>
 												{row.cells.map((cell, place) => (
-													<td key={result.groups[place]?.name} className="whitespace-nowrap tabular-nums">
+													<td
+														key={result.groups[place]?.name}
+														{...apart([
+															["share", cell.plain],
+															["share if alike", cell.standardised],
+															["odds over first", cell.odds_ratio],
+															["low", cell.low],
+															["high", cell.high],
+														])}
+														className="whitespace-nowrap tabular-nums"
+													>
 														<span className="text-quiet">{percent(cell.plain)} → </span>
 														<b>{percent(cell.standardised)}</b>
 														<small className="block text-[11.8px] text-quiet">{odds(cell)}</small>

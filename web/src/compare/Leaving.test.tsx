@@ -112,13 +112,44 @@ describe("the ways out", () => {
 		expect(within(panel).getByText("Counts leave rounded to 3s.")).toBeTruthy();
 	});
 
+	it("puts the table where it is pasted from, as text and as HTML", async () => {
+		serve({ "POST /compare/export": new Response("Code\tnever: share\tnever: people\nWaiting\t0.2222\t2\n") });
+		const { user, panel } = await open();
+		const held: Record<string, Promise<Blob>>[] = [];
+		vi.stubGlobal(
+			"ClipboardItem",
+			class {
+				constructor(parts: Record<string, Promise<Blob>>) {
+					held.push(parts);
+				}
+			},
+		);
+		vi.spyOn(navigator.clipboard, "write").mockResolvedValue();
+		await user.click(within(panel).getByRole("button", { name: "Copy as table" }));
+		expect(await screen.findByText("Copied: a table with every figure in a cell of its own.")).toBeTruthy();
+		expect(calls("POST /compare/export")[0]).toMatchObject({ format: "tsv", what: "table" });
+		expect(await (await held[0]?.["text/plain"])?.text()).toContain("Waiting\t0.2222\t2");
+		expect(await (await held[0]?.["text/html"])?.text()).toContain("<td>Waiting</td><td>0.2222</td><td>2</td>");
+		vi.unstubAllGlobals();
+	});
+
+	it("says why a table couldn’t be copied", async () => {
+		serve({ "POST /compare/export": new Refused("These figures would tell of single people.", 409) });
+		const { user, panel } = await open();
+		vi.stubGlobal("ClipboardItem", class {});
+		vi.spyOn(navigator.clipboard, "write").mockResolvedValue();
+		await user.click(within(panel).getByRole("button", { name: "Copy as table" }));
+		expect(await screen.findByText("These figures would tell of single people.")).toBeTruthy();
+		vi.unstubAllGlobals();
+	});
+
 	it("goes from way to way by arrow keys", async () => {
 		serve({});
 		const { user, panel } = await open();
 		within(panel).getByRole("button", { name: "Spreadsheet (.xlsx)" }).focus();
 		await user.keyboard("{ArrowDown}");
 		expect(document.activeElement?.textContent).toBe("Plain table (.csv)");
-		await user.keyboard("{ArrowUp}{ArrowUp}");
+		await user.keyboard("{ArrowUp}{ArrowUp}{ArrowUp}");
 		expect(document.activeElement?.tagName).toBe("INPUT");
 	});
 

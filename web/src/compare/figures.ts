@@ -1,5 +1,6 @@
+import { apart, type Parts } from "../ui/copying";
 import { counted, percent } from "../ui/words";
-import type { Comparison } from "./data";
+import type { Cell, Comparison } from "./data";
 
 export type Figures = Comparison["figures"];
 
@@ -30,6 +31,17 @@ export function madeOf(figures: Figures, count: number, base: number): string {
 		.replace("{counted}", counted(count, figures.noun[0] ?? "", figures.noun[1]))
 		.replace("{count}", String(count))
 		.replace("{base}", String(base));
+}
+
+/** What a cell is copied as: its figure (a share from 0 to 1), what it is made of, and its interval, each by itself. */
+export function apartOf(figures: Figures, cell: Pick<Cell, "figure" | "count" | "base"> & Partial<Pick<Cell, "low" | "high">>) {
+	const parts: Parts = [
+		[figures.head, cell.figure],
+		[figures.noun[1] ?? "count", cell.count],
+		["base", cell.base],
+	];
+	if (cell.low != null && cell.high != null) parts.push(["low", cell.low], ["high", cell.high]);
+	return apart(parts);
 }
 
 /** Five to ten round numbers within the ends, at even steps of 1, 2 or 5 times a power of ten. */

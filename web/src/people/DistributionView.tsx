@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useProject } from "../project/project";
 import { Choice } from "../ui/Choice";
+import { apart } from "../ui/copying";
 import { Loading, Problem } from "../ui/Empty";
 import { Modal } from "../ui/Modal";
 import { groupMark } from "../ui/palette";
@@ -87,7 +88,16 @@ export function DistributionView({ variable, variables, onClose }: { variable: V
 										const interval =
 											one?.low != null && one.high != null ? `95 % interval ${percent(one.low)} to ${percent(one.high)} %` : "";
 										return (
-											<td key={data.groups[place]} className="min-w-24 px-2 py-1.5" title={interval}>
+											<td
+												key={data.groups[place]}
+												{...apart([
+													["share", one?.share ?? null],
+													["count", one?.count ?? null],
+													["base", data.bases[place] ?? null],
+												])}
+												className="min-w-24 px-2 py-1.5"
+												title={interval}
+											>
 												{form === "bars" && (
 													<span className="relative mb-0.5 block h-2.5 rounded-sm bg-paper2">
 														<i

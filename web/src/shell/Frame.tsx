@@ -8,6 +8,7 @@ import { Arrivals, NotSaved } from "../coding/Together";
 import { useMoves } from "../project/moves";
 import { ProjectContext, useProject, useStatus, useUndo } from "../project/project";
 import { useKeptScope } from "../project/scope";
+import { onCopy } from "../ui/copying";
 import { Loading, Problem } from "../ui/Empty";
 import { number } from "../ui/words";
 import { AccountMenu } from "./AccountMenu";
@@ -21,6 +22,7 @@ export function Frame() {
 	const id = Number(useParams().projectId);
 	useKeptScope();
 	useMoves(id);
+	useTablesCopied();
 	const project = useQuery({
 		queryKey: ["project", id],
 		queryFn: () => take(api.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } })),
@@ -40,6 +42,14 @@ export function Frame() {
 			</div>
 		</ProjectContext>
 	);
+}
+
+/** Whatever table is selected and copied, figures come out one by one. */
+function useTablesCopied() {
+	useEffect(() => {
+		document.addEventListener("copy", onCopy);
+		return () => document.removeEventListener("copy", onCopy);
+	}, []);
 }
 
 function TopBar() {

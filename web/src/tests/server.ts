@@ -56,6 +56,7 @@ export async function answer(request: Request): Promise<Response> {
 	const known = routes[route];
 	const said = await (typeof known === "function" ? known(body, path) : known);
 	if (said === LOST) throw new TypeError("Failed to fetch");
+	if (said instanceof Response) return said;
 	if (said instanceof Moved) return json(said.body, 200, { "X-Revision": String(said.revision), "X-Touched": said.touched });
 	return said instanceof Refused ? json({ error: said.sentence }, said.status) : json(said ?? {}, 200);
 }

@@ -31,7 +31,7 @@ globalThis.Request = class extends NodeRequest {
 		super(typeof input === "string" && input.startsWith("/") ? `http://page.test${input}` : input, init);
 	}
 } as typeof Request;
-globalThis.fetch = async (input, init) => answer(new Request(input as string, init as RequestInit));
+globalThis.fetch = async (input, init) => answer(new Request(typeof input === "string" ? new URL(input, location.href) : input, init));
 
 afterEach(() => {
 	cleanup();

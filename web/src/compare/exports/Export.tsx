@@ -6,7 +6,7 @@ import type { Comparison } from "../data";
 import type { Question } from "../spec";
 import type { Form } from "../view";
 import { ExportMenu, Head, PictureWays, Way } from "./ExportMenu";
-import { useSaving } from "./saving";
+import { type PictureKind, useSaving } from "./saving";
 
 interface Props {
 	question: Question;
@@ -30,7 +30,7 @@ const TELLING: Partial<Record<Form, string>> = {
 /** The ways out of a comparison: table, figure, passages, methods. */
 export function Export({ question, result, form, least, onLeast, onLeaving }: Props) {
 	const { id, case_many, hide_below, round_to } = useProject();
-	const { file, copy, picture } = useSaving();
+	const { file, copy, picture, table: copied } = useSaving();
 	const { warn } = useToasts();
 	const limit = Math.max(least, hide_below);
 	const said = result.sentence.map((part) => part.text).join("");
@@ -41,7 +41,7 @@ export function Export({ question, result, form, least, onLeast, onLeaving }: Pr
 		below: [one.left_out_line, ...one.cautions.map((caution) => caution.text)],
 		name: "comparison",
 	});
-	const leaving = async (kind: "svg" | "png") => {
+	const leaving = async (kind: PictureKind) => {
 		const why = TELLING[form];
 		if (why) return warn(`${why}: with small cells hidden it doesn’t leave. Choose another form.`);
 		try {
@@ -75,12 +75,14 @@ export function Export({ question, result, form, least, onLeast, onLeaving }: Pr
 				{round_to > 0 && <span className="basis-full">Counts leave rounded to {round_to}s.</span>}
 			</label>
 			<Head>Table</Head>
+			<Way label="Copy as table" onClick={() => void copied("compare/export", { ...question, format: "tsv", what: "table", least })} />
 			<Way label="Spreadsheet (.xlsx)" onClick={table("xlsx")} />
 			<Way label="Plain table (.csv)" onClick={table("csv")} />
 			<Way label="Document (.docx)" onClick={table("docx")} />
+			<Way label="Data for other programs (.zip)" onClick={table("zip")} />
 			<PictureWays
 				head={guarded ? "Figure, with the same hidden" : "Figure, as it stands"}
-				{...(guarded && { instead: (kind: "svg" | "png") => void leaving(kind) })}
+				{...(guarded && { instead: (kind: PictureKind) => void leaving(kind) })}
 				{...captionOf(result)}
 			/>
 			<Head>All its passages</Head>

@@ -2,7 +2,7 @@ import { Popover, PopoverButton, PopoverPanel, useClose } from "@headlessui/reac
 import type { KeyboardEvent, ReactNode } from "react";
 import { useProject } from "../../project/project";
 import { useToasts } from "../../ui/toasts";
-import { type Caption, useSaving } from "./saving";
+import { type Caption, type PictureKind, useSaving } from "./saving";
 
 /** Ways out, in parts with a head. A panel, not a menu, so that it can hold a field too; arrows go from way to way. */
 export function ExportMenu({ children, className = "" }: { children: ReactNode; className?: string }) {
@@ -61,12 +61,13 @@ export function PictureWays({
 	head = "Figure, as it stands",
 	instead,
 	...caption
-}: Caption & { head?: string; instead?: (kind: "svg" | "png") => void }) {
+}: Caption & { head?: string; instead?: (kind: PictureKind) => void }) {
 	const { picture } = useSaving();
-	const save = (kind: "svg" | "png") => (instead ? instead(kind) : void picture(kind, caption));
+	const save = (kind: PictureKind) => (instead ? instead(kind) : void picture(kind, caption));
 	return (
 		<>
 			<Head>{head}</Head>
+			<Way label="Copy the figure" onClick={() => save("copy")} />
 			<Way label="Drawing (.svg)" onClick={() => save("svg")} />
 			<Way label="Picture (.png)" onClick={() => save("png")} />
 		</>

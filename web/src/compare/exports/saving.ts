@@ -1,5 +1,6 @@
 import { send } from "../../api/client";
 import { useProject } from "../../project/project";
+import { asHtml } from "../../ui/copying";
 import { useToasts } from "../../ui/toasts";
 
 /** Hand a file to the browser. */
@@ -25,6 +26,33 @@ export interface Caption {
 	name: string;
 }
 
+export type PictureKind = "svg" | "png" | "copy";
+
+/** As text with tabs and as HTML. Asked for at once, so that the browser knows that somebody wants it. */
+async function copiedTable(address: string, body: object): Promise<void> {
+	const text = send(address, JSON.stringify(body), { "Content-Type": "application/json" }).then((answer) => answer.text());
+	const lines = text.then((said) =>
+		said
+			.trimEnd()
+			.split("\n")
+			.map((line) => line.split("\t")),
+	);
+	const as = (kind: string, said: Promise<string>) => {
+		const made = said.then((words) => new Blob([words], { type: kind }));
+		made.catch(() => {});
+		return made;
+	};
+	const written = navigator.clipboard.write([
+		new ClipboardItem({ "text/plain": as("text/plain", text), "text/html": as("text/html", lines.then(asHtml)) }),
+	]);
+	written.catch(() => {});
+	// Where the server wouldn’t, its own sentence is told: the clipboard knows nothing of it.
+	await text;
+	await written;
+}
+
+const TABLE = "Copied: a table with every figure in a cell of its own.";
+
 /** The ways out of a page: files the server makes (under the project’s address), and the figure as it stands. */
 export function useSaving() {
 	const { id } = useProject();
@@ -33,8 +61,8 @@ export function useSaving() {
 	return {
 		file: (address: string, body: object, told = "Exported, with the sentence and what is left out.") =>
 			fetched(`/api/projects/${id}/${address}`, body).then(() => tell(told), failed),
-		/** What is marked `data-form` on the page. */
-		picture: async (kind: "svg" | "png", { above, below, name }: Caption) => {
+		/** What is marked `data-form` on the page: as a file, or (`copy`) put where it is pasted from. */
+		picture: async (kind: PictureKind, { above, below, name }: Caption) => {
 			const shown = document.querySelector<HTMLElement>("[data-form]");
 			if (!shown) return;
 			if (shown.querySelector("[data-in-view]"))
@@ -42,12 +70,18 @@ export function useSaving() {
 			try {
 				const { asPng, pictureOf } = await import("./picture");
 				const drawn = pictureOf(shown, above, below);
+				if (kind === "copy") {
+					await navigator.clipboard.write([new ClipboardItem({ "image/png": asPng(drawn) })]);
+					return tell("Copied: the figure as it stands, with its sentence.");
+				}
 				hand(kind === "svg" ? new Blob([drawn], { type: "image/svg+xml" }) : await asPng(drawn), `${name}.${kind}`);
 				tell("Exported: the figure as it stands, with its sentence.");
 			} catch (error) {
 				failed(error as Error);
 			}
 		},
+		/** The table that the server makes, put where it is pasted from. */
+		table: (address: string, body: object) => copiedTable(`/api/projects/${id}/${address}`, body).then(() => tell(TABLE), failed),
 		copy: (words: string, told: string) => navigator.clipboard.writeText(words).then(() => tell(told), failed),
 	};
 }

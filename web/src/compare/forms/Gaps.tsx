@@ -3,7 +3,7 @@ import type { Comparison, Row } from "../data";
 import { pairKey, type RowStanding } from "../marks";
 import { RowMark, rowKey } from "../RowMark";
 import type { Opened } from "../spec";
-import { DOT_FILL, DOT_LINE, gapInWords, type PairStanding } from "./Sure";
+import { DOT_FILL, DOT_LINE, gapInWords, type PairStanding, sizeApart } from "./Sure";
 
 const WIDE = 620;
 const X = (value: number) => WIDE / 2 + value * (WIDE / 2 - 14);
@@ -100,7 +100,7 @@ function Line({ row, standing, onOpen }: { row: Row; standing: PairStanding; onO
 					</button>
 				)}
 			</td>
-			<td className="pl-3 whitespace-nowrap tabular-nums">
+			<td {...sizeApart("gap", row)} className="pl-3 whitespace-nowrap tabular-nums">
 				{known ? (
 					<>
 						<b>{points(gap.difference ?? 0)}</b>{" "}

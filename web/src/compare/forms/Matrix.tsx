@@ -1,7 +1,7 @@
 import { Choice } from "../../ui/Choice";
 import { groupMark } from "../../ui/palette";
 import type { Cell } from "../data";
-import { inWords, madeOf, short } from "../figures";
+import { apartOf, inWords, madeOf, short } from "../figures";
 import { RowMark, rowKey } from "../RowMark";
 import { SCALES, type Scaled } from "../view";
 import { Drawn, type FormProps } from "./Opens";
@@ -63,7 +63,7 @@ export function Matrix({ result, places, scaled, figures, onScaled, onOpen }: Pr
 								const words = `${row.name}, ${name}: ${inWords(result.figures, cell.figure)}, ${madeOf(result.figures, cell.count, cell.base)}`;
 								const top = largest(row, group);
 								return (
-									<td key={name} className="px-2 py-1">
+									<td key={name} {...apartOf(result.figures, cell)} className="px-2 py-1">
 										<button
 											type="button"
 											title={words}

@@ -2,6 +2,7 @@ import type { Shape } from "../../api/client";
 import { useRoster } from "../../people/data";
 import { useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
+import { apart } from "../../ui/copying";
 import { Loading, Problem } from "../../ui/Empty";
 import { useWidth } from "../../ui/width";
 import { counted, number, pValue } from "../../ui/words";
@@ -104,7 +105,15 @@ function Strips({ data, result, places, onOpen }: FormProps & { data: Shape<"Spr
 								</td>
 								<td className="px-3 text-right">{spread[which].median ?? "–"}</td>
 								{which === "mention" && (
-									<td rowSpan={2} className="px-3 whitespace-nowrap">
+									<td
+										{...apart([
+											["r", spread.effect],
+											["p", spread.p],
+											["p, Holm", spread.holm],
+										])}
+										rowSpan={2}
+										className="px-3 whitespace-nowrap"
+									>
 										<b>{spread.effect === null ? "–" : spread.effect.toFixed(2).replace("-", "−")}</b>{" "}
 										<span className="text-quiet">
 											{pValue(spread.p)}, {pValue(spread.holm)}

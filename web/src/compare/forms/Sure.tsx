@@ -1,5 +1,7 @@
+import { apart } from "../../ui/copying";
 import { pValue } from "../../ui/words";
 import type { Row } from "../data";
+import type { Size } from "./rows";
 
 const X = (value: number) => 80 + value * 72;
 
@@ -37,6 +39,28 @@ export function gapInWords(gap: NonNullable<Row["difference"]>): string {
 			? "; with these groups no difference would be sure to show"
 			: `; from ${points(gap.seen)} points on a difference would show in 4 of 5 such studies`;
 	return `${points(gap.difference ?? 0)} points (95 % interval ${points(gap.low ?? 0)} to ${points(gap.high ?? 0)})${ratio}${risk}${seen}`;
+}
+
+/** What tells the size of a difference, as it is copied: part by part. */
+export function sizeApart(size: Size, row: Row) {
+	if (size === "gap")
+		return apart([
+			["difference", row.difference?.difference ?? null],
+			["low", row.difference?.low ?? null],
+			["high", row.difference?.high ?? null],
+		]);
+	if (size === "layers")
+		return apart([
+			["odds ratio", row.layers?.infinite ? "infinite" : (row.layers?.odds_ratio ?? null)],
+			["low", row.layers?.low ?? null],
+			["high", row.layers?.high ?? null],
+		]);
+	return apart([
+		["in both", row.changes?.both ?? null],
+		["only in the first", row.changes?.only_first ?? null],
+		["only in the second", row.changes?.only_second ?? null],
+		["in neither", row.changes?.neither ?? null],
+	]);
 }
 
 /** How a difference stands, for its dot: filled where it is sure, ringed in orange where it is worth a look. */
@@ -85,7 +109,14 @@ export function Test({ row }: { row: Row }) {
 			: "",
 	].filter(Boolean);
 	return (
-		<td className="px-2 text-xs whitespace-nowrap text-quiet" title={lines.join("\n")}>
+		<td
+			{...apart([
+				["V", test.effect],
+				["p, Holm", test.holm],
+			])}
+			className="px-2 text-xs whitespace-nowrap text-quiet"
+			title={lines.join("\n")}
+		>
 			<span className="sr-only">{lines.join("; ")}</span>
 			<span aria-hidden="true">
 				{test.effect !== null && <b className="mr-2 text-ink">{test.effect.toFixed(2).replace(/^0/, "")}</b>}

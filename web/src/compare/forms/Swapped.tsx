@@ -2,7 +2,7 @@ import { useProject } from "../../project/project";
 import { groupMark } from "../../ui/palette";
 import { counted } from "../../ui/words";
 import type { Cell } from "../data";
-import { inWords, largest, madeOf, short } from "../figures";
+import { apartOf, inWords, largest, madeOf, short } from "../figures";
 import { RowMark, rowKey } from "../RowMark";
 import type { Opened } from "../spec";
 import type { Tint } from "../view";
@@ -101,7 +101,7 @@ function SwappedCell({ result, at, place, look, onOpen }: CellProps) {
 	if (!row || !cell) return <td />;
 	const words = `${row.name}, ${result.groups[place]?.name}: ${inWords(result.figures, cell.figure)}`;
 	return (
-		<td className={`border-b border-line2 p-0 ${look}`}>
+		<td {...apartOf(result.figures, cell)} className={`border-b border-line2 p-0 ${look}`}>
 			<button
 				type="button"
 				aria-label={`${words}. Open the passages`}

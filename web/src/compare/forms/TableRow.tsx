@@ -3,13 +3,13 @@ import { useProject } from "../../project/project";
 import { groupMark } from "../../ui/palette";
 import { counted, percent } from "../../ui/words";
 import type { Cell, Comparison, Row } from "../data";
-import { type Figures, fixed, inWords, madeOf, short } from "../figures";
+import { apartOf, type Figures, fixed, inWords, madeOf, short } from "../figures";
 import { edge, pairKey, type RowStanding } from "../marks";
 import { RowMark } from "../RowMark";
 import type { Opened } from "../spec";
 import type { Tint } from "../view";
 import { begins, type Size, tintOf } from "./rows";
-import { Changes, Gap, Test, WithinLayers } from "./Sure";
+import { Changes, Gap, sizeApart, Test, WithinLayers } from "./Sure";
 
 interface Props {
 	result: Comparison;
@@ -73,7 +73,7 @@ export const TableRow = memo(function TableRow(props: Props) {
 				);
 			})}
 			{after && <td />}
-			<td className={`px-2 ${on === "all" ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
+			<td {...apartOf(result.figures, row.total)} className={`px-2 ${on === "all" ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
 				<button
 					type="button"
 					className="text-left"
@@ -86,7 +86,7 @@ export const TableRow = memo(function TableRow(props: Props) {
 				</button>
 			</td>
 			{size && (
-				<td className="px-2">
+				<td {...sizeApart(size, row)} className="px-2">
 					{size === "gap" ? (
 						<Gap row={row} standing={pairOf(result, standing)} />
 					) : size === "layers" ? (
@@ -157,7 +157,7 @@ function Figure({
 	].filter(Boolean);
 	const talkative = figures.amount && cell.passages >= 5 && cell.most > cell.passages / 2;
 	return (
-		<td className={`relative p-0 ${look} ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
+		<td {...apartOf(figures, cell)} className={`relative p-0 ${look} ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
 			<button
 				type="button"
 				className="block h-[38px] w-full px-2 pb-1.5 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]"

@@ -5,7 +5,7 @@ import { Loading, Problem } from "../../ui/Empty";
 import { groupMark } from "../../ui/palette";
 import { counted } from "../../ui/words";
 import type { Comparison, Row } from "../data";
-import { type Figures, inWords, madeOf, short } from "../figures";
+import { apartOf, type Figures, inWords, madeOf, short } from "../figures";
 import { RowMark, rowKey } from "../RowMark";
 import { type CellChange, type CellKey, useCellChange, useFrozen } from "./frozen";
 import { AsItWas, CameAndWent, Since } from "./Told";
@@ -129,7 +129,7 @@ function ThenCell({ row, cell, group, figures, change, on, onOpen }: ThenCellPro
 	const now = change?.now ? `${short(figures, change.now.figure)} ${madeOf(figures, change.now.count, change.now.base)}` : "gone";
 	const then = `${row.name}, ${group}: ${inWords(figures, cell.figure)} then`;
 	return (
-		<td className={`border-b border-line2 p-0 ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
+		<td {...apartOf(figures, cell)} className={`border-b border-line2 p-0 ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
 			<button
 				type="button"
 				className={`block w-full px-2 py-1.5 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)] ${change ? "bg-apricot-soft" : ""}`}
