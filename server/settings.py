@@ -1,6 +1,7 @@
 """Settings. What differs between machines comes from the environment, set by ``bin/``."""
 
 import os
+import re
 import tempfile
 from pathlib import Path
 from typing import Any
@@ -226,6 +227,14 @@ STATIC_ROOT = LOCAL / "static"
 STATIC_ROOT.mkdir(parents=True, exist_ok=True)
 WHITENOISE_ROOT = WEB if WEB.exists() else None
 WHITENOISE_MAX_AGE = 3600
+
+
+def _named_by_content(path: str, url: str) -> bool:
+    """What the build names after what is in it never changes: browsers keep it."""
+    return re.match(r"/assets/.+-[\w-]{8}\.\w+$", url) is not None
+
+
+WHITENOISE_IMMUTABLE_FILE_TEST = _named_by_content
 # The scripts of the page of the API come with its package.
 WHITENOISE_USE_FINDERS = True
 LANGUAGE_CODE = "en-gb"

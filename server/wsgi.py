@@ -7,9 +7,6 @@ from importlib import import_module
 from django.core.wsgi import get_wsgi_application
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
-# A process answers several at once: more threads in one sum only take the cores from the others, and wait for each other
-# in turning.
-os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 application = get_wsgi_application()
 # Whoever asks first needn't wait for every room to be loaded.
 import_module("server.urls")

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 import orjson
 from django.apps import apps
+from django.core.exceptions import EmptyResultSet
 from django.db import connection, models
 from django.db.models.deletion import Collector
 from django.db.models.functions import Coalesce, Length
@@ -182,7 +183,11 @@ def deleted(rows: models.QuerySet[Any]) -> tuple[list[Step], int]:
 def _gone(rows: models.QuerySet[Any]) -> tuple[list[Step], int]:
     """The same where nothing can rest on them: the database writes down itself what it deletes."""
     model = rows.model
-    key, (which, params) = model._meta.pk.column, rows.order_by().values("pk").query.sql_with_params()
+    try:
+        key, (which, params) = model._meta.pk.column, rows.order_by().values("pk").query.sql_with_params()
+    except EmptyResultSet:
+        # Nothing can be among them, whatever there is.
+        return [], 0
     with connection.cursor() as cursor:
         cursor.execute(
             f'WITH gone AS (DELETE FROM "{model._meta.db_table}" WHERE "{key}" IN ({which}) RETURNING *) '

@@ -3,6 +3,7 @@
 import csv
 import io
 import re
+import urllib.request
 
 import docx
 import openpyxl
@@ -226,3 +227,19 @@ def test_a_wrong_password_is_said(page: Page, home: str):
     page.get_by_label("Password").fill("wrong")
     page.get_by_role("button", name="Sign in").click()
     expect(page.get_by_role("alert")).to_contain_text("don’t go together")
+
+
+def test_the_page_itself_comes_small_and_is_kept(page: Page, home: str):
+    """A first visit loads the scripts pressed; another none of them, since they are named after what is in them."""
+    page.goto(home)
+    scripts = page.eval_on_selector_all(
+        "script[src], link[rel=stylesheet]", "found => found.map(one => one.src || one.href)"
+    )
+    assert scripts
+    for script in scripts:
+        with urllib.request.urlopen(urllib.request.Request(script, headers={"Accept-Encoding": "gzip"})) as answer:
+            assert answer.headers["Content-Encoding"] == "gzip"
+            assert "immutable" in answer.headers["Cache-Control"]
+            assert len(answer.read()) < 400_000
+    with urllib.request.urlopen(home) as answer:
+        assert "immutable" not in answer.headers.get("Cache-Control", "")

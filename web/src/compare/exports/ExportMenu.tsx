@@ -14,7 +14,7 @@ export function ExportMenu({ children, className = "" }: { children: ReactNode; 
 				Export ▾
 			</PopoverButton>
 			<PopoverPanel
-				anchor={{ to: "bottom end", gap: 4 }}
+				anchor={{ to: "bottom end", gap: 4, padding: 8 }}
 				focus
 				aria-label="Export"
 				role="dialog"
