@@ -1,5 +1,6 @@
 """axe finds nothing serious on any main view."""
 
+import re
 from collections.abc import Iterator
 from typing import Any
 
@@ -68,6 +69,23 @@ def test_nothing_serious(demo: tuple[Page, str], view: str):
     expect(page.get_by_text(VIEWS[view]).first).to_be_visible(timeout=15_000)
     check(page)
     assert errors == []
+    # WCAG 2.4.2: the window says which page it is, and of what.
+    assert re.fullmatch(r"\w.* · After the winter timetable · Cohortia", page.title())
+
+
+def test_keys_go_past_the_bar_to_the_page(demo: tuple[Page, str]):
+    """WCAG 2.4.1."""
+    page, base = demo
+    page.goto(f"{base}/compare")
+    expect(page.get_by_text("Adds up:")).to_be_visible()
+    page.keyboard.press("Tab")
+    skip = page.get_by_role("link", name="Skip to the page")
+    expect(skip).to_be_focused()
+    expect(skip).to_be_in_viewport()
+    page.keyboard.press("Enter")
+    expect(page.locator("main")).to_be_focused()
+    page.keyboard.press("Tab")
+    assert page.evaluate("document.querySelector('main').contains(document.activeElement)")
 
 
 @pytest.mark.parametrize(

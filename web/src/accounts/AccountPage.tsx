@@ -7,6 +7,7 @@ import { AccountMenu } from "../shell/AccountMenu";
 import { Mark } from "../shell/Mark";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
+import { useTitle } from "../ui/title";
 import { useToasts } from "../ui/toasts";
 import { moment } from "../ui/words";
 import { CloseAccount } from "./CloseAccount";
@@ -20,6 +21,7 @@ export function AccountPage() {
 	const account = useSession().data?.account;
 	const own = useQuery({ queryKey: ["account"], queryFn: () => take(api.GET("/api/account")) });
 	const [closing, setClosing] = useState(false);
+	useTitle("Your account");
 	if (own.error) return <Problem error={own.error} />;
 	if (!own.data || !account) return <Loading what="your account" />;
 	return (

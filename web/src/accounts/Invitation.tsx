@@ -22,7 +22,7 @@ export function Invitation({ session }: { session: Session }) {
 	if (having && !session.account) return <SignIn session={session} />;
 	if (shown.error)
 		return (
-			<Outside title="An invitation">
+			<Outside called="An invitation" title="An invitation">
 				<Wrong error={shown.error} />
 				<Link className="text-spruce hover:underline" to="/">
 					To Cohortia
@@ -33,6 +33,7 @@ export function Invitation({ session }: { session: Session }) {
 	const { project, invited_by, role, until } = shown.data;
 	return (
 		<Outside
+			called="An invitation"
 			title={
 				<>
 					{invited_by} invites you into <b className="font-semibold text-ink">{project}</b> as {ARTICLE[role]}, until {moment(until)}.

@@ -3,11 +3,13 @@ import { Fragment } from "react";
 import { Link } from "react-router";
 import { api, take } from "../api/client";
 import { Loading, Problem } from "../ui/Empty";
+import { useTitle } from "../ui/title";
 import { moment } from "../ui/words";
 
 /** Where the demo keeps the mails that it sends to nobody. */
 export function Mailbox() {
 	const mails = useQuery({ queryKey: ["mailbox"], queryFn: () => take(api.GET("/api/mailbox")), refetchInterval: 3000 });
+	useTitle("The demo’s mailbox");
 	if (mails.error) return <Problem error={mails.error} />;
 	if (!mails.data) return <Loading what="the mailbox" />;
 	return (

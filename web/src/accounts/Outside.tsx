@@ -1,8 +1,18 @@
 import type { ReactNode } from "react";
 import { Mark } from "../shell/Mark";
+import { useTitle } from "../ui/title";
+
+interface Props {
+	/** What the window is called. */
+	called: string;
+	title: ReactNode;
+	children: ReactNode;
+	wide?: boolean;
+}
 
 /** A page that stands outside every project: one card. */
-export function Outside({ title, children, wide = false }: { title: ReactNode; children: ReactNode; wide?: boolean }) {
+export function Outside({ called, title, children, wide = false }: Props) {
+	useTitle(called);
 	return (
 		<main className="grid min-h-screen place-items-center p-6">
 			<div className={`w-full ${wide ? "max-w-2xl" : "max-w-sm"} rounded-lg border border-line bg-white p-7`}>

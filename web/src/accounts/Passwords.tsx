@@ -14,7 +14,7 @@ export function Forgotten({ session }: { session: Session }) {
 	const [name, setName] = useState("");
 	const ask = useMutation({ mutationFn: () => take(api.POST("/api/password/forgotten", { body: { name } })) });
 	return (
-		<Outside title="A new password">
+		<Outside called="A new password" title="A new password">
 			{!session.mail ? (
 				<p>No mail is sent from here. Ask an owner of your project, or whoever looks after the server, for a new password.</p>
 			) : ask.isSuccess ? (
@@ -62,7 +62,7 @@ export function NewPassword() {
 		},
 	});
 	return (
-		<Outside title="Choose a new password. Wherever you are signed in, you aren’t any more afterwards.">
+		<Outside called="Choose a new password" title="Choose a new password. Wherever you are signed in, you aren’t any more afterwards.">
 			<form
 				onSubmit={(event) => {
 					event.preventDefault();

@@ -18,7 +18,7 @@ function FirstStep({ session }: { session: Session }) {
 	const signIn = useSignIn();
 	const passkey = usePasskey();
 	return (
-		<Outside title="What different groups of people say, compared with care.">
+		<Outside called="Sign in" title="What different groups of people say, compared with care.">
 			<form
 				onSubmit={(event) => {
 					event.preventDefault();
@@ -66,7 +66,7 @@ function SecondStep({ ways }: { ways: Session["second"] }) {
 	const again = useSignOut();
 	const codes = ways.includes("code") || ways.includes("recovery");
 	return (
-		<Outside title="One more step: it is asked for besides the password.">
+		<Outside called="Sign in, second step" title="One more step: it is asked for besides the password.">
 			{ways.includes("passkey") && canHavePasskeys() && (
 				<Button
 					look="main"

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Redo2, Undo2 } from "lucide-react";
 import { useEffect } from "react";
-import { Link, NavLink, Outlet, useParams } from "react-router";
+import { Link, NavLink, Outlet, useLocation, useParams } from "react-router";
 import { api, take } from "../api/client";
 import { Sender } from "../coding/outbox";
 import { Arrivals, NotSaved } from "../coding/Together";
@@ -10,12 +10,14 @@ import { ProjectContext, useProject, useStatus, useUndo } from "../project/proje
 import { useKeptScope } from "../project/scope";
 import { onCopy } from "../ui/copying";
 import { Loading, Problem } from "../ui/Empty";
+import { useTitle } from "../ui/title";
 import { number } from "../ui/words";
 import { AccountMenu } from "./AccountMenu";
 import { FindAnything } from "./FindAnything";
 import { Jobs } from "./Jobs";
 import { Mark } from "./Mark";
 import { ScopeLine } from "./ScopeLine";
+import { viewAt } from "./views";
 
 /** What surrounds every page of a project: the top bar and the scope line. */
 export function Frame() {
@@ -27,20 +29,34 @@ export function Frame() {
 		queryKey: ["project", id],
 		queryFn: () => take(api.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } })),
 	});
+	useTitle(viewAt(useLocation().pathname), project.data?.name ?? "");
 	if (project.error) return <Problem error={project.error} />;
 	if (!project.data) return <Loading what="the project" />;
 	return (
 		<ProjectContext value={project.data}>
 			<div className="flex h-screen min-w-[600px] flex-col">
+				<SkipToPage />
 				<TopBar />
 				<ScopeLine />
 				<Sender />
 				<NotSaved />
-				<main className="min-h-0 flex-1">
+				<main id="page" tabIndex={-1} className="min-h-0 flex-1 focus:outline-none">
 					<Outlet />
 				</main>
 			</div>
 		</ProjectContext>
+	);
+}
+
+/** By keyboard past the bar and the scope, to what the page is about (WCAG 2.4.1). */
+function SkipToPage() {
+	return (
+		<a
+			href="#page"
+			className="sr-only focus:not-sr-only focus:absolute focus:top-2 focus:left-2 focus:z-50 focus:rounded-md focus:border focus:border-spruce focus:bg-white focus:px-3 focus:py-1.5 focus:font-semibold"
+		>
+			Skip to the page
+		</a>
 	);
 }
 

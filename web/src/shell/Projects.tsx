@@ -7,6 +7,7 @@ import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
 import { Modal } from "../ui/Modal";
+import { useTitle } from "../ui/title";
 import { counted } from "../ui/words";
 import { AccountMenu } from "./AccountMenu";
 import { BringProject } from "./BringProject";
@@ -16,6 +17,7 @@ export function Projects() {
 	const projects = useQuery({ queryKey: ["projects"], queryFn: () => take(api.GET("/api/projects")) });
 	const mayBegin = useSession().data?.may_begin ?? false;
 	const [open, setOpen] = useState<"new" | "file" | null>(null);
+	useTitle("Your projects");
 	if (projects.error) return <Problem error={projects.error} />;
 	if (!projects.data) return <Loading what="your projects" />;
 	return (
