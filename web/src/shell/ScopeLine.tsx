@@ -22,12 +22,14 @@ export function ScopeLine() {
 	const comparing = here.includes("/compare");
 	const { scope, change, narrowed } = useScope();
 	const roster = useRoster().data;
-	const documents = useDocuments().data ?? [];
+	const documents = useDocuments().data;
 	const codebook = useCodebook().data;
 	const coders = codebook?.coders ?? [];
 	if (here.endsWith("/bring-in")) return <Line>Nothing is written before you say so, and the whole of it can be undone.</Line>;
-	const variables = roster?.variables.slice(0, 3) ?? [];
-	const people: Item[] = (roster?.cases ?? []).map((row) => ({
+	// Nothing is said of how many there are before it is known.
+	if (!roster || !documents || (comparing && !codebook)) return <Line>Looking at …</Line>;
+	const variables = roster.variables.slice(0, 3);
+	const people: Item[] = roster.cases.map((row) => ({
 		id: row.id,
 		name: row.identifier,
 		hint: variables

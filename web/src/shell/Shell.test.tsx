@@ -141,6 +141,13 @@ describe("the scope line", () => {
 		await waitFor(() => expect(texts(container.querySelectorAll("div.w-full"))).toEqual(["Looking at all 3 people and all 2 documents."]));
 	});
 
+	it("says no number before it is known", async () => {
+		nowServe("GET /codebook", new Promise(() => {}));
+		const { container } = show(<ScopeLine />, { at: "/projects/7/compare" });
+		await waitFor(() => expect(calls("GET /codebook")).toHaveLength(1));
+		expect(texts(container.querySelectorAll("div.w-full"))).toEqual(["Looking at …"]);
+	});
+
 	it("narrows by value, says what is left out, and clears", async () => {
 		const { user, container } = show(<ScopeLine />, { at: "/projects/7/compare" });
 		await user.click(await screen.findByRole("button", { name: "all 3 people" }));
