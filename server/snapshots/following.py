@@ -9,6 +9,7 @@ import time
 from collections.abc import Callable, Iterator
 from contextlib import suppress
 
+import psycopg
 from django.conf import settings
 from django.db import DEFAULT_DB_ALIAS, DatabaseError, connections
 
@@ -41,7 +42,7 @@ def _for_ever() -> None:
     while True:
         try:
             follow(_told())
-        except (DatabaseError, OSError) as problem:
+        except (DatabaseError, psycopg.Error, OSError) as problem:
             _log.warning("what others change isn’t followed for now: %s", type(problem).__name__)
         except Exception:
             _log.exception("what others change isn’t followed for now")

@@ -13,6 +13,7 @@ import pytest
 
 from server.coding import actions as coding
 from server.coding.models import Code
+from server.compare.exports import tidy
 from server.gather import actions as gather
 from server.gather.models import Document, Speaker
 from server.people import actions as people
@@ -217,6 +218,18 @@ def test_the_tidy_export_hides_small_cells(ask):
     assert len(hidden)
     assert hidden[["figure", "count", "base", "people", "passages"]].isna().all(axis=None)
     assert "of fewer than 3 people" in about
+
+
+def test_the_tidy_export_tells_no_size_that_may_not_leave(ask):
+    """Of a group, and of all: a base of 0 would be read as nobody."""
+    shown = ask().json()
+    small = {**shown["groups"][0], "hidden": True, "people": 0}
+    guarded = {**shown, "guarded": True, "everyone": 0, "groups": [small, *shown["groups"][1:]]}
+    (head, first, second, *_), (over, line, *_) = tidy.cells_of(guarded), tidy.rows_of(guarded)
+    told = dict(zip(head, first, strict=True))
+    assert (told["group_size"], told["base"]) == (None, None)
+    assert dict(zip(head, second, strict=True))["base"] == shown["rows"][0]["cells"][1]["base"]
+    assert dict(zip(over, line, strict=True))["everyone_base"] is None
 
 
 def test_what_is_pasted_is_one_header_with_figure_count_and_base_apart(ask, dangerous):

@@ -6,7 +6,7 @@ from typing import Any
 
 from server.common.exports import Cell
 
-_TEST_NAMES = {
+TEST_NAMES = {
     "chi_square": "Pearson chi-square",
     "exact": "Fisher–Freeman–Halton, exact",
     "exact_simulated": "Fisher–Freeman–Halton, simulated",
@@ -68,7 +68,7 @@ def tests_of(result: dict[str, Any]) -> list[list[Cell]]:
     for row in result["rows"]:
         test = row["test"]
         line: list[Cell] = [row["name"], *(_sizes_in(row) or [None] * len(sizes)), test["effect"]]
-        line += [_TEST_NAMES[test["kind"]], test["statistic"], test["p"], test["holm"], test["benjamini_hochberg"]]
+        line += [TEST_NAMES[test["kind"]], test["statistic"], test["p"], test["holm"], test["benjamini_hochberg"]]
         if trend:
             line += [row["trend"][name] for name in ("z", "p", "holm")] if row["trend"] else [None] * 3
         line += [row.get("standing")] if ruled else []

@@ -5,11 +5,11 @@ import zipfile
 from typing import Any
 
 from server.common.exports import Cell, plain
-from server.compare.exports.tables import notes_of, sentence_of
+from server.compare.exports.tables import TEST_NAMES, notes_of, sentence_of
 
 Json = dict[str, Any]
 _CELL = ("figure", "count", "base", "low", "high", "median", "deviation", "people", "passages", "residual")
-_TEST = ("kind", "statistic", "p", "holm", "benjamini_hochberg", "effect")
+_TEST = ("statistic", "p", "holm", "benjamini_hochberg", "effect")
 _SIZES = {
     "difference": {"difference": "difference", "low": "difference_low", "high": "difference_high", "odds_ratio": "odds_ratio",
                    "relative_risk": "relative_risk", "seen": "smallest_seen"},
@@ -36,7 +36,7 @@ rows.csv: a line for each row
   difference, …            first_group minus second_group, with its interval, odds ratio, relative risk, and the smallest
                            difference that would show in so many
   common_odds_ratio, …     first_group over second_group, layers held apart
-  in_both, only_in_…       people in both groups, by who changed
+  in_both, only_in_…       {many} in both groups, by who changed
   trend_…                  in the groups' own order
 Both are UTF-8, separated by commas, with a point for decimals; what isn't known is empty. A name that a spreadsheet would take
 for a formula has an apostrophe before it."""
@@ -73,12 +73,14 @@ def rows_of(result: Json) -> list[list[Cell]]:
     sizes = [kind for kind in _SIZES if any(row[kind] for row in result["rows"])]
     pair = _pair(result)
     header: list[Cell] = ["row_kind", "row_id", "row", *(f"everyone_{name}" for name in total), "hidden"]
-    header += ["test", *_TEST[1:]] + (["first_group", "second_group"] if pair else [])
+    header += ["test", *_TEST] + (["first_group", "second_group"] if pair else [])
     lines: list[list[Cell]] = [[*header, *(name for kind in sizes for name in _SIZES[kind].values())]]
     for row in result["rows"]:
         hidden = bool(row["total"].get("hidden"))
-        figures = [None] * len(total) if hidden else [row["total"][name] for name in total]
-        tested = [row["test"][name] for name in _TEST]
+        # In what is guarded nobody in all groups means: how many aren't told.
+        untold = {"base"} if result.get("guarded") and not result["everyone"] else set()
+        figures = [None if hidden or name in untold else row["total"][name] for name in total]
+        tested = [TEST_NAMES[row["test"]["kind"]], *(row["test"][name] for name in _TEST)]
         told = [(row[kind] or {}).get(name) for kind in sizes for name in _SIZES[kind]]
         lines.append([*_named(row), *figures, int(hidden), *tested, *pair, *told])
     return lines

@@ -119,7 +119,7 @@ test("as text there are tabs, and no formula; as HTML a table", () => {
 	];
 	expect(asText(rows)).toBe("Code\tshare\n'=SUM(A1)\t-0.5\na < b\t1");
 	expect(asHtml(rows)).toBe(
-		"<table><thead><tr><th>Code</th><th>share</th></tr></thead><tbody><tr><td>=SUM(A1)</td><td>-0.5</td></tr><tr><td>a &lt; b</td><td>1</td></tr></tbody></table>",
+		"<table><thead><tr><th>Code</th><th>share</th></tr></thead><tbody><tr><td>'=SUM(A1)</td><td>-0.5</td></tr><tr><td>a &lt; b</td><td>1</td></tr></tbody></table>",
 	);
 	expect(asHtml([["1", "2"]])).toBe("<table><tbody><tr><td>1</td><td>2</td></tr></tbody></table>");
 	expect([plain(null), plain(Number.NaN), plain(1 / 3), plain(12)]).toEqual(["", "", "0.3333", "12"]);
@@ -140,4 +140,8 @@ test("copying puts both on the clipboard, and only of tables", () => {
 	expect(own.defaultPrevented).toBe(true);
 	expect(held.get("text/plain")?.split("\n")[1]).toBe("Waiting\t0.2222\t2\t9\t.041");
 	expect(held.get("text/html")).toContain("<td>0.2222</td>");
+	const field = Object.assign(event(), {});
+	Object.defineProperty(field, "target", { value: document.createElement("input") });
+	onCopy(field);
+	expect(field.defaultPrevented).toBe(false);
 });

@@ -98,16 +98,19 @@ function textOf(cell: Element): string {
 	return parts.join("").replace(/\s+/g, " ").trim();
 }
 
-/** Rows with tabs between; what a spreadsheet would take for a formula has an apostrophe before it. */
+/** What a spreadsheet would take for a formula, pasted as text or as HTML, has an apostrophe before it. */
+function safe(cell: string): string {
+	return /^[=+\-@]/.test(cell) && Number.isNaN(Number(cell)) ? `'${cell}` : cell;
+}
+
+/** Rows with tabs between. */
 export function asText(rows: string[][]): string {
-	return rows
-		.map((row) => row.map((cell) => (/^[=+\-@]/.test(cell) && Number.isNaN(Number(cell)) ? `'${cell}` : cell)).join("\t"))
-		.join("\n");
+	return rows.map((row) => row.map(safe).join("\t")).join("\n");
 }
 
 /** The same as HTML, the first row as its head. */
 export function asHtml(rows: string[][]): string {
-	const escaped = (cell: string) => cell.replace(/&/g, "&amp;").replace(/</g, "&lt;").replace(/>/g, "&gt;");
+	const escaped = (cell: string) => safe(cell).replace(/&/g, "&amp;").replace(/</g, "&lt;").replace(/>/g, "&gt;");
 	const line = (row: string[], tag: string) => `<tr>${row.map((cell) => `<${tag}>${escaped(cell)}</${tag}>`).join("")}</tr>`;
 	const [head, ...body] = rows.length > 1 ? rows : [undefined, ...rows];
 	const lines = body.map((row) => line(row as string[], "td")).join("");
@@ -116,6 +119,8 @@ export function asHtml(rows: string[][]): string {
 
 /** Of a selection within a table, a table is copied: for the whole page. */
 export function onCopy(event: ClipboardEvent): void {
+	// What is selected within a field is the field's own.
+	if (event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement) return;
 	const selection = document.getSelection();
 	const rows = selection && rowsOf(selection);
 	if (!rows || !event.clipboardData) return;
