@@ -94,6 +94,36 @@ describe("segments", () => {
 });
 
 describe("a dialog", () => {
+	it("has the keys: in what asks for them, in its first field, or on the cross", async () => {
+		const focused = () => waitFor(() => expect(document.querySelector("[role=dialog]")?.contains(document.activeElement)).toBe(true));
+		const { unmount } = show(
+			<Modal title="Ask" onClose={() => {}}>
+				<button type="button">Before</button>
+				<input aria-label="First" />
+				<input aria-label="Second" />
+			</Modal>,
+		);
+		await focused();
+		expect(document.activeElement).toBe(screen.getByLabelText("First"));
+		unmount();
+		const asked = show(
+			<Modal title="Ask" onClose={() => {}}>
+				<input aria-label="First" />
+				<input aria-label="Second" autoFocus />
+			</Modal>,
+		);
+		await focused();
+		expect(document.activeElement).toBe(screen.getByLabelText("Second"));
+		asked.unmount();
+		show(
+			<Modal title="Sure?" onClose={() => {}}>
+				<button type="button">Delete it</button>
+			</Modal>,
+		);
+		await focused();
+		expect(document.activeElement).toBe(screen.getByRole("button", { name: "Close" }));
+	});
+
 	it("is closed by Escape and by its cross", async () => {
 		const onClose = vi.fn();
 		const { user } = show(
