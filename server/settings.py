@@ -57,6 +57,7 @@ INSTALLED_APPS = [
     "server.shell",
 ]
 MIDDLEWARE = [
+    "server.common.unread.Unread",
     "server.common.proxies.Proxies",
     "server.common.watched.Watched",
     "server.common.headers.Headers",

@@ -233,7 +233,7 @@ def test_when_all_connections_are_used_up_a_sentence_is_answered_and_then_all_is
 
 @pytest.mark.skipif(os.geteuid() != 0, reason="a small disk is mounted, which takes root")
 def test_a_full_disk_is_said_and_nothing_is_half_kept(lab: Lab, owner: Person, project: int):
-    """The folder of media and of what is being read lies on a disk of 3 MB."""
+    """The folder of what is being read lies on a disk of 1 MB; the file is larger than what a connection holds on its way."""
     small = lab.folder / "tmp"
     media = lab.folder / "media"
     media.mkdir(exist_ok=True)
@@ -243,7 +243,7 @@ def test_a_full_disk_is_said_and_nothing_is_half_kept(lab: Lab, owner: Person, p
         pytest.skip("no disk can be mounted here")
     try:
         before = lab.rows("SELECT count(*) FROM gather_stagedfile")
-        status, said = owner.ask("POST", f"/api/projects/{project}/staged", files={"large.txt": talk(5, 40_000)})
+        status, said = owner.ask("POST", f"/api/projects/{project}/staged", files={"large.txt": talk(5, 200_000)})
         assert status == 507, said
         assert "disk is full" in said["error"]
         assert lab.rows("SELECT count(*) FROM gather_stagedfile") == before

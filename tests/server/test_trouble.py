@@ -10,9 +10,12 @@ import psycopg
 import pytest
 from django.conf import settings
 from django.db import InterfaceError, OperationalError, connection, connections
+from django.http import HttpResponse
+from django.test import RequestFactory
 from rest_framework.test import APIClient
 
 from server.common.trouble import trouble_of
+from server.common.unread import Unread
 from server.gather import media
 from server.gather.models import StagedFile
 from server.imports.actions import staging
@@ -21,6 +24,14 @@ from tests.server.conftest import World, read_here, upload
 from tests.server.test_material import picture
 
 ERRORS = psycopg.errors
+
+
+@pytest.mark.parametrize(("status", "left"), [(200, 3_000_000), (403, 0), (507, 0)])
+def test_a_refusal_is_given_when_the_sender_has_said_all(status: int, left: int):
+    """Else the connection closes on what is still coming, and nobody hears why. An answer that has read what it wants is as it was."""
+    request = RequestFactory().post("/", b"x" * 3_000_000, "text/plain")
+    Unread(lambda _: HttpResponse(status=status))(request)
+    assert len(request.read()) == left
 
 
 def caused(error: Exception) -> OperationalError:
