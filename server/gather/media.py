@@ -29,7 +29,7 @@ _LOCK = 8322
 UNNAMED_FOR = 3600
 """Seconds: bytes come before the rows that name them."""
 _IN_THE_TRAIL = """
-    SELECT DISTINCT jsonb_path_query(inverse, '$[*] ? (@.model == "gather.medium").rows[*].digest') #>> '{}'
+    SELECT DISTINCT jsonb_path_query(inverse::jsonb, '$[*] ? (@.model == "gather.medium").rows[*].digest') #>> '{}'
     FROM projects_trailentry WHERE state <> 'gone'
 """
 _RANGE = re.compile(r"^bytes=(\d*)-(\d*)$")

@@ -15,6 +15,7 @@ from typing import Any, TypeVar
 from django.contrib.postgres.aggregates import ArrayAgg
 from django.db import connection, models
 
+from server.projects.at_once import changed
 from server.projects.models import MemberRole, Membership
 from server.projects.steps import Step, among, as_copied, delete_step, deleted, field_of, label_of, reserve, spans_of
 
@@ -112,18 +113,23 @@ class Change:
 
     def update_all(self, rows: models.QuerySet[Any], **fields: Any) -> int:
         """Set the same fields (by attribute name) of many rows, in one statement for each way they were before."""
-        model, wanted, count = rows.model, tuple(fields.values()), 0
+        ways = list(rows.order_by().values_list(*fields).distinct()[:2])
+        if len(ways) == 1 and ways[0] != tuple(fields.values()):
+            return self._turned(rows.model, changed(rows, fields), ways[0], fields)
         # One row for each way they were: of twenty thousand rows, reading them takes longer than changing them.
-        ways = rows.order_by().values_list(*fields).annotate(keys=ArrayAgg("pk", order_by="pk"))
-        for *values, keys in list(ways):
-            if tuple(values) == wanted:
-                continue
-            then = dict(zip(fields, values, strict=True))
-            among(model, keys).update(**fields)
-            step = {"do": "update_all", "model": label_of(model), "spans": spans_of(keys), "now": fields, "then": then}
-            self.inverse.insert(0, step)
-            count += len(keys)
+        every = rows.order_by().values_list(*fields).annotate(keys=ArrayAgg("pk", order_by="pk"))
+        count = 0
+        for *values, keys in list(every) if len(ways) > 1 else ():
+            if tuple(values) != tuple(fields.values()):
+                among(rows.model, keys).update(**fields)
+                count += self._turned(rows.model, keys, values, fields)
         return count
+
+    def _turned(self, model: type[models.Model], keys: Sequence[int], were: Sequence[Any], now: dict[str, Any]) -> int:
+        then = dict(zip(now, were, strict=True))
+        step = {"do": "update_all", "model": label_of(model), "spans": spans_of(keys), "now": now, "then": then}
+        self.inverse.insert(0, step)
+        return len(keys)
 
     def delete(self, rows: models.QuerySet[Any]) -> int:
         """Delete rows and all that rests on them; all of it comes back by undo."""

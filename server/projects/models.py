@@ -8,7 +8,7 @@ from django.db import models
 from django.db.models.functions import Now
 
 from server.common.errors import NotAllowed
-from server.common.in_json import InJson
+from server.common.in_json import AsWritten, InJson
 
 
 def initials_of(display_name: str, username: str) -> str:
@@ -111,7 +111,7 @@ class TrailEntry(models.Model):
     needs = models.CharField(max_length=10, choices=MemberRole.choices, db_default=MemberRole.CODER)
     """The role it takes to do it, and to take it back."""
     summary = models.TextField()
-    inverse = models.JSONField(default=list, encoder=InJson)
+    inverse = AsWritten(default=list, encoder=InJson)
     state = models.CharField(max_length=10, choices=TrailState.choices, default=TrailState.DONE)
     created_at = models.DateTimeField(db_default=Now())
 

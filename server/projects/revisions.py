@@ -4,6 +4,7 @@ from collections.abc import Iterable, Sequence
 from contextvars import ContextVar
 from typing import NamedTuple
 
+import numpy as np
 from django.apps import apps
 
 from server.projects.models import Project, Touched
@@ -57,13 +58,15 @@ def _runs(step: Step) -> list[list[int]]:
 
 def _joined(runs: list[list[int]]) -> list[list[int]]:
     """Runs in order, those that touch as one."""
-    joined: list[list[int]] = []
-    for first, last in sorted(runs):
-        if joined and first <= joined[-1][1] + 1:
-            joined[-1][1] = max(joined[-1][1], last)
-        else:
-            joined.append([first, last])
-    return joined
+    if len(runs) < 2:
+        return runs
+    found = np.asarray(runs, np.int64)
+    found = found[np.argsort(found[:, 0], kind="stable")]
+    # How far all runs up to each reach: where the next begins beyond, it is apart.
+    reach = np.maximum.accumulate(found[:, 1])
+    apart = np.flatnonzero(found[1:, 0] > reach[:-1] + 1)
+    first, last = found[np.append(0, apart + 1), 0], reach[np.append(apart, len(found) - 1)]
+    return np.stack([first, last], axis=1).tolist()
 
 
 def raise_revision(project: Project, rows: Rows | None) -> int:

@@ -8,13 +8,13 @@ from typing import Any
 import numpy as np
 import orjson
 from django.apps import apps
-from django.core.exceptions import EmptyResultSet
 from django.db import connection, models
 from django.db.models.deletion import Collector
 from django.db.models.functions import Coalesce, Length
 
 from server.common.errors import Conflict
 from server.common.in_json import InJson
+from server.projects.at_once import removed
 
 Step = dict[str, Any]
 MOST_KEPT = 300_000
@@ -182,22 +182,12 @@ def deleted(rows: models.QuerySet[Any]) -> tuple[list[Step], int]:
 
 def _gone(rows: models.QuerySet[Any]) -> tuple[list[Step], int]:
     """The same where nothing can rest on them: the database writes down itself what it deletes."""
-    model = rows.model
-    try:
-        key, (which, params) = model._meta.pk.column, rows.order_by().values("pk").query.sql_with_params()
-    except EmptyResultSet:
-        # Nothing can be among them, whatever there is.
-        return [], 0
-    with connection.cursor() as cursor:
-        cursor.execute(
-            f'WITH gone AS (DELETE FROM "{model._meta.db_table}" WHERE "{key}" IN ({which}) RETURNING *) '
-            f'SELECT json_agg(gone)::text, array_agg("{key}" ORDER BY "{key}") FROM gone',
-            params,
-        )
-        written, keys = cursor.fetchone()
+    written, keys = removed(rows)
     if not keys:
         return [], 0
-    step = {"do": "insert", "model": label_of(model), "rows": orjson.Fragment(written), "spans": spans_of(keys)}
+    step = {
+        "do": "insert", "model": label_of(rows.model), "rows": orjson.Fragment(written), "spans": spans_of(keys)
+    }  # fmt: skip
     return [step], len(keys)
 
 

@@ -443,7 +443,8 @@ def test_what_isn_t_whole_is_refused(world, tmp_path):
         ("codes", {"parent": 2}, "lies beneath itself"),
         ("speakers", {"role": "owner"}, "isn’t a row of a project"),
         ("codings", {"coder": 99}, "isn’t a whole project"),
-        ("cases", {"identifier": "a\u0000b"}, "isn’t a whole project"),
+        ("cases", {"identifier": "a\u0000b"}, "holds a character without a meaning"),
+        ("trail", {"inverse": [{"do": "a\u0000b"}]}, "holds a character without a meaning"),
         ("values", {"number": 3.0}, "value_is_one_thing"),
     ],
 )

@@ -4,6 +4,9 @@ import re
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from django.db.models import JSONField
+from django.db.models.functions import Cast
+
 from core.gather.transcript import BEFORE_FIRST, HEADINGS, WHOLE
 from core.text.editing import Edit
 from server.common.errors import NotFound
@@ -105,9 +108,9 @@ def _labels(own: list[Speaker], case: Case) -> set[str]:
 def _former(member: Membership, model: str, key: int, field: str) -> set[str]:
     """Names from before a renaming, as the trail has them."""
     found: set[str] = set()
-    for steps in TrailEntry.objects.filter(
-        project=member.project_id, inverse__contains=[{"model": model, "id": key}]
-    ).values_list("inverse", flat=True):
+    entries = TrailEntry.objects.filter(project=member.project_id).annotate(steps=Cast("inverse", JSONField()))
+    named = [{"model": model, "id": key}]
+    for steps in entries.filter(steps__contains=named).values_list("inverse", flat=True):  # type: ignore[misc]
         for step in steps:
             if step.get("model") == model and step.get("id") == key:
                 found |= {step[side][field] for side in ("now", "then") if field in step.get(side, {})}

@@ -138,6 +138,8 @@ def _row(entry: str, line: bytes, number: int, check: Callable[[Any], Any]) -> J
     try:
         row: Json = orjson.loads(line)
         check(row)
+        if b"\\u0000" in line and _holds_nothing(row):
+            raise NotOurs(f"{entry}, line {number}, holds a character without a meaning (U+0000), as no text can.")
     except orjson.JSONDecodeError as problem:
         raise NotOurs(f"{entry}, line {number}, isn’t JSON.") from problem
     except fastjsonschema.JsonSchemaException as problem:
@@ -146,6 +148,15 @@ def _row(entry: str, line: bytes, number: int, check: Callable[[Any], Any]) -> J
     if row[rows.ID] != number and entry != "data/people.jsonl":
         raise NotOurs(f"{entry}, line {number}, is out of order: its id is {row[rows.ID]}.")
     return row
+
+
+def _holds_nothing(said: Any) -> bool:
+    """Whether U+0000 stands in any text of it, which the database keeps in none."""
+    if isinstance(said, dict):
+        return any(map(_holds_nothing, said.items()))
+    if isinstance(said, list | tuple):
+        return any(map(_holds_nothing, said))
+    return isinstance(said, str) and "\x00" in said
 
 
 def _entries(file: zipfile.ZipFile) -> dict[str, zipfile.ZipInfo]:
