@@ -1,20 +1,19 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { type ReactNode, useState } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
-import { api, type Shape, take } from "../api/client";
+import { api, take } from "../api/client";
 import { useSession } from "../project/session";
-import { AccountMenu } from "../shell/AccountMenu";
-import { Mark } from "../shell/Mark";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
+import { Mark } from "../ui/Mark";
 import { useTitle } from "../ui/title";
 import { useToasts } from "../ui/toasts";
 import { moment } from "../ui/words";
+import { AccountMenu } from "./AccountMenu";
 import { CloseAccount } from "./CloseAccount";
 import { Factors } from "./Factors";
 import { Field, Wrong } from "./Outside";
-
-export type Own = Shape<"OwnOut">;
+import { type Own, Part, useOwn } from "./own";
 
 /** What is one's own of Cohortia: password, address, second factors, where one is signed in. */
 export function AccountPage() {
@@ -51,27 +50,6 @@ export function AccountPage() {
 			{closing && <CloseAccount onClose={() => setClosing(false)} />}
 		</>
 	);
-}
-
-export function Part({ title, children }: { title: string; children: ReactNode }) {
-	return (
-		<section className="mt-5 rounded-lg border border-line bg-white p-4" aria-label={title}>
-			<h2 className="mb-2">{title}</h2>
-			{children}
-		</section>
-	);
-}
-
-/** A write on the account; what is shown of it is read again. */
-export function useOwn<Said, Answer>(write: (said: Said) => Promise<Answer>, done?: (answer: Answer) => void) {
-	const client = useQueryClient();
-	return useMutation({
-		mutationFn: write,
-		onSuccess: (answer) => {
-			void client.invalidateQueries({ queryKey: ["account"] });
-			done?.(answer);
-		},
-	});
 }
 
 function Password() {

@@ -4,8 +4,8 @@ import { api, type Shape, take } from "../api/client";
 import { Button } from "../ui/Button";
 import { Modal } from "../ui/Modal";
 import { counted, moment } from "../ui/words";
-import { type Own, Part, useOwn } from "./AccountPage";
 import { Field, Wrong } from "./Outside";
+import { type Own, Part, useOwn } from "./own";
 import { canHavePasskeys, makePasskey, saidOf } from "./passkeys";
 
 type Doing = "app" | "app off" | "codes" | "passkey" | null;

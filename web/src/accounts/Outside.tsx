@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { Mark } from "../shell/Mark";
+import { Mark } from "../ui/Mark";
 import { useTitle } from "../ui/title";
 
 interface Props {

@@ -1,7 +1,7 @@
 import createClient from "openapi-fetch";
-import { hear } from "../project/moves";
 import { answered, ask } from "./held";
 import type { components, paths } from "./schema.gen";
+import { hear } from "./written";
 
 /** Any shape that the API publishes, by its name in the schema. */
 export type Shape<Name extends keyof components["schemas"]> = components["schemas"][Name];

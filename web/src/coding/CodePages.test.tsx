@@ -3,10 +3,10 @@ import { beforeEach, describe, expect, it } from "vitest";
 import { address, show, texts } from "../tests/harness";
 import { ACCOUNT, CODEBOOK, CODES, code, SESSION } from "../tests/samples";
 import { calls, nowServe, Refused, serve } from "../tests/server";
-import { CodebookPage } from "./CodebookPage";
-import { FindPage } from "./FindPage";
-import { MemosPage } from "./MemosPage";
-import { ThemesPage } from "./ThemesPage";
+import { CodebookPage } from "./codebook/CodebookPage";
+import { FindPage } from "./find/FindPage";
+import { MemosPage } from "./memos/MemosPage";
+import { ThemesPage } from "./themes/ThemesPage";
 
 const passage = (id: number, text: string, codes = [2]) => ({
 	id,

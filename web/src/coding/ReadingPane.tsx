@@ -1,11 +1,11 @@
 import { Link } from "react-router";
+import { type Code, useCodebook } from "../codes/data";
+import { Quoted } from "../evidence/Quoted";
 import { useProject } from "../project/project";
 import { Loading, Problem } from "../ui/Empty";
 import { codeColour } from "../ui/palette";
 import { counted } from "../ui/words";
-import { type Code, useCodebook } from "./data";
 import { type Reading, useReading } from "./overview";
-import { Quoted } from "./Quoted";
 
 /** All passages of a code or a theme, person by person: each placing held against the words. */
 export function ReadingPane({ of, which }: { of: "code" | "theme"; which: number }) {

@@ -1,12 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { useMemo } from "react";
 import { api, type Shape, take } from "../api/client";
 import { type Positions, positionsOf } from "../api/positions";
 import { useProject, useWrite } from "../project/project";
-import { scopeRequest, useScope } from "../project/scope";
 import { alike, type Region } from "./regions";
 
-export type Code = Shape<"CodeOut">;
 export type Passage = Shape<"PassageOut">;
 type WireDocument = Shape<"DocumentOut">;
 
@@ -25,30 +22,6 @@ export interface Stretch {
 export type Span = Shape<"SpanOut">;
 /** What codes are put on. */
 export type Place = Stretch | { region: Region } | { span: Span };
-
-/** The codebook; its counts are those in scope. */
-export function useCodebook() {
-	const { id } = useProject();
-	const { scope } = useScope();
-	const asked = scopeRequest(scope);
-	const path = { params: { path: { project_id: id } } };
-	const whole = useQuery({
-		queryKey: ["project", id, "codebook"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/codebook", path)),
-	});
-	const narrowed = Object.keys(asked).length > 0;
-	const counts = useQuery({
-		queryKey: ["project", id, "codebook counts", asked],
-		enabled: narrowed,
-		queryFn: () => take(api.POST("/api/projects/{project_id}/codebook/counts", { ...path, body: asked })),
-	}).data;
-	const data = useMemo(() => {
-		if (!whole.data || !narrowed || !counts) return whole.data;
-		const byCode = new Map(counts.map(({ code, ...figures }) => [code, figures]));
-		return { ...whole.data, codes: whole.data.codes.map((code) => ({ ...code, ...byCode.get(code.id) })) };
-	}, [whole.data, narrowed, counts]);
-	return { error: whole.error, data };
-}
 
 export function inUnits<T extends Stretch>(positions: Positions, rows: T[]): T[] {
 	return rows.map((row) => ({
@@ -168,36 +141,10 @@ export function useCodingWrites() {
 				}),
 			),
 		),
-		deleteMemo: useWrite((memo_id: number) =>
-			take(api.DELETE("/api/projects/{project_id}/memos/{memo_id}", { params: { path: { ...path, memo_id } } })),
-		),
 		removeCoding: useWrite((coding_id: number) =>
 			take(
 				api.DELETE("/api/projects/{project_id}/codings/{coding_id}", {
 					params: { path: { ...path, coding_id } },
-				}),
-			),
-		),
-		createCode: useWrite((body: Shape<"CodeInRequest">) =>
-			take(api.POST("/api/projects/{project_id}/codebook", { params: { path }, body })),
-		),
-		changeCode: useWrite((row: { id: number } & Shape<"PatchedCodeChangeRequest">) => {
-			const { id: code_id, ...body } = row;
-			return take(
-				api.PATCH("/api/projects/{project_id}/codes/{code_id}", {
-					params: { path: { ...path, code_id } },
-					body,
-				}),
-			);
-		}),
-		deleteCode: useWrite((code_id: number) =>
-			take(api.DELETE("/api/projects/{project_id}/codes/{code_id}", { params: { path: { ...path, code_id } } })),
-		),
-		pin: useWrite(({ key, code }: { key: number; code: number | null }) =>
-			take(
-				api.PUT("/api/projects/{project_id}/pins/{key}", {
-					params: { path: { ...path, key } },
-					body: { code },
 				}),
 			),
 		),

@@ -5,7 +5,6 @@ import { useProject, useWrite } from "../project/project";
 export type Theme = Shape<"ThemeOut">;
 export type Question = Shape<"QuestionOut">;
 export type Reading = Shape<"ReadingOut">;
-export type Memo = Shape<"MemoOut">;
 export type Found = Shape<"FoundOut">;
 export type Hit = Shape<"HitOut">;
 export type FindRequest = Shape<"FindInRequest">;
@@ -58,14 +57,6 @@ export function useMergePreview(into: number | null, codes: number[]) {
 					body: { codes },
 				}),
 			),
-	});
-}
-
-export function useMemos() {
-	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "memos"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/memos", { params: { path: { project_id: id } } })),
 	});
 }
 
@@ -186,15 +177,6 @@ export function useOverviewWrites() {
 		),
 		deleteQuestion: useWrite((question_id: number) =>
 			take(api.DELETE("/api/projects/{project_id}/questions/{question_id}", { params: { path: { ...path, question_id } } })),
-		),
-		writeMemo: useWrite((body: Shape<"NewMemoInRequest">) =>
-			take(api.POST("/api/projects/{project_id}/memos", { params: { path }, body })),
-		),
-		memoIntoDocument: useWrite((memo_id: number) =>
-			take(api.POST("/api/projects/{project_id}/memos/{memo_id}/document", { params: { path: { ...path, memo_id } } })),
-		),
-		changeMemo: useWrite(({ id: memo_id, ...body }: { id: number } & Shape<"PatchedMemoInRequest">) =>
-			take(api.PATCH("/api/projects/{project_id}/memos/{memo_id}", { params: { path: { ...path, memo_id } }, body })),
 		),
 		codeHits: useWrite((body: Shape<"CodeHitsInRequest">) => take(api.PUT("/api/projects/{project_id}/find", { params: { path }, body }))),
 	};

@@ -1,6 +1,6 @@
 import { useMemo, useState } from "react";
 import { Link } from "react-router";
-import { useCodebook } from "../coding/data";
+import { useCodebook } from "../codes/data";
 import { useCohorts, useDocumentVariables, useRoster } from "../people/data";
 import { useProject } from "../project/project";
 import { Empty, Loading, Problem } from "../ui/Empty";

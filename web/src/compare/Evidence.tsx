@@ -1,15 +1,15 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Shape } from "../api/client";
+import { DigestBox } from "../evidence/DigestBox";
+import type { DigestOf } from "../evidence/data";
+import { Passage } from "../evidence/Passage";
 import { useProject } from "../project/project";
-import { DigestBox } from "../report/DigestBox";
-import type { DigestOf } from "../report/data";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
 import { groupMark } from "../ui/palette";
 import { counted } from "../ui/words";
 import { type Comparison, type Row, useAround, useEvidence } from "./data";
-import { Passage } from "./Passage";
 import { RowMark } from "./RowMark";
 import type { Opened, Question } from "./spec";
 

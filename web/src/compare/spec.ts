@@ -2,7 +2,7 @@ import { useCallback, useMemo } from "react";
 import { useSearchParams } from "react-router";
 import type { Shape } from "../api/client";
 import { QUESTION, SHOWN } from "../api/grammar.gen";
-import type { Code } from "../coding/data";
+import type { Code } from "../codes/data";
 import type { Variable } from "../people/data";
 import { useAddress } from "../project/address";
 import { readAsked, scopeAddress, writtenAsked } from "../project/grammar";

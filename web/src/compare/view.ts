@@ -1,7 +1,9 @@
 import type { Shape } from "../api/client";
 import { SHOWN } from "../api/grammar.gen";
 import { readAsked } from "../project/grammar";
-import type { Comparison, Row } from "./data";
+
+type Comparison = Shape<"ComparisonOut">;
+type Row = Comparison["rows"][number];
 
 export const FORMS = SHOWN[0].words;
 export type Form = Shape<"ShownIn">["form"];

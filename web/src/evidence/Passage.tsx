@@ -1,8 +1,8 @@
 import { Link } from "react-router";
 import type { Shape } from "../api/client";
-import { Quoted } from "../coding/Quoted";
 import { useProject } from "../project/project";
-import { ExhibitMenu } from "../report/ExhibitMenu";
+import { ExhibitMenu } from "./ExhibitMenu";
+import { Quoted } from "./Quoted";
 
 /** A passage in its context, with where it is and the way there. */
 export function Passage({ passage, by }: { passage: Shape<"Quoted">; by?: string }) {

@@ -1,6 +1,7 @@
 import { ArrowDown, ArrowUp } from "lucide-react";
 import { useState } from "react";
 import type { Shape } from "../api/client";
+import { KINDS, REASONS } from "../people/kinds";
 import { useProject } from "../project/project";
 import { Choice } from "../ui/Choice";
 import { Segments } from "../ui/Segments";
@@ -8,21 +9,6 @@ import { counted } from "../ui/words";
 import { type Staged, type StagedChoices, useStagedWrites } from "./data";
 
 type Column = Shape<"FoundColumn">;
-export const KINDS: { value: Column["kind"]; label: string }[] = [
-	{ value: "category", label: "Category" },
-	{ value: "ordered", label: "Ordered category" },
-	{ value: "number", label: "Number" },
-	{ value: "yes_no", label: "Yes / no" },
-	{ value: "date", label: "Date" },
-	{ value: "text", label: "Text" },
-];
-export const REASONS: { value: Column["when_empty"]; label: string }[] = [
-	{ value: "not_answered", label: "not answered" },
-	{ value: "not_asked", label: "not asked" },
-	{ value: "not_applicable", label: "not applicable" },
-	{ value: "unknown", label: "unknown" },
-];
-
 /** A card for each column: what it is, of which type, and what an empty cell means. */
 export function SheetReading({ row, sheet }: { row: Staged; sheet: Shape<"FoundSheet"> }) {
 	const { correct } = useStagedWrites();

@@ -2,9 +2,9 @@ import { NotebookPen } from "lucide-react";
 import { useState } from "react";
 import { useMayCode } from "../project/project";
 import { Modal } from "../ui/Modal";
+import { useMemos } from "./data";
 import { MEMO_KINDS, type MemoKind } from "./memos";
 import { NewMemo } from "./NewMemo";
-import { useMemos } from "./overview";
 
 type On = "code" | "theme" | "document" | "case" | "comparison";
 

@@ -2,8 +2,8 @@ import { useState } from "react";
 import type { Shape } from "../api/client";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
+import { useMemoWrites } from "./data";
 import { MEMO_KINDS, type MemoKind } from "./memos";
-import { useOverviewWrites } from "./overview";
 
 /** What a memo is on: one thing, or (nothing said) the project as a whole. */
 type On = Pick<Shape<"NewMemoInRequest">, "passage" | "code" | "theme" | "document" | "case">;
@@ -23,12 +23,12 @@ export function NewMemo({
 	small?: boolean;
 	onDone?: () => void;
 }) {
-	const { writeMemo } = useOverviewWrites();
+	const { write } = useMemoWrites();
 	const [text, setText] = useState("");
 	const [kind, setKind] = useState<MemoKind>(usual);
 	const keep = () => {
 		if (!text.trim()) return;
-		writeMemo.mutate(
+		write.mutate(
 			{ text, kind, ...on },
 			{
 				onSuccess: () => {
@@ -57,7 +57,7 @@ export function NewMemo({
 				<span className={small ? "mr-auto" : "w-36"}>
 					<Choice name="Kind of memo" as={small ? "small" : "field"} value={kind} options={MEMO_KINDS} onChange={setKind} />
 				</span>
-				<Button look="main" disabled={!text.trim() || writeMemo.isPending} onClick={keep}>
+				<Button look="main" disabled={!text.trim() || write.isPending} onClick={keep}>
 					{small ? "Keep" : "Keep the memo"}
 				</Button>
 			</div>

@@ -1,13 +1,13 @@
 import { ArrowDown, ArrowUp } from "lucide-react";
 import { useState } from "react";
 import type { Shape } from "../api/client";
-import { REASONS } from "../gather/SheetReading";
 import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Modal } from "../ui/Modal";
 import { type Case, usePeopleWrites, type Variable } from "./data";
 import { EditableText } from "./editing";
+import { REASONS } from "./kinds";
 
 /** Values in order with their counts: renamed in place, moved, merged, split, or made missing. */
 export function Categories({ variable, cases }: { variable: Variable; cases: Case[] }) {

@@ -1,10 +1,10 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, describe, expect, it } from "vitest";
+import { type Condition, complete, type Group, operatorsFor, replaced } from "../project/condition";
 import { show, texts } from "../tests/harness";
 import { ROSTER } from "../tests/samples";
 import { calls, nowServe, Refused, serve } from "../tests/server";
 import { Cohorts } from "./Cohorts";
-import { type Condition, complete, type Group, operatorsFor, replaced } from "./condition";
 import { rosterOf } from "./data";
 
 const { cases, variables } = rosterOf(ROSTER);

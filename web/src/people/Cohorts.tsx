@@ -1,11 +1,11 @@
 import { useState } from "react";
+import { complete, type Group, type Kept, replaced } from "../project/condition";
 import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { Segments } from "../ui/Segments";
 import { counted } from "../ui/words";
 import { GroupEditor, useCounts } from "./Conditions";
-import { complete, type Group, type Kept, replaced } from "./condition";
 import { type Case, type Cohort, useCohorts, usePeopleWrites, type Variable } from "./data";
 
 /** Named groups of people: by conditions with live counts, or picked by hand; who is in none, who in several. */

@@ -1,11 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { api, take } from "../api/client";
-import { CodesPick } from "../coding/CodesPick";
-import { useCodebook } from "../coding/data";
-import { useProject } from "../project/project";
-import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
+import { CodesPick } from "../codes/CodesPick";
+import { useCodebook } from "../codes/data";
 import {
 	type Belongs,
 	type Condition,
@@ -18,7 +15,10 @@ import {
 	type Mentions,
 	operatorsFor,
 	type Test,
-} from "./condition";
+} from "../project/condition";
+import { useProject } from "../project/project";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
 import { useCohorts, type Variable } from "./data";
 
 /** How many each part of a condition keeps. */

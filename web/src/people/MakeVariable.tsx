@@ -1,12 +1,12 @@
 import { useState } from "react";
-import { useCodebook } from "../coding/data";
-import { KINDS } from "../gather/SheetReading";
+import { useCodebook } from "../codes/data";
 import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Modal } from "../ui/Modal";
 import { Segments } from "../ui/Segments";
 import { type Definition, useCohorts, usePeopleWrites, type Variable } from "./data";
+import { KINDS } from "./kinds";
 
 type Kind = "own" | "crossing" | "count" | "cohort";
 

@@ -1,12 +1,12 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, type RefObject, useMemo, useRef, useState } from "react";
-import { MemosDialog } from "../coding/MemosOn";
-import { KINDS } from "../gather/SheetReading";
+import { MemosDialog } from "../memos/MemosOn";
 import { useMayCode, useProject } from "../project/project";
 import { useToasts } from "../ui/toasts";
 import { counted } from "../ui/words";
 import { type Case, type Roster as RosterData, usePeopleWrites, type Variable } from "./data";
 import { EditableText, ValueCell } from "./editing";
+import { KINDS } from "./kinds";
 import { MiniBars } from "./MiniBars";
 import { blockOf, placed } from "./paste";
 

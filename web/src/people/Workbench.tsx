@@ -1,5 +1,4 @@
 import { useState } from "react";
-import { KINDS, REASONS } from "../gather/SheetReading";
 import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
@@ -10,6 +9,7 @@ import { Bands } from "./Bands";
 import { edgeWords } from "./bands";
 import { Categories } from "./Categories";
 import { type Case, type Definition, useHistogram, usePeopleWrites, type Variable } from "./data";
+import { KINDS, REASONS } from "./kinds";
 
 /** A variable by itself: name, type, order, missing reasons, bands, what it means. */
 export function Workbench({

@@ -1,8 +1,8 @@
 import { useState } from "react";
 import type { Shape } from "../api/client";
-import { REASONS } from "../gather/SheetReading";
 import { useMayCode } from "../project/project";
 import { type Cell, usePeopleWrites, type Variable } from "./data";
+import { REASONS } from "./kinds";
 
 type Place = {
 	of: Shape<"Subject">;

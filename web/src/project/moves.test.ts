@@ -1,6 +1,7 @@
 import { QueryClient } from "@tanstack/react-query";
 import { afterEach, expect, it, vi } from "vitest";
-import { hear, isOwn, movesTold, readAgain, restsOn } from "./moves";
+import { hear, isOwn, movesTold } from "../api/written";
+import { readAgain, restsOn } from "./moves";
 
 afterEach(() => vi.restoreAllMocks());
 

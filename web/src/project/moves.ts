@@ -1,14 +1,6 @@
 import { type QueryClient, type QueryKey, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
-
-/** What a write in a project touched: kinds of rows, as the server names them; null where it may be anything. */
-export interface Move {
-	project: number;
-	revision: number;
-	touched: string[] | null;
-	/** Names of what the answer is put into by hand: only marked as to be read again. */
-	byHand: string[];
-}
+import { onWrite } from "../api/written";
 
 const TEXTS = ["gather.", "people.case"];
 const COUNTED = ["coding.", "gather.", "people."];
@@ -78,32 +70,6 @@ export function restsOn(key: QueryKey, touched: string[] | null): boolean {
 	return kinds.some((begins) => touched.some((kind) => kind.startsWith(begins)));
 }
 
-type Heard = (move: Move) => void;
-const hearing = new Set<Heard>();
-const own = new Map<number, Set<number>>();
-let told = 0;
-
-/** Told of every write of this page’s own, by what the answer says. */
-export function hear(address: string, headers: Headers, byHand: string[] = []): void {
-	const project = address.match(/\/api\/projects\/(\d+)(?:\/|$)/)?.[1];
-	const revision = Number(headers.get("X-Revision"));
-	if (!project || !revision) return;
-	told += 1;
-	const move = { project: Number(project), revision, byHand, touched: headers.get("X-Touched")?.split(" ").filter(Boolean) ?? null };
-	own.set(move.project, (own.get(move.project) ?? new Set()).add(revision));
-	for (const heard of hearing) heard(move);
-}
-
-/** How many writes have said what they touched. */
-export function movesTold(): number {
-	return told;
-}
-
-/** Whether it was this page that made the revision: it has been heard of already. */
-export function isOwn(project: number, revision: number): boolean {
-	return own.get(project)?.has(revision) ?? false;
-}
-
 /** Read again what rests on what was touched. */
 export function readAgain(client: QueryClient, project: number, touched: string[] | null, but: string[] = []): void {
 	const concerns = (key: QueryKey) => key[1] === project && restsOn(key, touched);
@@ -119,13 +85,11 @@ export function readAgain(client: QueryClient, project: number, touched: string[
 /** Every page of a project: what a write touched is read again, and nothing else. */
 export function useMoves(project: number): void {
 	const client = useQueryClient();
-	useEffect(() => {
-		const heard: Heard = (move) => {
-			if (move.project === project) readAgain(client, project, move.touched, move.byHand);
-		};
-		hearing.add(heard);
-		return () => {
-			hearing.delete(heard);
-		};
-	}, [client, project]);
+	useEffect(
+		() =>
+			onWrite((move) => {
+				if (move.project === project) readAgain(client, project, move.touched, move.byHand);
+			}),
+		[client, project],
+	);
 }

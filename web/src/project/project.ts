@@ -1,8 +1,8 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, useContext, useEffect, useRef, useState } from "react";
 import { api, type Shape, take } from "../api/client";
+import { movesTold } from "../api/written";
 import { useToasts } from "../ui/toasts";
-import { movesTold } from "./moves";
 import { works } from "./roles";
 import { useSession } from "./session";
 import { settled, takeBackLast } from "./waiting";

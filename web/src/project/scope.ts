@@ -2,7 +2,7 @@ import { useLayoutEffect, useMemo, useRef } from "react";
 import { useLocation, useNavigate, useSearchParams } from "react-router";
 import type { Shape } from "../api/client";
 import { SCOPE } from "../api/grammar.gen";
-import type { Group } from "../people/condition";
+import type { Group } from "./condition";
 import { readAsked, writtenAsked } from "./grammar";
 
 type ScopeIn = Shape<"ScopeInRequest">;

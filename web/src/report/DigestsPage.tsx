@@ -2,16 +2,16 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { useThemes } from "../coding/overview";
 import { useComparison, useEvidence } from "../compare/data";
-import { Passage } from "../compare/Passage";
 import type { Question } from "../compare/spec";
+import { DigestBox } from "../evidence/DigestBox";
+import { digestOf, useDigests } from "../evidence/data";
+import { Passage } from "../evidence/Passage";
 import { useRoster } from "../people/data";
 import { useAddress } from "../project/address";
 import { useProject } from "../project/project";
 import { scopeRequest, useScope } from "../project/scope";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { counted, number } from "../ui/words";
-import { DigestBox } from "./DigestBox";
-import { digestOf, useDigests } from "./data";
 import { ReportPages } from "./ReportPages";
 
 /** Digests in a grid: people down, themes across; the passages stand beside the writing. */

@@ -1,14 +1,14 @@
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { useThemes } from "../coding/overview";
+import { useExhibit, useExhibits, useExhibitWrites } from "../evidence/data";
+import { NewExhibit } from "../evidence/ExhibitMenu";
 import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
 import { counted } from "../ui/words";
-import { useExhibit, useExhibits, useExhibitWrites } from "./data";
-import { NewExhibit } from "./ExhibitMenu";
 import { PieceCard } from "./PieceCard";
 import { ReportPages } from "./ReportPages";
 

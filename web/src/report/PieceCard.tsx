@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { Quoted } from "../coding/Quoted";
+import { type Piece, useExhibitWrites } from "../evidence/data";
+import { Quoted } from "../evidence/Quoted";
 import { useMayCode, useProject } from "../project/project";
-import { type Piece, useExhibitWrites } from "./data";
 import { stepped } from "./trim";
 
 interface Props {

@@ -1,10 +1,10 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, describe, expect, it } from "vitest";
-import { Passage } from "../compare/Passage";
+import { DigestBox } from "../evidence/DigestBox";
+import { Passage } from "../evidence/Passage";
 import { address, show, texts } from "../tests/harness";
 import { COMPARISON, ROSTER } from "../tests/samples";
 import { calls, nowServe, serve } from "../tests/server";
-import { DigestBox } from "./DigestBox";
 import { DigestsPage } from "./DigestsPage";
 import { ExhibitsPage } from "./ExhibitsPage";
 import { stepped, wordsIn } from "./trim";

@@ -1,9 +1,9 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, describe, expect, it } from "vitest";
+import { AccountMenu } from "../accounts/AccountMenu";
 import { show, texts } from "../tests/harness";
 import { SESSION, STATUS } from "../tests/samples";
 import { calls, nowServe, serve } from "../tests/server";
-import { AccountMenu } from "./AccountMenu";
 import { History } from "./History";
 import { Jobs } from "./Jobs";
 

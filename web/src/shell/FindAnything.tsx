@@ -1,7 +1,7 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from "@headlessui/react";
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
-import { useCodebook } from "../coding/data";
+import { useCodebook } from "../codes/data";
 import { useDocuments } from "../gather/data";
 import { useRoster } from "../people/data";
 import { useProject } from "../project/project";

@@ -2,21 +2,21 @@ import { useQuery } from "@tanstack/react-query";
 import { Redo2, Undo2 } from "lucide-react";
 import { useEffect } from "react";
 import { Link, NavLink, Outlet, useLocation, useParams } from "react-router";
+import { AccountMenu } from "../accounts/AccountMenu";
 import { api, take } from "../api/client";
-import { Sender } from "../coding/outbox";
-import { Arrivals, NotSaved } from "../coding/Together";
+import { Codings } from "../coding/desk/putting";
 import { useMoves } from "../project/moves";
 import { ProjectContext, useProject, useStatus, useUndo } from "../project/project";
 import { useKeptScope } from "../project/scope";
 import { onCopy } from "../ui/copying";
 import { Loading, Problem } from "../ui/Empty";
+import { Mark } from "../ui/Mark";
 import { useTitle } from "../ui/title";
 import { number } from "../ui/words";
-import { AccountMenu } from "./AccountMenu";
 import { FindAnything } from "./FindAnything";
 import { Jobs } from "./Jobs";
-import { Mark } from "./Mark";
 import { ScopeLine } from "./ScopeLine";
+import { Arrivals, NotSaved } from "./Together";
 import { viewAt } from "./views";
 
 /** What surrounds every page of a project: the top bar and the scope line. */
@@ -38,7 +38,7 @@ export function Frame() {
 				<SkipToPage />
 				<TopBar />
 				<ScopeLine />
-				<Sender />
+				<Codings />
 				<NotSaved />
 				<main id="page" tabIndex={-1} className="min-h-0 flex-1 focus:outline-none">
 					<Outlet />

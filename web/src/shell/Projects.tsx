@@ -1,17 +1,17 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { AccountMenu } from "../accounts/AccountMenu";
 import { api, take } from "../api/client";
 import { decides } from "../project/roles";
 import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
+import { Mark } from "../ui/Mark";
 import { Modal } from "../ui/Modal";
 import { useTitle } from "../ui/title";
 import { counted } from "../ui/words";
-import { AccountMenu } from "./AccountMenu";
 import { BringProject } from "./BringProject";
-import { Mark } from "./Mark";
 
 export function Projects() {
 	const projects = useQuery({ queryKey: ["projects"], queryFn: () => take(api.GET("/api/projects")) });

@@ -1,7 +1,7 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useState } from "react";
 import { useLocation } from "react-router";
-import { useCodebook } from "../coding/data";
+import { useCodebook } from "../codes/data";
 import { useDocuments } from "../gather/data";
 import { useRoster } from "../people/data";
 import { useProject } from "../project/project";

@@ -2,14 +2,14 @@ import { act, fireEvent, screen, waitFor } from "@testing-library/react";
 import type { ReactNode } from "react";
 import { afterEach, beforeEach, expect, it } from "vitest";
 import { positionsOf } from "../api/positions";
+import { type DeskDocument, withCodes } from "../coding/data";
+import { Desk } from "../coding/desk/Desk";
 import { useMoves } from "../project/moves";
 import { useUndo } from "../project/project";
 import { readAgain } from "../project/waiting";
 import { show, texts } from "../tests/harness";
 import { ACCOUNT, CODEBOOK, ROSTER, SESSION } from "../tests/samples";
 import { asked, calls, LOST, Moved, nowServe, Refused, serve } from "../tests/server";
-import { Desk } from "./Desk";
-import { type DeskDocument, withCodes } from "./data";
 import { Arrivals, NotSaved } from "./Together";
 
 const TEXT = "So?\nLate 🚢 again. I waited.";

@@ -2,10 +2,11 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { CloudOff } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { api, take } from "../api/client";
-import { isOwn, readAgain } from "../project/moves";
+import { isOwn } from "../api/written";
+import { readAgain } from "../project/moves";
+import { useWaiting } from "../project/outbox";
 import { useProject } from "../project/project";
 import { counted } from "../ui/words";
-import { useWaiting } from "./outbox";
 
 const EVERY = 3000;
 const SHOWN_FOR = 20_000;

@@ -3,7 +3,7 @@ import { render } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import type { ReactNode } from "react";
 import { MemoryRouter, Route, Routes, useLocation } from "react-router";
-import { Sender } from "../coding/outbox";
+import { Codings } from "../coding/desk/putting";
 import { type Project, ProjectContext } from "../project/project";
 import { Toasts } from "../ui/toasts";
 
@@ -40,7 +40,7 @@ export function show(what: ReactNode, { at = "/projects/7/here", path = "*", pro
 				<ProjectContext value={{ ...PROJECT, ...project }}>
 					<MemoryRouter initialEntries={[at]}>
 						<Address />
-						<Sender />
+						<Codings />
 						<Routes>
 							<Route path={path} element={what} />
 							<Route path="*" element={null} />

@@ -1,14 +1,15 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, memo, type RefObject, useEffect, useMemo } from "react";
 import { Link } from "react-router";
-import { useMayCode, useProject } from "../project/project";
-import { decides } from "../project/roles";
-import { useSession } from "../project/session";
-import { codeColour } from "../ui/palette";
-import { useStable } from "../ui/stable";
-import { counted } from "../ui/words";
-import { type Code, useCodingWrites } from "./data";
-import { type Answer, answerKey } from "./overview";
+import type { Code } from "../../codes/data";
+import { useMayCode, useProject } from "../../project/project";
+import { decides } from "../../project/roles";
+import { useSession } from "../../project/session";
+import { codeColour } from "../../ui/palette";
+import { useStable } from "../../ui/stable";
+import { counted } from "../../ui/words";
+import { useCodingWrites } from "../data";
+import { type Answer, answerKey } from "../overview";
 
 interface Props {
 	ref: RefObject<HTMLDivElement | null>;

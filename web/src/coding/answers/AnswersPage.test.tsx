@@ -1,9 +1,9 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, expect, it } from "vitest";
-import type { Shape } from "../api/client";
-import { address, show, texts } from "../tests/harness";
-import { CODEBOOK, SESSION } from "../tests/samples";
-import { calls, serve } from "../tests/server";
+import type { Shape } from "../../api/client";
+import { address, show, texts } from "../../tests/harness";
+import { CODEBOOK, SESSION } from "../../tests/samples";
+import { calls, serve } from "../../tests/server";
 import { AnswersPage } from "./AnswersPage";
 
 const answer = (document: number, text: string, more: Partial<Shape<"AnswerOut">> = {}): Shape<"AnswerOut"> => ({

@@ -1,19 +1,19 @@
 import { type KeyboardEvent, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
-import { useRoster } from "../people/data";
-import { useAddress } from "../project/address";
-import { useMayCode, useProject } from "../project/project";
-import { scopeRequest, useScope } from "../project/scope";
-import { Choice } from "../ui/Choice";
-import { Empty, Loading, Problem } from "../ui/Empty";
-import { counted } from "../ui/words";
+import { useCodebook } from "../../codes/data";
+import { useRoster } from "../../people/data";
+import { useAddress } from "../../project/address";
+import { useMayCode, useProject } from "../../project/project";
+import { scopeRequest, useScope } from "../../project/scope";
+import { Choice } from "../../ui/Choice";
+import { Empty, Loading, Problem } from "../../ui/Empty";
+import { counted } from "../../ui/words";
+import { CodePages } from "../CodePages";
+import { CodingLine } from "../desk/CodingLine";
+import { Keys } from "../desk/Keys";
+import { SHORTCUT } from "../desk/Transcript";
+import { type Answer, type AnswersRequest, answerKey, useAnswers, useOpenQuestions, useOverviewWrites } from "../overview";
 import { AnswerList } from "./AnswerList";
-import { CodePages } from "./CodePages";
-import { CodingLine } from "./CodingLine";
-import { useCodebook } from "./data";
-import { Keys } from "./Keys";
-import { type Answer, type AnswersRequest, answerKey, useAnswers, useOpenQuestions, useOverviewWrites } from "./overview";
-import { SHORTCUT } from "./Transcript";
 
 type Order = NonNullable<AnswersRequest["order"]>;
 

@@ -1,19 +1,22 @@
 import { memo, useMemo, useState } from "react";
-import { useProject } from "../project/project";
-import { decides, type Role, works } from "../project/roles";
-import { useSession } from "../project/session";
-import { codeColour } from "../ui/palette";
-import { useStable } from "../ui/stable";
-import { type Code, type Passage, useCodingWrites } from "./data";
+import type { Code } from "../../codes/data";
+import { useMemoWrites } from "../../memos/data";
+import { NewMemo } from "../../memos/NewMemo";
+import { useProject } from "../../project/project";
+import { decides, type Role, works } from "../../project/roles";
+import { useSession } from "../../project/session";
+import { codeColour } from "../../ui/palette";
+import { useStable } from "../../ui/stable";
+import { type Passage, useCodingWrites } from "../data";
 import { LikeDialog } from "./LikeDialog";
-import { NewMemo } from "./NewMemo";
 
 /** What a card does: the same in the margin, beneath a picture and beneath a player. */
 export function useCardWrites() {
-	const { removeCoding, deleteMemo, rate } = useCodingWrites();
+	const { removeCoding, rate } = useCodingWrites();
+	const { remove: removeMemo } = useMemoWrites();
 	return {
 		onRemove: useStable((coding: number) => removeCoding.mutate(coding)),
-		onForget: useStable((memo: number) => deleteMemo.mutate(memo)),
+		onForget: useStable((memo: number) => removeMemo.mutate(memo)),
 		onRate: useStable((coding: number, rating: number | null) => rate.mutate({ coding, rating })),
 	};
 }

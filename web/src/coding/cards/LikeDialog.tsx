@@ -1,14 +1,15 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { useMayCode, useProject } from "../project/project";
-import { Button } from "../ui/Button";
-import { Loading } from "../ui/Empty";
-import { Modal } from "../ui/Modal";
-import { codeColour } from "../ui/palette";
-import { useToasts } from "../ui/toasts";
-import { counted } from "../ui/words";
-import { type Passage, useCodebook } from "./data";
-import { useLike, useOverviewWrites } from "./overview";
+import { useCodebook } from "../../codes/data";
+import { useMayCode, useProject } from "../../project/project";
+import { Button } from "../../ui/Button";
+import { Loading } from "../../ui/Empty";
+import { Modal } from "../../ui/Modal";
+import { codeColour } from "../../ui/palette";
+import { useToasts } from "../../ui/toasts";
+import { counted } from "../../ui/words";
+import type { Passage } from "../data";
+import { useLike, useOverviewWrites } from "../overview";
 
 /** Turns that say something like a passage: read, ticked, coded alike. A suggestion, no more. */
 export function LikeDialog({ passage, onClose }: { passage: Passage; onClose: () => void }) {

@@ -1,10 +1,12 @@
 import { memo, type RefObject, useCallback, useLayoutEffect, useMemo, useRef, useState } from "react";
-import { useProject } from "../project/project";
-import { useSession } from "../project/session";
-import { useStable } from "../ui/stable";
-import { useToasts } from "../ui/toasts";
+import type { Code } from "../../codes/data";
+import { useCodeWrites } from "../../codes/data";
+import { useProject } from "../../project/project";
+import { useSession } from "../../project/session";
+import { useStable } from "../../ui/stable";
+import { useToasts } from "../../ui/toasts";
+import type { DeskDocument, Passage } from "../data";
 import { Card, useCardWrites } from "./Cards";
-import { type Code, type DeskDocument, type Passage, useCodingWrites } from "./data";
 
 const GAP = 6;
 /** How far beyond what is seen cards are drawn, and after how much scrolling that is looked at again. */
@@ -29,7 +31,7 @@ export const Margin = memo(function Margin({ document, codes, tops, noted, activ
 	const { role } = useProject();
 	const me = useSession().data?.account?.id;
 	const writes = useCardWrites();
-	const { changeCode } = useCodingWrites();
+	const { changeCode } = useCodeWrites();
 	const { tell } = useToasts();
 	const takeExample = useStable((id: number, passage: Passage) => {
 		const turn = document.turns.find((one) => one.start < passage.end && one.end > passage.start);

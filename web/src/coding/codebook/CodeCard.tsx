@@ -1,13 +1,14 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { useMayCode, useProject } from "../project/project";
-import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
-import { CODE_COLOURS } from "../ui/palette";
-import { counted } from "../ui/words";
-import { type Code, useCodingWrites } from "./data";
-import { MemosOn } from "./MemosOn";
-import { branches, flat, stepped } from "./tree";
+import type { Code } from "../../codes/data";
+import { useCodeWrites } from "../../codes/data";
+import { branches, flat, stepped } from "../../codes/tree";
+import { MemosOn } from "../../memos/MemosOn";
+import { useMayCode, useProject } from "../../project/project";
+import { Button } from "../../ui/Button";
+import { Choice } from "../../ui/Choice";
+import { CODE_COLOURS } from "../../ui/palette";
+import { counted } from "../../ui/words";
 
 const FIELDS = [
 	["definition", "What it means"],
@@ -33,7 +34,7 @@ export function CodeCard({
 }) {
 	const mayCode = useMayCode();
 	const project = useProject();
-	const { changeCode, deleteCode, createCode, pin: putPin } = useCodingWrites();
+	const { changeCode, deleteCode, createCode, pin: putPin } = useCodeWrites();
 	const [said, setSaid] = useState({
 		name: code.name,
 		definition: code.definition,
@@ -174,7 +175,7 @@ export function CodeCard({
 
 /** The two ends of a rating scale, for codes that come in degrees. */
 function Scale({ code }: { code: Code }) {
-	const { changeCode } = useCodingWrites();
+	const { changeCode } = useCodeWrites();
 	const [low, setLow] = useState(code.scale_low);
 	const [high, setHigh] = useState(code.scale_high);
 	const save = () => {

@@ -1,11 +1,11 @@
 import { FileUp } from "lucide-react";
 import { useRef, useState } from "react";
-import { ENDINGS } from "../api/grammar.gen";
-import { Button } from "../ui/Button";
-import { Modal } from "../ui/Modal";
-import { useToasts } from "../ui/toasts";
-import { counted } from "../ui/words";
-import { type CodebookHow, useCodebookFile } from "./overview";
+import { ENDINGS } from "../../api/grammar.gen";
+import { Button } from "../../ui/Button";
+import { Modal } from "../../ui/Modal";
+import { useToasts } from "../../ui/toasts";
+import { counted } from "../../ui/words";
+import { type CodebookHow, useCodebookFile } from "../overview";
 
 const WAYS: { how: CodebookHow; label: string; says: string }[] = [
 	{ how: "merge", label: "Merge into the codebook", says: "Takes over what the file says; what it doesn’t mention stays." },

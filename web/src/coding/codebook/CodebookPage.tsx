@@ -1,26 +1,26 @@
 import { useMemo, useState } from "react";
-import { useAddress } from "../project/address";
-import { useMayCode, useProject } from "../project/project";
-import { Button } from "../ui/Button";
-import { Loading, Problem } from "../ui/Empty";
-import { codeColour } from "../ui/palette";
-import { counted } from "../ui/words";
+import { type Code, useCodebook, useCodeWrites } from "../../codes/data";
+import { branches, flat } from "../../codes/tree";
+import { useAddress } from "../../project/address";
+import { useMayCode, useProject } from "../../project/project";
+import { Button } from "../../ui/Button";
+import { Loading, Problem } from "../../ui/Empty";
+import { codeColour } from "../../ui/palette";
+import { counted } from "../../ui/words";
+import { CodePages } from "../CodePages";
+import { ReadingPane } from "../ReadingPane";
 import { CodebookFileDialog } from "./CodebookFileDialog";
 import { CodeCard } from "./CodeCard";
-import { CodePages } from "./CodePages";
-import { type Code, useCodebook, useCodingWrites } from "./data";
 import { LookList } from "./LookList";
 import { MergeDialog } from "./MergeDialog";
-import { ReadingPane } from "./ReadingPane";
 import { SplitDialog } from "./SplitDialog";
-import { branches, flat } from "./tree";
 
 /** The codebook as a whole: every code with its counts; merge, split, park; what wants a look; reading beside it. */
 export function CodebookPage() {
 	const project = useProject();
 	const mayCode = useMayCode();
 	const codebook = useCodebook();
-	const { changeCode } = useCodingWrites();
+	const { changeCode } = useCodeWrites();
 	const [params, set] = useAddress();
 	const [words, setWords] = useState("");
 	const [ticked, setTicked] = useState<number[]>([]);

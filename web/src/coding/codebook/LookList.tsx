@@ -1,9 +1,9 @@
 import { useState } from "react";
-import { useProject } from "../project/project";
-import { Button } from "../ui/Button";
-import { counted } from "../ui/words";
-import type { Code } from "./data";
-import { useLook } from "./overview";
+import type { Code } from "../../codes/data";
+import { useProject } from "../../project/project";
+import { Button } from "../../ui/Button";
+import { counted } from "../../ui/words";
+import { useLook } from "../overview";
 
 /** What in the codebook wants a look, each with what to do about it. */
 export function LookList({ codes, onOpen, onTick }: { codes: Code[]; onOpen: (id: number) => void; onTick: (ids: number[]) => void }) {

@@ -1,11 +1,11 @@
 import { useState } from "react";
-import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
-import { Modal } from "../ui/Modal";
-import { useToasts } from "../ui/toasts";
-import { counted } from "../ui/words";
-import type { Code } from "./data";
-import { useMergePreview, useOverviewWrites } from "./overview";
+import type { Code } from "../../codes/data";
+import { Button } from "../../ui/Button";
+import { Choice } from "../../ui/Choice";
+import { Modal } from "../../ui/Modal";
+import { useToasts } from "../../ui/toasts";
+import { counted } from "../../ui/words";
+import { useMergePreview, useOverviewWrites } from "../overview";
 
 /** Several codes made one, with what that does said before. */
 export function MergeDialog({ codes, onClose }: { codes: Code[]; onClose: (done: boolean) => void }) {

@@ -1,12 +1,12 @@
 import { useState } from "react";
-import { Button } from "../ui/Button";
-import { Loading } from "../ui/Empty";
-import { Modal } from "../ui/Modal";
-import { useToasts } from "../ui/toasts";
-import { counted } from "../ui/words";
-import type { Code } from "./data";
-import { useOverviewWrites, useReading } from "./overview";
-import { Quoted } from "./Quoted";
+import type { Code } from "../../codes/data";
+import { Quoted } from "../../evidence/Quoted";
+import { Button } from "../../ui/Button";
+import { Loading } from "../../ui/Empty";
+import { Modal } from "../../ui/Modal";
+import { useToasts } from "../../ui/toasts";
+import { counted } from "../../ui/words";
+import { useOverviewWrites, useReading } from "../overview";
 
 /** One code made several: read passage by passage, each put into one of the new codes, or more, or left. */
 export function SplitDialog({ code, onClose }: { code: Code; onClose: (done: boolean) => void }) {

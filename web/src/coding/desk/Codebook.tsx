@@ -1,11 +1,12 @@
 import { ChevronDown, ChevronRight } from "lucide-react";
 import { type MouseEvent, memo, useMemo, useState } from "react";
-import { useMayCode } from "../project/project";
-import { codeColour } from "../ui/palette";
-import { useStable } from "../ui/stable";
-import { CodeCard } from "./CodeCard";
-import { type Code, useCodingWrites } from "./data";
-import { type Branch, branches } from "./tree";
+import type { Code } from "../../codes/data";
+import { useCodeWrites } from "../../codes/data";
+import { type Branch, branches } from "../../codes/tree";
+import { useMayCode } from "../../project/project";
+import { codeColour } from "../../ui/palette";
+import { useStable } from "../../ui/stable";
+import { CodeCard } from "../codebook/CodeCard";
 
 interface Props {
 	codes: Code[];
@@ -17,7 +18,7 @@ interface Props {
 /** The codebook beside the text: tree, search, counts, drag to nest, and a card a code. */
 export const Codebook = memo(function Codebook({ codes, pins, onCode, selecting }: Props) {
 	const mayCode = useMayCode();
-	const { createCode, changeCode } = useCodingWrites();
+	const { createCode, changeCode } = useCodeWrites();
 	const move = useStable((to: Target) => changeCode.mutate(to));
 	const [words, setWords] = useState("");
 	const [closed, setClosed] = useState<ReadonlySet<number>>(new Set());

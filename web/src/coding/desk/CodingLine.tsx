@@ -1,8 +1,8 @@
 import { type KeyboardEvent, type RefObject, useMemo, useState } from "react";
-import { codeColour } from "../ui/palette";
-import { counted } from "../ui/words";
-import type { Code } from "./data";
-import { matching, pathOf } from "./tree";
+import type { Code } from "../../codes/data";
+import { matching, pathOf } from "../../codes/tree";
+import { codeColour } from "../../ui/palette";
+import { counted } from "../../ui/words";
 
 const SHOWN = 7;
 

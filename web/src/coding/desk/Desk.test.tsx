@@ -1,8 +1,8 @@
 import { createEvent, fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, describe, expect, it } from "vitest";
-import { show, texts } from "../tests/harness";
-import { CODEBOOK, ROSTER, SESSION } from "../tests/samples";
-import { calls, nowServe, Refused, serve } from "../tests/server";
+import { show, texts } from "../../tests/harness";
+import { CODEBOOK, ROSTER, SESSION } from "../../tests/samples";
+import { calls, nowServe, Refused, serve } from "../../tests/server";
 import { Desk } from "./Desk";
 
 const TEXT = "Interviewer: So?\nP10: The boat was late 🚢 again. I waited.\n";

@@ -1,10 +1,11 @@
 import { ChevronLeft, ChevronRight, PanelRight } from "lucide-react";
 import { useNavigate } from "react-router";
-import { useAddress } from "../project/address";
-import { counted, number } from "../ui/words";
-import { CodePages } from "./CodePages";
-import type { Code, DeskDocument } from "./data";
-import { MemosOn } from "./MemosOn";
+import type { Code } from "../../codes/data";
+import { MemosOn } from "../../memos/MemosOn";
+import { useAddress } from "../../project/address";
+import { counted, number } from "../../ui/words";
+import { CodePages } from "../CodePages";
+import type { DeskDocument } from "../data";
 import { CodersChoice, NotesChoice } from "./Notes";
 import { ProposedButton } from "./Proposed";
 

@@ -1,4 +1,4 @@
-import { Modal } from "../ui/Modal";
+import { Modal } from "../../ui/Modal";
 
 const AT_THE_DESK: [string, string][] = [
 	["→  ←", "Choose the next, the previous word"],

@@ -1,8 +1,9 @@
 import { useCallback } from "react";
-import { useSession } from "../project/session";
-import { Choice } from "../ui/Choice";
-import { type DeskDocument, type Passage, useCodebook } from "./data";
-import { useThemes } from "./overview";
+import { useCodebook } from "../../codes/data";
+import { useSession } from "../../project/session";
+import { Choice } from "../../ui/Choice";
+import type { DeskDocument, Passage } from "../data";
+import { useThemes } from "../overview";
 
 /** Which notes stand in the margin: all, one coder’s, one theme’s, one code’s, those with memos, none. */
 export function NotesChoice({ document, value, onChange }: { document: DeskDocument; value: string; onChange: (value: string) => void }) {

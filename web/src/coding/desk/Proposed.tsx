@@ -1,10 +1,11 @@
 import { Tag } from "lucide-react";
 import { useState } from "react";
-import { useMayCode } from "../project/project";
-import { Modal } from "../ui/Modal";
-import { codeColour } from "../ui/palette";
-import { CodePicker } from "./CodePicker";
-import { type Code, type DeskDocument, type Stretch, useCodingWrites } from "./data";
+import { CodePicker } from "../../codes/CodePicker";
+import type { Code } from "../../codes/data";
+import { useMayCode } from "../../project/project";
+import { Modal } from "../../ui/Modal";
+import { codeColour } from "../../ui/palette";
+import { type DeskDocument, type Stretch, useCodingWrites } from "../data";
 
 /** The codes proposed for what is in hand: those of the document, and of the speakers whose turns it touches. */
 export function proposedFor(document: DeskDocument, stretch: Stretch | null): number[] {

@@ -10,12 +10,13 @@ import {
 	useRef,
 	useState,
 } from "react";
-import { useMayCode } from "../project/project";
-import { codeColour } from "../ui/palette";
-import { useStable } from "../ui/stable";
-import type { Code, DeskDocument, Passage, Stretch } from "./data";
+import type { Code } from "../../codes/data";
+import { useMayCode } from "../../project/project";
+import { codeColour } from "../../ui/palette";
+import { useStable } from "../../ui/stable";
+import { Margin } from "../cards/Margin";
+import type { DeskDocument, Passage, Stretch } from "../data";
 import { byWord, dragged, type Edge, toSentences, toTurns } from "./ends";
-import { Margin } from "./Margin";
 import { cutTurns, lanes } from "./segments";
 import { drawnIn, type Move, moved, offsetAt, selectedStretch, wordsOf } from "./selection";
 import { TurnRow } from "./TurnRow";

@@ -1,10 +1,10 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useEffect, useRef, useState } from "react";
-import type { Shape } from "../api/client";
-import { type Decisions, Lost, undecided } from "../gather/Lost";
-import { Button } from "../ui/Button";
-import { Modal } from "../ui/Modal";
-import type { DeskDocument, Stretch } from "./data";
+import type { Shape } from "../../api/client";
+import { type Decisions, Lost, undecided } from "../../gather/Lost";
+import { Button } from "../../ui/Button";
+import { Modal } from "../../ui/Modal";
+import type { DeskDocument, Stretch } from "../data";
 import { useTurnWrites } from "./turns";
 
 type Turn = DeskDocument["turns"][number];

@@ -1,8 +1,8 @@
 import { memo } from "react";
-import { useMayCode } from "../project/project";
-import type { DeskDocument, Passage, Stretch } from "./data";
+import { useMayCode } from "../../project/project";
+import type { DeskDocument, Passage, Stretch } from "../data";
+import { clock } from "../media/Player";
 import type { Edge } from "./ends";
-import { clock } from "./Player";
 import { cutBy, lineStyle, type Segment } from "./segments";
 import { TurnNumber } from "./TurnMenu";
 

@@ -1,4 +1,4 @@
-import type { Stretch } from "./data";
+import type { Stretch } from "../data";
 import { drawnIn } from "./selection";
 
 export type Edge = "start" | "end";

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Passage } from "./data";
+import type { Passage } from "../data";
 import { cutBy, cutTurns, lanes, lineStyle, segments } from "./segments";
 
 const passage = (id: number, start: number, end: number, ...codes: number[]): Passage => ({

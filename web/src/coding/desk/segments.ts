@@ -1,4 +1,4 @@
-import type { Passage, Stretch } from "./data";
+import type { Passage, Stretch } from "../data";
 
 /** One thin line under the words: a code on a passage, in a lane of its own. */
 export interface Line {

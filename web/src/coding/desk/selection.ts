@@ -1,4 +1,4 @@
-import type { Stretch } from "./data";
+import type { Stretch } from "../data";
 
 /** Where a point of the page lies in the document's text; null outside of it. */
 function offsetOf(root: HTMLElement, node: Node, offset: number): number | null {

@@ -1,5 +1,5 @@
-import { api, type Shape, take } from "../api/client";
-import { useProject, useWrite } from "../project/project";
+import { api, type Shape, take } from "../../api/client";
+import { useProject, useWrite } from "../../project/project";
 
 /** What can be done to a turn of a document; positions are code points, as on the wire. */
 export function useTurnWrites(document: number) {

@@ -1,10 +1,10 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, expect, it } from "vitest";
-import { address, show, texts } from "../tests/harness";
-import { CODEBOOK, ROSTER, SESSION } from "../tests/samples";
-import { calls, nowServe, serve } from "../tests/server";
+import { address, show, texts } from "../../tests/harness";
+import { CODEBOOK, ROSTER, SESSION } from "../../tests/samples";
+import { calls, nowServe, serve } from "../../tests/server";
+import { LikeDialog } from "../cards/LikeDialog";
 import { FindPage } from "./FindPage";
-import { LikeDialog } from "./LikeDialog";
 
 const WORDS = {
 	groups: [

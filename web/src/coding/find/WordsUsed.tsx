@@ -1,10 +1,10 @@
-import { useRoster } from "../people/data";
-import { useProject } from "../project/project";
-import { scopeRequest, useScope } from "../project/scope";
-import { Choice } from "../ui/Choice";
-import { Loading, Problem } from "../ui/Empty";
-import { counted, number } from "../ui/words";
-import { useWordsUsed } from "./overview";
+import { useRoster } from "../../people/data";
+import { useProject } from "../../project/project";
+import { scopeRequest, useScope } from "../../project/scope";
+import { Choice } from "../../ui/Choice";
+import { Loading, Problem } from "../../ui/Empty";
+import { counted, number } from "../../ui/words";
+import { useWordsUsed } from "../overview";
 
 /** The words that participants use most, by group; any of them opens its hits. */
 export function WordsUsed({

@@ -1,9 +1,9 @@
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, describe, expect, it, vi } from "vitest";
-import { show } from "../tests/harness";
-import { CODEBOOK, ROSTER, SESSION } from "../tests/samples";
-import { calls, nowServe, Refused, serve } from "../tests/server";
-import { Desk } from "./Desk";
+import { show } from "../../tests/harness";
+import { CODEBOOK, ROSTER, SESSION } from "../../tests/samples";
+import { calls, nowServe, Refused, serve } from "../../tests/server";
+import { Desk } from "../desk/Desk";
 import { clock } from "./Player";
 
 const TEXT = "So?\nLate, always late. I waited.";

@@ -1,12 +1,13 @@
 import { ChevronLeft, ChevronRight, RotateCw, SquareDashed, ZoomIn, ZoomOut } from "lucide-react";
 import { useMemo, useState } from "react";
-import { usePeopleWrites, useRoster } from "../people/data";
-import { useMayCode, useProject } from "../project/project";
-import { Choice } from "../ui/Choice";
-import { CardList } from "./Cards";
-import type { Code, DeskDocument, Passage } from "./data";
+import type { Code } from "../../codes/data";
+import { usePeopleWrites, useRoster } from "../../people/data";
+import { useMayCode, useProject } from "../../project/project";
+import { Choice } from "../../ui/Choice";
+import { CardList } from "../cards/Cards";
+import type { DeskDocument, Passage } from "../data";
+import type { Region, Turns } from "../regions";
 import { Regions } from "./Regions";
-import type { Region, Turns } from "./regions";
 
 const ZOOMS = [0.5, 0.75, 1, 1.5, 2, 3, 4];
 

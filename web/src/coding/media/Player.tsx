@@ -1,9 +1,10 @@
 import { Pause, Play, Repeat } from "lucide-react";
 import { type RefObject, useEffect, useRef, useState } from "react";
-import { useMayCode, useProject } from "../project/project";
-import { Choice } from "../ui/Choice";
-import { CardList } from "./Cards";
-import type { Code, DeskDocument, Passage, Span } from "./data";
+import type { Code } from "../../codes/data";
+import { useMayCode, useProject } from "../../project/project";
+import { Choice } from "../../ui/Choice";
+import { CardList } from "../cards/Cards";
+import type { DeskDocument, Passage, Span } from "../data";
 
 const SPEEDS = [0.5, 0.75, 1, 1.25, 1.5, 2];
 const BACK = 3;

@@ -1,6 +1,7 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
-import { codeColour } from "../ui/palette";
-import type { Code, Passage } from "./data";
+import type { Code } from "../../codes/data";
+import { codeColour } from "../../ui/palette";
+import type { Passage } from "../data";
 import {
 	alike,
 	between,
@@ -15,7 +16,7 @@ import {
 	type Turns,
 	turned,
 	unturned,
-} from "./regions";
+} from "../regions";
 
 const CORNERS: Corner[] = ["left top", "right top", "left bottom", "right bottom"];
 

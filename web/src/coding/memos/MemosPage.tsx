@@ -1,19 +1,18 @@
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { useAddress } from "../project/address";
-import { useMayCode, useProject } from "../project/project";
-import { decides, works } from "../project/roles";
-import { useSession } from "../project/session";
-import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
-import { Loading, Problem } from "../ui/Empty";
-import { useToasts } from "../ui/toasts";
-import { counted } from "../ui/words";
-import { CodePages } from "./CodePages";
-import { useCodingWrites } from "./data";
-import { MEMO_KINDS } from "./memos";
-import { NewMemo } from "./NewMemo";
-import { type Memo, useMemos, useOverviewWrites } from "./overview";
+import { type Memo, useMemos, useMemoWrites } from "../../memos/data";
+import { MEMO_KINDS } from "../../memos/memos";
+import { NewMemo } from "../../memos/NewMemo";
+import { useAddress } from "../../project/address";
+import { useMayCode, useProject } from "../../project/project";
+import { decides, works } from "../../project/roles";
+import { useSession } from "../../project/session";
+import { Button } from "../../ui/Button";
+import { Choice } from "../../ui/Choice";
+import { Loading, Problem } from "../../ui/Empty";
+import { useToasts } from "../../ui/toasts";
+import { counted } from "../../ui/words";
+import { CodePages } from "../CodePages";
 
 /** All memos of the project, by kind; what each is on is one click away. */
 export function MemosPage() {
@@ -73,17 +72,17 @@ export function MemosPage() {
 function MemoEntry({ memo }: { memo: Memo }) {
 	const project = useProject();
 	const me = useSession().data?.account?.id;
-	const { changeMemo, memoIntoDocument } = useOverviewWrites();
+	const { change, intoDocument: becomeDocument } = useMemoWrites();
 	const { tell } = useToasts();
 	const navigate = useNavigate();
 	const intoDocument = () =>
-		memoIntoDocument.mutate(memo.id, {
+		becomeDocument.mutate(memo.id, {
 			onSuccess: ({ count }) => {
 				tell("The memo is a document now. Ctrl Z takes it back.");
 				navigate(`/projects/${project.id}/code/${count}`);
 			},
 		});
-	const { deleteMemo } = useCodingWrites();
+	const { remove } = useMemoWrites();
 	const [editing, setEditing] = useState<string | null>(null);
 	const mine = works(project.role) && (memo.author_id === me || decides(project.role));
 	const where: Record<string, string | null> = {
@@ -131,7 +130,7 @@ function MemoEntry({ memo }: { memo: Memo }) {
 							<Button look="plain" onClick={() => setEditing(memo.text)}>
 								Change
 							</Button>
-							<Button look="plain" onClick={() => deleteMemo.mutate(memo.id)} title="Undo brings it back">
+							<Button look="plain" onClick={() => remove.mutate(memo.id)} title="Undo brings it back">
 								Delete
 							</Button>
 						</>
@@ -139,7 +138,7 @@ function MemoEntry({ memo }: { memo: Memo }) {
 						<>
 							<Button
 								disabled={!editing.trim()}
-								onClick={() => changeMemo.mutate({ id: memo.id, text: editing }, { onSuccess: () => setEditing(null) })}
+								onClick={() => change.mutate({ id: memo.id, text: editing }, { onSuccess: () => setEditing(null) })}
 							>
 								Keep
 							</Button>

@@ -1,17 +1,17 @@
 import { useState } from "react";
-import { useAddress } from "../project/address";
-import { useMayCode, useProject } from "../project/project";
-import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
-import { Loading, Problem } from "../ui/Empty";
-import { codeColour } from "../ui/palette";
-import { counted } from "../ui/words";
-import { CodePages } from "./CodePages";
-import { type Code, useCodebook } from "./data";
-import { MemosOn } from "./MemosOn";
-import { type Question, type Theme, useOverviewWrites, useThemes } from "./overview";
-import { ReadingPane } from "./ReadingPane";
-import { branches, flat } from "./tree";
+import { type Code, useCodebook } from "../../codes/data";
+import { branches, flat } from "../../codes/tree";
+import { MemosOn } from "../../memos/MemosOn";
+import { useAddress } from "../../project/address";
+import { useMayCode, useProject } from "../../project/project";
+import { Button } from "../../ui/Button";
+import { Choice } from "../../ui/Choice";
+import { Loading, Problem } from "../../ui/Empty";
+import { codeColour } from "../../ui/palette";
+import { counted } from "../../ui/words";
+import { CodePages } from "../CodePages";
+import { type Question, type Theme, useOverviewWrites, useThemes } from "../overview";
+import { ReadingPane } from "../ReadingPane";
 
 /** Research questions, and the themes that answer them: codes drawn together, each placing read against the words. */
 export function ThemesPage() {

@@ -1,5 +1,5 @@
 import type { Shape } from "../../api/client";
-import { Passage } from "../Passage";
+import { Passage } from "../../evidence/Passage";
 
 type PassageThen = Shape<"PassageThen">;
 

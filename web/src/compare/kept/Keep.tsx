@@ -1,8 +1,8 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { Bookmark } from "lucide-react";
 import { useEffect, useState } from "react";
-import { MemosOn } from "../../coding/MemosOn";
 import { useThemes } from "../../coding/overview";
+import { MemosOn } from "../../memos/MemosOn";
 import { useMayCode } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";

@@ -16,7 +16,7 @@ import { COMPARABLE } from "../spec";
 import { Holdings } from "./Holdings";
 import { Saturation } from "./Saturation";
 
-export type Progress = Shape<"ProgressOut">;
+type Progress = Shape<"ProgressOut">;
 
 /** What the codebook holds, how coding went along, and whether enough was heard. */
 export function OverviewPage() {

@@ -1,10 +1,12 @@
+import type { Shape } from "../../api/client";
 import { useWidth } from "../../ui/width";
 import { counted, percent } from "../../ui/words";
-import type { Progress } from "./OverviewPage";
 
 const HUES = ["#14555A", "#9C560F", "#3E7A4B", "#0F5C8C", "#8A4B8F", "#6B6A12", "#A83A4E"];
 const HIGH = 280;
 const EDGE = 40;
+
+type Progress = Shape<"ProgressOut">;
 
 interface Choice {
 	base: number;

@@ -1,9 +1,9 @@
-import { CodesPick } from "../../coding/CodesPick";
-import { useCodebook } from "../../coding/data";
+import { CodesPick } from "../../codes/CodesPick";
+import { useCodebook } from "../../codes/data";
 import { useDocuments } from "../../gather/data";
 import { GroupEditor } from "../../people/Conditions";
-import { replaced as replacedPeople } from "../../people/condition";
 import { useCohorts, useDocumentVariables, useRoster } from "../../people/data";
+import { replaced as replacedPeople } from "../../project/condition";
 import { useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { Day } from "../../ui/Day";

@@ -1,4 +1,4 @@
-import type { Group as PeopleGroup } from "../../people/condition";
+import type { Group as PeopleGroup } from "../../project/condition";
 
 /** Conditions on passages, as the server keeps them, and what the builder does with them. */
 export interface Coded {

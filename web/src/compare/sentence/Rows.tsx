@@ -1,8 +1,8 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useMemo, useState } from "react";
-import type { Code } from "../../coding/data";
+import type { Code } from "../../codes/data";
+import { branches, flat } from "../../codes/tree";
 import { useThemes } from "../../coding/overview";
-import { branches, flat } from "../../coding/tree";
 import { codeColour } from "../../ui/palette";
 import { useQueries } from "../passages/searches";
 

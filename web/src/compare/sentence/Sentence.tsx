@@ -1,6 +1,6 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useState } from "react";
-import type { Code } from "../../coding/data";
+import type { Code } from "../../codes/data";
 import { useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { groupMark } from "../../ui/palette";

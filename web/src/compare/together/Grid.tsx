@@ -1,6 +1,6 @@
 import type { Shape } from "../../api/client";
 import { RowMark } from "../RowMark";
-import type { Cell, Together } from "./TogetherPage";
+import type { Cell, Together } from "./cell";
 
 interface GridProps {
 	data: Together;

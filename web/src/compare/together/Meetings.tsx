@@ -1,12 +1,12 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Shape, take } from "../../api/client";
+import { Passage } from "../../evidence/Passage";
 import { useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Loading, Problem } from "../../ui/Empty";
 import { counted } from "../../ui/words";
-import { Passage } from "../Passage";
-import type { Cell, Together } from "./TogetherPage";
+import type { Cell, Together } from "./cell";
 
 const STEP = 60;
 

@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Choice } from "../../ui/Choice";
 import { groupMark } from "../../ui/palette";
-import type { Cell, Together } from "./TogetherPage";
+import type { Cell, Together } from "./cell";
 
 const SHOWN = 12;
 

@@ -1,8 +1,8 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { api, type Shape, take } from "../../api/client";
-import { useCodebook } from "../../coding/data";
-import { branches, flat } from "../../coding/tree";
+import { useCodebook } from "../../codes/data";
+import { branches, flat } from "../../codes/tree";
 import { useDocumentVariables, useRoster } from "../../people/data";
 import { useAddress } from "../../project/address";
 import { useProject } from "../../project/project";
@@ -16,12 +16,12 @@ import { ExportMenu, GuardedPicture, Head, Way } from "../exports/ExportMenu";
 import { useSaving } from "../exports/saving";
 import { Rows } from "../sentence/Rows";
 import { COMPARABLE } from "../spec";
+import { type Cell, readCell, there, writeCell } from "./cell";
 import { Grid } from "./Grid";
 import { Meetings } from "./Meetings";
 import { Gap, Most } from "./Pairs";
 
 type Question = Shape<"TogetherInRequest">;
-export type Together = Shape<"TogetherOut">;
 const MEASURES = { people: "people who say both", passages: "passages", documents: "documents", pairs: "pairs of passages" } as const;
 const UNITS = { turns: "turns apart", paragraphs: "paragraphs apart", seconds: "seconds apart" } as const;
 type Unit = keyof typeof UNITS | "overlap";
@@ -39,12 +39,6 @@ type Measure = keyof typeof MEASURES;
 
 /** To begin with, so many codes at most. */
 const USUAL = 60;
-
-export interface Cell {
-	row: number;
-	column: number;
-	group: number | null;
-}
 
 /** Codes with codes: how often they meet on the same words or near each other, whole or by group side by side. */
 export function TogetherPage() {
@@ -231,15 +225,3 @@ export function TogetherPage() {
 		</div>
 	);
 }
-
-const writeCell = ({ row, column, group }: Cell) => [row, column, group ?? "all"].join("~");
-
-function readCell(said: string | null): Cell | null {
-	const [row, column, group] = said?.split("~") ?? [];
-	if (!/^\d+$/.test(row ?? "") || !/^\d+$/.test(column ?? "")) return null;
-	return { row: Number(row), column: Number(column), group: /^\d+$/.test(group ?? "") ? Number(group) : null };
-}
-
-/** An address may name a cell that this table doesn’t have. */
-const there = (cell: Cell, data: Together) =>
-	cell.row < data.codes.length && cell.column < data.codes.length && (cell.group === null || cell.group < data.groups.length);
