@@ -96,7 +96,7 @@ def test_rows_are_changed_and_deleted_at_once_by_whatever_tells_them(world: Worl
             assert not Coding.objects.filter(pk__in=keys).exists()
             transaction.set_rollback(True)
     for listed in (of_code[:1], of_code.distinct(), of_code.union(ways[1])):
-        with pytest.raises(TypeError, match="slice|by the list"):
+        with pytest.raises(TypeError, match=r"slice|by the list"):
             at_once.removed(listed)
     values = Value.objects.filter(Q(case__in=Case.objects.filter(project=world.project)))
     assert at_once.removed(values)[1] != []
