@@ -86,11 +86,11 @@ class LeftOut:
 
 def fates(snapshot: Snapshot, scope: Scope, groups: Groups) -> npt.NDArray[np.int8]:
     """For each passage a position in ``REASONS_LEFT_OUT``, −1 out of scope, shape (passages,)."""
-    return settled_fates(snapshot, scope, groups.labels[snapshot.attributions.case])
+    return settled_fates(snapshot, scope, depths(groups.labels)[snapshot.attributions.case])
 
 
-def settled_fates(snapshot: Snapshot, scope: Scope, label: npt.NDArray[np.int32]) -> npt.NDArray[np.int8]:
-    """The same from the labels of attributions, (attributions,).
+def settled_fates(snapshot: Snapshot, scope: Scope, depth: npt.NDArray[np.int8]) -> npt.NDArray[np.int8]:
+    """The same from how far out each attribution stands (``depths`` of its label), (attributions,).
 
     A passage by several people is in the table if one of them is in a group; else it is
     outside the groups if one of them is; else missing, for the first reason in order.
@@ -98,7 +98,6 @@ def settled_fates(snapshot: Snapshot, scope: Scope, label: npt.NDArray[np.int32]
     said = snapshot.attributions
     fate = _OF_STANDING[said.standing]
     # Of several people the one furthest in decides; one out of scope is furthest out.
-    depth = _depths(label)
     if not scope.whole:
         depth = np.where(attribution_mask(snapshot, scope), depth, _FURTHEST)
     spoken = np.diff(said.first) > 0
@@ -122,7 +121,7 @@ _OF_DEPTH = np.array([*(REASONS_LEFT_OUT.index(one) for one in _DEPTHS), -1], np
 _FURTHEST = np.int8(len(_DEPTHS))
 
 
-def _depths(label: npt.NDArray[np.int32]) -> npt.NDArray[np.int8]:
+def depths(label: npt.NDArray[np.int32]) -> npt.NDArray[np.int8]:
     """How far out a label stands: 0 in a group, 1 outside the chosen ones, then missing by reason."""
     return np.where(label >= 0, 0, np.where(label == OUTSIDE, 1, 1 - label)).astype(np.int8)
 
@@ -132,19 +131,20 @@ def left_out(snapshot: Snapshot, rows: Incidence, chosen: npt.NDArray[np.int64],
     kinds = len(REASONS_LEFT_OUT)
     first, passage = rows.cut(chosen)
     found, bounds = fate[passage], first.tolist()
-    by_row = np.zeros((len(chosen), kinds), np.int64)
-    for kind in range(kinds):
-        if not (fate == kind).any():
-            continue
-        # Row by row: counting in one piece of an array is as fast as memory is read.
-        of_kind = found == kind
-        by_row[:, kind] = [np.count_nonzero(of_kind[one:next_]) for one, next_ in pairwise(bounds)]
     if rows.holds_only(chosen):
         seen = rows.anywhere(len(snapshot.passage_ids))
     else:
         seen = np.zeros(len(snapshot.passage_ids), bool)
         seen[passage] = True
-    return LeftOut(by_row, np.bincount(fate[seen & (fate >= 0)], minlength=kinds).astype(np.int64))
+    by_row, overall = np.zeros((len(chosen), kinds), np.int64), np.zeros(kinds, np.int64)
+    for kind in range(kinds):
+        overall[kind] = np.count_nonzero(seen & (fate == kind))
+        if not overall[kind]:
+            continue
+        # Row by row: counting in one piece of an array is as fast as memory is read.
+        of_kind = found == kind
+        by_row[:, kind] = [np.count_nonzero(of_kind[one:next_]) for one, next_ in pairwise(bounds)]
+    return LeftOut(by_row, overall)
 
 
 Most = tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]

@@ -7,6 +7,7 @@ import numpy.typing as npt
 
 from core.compare.counts import (
     case_counts,
+    depths,
     fates,
     most_by_one,
     most_of_groups,
@@ -128,18 +129,18 @@ def _passages_by_group(snapshot: Snapshot, rows: Incidence, groups: Groups, scop
     """Distinct passages of each group in any row."""
     said = snapshot.attributions
     shown = rows.anywhere(len(snapshot.passage_ids))
-    label = groups.labels[said.case]
     kept = shown[said.passage]
     if not scope.whole:
         kept &= attribution_mask(snapshot, scope)
-    # Whoever isn't in a group is counted in a place of their own, which is left out.
-    out = groups.count
-    label = np.where(kept & (label >= 0), label, out)
-    if not said.shared.any():
-        return np.bincount(label, minlength=out + 1)[:out]
-    shared = said.shared[said.passage]
-    table = np.bincount(label[~shared], minlength=out + 1)[:out]
-    several = shared & (label < out)
+    shared = said.shared[said.passage] if said.shared.any() else None
+    alone = kept if shared is None else kept & ~shared
+    by_case = np.bincount(said.case[alone], minlength=len(groups.labels))
+    table = np.zeros(groups.count, np.int64)
+    np.add.at(table, groups.labels[groups.labels >= 0], by_case[groups.labels >= 0])
+    if shared is None:
+        return table
+    label = groups.labels[said.case]
+    several = kept & shared & (label >= 0)
     pairs = distinct(label[several].astype(np.int64) * len(shown) + said.passage[several])
     return table + np.bincount(pairs // max(len(shown), 1), minlength=groups.count)
 
@@ -261,4 +262,4 @@ def in_groups(snapshot: Snapshot, rows: Incidence, chosen: Counts, groups: Share
 def shared_fates(snapshot: Snapshot, scope: Scope, groups: SharedGroups) -> npt.NDArray[np.int8]:
     """As ``fates``, for groups on talks."""
     label = np.where(groups.member.any(axis=1), 0, groups.missing)
-    return settled_fates(snapshot, scope, label[snapshot.talks.of_attribution])
+    return settled_fates(snapshot, scope, depths(label)[snapshot.talks.of_attribution])

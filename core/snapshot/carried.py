@@ -1,6 +1,7 @@
 """A snapshot carried on with all that was derived of it: exact, and only what was touched is made again."""
 
 from dataclasses import fields, replace
+from functools import partial
 
 import numpy as np
 
@@ -8,7 +9,7 @@ from core.snapshot.attribution import Attributions, attribute
 from core.snapshot.carrying import News, Way, columns_carried, follow
 from core.snapshot.columns import Ints
 from core.snapshot.incidence import Incidence, incidence
-from core.snapshot.snapshot import Snapshot
+from core.snapshot.snapshot import Coming, Snapshot
 from core.snapshot.splicing import Places, Splice, holding, within
 from core.snapshot.talks import Talks
 from core.statistics.ranges import distinct, expand
@@ -29,8 +30,9 @@ def carried(held: Snapshot, news: News) -> Snapshot:
         return new
     affected = _affected(new, way, again)
     for name, roll_up in (("own_rows", False), ("branch_rows", True)):
-        if name in vars(held) and (not roll_up or _same_tree(held, new, way)):
-            vars(new)[name] = _rows(vars(held)[name], new, way, said, affected, roll_up)
+        if held.has(name) and (not roll_up or _same_tree(held, new, way)):
+            old = getattr(held, name)
+            new._coming[name] = Coming(partial(_rows, old, new, way, said, affected, roll_up))
     return new
 
 

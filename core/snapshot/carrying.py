@@ -194,7 +194,8 @@ def _codings(held: Snapshot, touched: Touched | None, found: dict[str, npt.NDArr
         for name, rows in fresh.items():
             found[name] = way.codings.put(found[name], rows)
         way.recoded = np.unique(held.coding_passage[gone]).astype(np.int64)
-        _drop_idle_coders(found)
+        if len(gone):
+            _drop_idle_coders(found)
     if (found["coding_passage"] < 0).any() or (found["coding_code"] < 0).any():
         raise NotCarried("codings whose passage or code went unseen")
 

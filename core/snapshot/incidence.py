@@ -7,7 +7,7 @@ import numpy.typing as npt
 
 from core.snapshot.attribution import Attributed
 from core.snapshot.lineage import lineage
-from core.statistics.ranges import distinct, expand
+from core.statistics.ranges import distinct, expand, pieces
 
 
 @dataclass(frozen=True)
@@ -44,9 +44,8 @@ class Incidence:
         """The passages of the chosen rows one after the other, cut by offsets: (chosen + 1,), (pairs,)."""
         if self.holds_only(chosen):
             return self.pair_first, self.pair_passage
-        _, pair = expand(self.pair_first[chosen], self.pair_first[chosen + 1])
         first = np.concatenate([[0], np.cumsum(np.diff(self.pair_first)[chosen])]).astype(np.int64)
-        return first, self.pair_passage[pair]
+        return first, pieces(self.pair_passage, self.pair_first[chosen], self.pair_first[chosen + 1])
 
     def holds_only(self, chosen: npt.NDArray[np.int64]) -> bool:
         """Whether these are all rows, in order."""
@@ -67,14 +66,15 @@ class Incidence:
             return self
         first, passage = self.cut(chosen)
         bounds = np.searchsorted(self.entry_row, np.arange(self.rows + 1)).astype(np.int64)
-        row, entry = expand(bounds[chosen], bounds[chosen + 1])
-        case = self.entry_case[entry]
+        begin, end = bounds[chosen], bounds[chosen + 1]
+        row = np.repeat(np.arange(len(chosen)), end - begin)
+        case = pieces(self.entry_case, begin, end)
         return Incidence(
             passage,
             first,
-            self.entry_passage[entry],
+            pieces(self.entry_passage, begin, end),
             case,
-            self.entry_said[entry],
+            pieces(self.entry_said, begin, end),
             row.astype(np.int32),
             row * cases + case,
         )

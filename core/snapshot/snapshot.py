@@ -1,6 +1,8 @@
 """A project at one revision: what every count, query and drawer reads, each derived part made when first asked for."""
 
+from collections.abc import Callable
 from functools import cached_property
+from threading import Lock
 
 import numpy as np
 import numpy.typing as npt
@@ -10,8 +12,45 @@ from core.snapshot.incidence import Incidence, incidence
 from core.snapshot.talks import Talks, talks
 
 
+class Coming:
+    """Rows that can be had from those of an earlier revision: made once, by whoever needs them first."""
+
+    def __init__(self, make: Callable[[], Incidence]) -> None:
+        self._make, self._lock = make, Lock()
+        self._made: Incidence | None = None
+
+    def __call__(self) -> Incidence:
+        with self._lock:
+            if self._made is None:
+                self._made = self._make()
+            return self._made
+
+
 class Snapshot(Attributed):
     """The arrays with what follows from them: who said what, who speaks where, and the rows of all codes."""
+
+    def has(self, name: str) -> bool:
+        """Whether this derived part is made, or can be had from an earlier one."""
+        return name in vars(self) or name in self._coming
+
+    def settle(self) -> None:
+        """Make now what can be had from an earlier revision, which is held for it until then."""
+        for name in list(self._coming):
+            getattr(self, name)
+
+    @cached_property
+    def _coming(self) -> dict[str, Coming]:
+        return {}
+
+    def _rows(self, name: str, roll_up: bool) -> Incidence:
+        coming = self._coming.get(name)
+        if coming is None:
+            return incidence(self, roll_up)
+        made = coming()
+        # Kept before it is let go of: whoever asks meanwhile finds one or the other.
+        vars(self)[name] = made
+        self._coming.pop(name, None)
+        return made
 
     @cached_property
     def talks(self) -> Talks:
@@ -21,12 +60,12 @@ class Snapshot(Attributed):
     @cached_property
     def own_rows(self) -> Incidence:
         """Each code's own passages, all coders."""
-        return incidence(self, roll_up=False)
+        return self._rows("own_rows", roll_up=False)
 
     @cached_property
     def branch_rows(self) -> Incidence:
         """Each code's passages with those of all codes beneath it, all coders."""
-        return incidence(self, roll_up=True)
+        return self._rows("branch_rows", roll_up=True)
 
     @cached_property
     def codings_by_code(self) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:

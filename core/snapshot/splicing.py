@@ -87,11 +87,12 @@ class Splice:
             return pointers
         if len(self.removed) + len(self.at) > FEW:
             return np.append(self.way, -1).astype(np.int32)[pointers]
-        moved = pointers.copy()
+        # By one at most, each time: a step that stays in one pass over memory.
+        moved = pointers
         for place in self.removed.tolist():
-            moved -= pointers > place
+            moved = np.subtract(moved, (pointers > place).view(np.int8), dtype=np.int32)
         for place in self.at.tolist():
-            moved += pointers >= place
+            moved = np.add(moved, (pointers >= place).view(np.int8), dtype=np.int32)
         for place, back in zip(self.removed.tolist(), self.back.tolist(), strict=True):
             moved[pointers == place] = back
         return moved

@@ -1,7 +1,11 @@
 """Runs of integers and distinct values, as arrays: what joins and counts are made of."""
 
+from typing import TypeVar
+
 import numpy as np
 import numpy.typing as npt
+
+Kind = TypeVar("Kind", bound=np.generic)
 
 
 def expand(
@@ -12,6 +16,12 @@ def expand(
     owner = np.repeat(np.arange(len(first)), lengths)
     offset = np.arange(lengths.sum()) - np.repeat(np.cumsum(lengths) - lengths, lengths)
     return owner, first[owner] + offset
+
+
+def pieces(values: npt.NDArray[Kind], first: npt.NDArray[np.int64], last: npt.NDArray[np.int64]) -> npt.NDArray[Kind]:
+    """``values[first[i]:last[i]]`` one after the other. By copying runs, where ``expand`` would name each place."""
+    runs = [values[one:end] for one, end in zip(first.tolist(), last.tolist(), strict=True)]
+    return np.concatenate([values[:0], *runs])
 
 
 def distinct(keys: npt.NDArray[np.int64]) -> npt.NDArray[np.int64]:

@@ -111,9 +111,12 @@ class Change:
         )
         return True
 
-    def update_all(self, rows: models.QuerySet[Any], **fields: Any) -> int:
-        """Set the same fields (by attribute name) of many rows, in one statement for each way they were before."""
-        ways = list(rows.order_by().values_list(*fields).distinct()[:2])
+    def update_all(
+        self, rows: models.QuerySet[Any], were: Sequence[tuple[Any, ...]] | None = None, **fields: Any
+    ) -> int:
+        """Set the same fields (by attribute name) of many rows, in one statement for each way they were before. ``were``: the ways
+        as far as two of them, where the caller knows them: nobody has to look through the rows for them."""
+        ways = list(rows.order_by().values_list(*fields).distinct()[:2]) if were is None else were
         if len(ways) == 1 and ways[0] != tuple(fields.values()):
             return self._turned(rows.model, changed(rows, fields), ways[0], fields)
         # One row for each way they were: of twenty thousand rows, reading them takes longer than changing them.
@@ -126,6 +129,8 @@ class Change:
         return count
 
     def _turned(self, model: type[models.Model], keys: Sequence[int], were: Sequence[Any], now: dict[str, Any]) -> int:
+        if not keys:
+            return 0
         then = dict(zip(now, were, strict=True))
         step = {"do": "update_all", "model": label_of(model), "spans": spans_of(keys), "now": now, "then": then}
         self.inverse.insert(0, step)

@@ -58,11 +58,12 @@ def _merge_one(change: Change, into: Code, other: Code) -> None:
     own = Coding.objects.filter(code=other)
     both = Coding.objects.filter(code=into, passage=OuterRef("passage"), coder=OuterRef("coder"))
     # A rating isn't lost with the coding that becomes one with an unrated one.
-    for lost in own.filter(Exists(both.filter(rating=None)), rating__isnull=False):
+    rated = own.filter(rating__isnull=False)
+    for lost in rated.filter(Exists(both.filter(rating=None))) if rated.exists() else ():
         kept = Coding.objects.get(code=into, passage=lost.passage_id, coder=lost.coder_id)
         change.update(kept, rating=lost.rating)
     change.delete(own.filter(Exists(both)))
-    change.update_all(own, code_id=into.pk)
+    change.update_all(own, were=[(other.pk,)], code_id=into.pk)
     names = {name.casefold() for name in into.children.values_list("name", flat=True)}
     for child in list(other.children.all()):
         name = child.name if child.name.casefold() not in names else f"{child.name[:120]} ({other.name[:30]})"
