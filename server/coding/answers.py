@@ -130,7 +130,7 @@ def _offer(rows: list[dict[str, Any]]) -> None:
     same: dict[str, list[dict[str, Any]]] = {}
     for row in rows:
         same.setdefault(folded(row["text"]), []).append(row)
-    for alike in same.values():
+    for number, alike in enumerate(same.values()):
         codes = {
             row["document"]: list(dict.fromkeys(
                 one["code"] for one in row["codings"] if (one["start"], one["end"]) == (row["start"], row["end"])
@@ -139,7 +139,7 @@ def _offer(rows: list[dict[str, Any]]) -> None:
         }  # fmt: skip
         every = list(dict.fromkeys(code for held in codes.values() for code in held))
         for row in alike:
-            row["same"] = len(alike) - 1
+            row["same"], row["alike"] = len(alike) - 1, number
             row["offered"] = [code for code in every if code not in codes[row["document"]]]
 
 

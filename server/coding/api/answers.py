@@ -53,6 +53,7 @@ class AnswerOut(serializers.Serializer[Any]):
     missing = serializers.ChoiceField(choices=MISSING_CHOICES, allow_null=True)
     codings = AnswerCoding(many=True)
     same = serializers.IntegerField(help_text="How many others gave the same answer.")
+    alike = serializers.IntegerField(help_text="A number that the same answers share.")
     offered = serializers.ListField(
         child=serializers.IntegerField(), help_text="Codes that the same answers have and this one hasn’t."
     )

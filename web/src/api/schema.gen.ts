@@ -3097,6 +3097,8 @@ export interface components {
             codings: components["schemas"]["AnswerCoding"][];
             /** @description How many others gave the same answer. */
             same: number;
+            /** @description A number that the same answers share. */
+            alike: number;
             /** @description Codes that the same answers have and this one hasn’t. */
             offered: number[];
         };

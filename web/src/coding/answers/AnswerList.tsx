@@ -23,6 +23,8 @@ interface Props {
 	onTick: (answer: Answer) => void;
 	onCurrent: (answer: Answer) => void;
 	onOffered: (answer: Answer) => void;
+	/** Tick all that say the same. */
+	onAlike: (answer: Answer) => void;
 }
 
 /** Answers one beneath the other; thousands scroll as smoothly as ten. */
@@ -34,6 +36,7 @@ export function AnswerList(props: Props) {
 	const tick = useStable(props.onTick);
 	const choose = useStable(props.onCurrent);
 	const offer = useStable(props.onOffered);
+	const tickAlike = useStable(props.onAlike);
 	const shown = useVirtualizer({
 		count: answers.length,
 		getScrollElement: () => ref.current,
@@ -82,6 +85,7 @@ export function AnswerList(props: Props) {
 								onTick={tick}
 								onCurrent={choose}
 								onOffered={offer}
+								onAlike={tickAlike}
 								onRemove={remove}
 							/>
 						</li>
@@ -101,6 +105,7 @@ const Row = memo(function Row({
 	onTick,
 	onCurrent,
 	onOffered,
+	onAlike,
 	onRemove,
 }: {
 	answer: Answer;
@@ -111,6 +116,7 @@ const Row = memo(function Row({
 	onTick: (answer: Answer) => void;
 	onCurrent: (answer: Answer) => void;
 	onOffered: (answer: Answer) => void;
+	onAlike: (answer: Answer) => void;
 	onRemove: (coding: number) => void;
 }) {
 	const project = useProject();
@@ -167,7 +173,12 @@ const Row = memo(function Row({
 				))}
 				{answer.same > 0 && (
 					<span className="text-quiet">
-						{counted(answer.same, "other")} gave the same{answer.offered.length > 0 && mayCode && ":"}
+						{counted(answer.same, "other")} gave the same{" "}
+						{mayCode && (
+							<button type="button" className="text-spruce hover:underline" onClick={() => onAlike(answer)}>
+								Tick all {answer.same + 1}
+							</button>
+						)}
 					</span>
 				)}
 				{answer.offered.length > 0 && mayCode && (

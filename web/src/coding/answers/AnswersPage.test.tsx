@@ -20,12 +20,13 @@ const answer = (document: number, text: string, more: Partial<Shape<"AnswerOut">
 	missing: null,
 	codings: [],
 	same: 0,
+	alike: document,
 	offered: [],
 	...more,
 });
 const ANSWERS = [
-	answer(1, "A bus that waits", { codings: [{ id: 71, code: 2, coder: 1, initials: "R", start: 4, end: 20 }], same: 1 }),
-	answer(2, "a bus that waits!", { same: 1, offered: [2] }),
+	answer(1, "A bus that waits", { codings: [{ id: 71, code: 2, coder: 1, initials: "R", start: 4, end: 20 }], same: 1, alike: 1 }),
+	answer(2, "a bus that waits!", { same: 1, alike: 1, offered: [2] }),
 	answer(3, "Lower fares"),
 ];
 
@@ -78,6 +79,19 @@ it("is coded by keyboard alone: one answer, many ticked, the same as another’s
 	expect(calls("PUT /find")[2]).toMatchObject({ hits: [{ document: 2 }], codes: [2] });
 	await user.keyboard("?");
 	expect(await screen.findByRole("dialog", { name: "Keys on the answers sheet" })).toBeTruthy();
+});
+
+it("gives the keys to the line after ticking by mouse, and ticks all that say the same", async () => {
+	const { user, list } = await open();
+	await user.click(screen.getByRole("checkbox", { name: "Tick H3’s answer" }));
+	await user.keyboard("home{Enter}");
+	await waitFor(() => expect(calls("PUT /find")).toHaveLength(1));
+	expect(calls("PUT /find")[0]).toMatchObject({ hits: [{ document: 3 }], codes: [4] });
+	await user.click(within(list).getAllByRole("button", { name: "Tick all 2" })[0] as HTMLElement);
+	expect(screen.getByText("2 answers ticked")).toBeTruthy();
+	await user.keyboard("home{Enter}");
+	await waitFor(() => expect(calls("PUT /find")).toHaveLength(2));
+	expect(calls("PUT /find")[1]).toMatchObject({ hits: [{ document: 1 }, { document: 2 }] });
 });
 
 it("keeps question and filter in the address", async () => {

@@ -9,7 +9,7 @@ import { Choice } from "../../ui/Choice";
 import { Empty, Loading, Problem } from "../../ui/Empty";
 import { counted } from "../../ui/words";
 import { CodePages } from "../CodePages";
-import { CodingLine } from "../desk/CodingLine";
+import { CodingLine, type Line } from "../desk/CodingLine";
 import { Keys } from "../desk/Keys";
 import { SHORTCUT } from "../desk/Transcript";
 import { type Answer, type AnswersRequest, answerKey, useAnswers, useOpenQuestions, useOverviewWrites } from "../overview";
@@ -117,7 +117,7 @@ function Sheet({ answers, variable, emptied }: { answers: Answer[]; variable: st
 	const [current, setCurrent] = useState<string | null>(null);
 	const [recent, setRecent] = useState<number[]>([]);
 	const [keys, setKeys] = useState(false);
-	const line = useRef<HTMLInputElement>(null);
+	const line = useRef<Line>(null);
 	const list = useRef<HTMLDivElement>(null);
 	const at = Math.max(
 		0,
@@ -179,10 +179,10 @@ function Sheet({ answers, variable, emptied }: { answers: Answer[]; variable: st
 			event.preventDefault();
 			act();
 		} else if (event.key.length === 1 && mayCode && meant.length) {
-			line.current?.focus({ preventScroll: true });
+			line.current?.focus();
 			if (SHORTCUT.test(event.key)) {
 				event.preventDefault();
-				line.current?.dispatchEvent(new window.KeyboardEvent("keydown", { key: event.key, bubbles: true }));
+				line.current?.press(event.key);
 			}
 		}
 	};
@@ -197,13 +197,24 @@ function Sheet({ answers, variable, emptied }: { answers: Answer[]; variable: st
 				ticked={ticked}
 				current={now ? answerKey(now) : null}
 				onKey={onKey}
-				onTick={(answer) => tick([answer])}
+				onTick={(answer) => {
+					tick([answer]);
+					// The next letter is meant for the line, not for the box that was ticked.
+					list.current?.focus({ preventScroll: true });
+				}}
+				onAlike={(answer) => {
+					tick(
+						answers.filter((one) => one.alike === answer.alike),
+						true,
+					);
+					list.current?.focus({ preventScroll: true });
+				}}
 				onCurrent={(answer) => setCurrent(answerKey(answer))}
 				onOffered={(answer) => put([answer], answer.offered)}
 			/>
 			{mayCode && (
 				<CodingLine
-					input={line}
+					line={line}
 					codes={codebook?.codes ?? []}
 					pins={codebook?.pins ?? []}
 					recent={recent}

@@ -1,4 +1,4 @@
-import { type KeyboardEvent, type RefObject, useMemo, useState } from "react";
+import { type KeyboardEvent, type RefObject, useImperativeHandle, useMemo, useRef, useState } from "react";
 import type { Code } from "../../codes/data";
 import { matching, pathOf } from "../../codes/tree";
 import { codeColour } from "../../ui/palette";
@@ -6,8 +6,18 @@ import { counted } from "../../ui/words";
 
 const SHOWN = 7;
 
+/** What others may do with the line. */
+export interface Line {
+	focus: () => void;
+	/** A key that was pressed elsewhere and is meant for the line: whether it does something here. */
+	press: (key: string) => boolean;
+}
+
+/** A code that will be put on with the next, there already or still to be made. */
+type Taken = { id: number; name: string; colour: number } | { id: null; name: string };
+
 interface Props {
-	input: RefObject<HTMLInputElement | null>;
+	line: RefObject<Line | null>;
 	codes: Code[];
 	pins: { key: number; code: number }[];
 	recent: number[];
@@ -27,7 +37,7 @@ interface Props {
 
 /** Select words, start typing, Enter. Always at the foot of the text. */
 export function CodingLine({
-	input,
+	line,
 	codes,
 	pins,
 	recent,
@@ -44,17 +54,22 @@ export function CodingLine({
 	const [typed, setTyped] = useState("");
 	const [focused, setFocused] = useState(false);
 	const [at, setAt] = useState(0);
-	const [taken, setTaken] = useState<Code[]>([]);
+	const [taken, setTaken] = useState<Taken[]>([]);
+	const input = useRef<HTMLInputElement>(null);
 	const byId = useMemo(() => new Map(codes.map((code) => [code.id, code])), [codes]);
 	const leading = [...recent, ...pins.map((pin) => pin.code)];
+	const isTaken = (code: Code) => taken.some((one) => one.id === code.id);
 	const found = matching(codes, typed, leading)
-		.filter((code) => !taken.includes(code))
+		.filter((code) => !isTaken(code))
 		.slice(0, SHOWN);
 	const choice = found[Math.min(at, found.length - 1)];
-	const exists = codes.some((code) => code.name.toLowerCase() === typed.trim().toLowerCase());
+	const exists = [...codes, ...taken].some((code) => code.name.toLowerCase() === typed.trim().toLowerCase());
 	const quoted = (words ?? "").replace(/\s+/g, " ").trim().slice(0, 80);
-	const put = (ids: number[], names: string[] = []) => {
-		onPut(ids, names);
+	/** Put on what was taken, with one more. */
+	const put = (id: number | null, name = "") => {
+		const ids = taken.flatMap((one) => one.id ?? []);
+		const names = taken.flatMap((one) => (one.id === null ? one.name : []));
+		onPut(id === null ? ids : [...ids, id], name ? [...names, name] : names);
 		clear();
 	};
 	const clear = () => {
@@ -62,8 +77,39 @@ export function CodingLine({
 		setTaken([]);
 		setAt(0);
 	};
-	const offered = words === null ? [] : proposed.flatMap((id) => byId.get(id) ?? []).filter((code) => !taken.includes(code));
+	/** Take the code in hand, or the name of one to be made, and go on with another. */
+	const take = () => {
+		if (choice) setTaken([...taken, choice]);
+		else if (!exists) setTaken([...taken, { id: null, name: typed.trim() }]);
+		setTyped("");
+		setAt(0);
+	};
+	const offered = words === null ? [] : proposed.flatMap((id) => byId.get(id) ?? []).filter((code) => !isTaken(code));
 	const takeProposed = () => setTaken([...taken, ...offered]);
+	/** What a key does now; nothing where it is only typed. */
+	const meaning = (key: string, shift = false): (() => void) | undefined => {
+		const pin = pins.find((one) => String(one.key) === key);
+		const whenEmpty: Record<string, () => void> = {
+			Backspace: () => setTaken(taken.slice(0, -1)),
+			"'": () => quoted && put(null, quoted),
+			"+": takeProposed,
+			"=": () => recent[0] !== undefined && put(recent[0]),
+			...(pin && { [key]: () => put(pin.code) }),
+		};
+		const does: Record<string, () => void> = {
+			...(typed === "" && whenEmpty),
+			ArrowDown: () => setAt(Math.min(at + 1, found.length - 1)),
+			ArrowUp: () => setAt(Math.max(at - 1, 0)),
+			...(!shift && typed.trim() !== "" && { Tab: take }),
+			Enter: () => {
+				if (shift && typed.trim()) put(null, exists ? "" : typed.trim());
+				else if (typed.trim() === "" && taken.length) put(null);
+				else if (choice) put(choice.id);
+				else if (typed.trim() && !exists) put(null, typed.trim());
+			},
+		};
+		return does[key];
+	};
 	const onKey = (event: KeyboardEvent) => {
 		if (event.key === "Escape") {
 			clear();
@@ -71,35 +117,19 @@ export function CodingLine({
 			return;
 		}
 		if (words === null || event.ctrlKey || event.metaKey) return;
-		const held = taken.map((code) => code.id);
-		const pin = typed === "" && /^[1-9]$/.test(event.key) ? pins.find((one) => String(one.key) === event.key) : undefined;
-		const does: Record<string, () => void> = {
-			ArrowDown: () => setAt(Math.min(at + 1, found.length - 1)),
-			ArrowUp: () => setAt(Math.max(at - 1, 0)),
-			Tab: () => {
-				if (!choice || typed === "") return;
-				setTaken([...taken, choice]);
-				setTyped("");
-				setAt(0);
-			},
-			Enter: () => {
-				if (event.shiftKey && typed.trim()) put(held, exists ? [] : [typed.trim()]);
-				else if (typed.trim() === "" && held.length) put(held);
-				else if (choice) put([...held, choice.id]);
-				else if (typed.trim()) put(held, [typed.trim()]);
-			},
-			Backspace: () => setTaken(taken.slice(0, -1)),
-			"'": () => quoted && put(held, [quoted]),
-			"+": () => takeProposed(),
-			"=": () => recent[0] !== undefined && put([...held, recent[0]]),
-		};
-		if (pin) does[event.key] = () => put([...held, pin.code]);
-		const needsEmpty = ["Backspace", "'", "=", "+"].includes(event.key);
-		const act = does[event.key];
-		if (!act || (needsEmpty && typed !== "") || (event.key === "Tab" && (event.shiftKey || typed === ""))) return;
+		const act = meaning(event.key, event.shiftKey);
+		if (!act) return;
 		event.preventDefault();
 		act();
 	};
+	useImperativeHandle(line, () => ({
+		focus: () => input.current?.focus({ preventScroll: true }),
+		press: (key) => {
+			const act = words === null ? undefined : meaning(key);
+			act?.();
+			return act !== undefined;
+		},
+	}));
 	const open = focused && words !== null;
 	return (
 		<div className="relative shrink-0 border-t border-line bg-white px-4.5 pt-2 pb-2">
@@ -117,7 +147,7 @@ export function CodingLine({
 								className={`flex w-full items-center gap-2 px-3 py-1.5 text-left text-[13.6px] ${code === choice ? "bg-spruce-soft font-semibold" : ""}`}
 								onMouseDown={(event) => event.preventDefault()}
 								onMouseEnter={() => setAt(place)}
-								onClick={() => put([...taken.map((one) => one.id), code.id])}
+								onClick={() => put(code.id)}
 							>
 								<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
 								<span className="truncate">{code.name}</span>
@@ -133,12 +163,7 @@ export function CodingLine({
 									tabIndex={-1}
 									className="block w-full truncate px-3 py-1.5 text-left hover:bg-paper2"
 									onMouseDown={(event) => event.preventDefault()}
-									onClick={() =>
-										put(
-											taken.map((one) => one.id),
-											[typed.trim()],
-										)
-									}
+									onClick={() => put(null, typed.trim())}
 								>
 									New code “{typed.trim()}” &nbsp;<kbd>{found.length ? "Shift Enter" : "Enter"}</kbd>
 								</button>
@@ -149,12 +174,7 @@ export function CodingLine({
 									tabIndex={-1}
 									className="block w-full truncate px-3 py-1.5 text-left hover:bg-paper2"
 									onMouseDown={(event) => event.preventDefault()}
-									onClick={() =>
-										put(
-											taken.map((one) => one.id),
-											[quoted],
-										)
-									}
+									onClick={() => put(null, quoted)}
 								>
 									New code from their words: “{quoted.slice(0, 44)}
 									{quoted.length > 44 ? "…" : ""}” &nbsp;<kbd>'</kbd>
@@ -174,8 +194,15 @@ export function CodingLine({
 					</span>
 				)}
 				{taken.map((code) => (
-					<span key={code.id} className="flex items-center gap-1 rounded-[5px] border border-line px-2 text-[13px] whitespace-nowrap">
-						<span className="size-2.5 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
+					<span
+						key={code.id ?? code.name}
+						className="flex items-center gap-1 rounded-[5px] border border-line px-2 text-[13px] whitespace-nowrap"
+					>
+						{code.id === null ? (
+							<span className="text-quiet">new</span>
+						) : (
+							<span className="size-2.5 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
+						)}
 						{code.name}
 						<button
 							type="button"
@@ -232,7 +259,7 @@ export function CodingLine({
 							disabled={words === null}
 							className="inline-flex items-center gap-1.5 rounded-full border border-line py-px pr-2 pl-1 whitespace-nowrap text-ink disabled:opacity-60"
 							onMouseDown={(event) => event.preventDefault()}
-							onClick={() => put([pin.code])}
+							onClick={() => put(pin.code)}
 						>
 							<kbd>{pin.key}</kbd>
 							{byId.get(pin.code)?.name}

@@ -1,6 +1,6 @@
 import { createEvent, fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, describe, expect, it } from "vitest";
-import { show, texts } from "../../tests/harness";
+import { address, show, texts } from "../../tests/harness";
 import { CODEBOOK, ROSTER, SESSION } from "../../tests/samples";
 import { calls, nowServe, Refused, serve } from "../../tests/server";
 import { Desk } from "./Desk";
@@ -41,7 +41,10 @@ const DOCUMENT = {
 beforeEach(() =>
 	serve({
 		"GET !/session": SESSION,
-		"GET /documents": [{ id: 5 }, { id: 6 }],
+		"GET /documents": [
+			{ id: 5, title: "Pier", passages: 1 },
+			{ id: 6, title: "Quay in spring", passages: 0 },
+		],
 		"GET /documents/5": DOCUMENT,
 		"GET /codebook": CODEBOOK,
 		"GET /roster": ROSTER,
@@ -106,6 +109,30 @@ describe("coding by keyboard", () => {
 		await user.keyboard("T");
 		await user.type(screen.getByRole("combobox", { name: "Coding line" }), "Ice on the quay{Enter}");
 		await waitFor(() => expect(lastPut()).toMatchObject({ codes: [], new_codes: [{ name: "Ice on the quay", parent: null }] }));
+	});
+
+	it("takes a new name with Tab and goes on with another: two names are two codes", async () => {
+		const { user } = await desk();
+		await user.keyboard("T");
+		await user.type(screen.getByRole("combobox", { name: "Coding line" }), "Ice on the quay{Tab}Nobody told us{Tab}home{Enter}");
+		const made = ["Ice on the quay", "Nobody told us"].map((name) => ({ name, parent: null }));
+		await waitFor(() => expect(lastPut()).toMatchObject({ codes: [4], new_codes: made }));
+	});
+
+	it("makes a name that was taken already only once", async () => {
+		const { user } = await desk();
+		await user.keyboard("T");
+		await user.type(screen.getByRole("combobox", { name: "Coding line" }), "Ice{Tab}ice{Tab}{Enter}");
+		await waitFor(() => expect(lastPut()).toMatchObject({ codes: [], new_codes: [{ name: "Ice", parent: null }] }));
+	});
+
+	it("has the keys at once, and goes to any document by part of its name", async () => {
+		const { user, text } = await desk();
+		expect(document.activeElement).toBe(text);
+		await user.click(screen.getByRole("combobox", { name: "Document" }));
+		expect(texts(screen.getAllByRole("option"))).toEqual(["Pier1 passage", "Quay in spring0 passages"]);
+		await user.keyboard("spring{Enter}");
+		await waitFor(() => expect(address()).toContain("/code/6"));
 	});
 
 	it("puts several on at once", async () => {
@@ -300,6 +327,13 @@ describe("the passage in hand", () => {
 		await user.click(await screen.findByRole("option", { name: "No notes" }));
 		expect(screen.queryByRole("button", { name: /^Missed boats on/ })).toBeNull();
 		expect(text.querySelectorAll(".coded")).toHaveLength(1);
+	});
+
+	it("with only a memo on it doesn’t make its turn coded", async () => {
+		nowServe("GET /documents/5", { ...DOCUMENT, passages: [{ ...DOCUMENT.passages[0], codings: [] }] });
+		const { user, text } = await desk();
+		await user.keyboard("U");
+		expect(texts(text.querySelectorAll(".selected-words")).join("")).toContain("The boat was late");
 	});
 
 	it("is left for the next turn without a code by U", async () => {

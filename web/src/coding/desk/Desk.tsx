@@ -14,7 +14,7 @@ import { PicturePanel, pageAt } from "../media/PicturePanel";
 import { clock, Player, timesOf } from "../media/Player";
 import type { Region } from "../regions";
 import { Codebook } from "./Codebook";
-import { CodingLine } from "./CodingLine";
+import { CodingLine, type Line } from "./CodingLine";
 import { DeskHeader } from "./DeskHeader";
 import { Keys } from "./Keys";
 import { ofCoder, useNoted } from "./Notes";
@@ -88,7 +88,11 @@ function OpenDesk({
 	// The text first; the codebook beside it may take a moment longer.
 	const [settled, setSettled] = useState(false);
 	useEffect(() => startTransition(() => setSettled(true)), []);
-	const line = useRef<HTMLInputElement>(null);
+	// Whoever comes here reads: the keys are the text's at once, unless somebody is typing elsewhere.
+	useEffect(() => {
+		if (!(window.document.activeElement instanceof HTMLInputElement)) text.current?.focus({ preventScroll: true });
+	}, []);
+	const line = useRef<Line>(null);
 	const text = useRef<HTMLDivElement>(null);
 	const player = useRef<HTMLMediaElement>(null);
 	const [playing, setPlaying] = useState<number | null>(null);
@@ -116,7 +120,7 @@ function OpenDesk({
 				event.target instanceof HTMLInputElement ||
 				event.target instanceof HTMLTextAreaElement ||
 				event.target instanceof HTMLSelectElement;
-			if (event.key === "?" && (!typing || (event.target === line.current && !line.current?.value))) {
+			if (event.key === "?" && (!typing || event.target.value === "")) {
 				event.preventDefault();
 				setKeys(true);
 			}
@@ -142,8 +146,8 @@ function OpenDesk({
 	};
 	/** To the coding line, with a key that was meant for it. */
 	const type = (key: string) => {
-		line.current?.focus({ preventScroll: true });
-		if (SHORTCUT.test(key)) line.current?.dispatchEvent(new KeyboardEvent("keydown", { key, bubbles: true }));
+		line.current?.focus();
+		if (SHORTCUT.test(key)) line.current?.press(key);
 	};
 	const put = (codeIds: number[], newNames: string[] = []) => {
 		if (!place || !mayCode || codeIds.length + newNames.length === 0) return;
@@ -217,7 +221,7 @@ function OpenDesk({
 								setSelection(null);
 								setActive(null);
 							}
-							if (next?.finish !== undefined) line.current?.focus({ preventScroll: true });
+							if (next?.finish !== undefined) line.current?.focus();
 						}}
 						onActive={takeUp}
 					/>
@@ -250,7 +254,7 @@ function OpenDesk({
 							setRegion(null);
 							setSpan(null);
 							if (stretch && document.pages) setPage(pageAt(document, stretch.start));
-							if (stretch && byMouse && mayCode) line.current?.focus({ preventScroll: true });
+							if (stretch && byMouse && mayCode) line.current?.focus();
 						}}
 						onType={type}
 						noted={noted}
@@ -267,7 +271,7 @@ function OpenDesk({
 				)}
 				{mayCode && (
 					<CodingLine
-						input={line}
+						line={line}
 						codes={codes}
 						pins={pins}
 						recent={recent}

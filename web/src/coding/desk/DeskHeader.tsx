@@ -6,6 +6,7 @@ import { useAddress } from "../../project/address";
 import { counted, number } from "../../ui/words";
 import { CodePages } from "../CodePages";
 import type { DeskDocument } from "../data";
+import { DocumentPicker } from "./DocumentPicker";
 import { CodersChoice, NotesChoice } from "./Notes";
 import { ProposedButton } from "./Proposed";
 
@@ -48,9 +49,8 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 				>
 					<ChevronLeft size={15} />
 				</button>
-				<b className="min-w-24 truncate" title={document.title}>
-					{document.title}
-				</b>
+				<h1 className="sr-only">{document.title}</h1>
+				<DocumentPicker id={document.id} title={document.title} onPick={(id) => navigate(`../code/${id}`)} />
 				<span className="min-w-0 shrink-[8] truncate quiet-line">
 					{counted(document.words, "word")}, {number(theirs)} by participants · {counted(document.passages.length, "passage")}
 				</span>

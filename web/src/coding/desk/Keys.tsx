@@ -17,6 +17,7 @@ const AT_THE_DESK: [string, string][] = [
 	["1 … 9", "Put a pinned code on"],
 	["=", "The same code as last time"],
 	["+", "Take the codes proposed for this document or speaker"],
+	["Alt with the mouse", "Choose letters exactly: without it, the whole of the words one begins and ends in"],
 	["Esc", "Leave the words"],
 	["Alt P  Alt B  Alt L", "Recordings: play or pause, back three seconds, loop what is in hand"],
 	["Alt I  Alt O", "Recordings: a span begins here, ends here"],

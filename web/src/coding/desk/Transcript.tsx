@@ -2,6 +2,7 @@ import {
 	type CSSProperties,
 	type DragEvent,
 	type KeyboardEvent,
+	type MouseEvent,
 	type RefObject,
 	useCallback,
 	useEffect,
@@ -18,7 +19,7 @@ import { Margin } from "../cards/Margin";
 import type { DeskDocument, Passage, Stretch } from "../data";
 import { byWord, dragged, type Edge, toSentences, toTurns } from "./ends";
 import { cutTurns, lanes } from "./segments";
-import { drawnIn, type Move, moved, offsetAt, selectedStretch, wordsOf } from "./selection";
+import { drawnIn, type Move, moved, offsetAt, selectedStretch, wholeWords, wordsOf } from "./selection";
 import { TurnRow } from "./TurnRow";
 
 const MOVES: Record<string, [Move, Move]> = {
@@ -103,9 +104,15 @@ export function Transcript(props: Props) {
 		if (playing !== null) body.current?.querySelector(`#turn-${playing}`)?.scrollIntoView({ block: "nearest" });
 	}, [playing]);
 
-	const keepInView = (stretch: Stretch | null) => {
+	/** A step keeps the words in view; after a jump, what stands around them is seen too. */
+	const keepInView = (stretch: Stretch | null, jumped = false) => {
 		if (!stretch) return;
-		requestAnimationFrame(() => body.current?.querySelector(".selected-words")?.scrollIntoView({ block: "nearest" }));
+		requestAnimationFrame(() => {
+			const words = body.current?.querySelector(".selected-words");
+			const [box, frame] = [words?.getBoundingClientRect(), ref.current?.getBoundingClientRect()];
+			const near = box && frame && box.top > frame.top + frame.height / 8 && box.bottom < frame.bottom - frame.height / 4;
+			if (!near) words?.scrollIntoView({ block: jumped ? "center" : "nearest" });
+		});
 	};
 	const selectTurn = () => {
 		const at = from?.start ?? document.turns.find((turn) => speakers.get(turn.speaker)?.role === "participant")?.start ?? 0;
@@ -119,7 +126,7 @@ export function Transcript(props: Props) {
 		if (!next) return;
 		onActive(next.id);
 		onSelect({ start: next.start, end: next.end }, false);
-		keepInView(next);
+		keepInView(next, true);
 	};
 	const held = document.passages.find((passage) => passage.id === active);
 	// After words were coded or left, the keys go on from them.
@@ -134,7 +141,7 @@ export function Transcript(props: Props) {
 		if (!stretch) return;
 		onActive(document.passages.find((one) => one.start === stretch.start && one.end === stretch.end)?.id ?? null);
 		onSelect(stretch, false);
-		keepInView(stretch);
+		keepInView(stretch, true);
 	};
 	const jumps: Record<string, () => void> = {
 		u: () =>
@@ -142,7 +149,7 @@ export function Transcript(props: Props) {
 				document.turns.filter(
 					(turn) =>
 						speakers.get(turn.speaker)?.role === "participant" &&
-						!document.passages.some((passage) => passage.start < turn.end && passage.end > turn.start),
+						!document.passages.some((passage) => passage.codings.length > 0 && passage.start < turn.end && passage.end > turn.start),
 				),
 			),
 		c: () => {
@@ -223,12 +230,12 @@ export function Transcript(props: Props) {
 		onSelect(next, false);
 		if (done && (next.start !== held.start || next.end !== held.end)) onStretch(held, next);
 	});
-	const onMouseUp = () => {
+	const onMouseUp = (event: MouseEvent) => {
 		if (!body.current) return;
 		const stretch = selectedStretch(body.current, document.text);
 		if (!stretch) return;
 		window.getSelection()?.removeAllRanges();
-		onSelect(stretch, true);
+		onSelect(event.altKey ? stretch : wholeWords(words, stretch), true);
 	};
 	const onDrop = (event: DragEvent) => {
 		const code = Number(event.dataTransfer.getData("application/x-code"));

@@ -35,10 +35,13 @@ export function TurnNumber(props: Props) {
 /** What a turn's number opens: split, join, give to another speaker, change its text. */
 function TurnMenu({ document, turn, selection }: Props) {
 	const button = useRef<HTMLButtonElement>(null);
-	// It is made because it was asked for: it opens at once.
+	// It is made because it was asked for: it opens at once, once.
+	const opened = useRef(false);
 	useEffect(() => {
+		if (opened.current) return;
+		opened.current = true;
 		button.current?.focus();
-		button.current?.dispatchEvent(new KeyboardEvent("keydown", { key: "Enter", bubbles: true, cancelable: true }));
+		button.current?.click();
 	}, []);
 	const { split, join, give } = useTurnWrites(document.id);
 	const [asking, setAsking] = useState<"text" | "speaker" | null>(null);

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { drawnIn, moved, selectedStretch, wordsOf } from "./selection";
+import { drawnIn, moved, selectedStretch, wholeWords, wordsOf } from "./selection";
 
 describe("a selection", () => {
 	it("is drawn in to words and works from back to front", () => {
@@ -25,6 +25,14 @@ describe("a selection", () => {
 		range.setEnd(spans[2]?.firstChild as Node, 4);
 		window.getSelection()?.addRange(range);
 		expect(selectedStretch(root, "One two three\nFour")).toEqual({ start: 4, end: 18 });
+	});
+
+	it("takes in the whole of the words it begins and ends in", () => {
+		const words = wordsOf("Nobody’s boat, they said");
+		expect(wholeWords(words, { start: 3, end: 11 })).toEqual({ start: 0, end: 13 });
+		expect(wholeWords(words, { start: 0, end: 8 })).toEqual({ start: 0, end: 8 });
+		expect(wholeWords(words, { start: 13, end: 16 })).toEqual({ start: 13, end: 19 });
+		expect(wholeWords([], { start: 3, end: 5 })).toEqual({ start: 3, end: 5 });
 	});
 
 	it("moves by words and turns", () => {

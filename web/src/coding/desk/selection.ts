@@ -53,6 +53,16 @@ export function wordsOf(text: string): Stretch[] {
 		.map((part) => ({ start: part.index, end: part.index + part.segment.length }));
 }
 
+/** The stretch with the whole of the words that it begins and ends in. */
+export function wholeWords(words: Stretch[], { start, end }: Stretch): Stretch {
+	const first = words[lastIndex(words, (word) => word.start <= start)];
+	const last = words[lastIndex(words, (word) => word.start < end)];
+	return {
+		start: first && first.start < start && start < first.end ? first.start : start,
+		end: last && last.start < end && end < last.end ? last.end : end,
+	};
+}
+
 export type Move = "next" | "previous" | "longer" | "shorter" | "down" | "up";
 
 /** The selection after one key: by words sideways, by turns up and down. */
