@@ -7,6 +7,12 @@ from rest_framework import serializers
 from rest_framework.request import Request
 
 
+class Said(serializers.Serializer[Any]):
+    """What was done, in words."""
+
+    said = serializers.CharField()
+
+
 class CountOut(serializers.Serializer[Any]):
     count = serializers.IntegerField()
 

@@ -4,12 +4,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
 from django.db.models import Count, Q, QuerySet
 
 from core.people.conditions import Condition, Held, Kept, kept
 from core.people.derived import in_words
 from core.people.distribution import Crosstab, Histogram, distribution, histogram, spread
 from core.snapshot.snapshot import Snapshot
+from core.snapshot.tables import places
 from core.text.missing import IN_WORDS
 from server.common.database import Moved
 from server.common.errors import NotFound
@@ -17,6 +19,7 @@ from server.people import facts
 from server.people.models import Case, Cohort, Subject, Value, Variable, VariableKind
 from server.projects.models import Membership, Project
 from server.snapshots.memory import Made
+from server.snapshots.queries import snapshot
 
 
 def cases(member: Membership) -> QuerySet[Case]:
@@ -28,6 +31,13 @@ def case(member: Membership, case_id: int) -> Case:
     if found is None:
         raise NotFound(f"This {member.project.case_one} isn’t in the project any more.")
     return found
+
+
+def heard(member: Membership, row: Case) -> tuple[int, int]:
+    """In how many documents this case speaks, and how many marked passages are theirs."""
+    held = snapshot(member.project_id)
+    theirs = held.attributions.passage[held.attributions.case == places(held.case_ids, np.array([row.pk]))[0]]
+    return row.speakers.values("document").distinct().count(), len(theirs)
 
 
 def variables(member: Membership, of: str = Subject.CASE) -> QuerySet[Variable]:

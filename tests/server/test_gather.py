@@ -227,7 +227,11 @@ def test_deleting_a_document_and_a_case_comes_back_whole(world):
     before = (Turn.objects.count(), Speaker.objects.filter(case=None).count())
     document = Document.objects.get(title="P1_pier")
     gather.delete_documents(world.owner, [document.pk])
-    people.delete_case(world.owner, Case.objects.get(identifier="P2").pk)
+    theirs = Speaker.objects.filter(case__identifier="P2").values("document").distinct().count()
+    said = people.delete_case(world.owner, Case.objects.get(identifier="P2").pk)
+    assert said.startswith("Deleted P2, with ")
+    assert f"in {theirs} document" in said
+    assert trail.last_done(world.owner).summary == said.partition(";")[0]
     assert Turn.objects.count() < before[0]
     trail.undo(world.owner)
     trail.undo(world.owner)

@@ -5,6 +5,7 @@ import { BrowserRouter } from "react-router";
 import { ApiError } from "./api/client";
 import { App } from "./shell/App";
 import "./styles.css";
+import { Mishap } from "./ui/Mishap";
 import { Toasts } from "./ui/toasts";
 
 const retry = (failures: number, error: Error) => failures < 2 && error instanceof ApiError && error.status === 0;
@@ -21,7 +22,9 @@ createRoot(document.getElementById("root") as HTMLElement).render(
 			{/* The next key must find the address as the last one left it: as a transition it could still be the one before. */}
 			<BrowserRouter useTransitions={false}>
 				<Toasts>
-					<App />
+					<Mishap at="">
+						<App />
+					</Mishap>
 				</Toasts>
 			</BrowserRouter>
 		</QueryClientProvider>

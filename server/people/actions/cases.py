@@ -2,6 +2,7 @@
 
 from typing import NamedTuple
 
+from core.compare.told.figures import counted
 from core.people.columns import ReadCell
 from core.people.participants import written
 from core.text.missing import REASONS
@@ -41,12 +42,16 @@ def rename_case(member: Membership, case_id: int, identifier: str) -> Case:
     return row
 
 
-def delete_case(member: Membership, case_id: int) -> None:
-    """Delete a case and its values; its speakers become not linked. Undo brings all of it back."""
+def delete_case(member: Membership, case_id: int) -> str:
+    """Delete a case and its values; its speakers become not linked. Undo brings all of it back. Says what went, and what is left."""
     with act(member, "case.delete") as change:
         row = queries.case(member, case_id)
-        change.summary = f"Deleted {row.identifier}"
+        values = Value.objects.filter(case=row, missing=None).count()
+        documents, passages = queries.heard(member, row)
+        change.summary = f"Deleted {row.identifier}" + (f", with {counted(values, 'value')}" if values else "")
         change.delete(queries.cases(member).filter(pk=case_id))
+    left = f"; what was said in {counted(documents, 'document')} ({counted(passages, 'passage')}) is nobody’s until it is linked again"
+    return change.summary + (left if documents else "")
 
 
 class Typed(NamedTuple):

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from core.compare.told.figures import counted
 from core.people.columns import read_cell
 from core.people.participants import written
 from core.text.missing import IN_WORDS, REASONS
@@ -149,7 +150,8 @@ def _change_kind(change: Change, variable: Variable, kind: str) -> None:
         change.delete(Category.objects.filter(pk__in=[row.pk for row in old_categories]))
 
 
-def delete_variable(member: Membership, variable_id: int) -> None:
+def delete_variable(member: Membership, variable_id: int) -> str:
+    """Says what went with it."""
     with act(member, "variable.delete") as change:
         variable = queries.variable(member, variable_id, None)
         resting = [
@@ -159,8 +161,12 @@ def delete_variable(member: Membership, variable_id: int) -> None:
         ]
         if resting:
             raise Conflict(f"“{resting[0]}” is made of “{variable.name}”; delete that first.")
-        change.summary = f"Deleted the variable “{variable.name}”"
+        values = Value.objects.filter(variable=variable, missing=None).count()
+        change.summary = f"Deleted the variable “{variable.name}”" + (
+            f", with {counted(values, 'value')}" if values else ""
+        )
         change.delete(queries.variables(member, variable.of).filter(pk=variable_id))
+    return change.summary
 
 
 def _whose(value: Value) -> str:

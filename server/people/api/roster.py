@@ -7,7 +7,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from server.common.api import CountOut, read
+from server.common.api import CountOut, Said, read
 from server.people import actions, queries
 from server.people.api.variables import VariableOut, variable_out
 from server.people.models import MISSING_CHOICES, Subject
@@ -101,10 +101,9 @@ class CaseView(ProjectView):
     def patch(self, request: Request, project_id: int, case_id: int) -> Response:
         return Response(CaseNamed(actions.rename_case(self.member, case_id, **read(CaseIn, request))).data)
 
-    @extend_schema(responses={204: None})
+    @extend_schema(responses={200: Said})
     def delete(self, request: Request, project_id: int, case_id: int) -> Response:
-        actions.delete_case(self.member, case_id)
-        return Response(status=204)
+        return Response(Said({"said": actions.delete_case(self.member, case_id)}).data)
 
 
 class MergeCasesView(ProjectView):

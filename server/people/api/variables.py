@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from core.people.derived import equal_width, quantiles
-from server.common.api import read
+from server.common.api import Said, read
 from server.common.exports import CSV, Cell, attached, plain
 from server.people import actions, facts, queries
 from server.people.asked import Definition
@@ -147,10 +147,9 @@ class VariableView(ProjectView):
         row = actions.change_variable(self.member, variable_id, **read(VariableIn, request, partial=True))
         return Response(variable_out(queries.known_of(self.member, row)))
 
-    @extend_schema(responses={204: None})
+    @extend_schema(responses={200: Said})
     def delete(self, request: Request, project_id: int, variable_id: int) -> Response:
-        actions.delete_variable(self.member, variable_id)
-        return Response(status=204)
+        return Response(Said({"said": actions.delete_variable(self.member, variable_id)}).data)
 
 
 class CategoriesView(ProjectView):

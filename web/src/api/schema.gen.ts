@@ -5492,6 +5492,10 @@ export interface components {
          * @enum {integer}
          */
         RoundToEnum: 0 | 3 | 5;
+        /** @description What was done, in words. */
+        Said: {
+            said: string;
+        };
         SaidOut: {
             said: string;
         };
@@ -7170,12 +7174,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Said"];
+                };
             };
         };
     };
@@ -10799,12 +10804,13 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["Said"];
+                };
             };
         };
     };

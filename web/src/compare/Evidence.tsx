@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Shape } from "../api/client";
 import { DigestBox } from "../evidence/DigestBox";
@@ -7,7 +7,9 @@ import { Passage } from "../evidence/Passage";
 import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
+import { useFocusBack } from "../ui/focusBack";
 import { groupMark } from "../ui/palette";
+import { useStable } from "../ui/stable";
 import { counted } from "../ui/words";
 import { type Comparison, type Row, useAround, useEvidence } from "./data";
 import { RowMark } from "./RowMark";
@@ -15,6 +17,24 @@ import type { Opened, Question } from "./spec";
 
 const STEP = 200;
 type Tab = "said" | "silent" | "around";
+
+/** A drawer that was opened has the keys, Esc shuts it, and they go back to the number. */
+function useDrawer(onClose: () => void) {
+	const drawer = useRef<HTMLElement>(null);
+	const close = useStable(onClose);
+	useFocusBack();
+	useEffect(() => {
+		// Come by its address, the page begins at its beginning.
+		if (document.activeElement !== document.body) drawer.current?.focus({ preventScroll: true });
+		const listen = (event: KeyboardEvent) => {
+			if (event.key !== "Escape" || event.defaultPrevented || document.querySelector("[role=dialog], [role=menu], [role=listbox]")) return;
+			close();
+		};
+		window.addEventListener("keydown", listen);
+		return () => window.removeEventListener("keydown", listen);
+	}, [close]);
+	return drawer;
+}
 
 /** The passages behind one number, by person, and the people who did not say it. */
 export function Evidence({
@@ -42,8 +62,14 @@ export function Evidence({
 	const reason = opened.left_out && result.left_out.find((part) => part.reason === opened.left_out)?.words;
 	const cell = row && (opened.group === null ? row.total : row.cells[opened.group]);
 	const data = evidence.data;
+	const drawer = useDrawer(onClose);
 	return (
-		<aside aria-label="Evidence" className="flex min-h-0 flex-col border-l border-line bg-white">
+		<aside
+			ref={drawer}
+			tabIndex={-1}
+			aria-label="Evidence"
+			className="focus:outline-none flex min-h-0 flex-col border-l border-line bg-white"
+		>
 			<div className="border-b border-line px-4 pt-3 pb-2.5">
 				<div className="flex items-center gap-2">
 					{row && <RowMark row={row} />}

@@ -1,7 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, type RefObject, useMemo, useRef, useState } from "react";
 import { MemosDialog } from "../memos/MemosOn";
-import { useMayCode, useProject } from "../project/project";
+import { useMayCode, useProject, useTellGone } from "../project/project";
 import { useToasts } from "../ui/toasts";
 import { counted } from "../ui/words";
 import { type Case, type Roster as RosterData, usePeopleWrites, type Variable } from "./data";
@@ -34,6 +34,7 @@ export function Roster({
 	const { case_one } = useProject();
 	const mayCode = useMayCode();
 	const { tell } = useToasts();
+	const tellGone = useTellGone();
 	const { renameCase, deleteCase, setValues } = usePeopleWrites();
 	const [sort, setSort] = useState<Sort>({ by: "identifier", down: false });
 	const [words, setWords] = useState("");
@@ -73,7 +74,7 @@ export function Roster({
 		paste,
 		merge: onMerge,
 		memos: setRemarked,
-		remove: (row) => deleteCase.mutate(row.id),
+		remove: (row) => deleteCase.mutate(row.id, { onSuccess: ({ said }) => tellGone(said) }),
 	};
 	return (
 		<div className="flex h-full min-h-0 flex-col">

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useMayCode, useProject } from "../project/project";
+import { useMayCode, useProject, useTellGone } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Loading } from "../ui/Empty";
@@ -28,6 +28,7 @@ export function Workbench({
 	const project = useProject();
 	const mayCode = useMayCode();
 	const { changeVariable, deleteVariable } = usePeopleWrites();
+	const tellGone = useTellGone();
 	const [name, setName] = useState(variable.name);
 	const [description, setDescription] = useState(variable.description);
 	const change = (part: Omit<Parameters<typeof changeVariable.mutate>[0], "id">) => changeVariable.mutate({ id: variable.id, ...part });
@@ -110,7 +111,18 @@ export function Workbench({
 				/>
 			</label>
 			{mayCode && (
-				<Button look="danger" className="mt-4" onClick={() => deleteVariable.mutate(variable.id, { onSuccess: onClose })}>
+				<Button
+					look="danger"
+					className="mt-4"
+					onClick={() =>
+						deleteVariable.mutate(variable.id, {
+							onSuccess: ({ said }) => {
+								tellGone(said);
+								onClose();
+							},
+						})
+					}
+				>
 					Delete the variable
 				</Button>
 			)}

@@ -115,3 +115,10 @@ export function useUndo() {
 	const redo = useWrite(doneAgain, { onSuccess: said("Done again", "There is nothing to do again.") });
 	return { undo, redo };
 }
+
+/** Says what went, with the way to have it back. */
+export function useTellGone() {
+	const { tell } = useToasts();
+	const { undo } = useUndo();
+	return (said: string) => tell(`${said}.`, { label: "Undo", act: () => undo.mutate(undefined) });
+}

@@ -1,10 +1,11 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from "@headlessui/react";
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { useCodebook } from "../codes/data";
 import { useDocuments } from "../gather/data";
 import { useRoster } from "../people/data";
 import { useProject } from "../project/project";
+import { useFocusBack } from "../ui/focusBack";
 
 interface Found {
 	key: string;
@@ -44,8 +45,10 @@ function Finder({ onClose }: { onClose: () => void }) {
 	const [words, setWords] = useState("");
 	const navigate = useNavigate();
 	const found = useFound(words);
+	const field = useRef<HTMLInputElement>(null);
+	useFocusBack();
 	return (
-		<Dialog open onClose={onClose} className="relative z-50">
+		<Dialog open onClose={onClose} initialFocus={field} aria-label="Find anything" className="relative z-50 focus:outline-none">
 			<div className="fixed inset-0 bg-ink/25" aria-hidden="true" />
 			<div className="fixed inset-0 flex items-start justify-center p-6 pt-[12vh]">
 				<DialogPanel className="w-full max-w-lg rounded-lg border border-line bg-white p-2 shadow-xl">
@@ -57,6 +60,7 @@ function Finder({ onClose }: { onClose: () => void }) {
 						}}
 					>
 						<ComboboxInput
+							ref={field}
 							aria-label="Find anything"
 							placeholder="A document, a person, a code …"
 							className="w-full rounded-md px-3 py-2 text-base focus:outline-none"

@@ -11,6 +11,7 @@ import { useKeptScope } from "../project/scope";
 import { onCopy } from "../ui/copying";
 import { Loading, Problem } from "../ui/Empty";
 import { Mark } from "../ui/Mark";
+import { Mishap } from "../ui/Mishap";
 import { useTitle } from "../ui/title";
 import { number } from "../ui/words";
 import { FindAnything } from "./FindAnything";
@@ -29,7 +30,8 @@ export function Frame() {
 		queryKey: ["project", id],
 		queryFn: () => take(api.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } })),
 	});
-	useTitle(viewAt(useLocation().pathname), project.data?.name ?? "");
+	const { pathname } = useLocation();
+	useTitle(viewAt(pathname), project.data?.name ?? "");
 	if (project.error) return <Problem error={project.error} />;
 	if (!project.data) return <Loading what="the project" />;
 	return (
@@ -41,7 +43,9 @@ export function Frame() {
 				<Codings />
 				<NotSaved />
 				<main id="page" tabIndex={-1} className="min-h-0 flex-1 focus:outline-none">
-					<Outlet />
+					<Mishap at={pathname}>
+						<Outlet />
+					</Mishap>
 				</main>
 			</div>
 		</ProjectContext>

@@ -1,6 +1,7 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { X } from "lucide-react";
 import { type ReactNode, useRef } from "react";
+import { useFocusBack } from "./focusBack";
 
 /** Not one that opens a list over the rest as soon as it has the keys. */
 const FIELD = "input:enabled:not([type=hidden], [type=file], [role=combobox]), textarea:enabled, select:enabled";
@@ -20,6 +21,7 @@ export function Modal({
 	children: ReactNode;
 }) {
 	const first = useRef<HTMLElement>(null);
+	useFocusBack();
 	const found = (panel: HTMLElement | null) => {
 		if (!panel) return;
 		const taken = panel.contains(document.activeElement) ? (document.activeElement as HTMLElement) : null;

@@ -4,10 +4,19 @@ interface Toast {
 	id: number;
 	text: string;
 	bad: boolean;
+	offer?: Offer | undefined;
 }
 
-const Context = createContext<{ tell: (text: string) => void; warn: (text: string) => void } | null>(null);
+/** What can be done about what is said. */
+interface Offer {
+	label: string;
+	act: () => void;
+}
+
+const Context = createContext<{ tell: (text: string, offer?: Offer) => void; warn: (text: string) => void } | null>(null);
 const SHOWN_FOR = 6000;
+/** Time to read what went and to take it back: what is offered is on its key and button too. */
+const OFFERED_FOR = 20_000;
 let last = 0;
 
 /** Short notices at the foot of the window. */
@@ -15,15 +24,18 @@ export function Toasts({ children }: { children: ReactNode }) {
 	const [toasts, setToasts] = useState<Toast[]>([]);
 	const drop = useCallback((id: number) => setToasts((all) => all.filter((toast) => toast.id !== id)), []);
 	const add = useCallback(
-		(text: string, bad: boolean) => {
+		(text: string, bad: boolean, offer?: Offer) => {
 			last += 1;
 			const id = last;
-			setToasts((all) => [...all.filter((toast) => toast.text !== text).slice(-2), { id, text, bad }]);
-			window.setTimeout(() => drop(id), bad ? SHOWN_FOR * 2 : SHOWN_FOR);
+			setToasts((all) => [...all.filter((toast) => toast.text !== text).slice(-2), { id, text, bad, offer }]);
+			window.setTimeout(() => drop(id), offer ? OFFERED_FOR : bad ? SHOWN_FOR * 2 : SHOWN_FOR);
 		},
 		[drop],
 	);
-	const value = useMemo(() => ({ tell: (text: string) => add(text, false), warn: (text: string) => add(text, true) }), [add]);
+	const value = useMemo(
+		() => ({ tell: (text: string, offer?: Offer) => add(text, false, offer), warn: (text: string) => add(text, true) }),
+		[add],
+	);
 	return (
 		<Context.Provider value={value}>
 			{children}
@@ -34,7 +46,21 @@ export function Toasts({ children }: { children: ReactNode }) {
 						role={toast.bad ? "alert" : "status"}
 						className={`pointer-events-auto flex items-start gap-2 rounded-md border bg-white px-3 py-2 shadow-lg ${toast.bad ? "border-danger text-danger" : "border-line"}`}
 					>
-						<span className="flex-1">{toast.text}</span>
+						<span className="flex-1">
+							{toast.text}
+							{toast.offer && (
+								<button
+									type="button"
+									className="ml-2 font-semibold text-spruce underline underline-offset-2"
+									onClick={() => {
+										toast.offer?.act();
+										drop(toast.id);
+									}}
+								>
+									{toast.offer.label}
+								</button>
+							)}
+						</span>
 						<button type="button" aria-label="Dismiss" className="text-quiet hover:text-ink" onClick={() => drop(toast.id)}>
 							×
 						</button>

@@ -1,8 +1,10 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { useState } from "react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import { show, texts } from "../tests/harness";
 import { Choice } from "./Choice";
+import { Mishap } from "./Mishap";
 import { Modal } from "./Modal";
 import { CODE_COLOURS, codeColour, groupMark } from "./palette";
 import { Segments } from "./Segments";
@@ -124,6 +126,38 @@ describe("a dialog", () => {
 		expect(document.activeElement).toBe(screen.getByRole("button", { name: "Close" }));
 	});
 
+	it("gives the keys back to what had them, though it was opened from a menu that is gone", async () => {
+		function FromMenu() {
+			const [open, setOpen] = useState(false);
+			return (
+				<>
+					<Menu>
+						<MenuButton>More</MenuButton>
+						<MenuItems>
+							<MenuItem>
+								<button type="button" onClick={() => setOpen(true)}>
+									Rename
+								</button>
+							</MenuItem>
+						</MenuItems>
+					</Menu>
+					{open && (
+						<Modal title="Rename" onClose={() => setOpen(false)}>
+							<input aria-label="Name" />
+						</Modal>
+					)}
+				</>
+			);
+		}
+		const { user } = show(<FromMenu />);
+		screen.getByRole("button", { name: "More" }).focus();
+		await user.keyboard("{Enter}");
+		await user.click(await screen.findByRole("menuitem", { name: "Rename" }));
+		await waitFor(() => expect(document.activeElement).toBe(screen.getByLabelText("Name")));
+		await user.keyboard("{Escape}");
+		await waitFor(() => expect(document.activeElement).toBe(screen.getByRole("button", { name: "More" })));
+	});
+
 	it("is closed by Escape and by its cross", async () => {
 		const onClose = vi.fn();
 		const { user } = show(
@@ -135,6 +169,30 @@ describe("a dialog", () => {
 		await user.click(screen.getByRole("button", { name: "Close" }));
 		await user.keyboard("{Escape}");
 		expect(onClose).toHaveBeenCalledTimes(2);
+	});
+});
+
+describe("a page that stumbles", () => {
+	it("says so in its place, and is shown again", async () => {
+		vi.spyOn(console, "error").mockImplementation(() => {});
+		let broken = true;
+		function Page() {
+			if (broken) throw new Error("of nothing");
+			return <p>All is well.</p>;
+		}
+		const { user } = show(
+			<>
+				<p>Around it</p>
+				<Mishap at="/a">
+					<Page />
+				</Mishap>
+			</>,
+		);
+		expect(screen.getByRole("alert").textContent).toContain("of nothing");
+		expect(screen.getByText("Around it")).toBeTruthy();
+		broken = false;
+		await user.click(screen.getByRole("button", { name: "Show the page again" }));
+		expect(screen.getByText("All is well.")).toBeTruthy();
 	});
 });
 
