@@ -177,8 +177,10 @@ describe("the page", () => {
 		expect(other.getAttribute("href")).toBe("/projects/7/compare/together?codes=2.3&open=0~1~all");
 		expect(calls("POST /compare/evidence/around")[0]).toMatchObject({ row: 0, group: 0 });
 		expect(address()).toContain("open=0%7E0");
-		await user.click(within(drawer).getByRole("button", { name: "Close the evidence" }));
+		expect(drawer.contains(document.activeElement)).toBe(true);
+		await user.keyboard("{Escape}");
 		expect(screen.queryByRole("complementary", { name: "Evidence" })).toBeNull();
+		await waitFor(() => expect(document.activeElement?.closest("table")).toBeTruthy());
 	});
 
 	it("asks for more passages when there are more", async () => {

@@ -65,6 +65,8 @@ function Finder({ onClose }: { onClose: () => void }) {
 							placeholder="A document, a person, a code …"
 							className="w-full rounded-md px-3 py-2 text-base focus:outline-none"
 							onChange={(event) => setWords(event.target.value)}
+							// One Esc for the list and the dialog: here they are one thing.
+							onKeyDownCapture={(event) => event.key === "Escape" && onClose()}
 						/>
 						<ComboboxOptions static className="max-h-80 overflow-auto border-t border-line pt-1">
 							{found.rows.map((choice) => (

@@ -120,6 +120,10 @@ describe("the frame", () => {
 		const { user } = show(<FindAnything />);
 		await user.keyboard("{Control>}k{/Control}");
 		await waitFor(() => expect(document.activeElement).toBe(screen.getByRole("combobox", { name: "Find anything" })));
+		await user.keyboard("missed{Escape}");
+		await waitFor(() => expect(screen.queryByRole("dialog")).toBeNull());
+		await user.keyboard("{Control>}k{/Control}");
+		await waitFor(() => expect(document.activeElement).toBe(screen.getByRole("combobox", { name: "Find anything" })));
 		await user.keyboard("missed bo");
 		const options = await screen.findAllByRole("option");
 		expect(texts(options)).toEqual(["Missed boatscode: compare it"]);

@@ -51,8 +51,11 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 				</button>
 				<h1 className="sr-only">{document.title}</h1>
 				<DocumentPicker id={document.id} title={document.title} onPick={(id) => navigate(`../code/${id}`)} />
-				<span className="min-w-0 shrink-[8] truncate quiet-line">
-					{counted(document.words, "word")}, {number(theirs)} by participants · {counted(document.passages.length, "passage")}
+				<span
+					className="shrink-0 quiet-line"
+					title={`${counted(document.words, "word")}, ${number(theirs)} by participants · ${counted(document.passages.length, "passage")}`}
+				>
+					{counted(theirs || document.words, "word")} · {counted(document.passages.length, "passage")}
 				</span>
 				<ProposedButton document={document} codes={codes} />
 				<MemosOn on="document" id={document.id} name={document.title} />
