@@ -103,6 +103,21 @@ describe("the codebook page", () => {
 		expect(address()).toContain("open=2");
 	});
 
+	it("makes a code with its place and meaning, and opens its card; beneath another from there", async () => {
+		nowServe("POST /codebook", { id: 3, name: "Fog" });
+		const { user } = show(<CodebookPage />, { at: "/projects/7/code/codebook" });
+		await user.click(await screen.findByRole("button", { name: "New code …" }));
+		await waitFor(() => expect(document.activeElement).toBe(screen.getByLabelText("Name")));
+		await user.keyboard("Fog");
+		await user.type(screen.getByLabelText(/^What it means/), "Boats that wait for sight");
+		await user.click(screen.getByRole("button", { name: "Make the code" }));
+		await waitFor(() => expect(calls("POST /codebook")).toEqual([{ name: "Fog", parent: null, definition: "Boats that wait for sight" }]));
+		expect(address()).toContain("open=3&show=card");
+		await user.click(await screen.findByRole("button", { name: "Add beneath …" }));
+		await user.type(await screen.findByLabelText("Name"), "Sea fog{Enter}");
+		await waitFor(() => expect(calls("POST /codebook").at(-1)).toEqual({ name: "Sea fog", parent: 3, definition: "" }));
+	});
+
 	it("brings a codebook in from a file, saying before what it would do", async () => {
 		const { user } = await open();
 		await user.click(screen.getByRole("button", { name: "Bring in …" }));

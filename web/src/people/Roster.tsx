@@ -187,7 +187,7 @@ export function Roster({
 						)}
 					</tbody>
 				</table>
-				{rows.length === 0 && <p className="p-3 quiet-line">Nobody matches “{words}”.</p>}
+				{rows.length === 0 && <p className="sticky left-0 w-fit p-3 quiet-line">Nobody matches “{words}”.</p>}
 			</div>
 		</div>
 	);

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import type { Code } from "../../codes/data";
 import { useCodeWrites } from "../../codes/data";
+import { NewCode } from "../../codes/NewCode";
 import { branches, flat, stepped } from "../../codes/tree";
 import { MemosOn } from "../../memos/MemosOn";
 import { useMayCode, useProject } from "../../project/project";
@@ -34,7 +35,8 @@ export function CodeCard({
 }) {
 	const mayCode = useMayCode();
 	const project = useProject();
-	const { changeCode, deleteCode, createCode, pin: putPin } = useCodeWrites();
+	const { changeCode, deleteCode, pin: putPin } = useCodeWrites();
+	const [adding, setAdding] = useState(false);
 	const [said, setSaid] = useState({
 		name: code.name,
 		definition: code.definition,
@@ -158,7 +160,8 @@ export function CodeCard({
 						</div>
 					</fieldset>
 					<div className="mt-3 flex gap-2">
-						<Button onClick={() => createCode.mutate({ name: freeName(codes, code.id), parent: code.id })}>Add beneath</Button>
+						<Button onClick={() => setAdding(true)}>Add beneath …</Button>
+						{adding && <NewCode codes={codes} beneath={code.id} onClose={() => setAdding(false)} />}
 						<Button
 							look="danger"
 							onClick={() => deleteCode.mutate(code.id, { onSuccess: onClose })}
@@ -209,11 +212,4 @@ function Scale({ code }: { code: Code }) {
 			<p className="mt-0.5 text-[12px] text-quiet">Name both ends and its codings can be rated; leave both empty for none.</p>
 		</fieldset>
 	);
-}
-
-function freeName(codes: Code[], parent: number): string {
-	const taken = new Set(codes.filter((code) => code.parent === parent).map((code) => code.name));
-	let number = 1;
-	while (taken.has(`New code ${number}`)) number += 1;
-	return `New code ${number}`;
 }

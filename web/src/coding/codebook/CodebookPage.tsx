@@ -1,5 +1,6 @@
 import { useMemo, useState } from "react";
 import { type Code, useCodebook, useCodeWrites } from "../../codes/data";
+import { NewCode } from "../../codes/NewCode";
 import { branches, flat } from "../../codes/tree";
 import { useAddress } from "../../project/address";
 import { useMayCode, useProject } from "../../project/project";
@@ -24,7 +25,7 @@ export function CodebookPage() {
 	const [params, set] = useAddress();
 	const [words, setWords] = useState("");
 	const [ticked, setTicked] = useState<number[]>([]);
-	const [asking, setAsking] = useState<"merge" | "split" | "file" | null>(null);
+	const [asking, setAsking] = useState<"merge" | "split" | "file" | "new" | null>(null);
 	const codes = codebook.data?.codes ?? [];
 	const rows = useMemo(() => flat(branches(codes)), [codes]);
 	const open = codes.find((code) => code.id === Number(params.get("open")));
@@ -67,6 +68,7 @@ export function CodebookPage() {
 					{mayCode && (
 						<>
 							{ticked.length > 0 && <span className="quiet-line">{counted(ticked.length, "code")} ticked</span>}
+							<Button onClick={() => setAsking("new")}>New code …</Button>
 							<Button title="A codebook from a file: merged into this one, or put in its place" onClick={() => setAsking("file")}>
 								Bring in …
 							</Button>
@@ -179,6 +181,9 @@ export function CodebookPage() {
 					</aside>
 				)}
 			</div>
+			{asking === "new" && (
+				<NewCode codes={codes} onClose={() => setAsking(null)} onMade={(id) => set({ open: String(id), show: "card" })} />
+			)}
 			{asking === "file" && <CodebookFileDialog onClose={() => setAsking(null)} />}
 			{asking === "merge" && (
 				<MergeDialog

@@ -51,15 +51,17 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 				</button>
 				<h1 className="sr-only">{document.title}</h1>
 				<DocumentPicker id={document.id} title={document.title} onPick={(id) => navigate(`../code/${id}`)} />
+				{/* What doesn’t fit goes as a whole, rather than be cut. */}
 				<span
-					className="shrink-0 quiet-line"
+					className="flex h-5 min-w-0 flex-1 flex-wrap gap-x-2 overflow-hidden whitespace-nowrap quiet-line"
 					title={`${counted(document.words, "word")}, ${number(theirs)} by participants · ${counted(document.passages.length, "passage")}`}
 				>
-					{counted(theirs || document.words, "word")} · {counted(document.passages.length, "passage")}
+					<span>{counted(document.passages.length, "passage")}</span>
+					<span>{counted(theirs || document.words, "word")}</span>
 				</span>
 				<ProposedButton document={document} codes={codes} />
 				<MemosOn on="document" id={document.id} name={document.title} />
-				<span className="ml-auto shrink-0">
+				<span className="shrink-0">
 					<CodersChoice document={whole} value={coder} onChange={(id) => set({ coder: id === null ? null : String(id) })} />
 					<NotesChoice document={document} value={notes} onChange={onNotes} />
 				</span>

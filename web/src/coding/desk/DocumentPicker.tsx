@@ -29,7 +29,7 @@ export function DocumentPicker({ id, title, onPick }: { id: number; title: strin
 				aria-label="Document"
 				title={`${title}. Choose another by part of its name.`}
 				autoComplete="off"
-				className="min-w-24 flex-1 basis-40 truncate rounded-md border border-transparent px-1.5 py-0.5 font-semibold hover:border-line focus:border-spruce focus:outline-none"
+				className="w-44 min-w-24 max-w-72 shrink-0 truncate rounded-md [field-sizing:content] border border-transparent px-1.5 py-0.5 font-semibold hover:border-line focus:border-spruce focus:outline-none"
 				displayValue={() => title}
 				onFocus={(event) => event.currentTarget.select()}
 				onChange={(event) => setTyped(event.target.value)}

@@ -1,0 +1,77 @@
+import { useState } from "react";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { Modal } from "../ui/Modal";
+import { type Code, useCodeWrites } from "./data";
+import { branches, flat } from "./tree";
+
+/** A code made before anything is put under it: what it is called, where it stands, and what it means. */
+export function NewCode({
+	codes,
+	beneath = null,
+	onClose,
+	onMade,
+}: {
+	codes: Code[];
+	beneath?: number | null;
+	onClose: () => void;
+	onMade?: (code: number) => void;
+}) {
+	const { createCode } = useCodeWrites();
+	const [name, setName] = useState("");
+	const [parent, setParent] = useState(beneath);
+	const [definition, setDefinition] = useState("");
+	const places = [
+		{ value: 0, label: "At the top" },
+		...flat(branches(codes)).map(({ code, depth }) => ({ value: code.id, label: `${"\u2003".repeat(depth)}${code.name}` })),
+	];
+	return (
+		<Modal title="A new code" onClose={onClose}>
+			<form
+				className="space-y-3"
+				onSubmit={(event) => {
+					event.preventDefault();
+					if (!name.trim() || createCode.isPending) return;
+					createCode.mutate(
+						{ name: name.trim(), parent, definition: definition.trim() },
+						{
+							onSuccess: (made) => {
+								onMade?.(made.id);
+								onClose();
+							},
+						},
+					);
+				}}
+			>
+				<label className="block font-semibold">
+					Name
+					<input
+						required
+						maxLength={160}
+						className="field mt-1 w-full font-normal"
+						value={name}
+						onChange={(event) => setName(event.target.value)}
+					/>
+				</label>
+				<div className="font-semibold">
+					Beneath
+					<div className="mt-1 font-normal">
+						<Choice name="Beneath" value={parent ?? 0} options={places} onChange={(chosen) => setParent(chosen || null)} />
+					</div>
+				</div>
+				<label className="block font-semibold">
+					What it means <span className="font-normal text-quiet">(may wait)</span>
+					<textarea
+						rows={3}
+						className="field mt-1 w-full font-normal"
+						value={definition}
+						onChange={(event) => setDefinition(event.target.value)}
+					/>
+				</label>
+				<Button look="main" type="submit" disabled={!name.trim() || createCode.isPending}>
+					Make the code
+				</Button>
+			</form>
+		</Modal>
+	);
+}
