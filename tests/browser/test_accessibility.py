@@ -51,6 +51,10 @@ VIEWS = {
 }
 
 
+WIDTHS = (1024, 1440, 1280)
+"""Pixels; no view makes the page wider than the window."""
+
+
 @pytest.fixture(scope="module")
 def demo(browser: Browser, browser_context_args: dict[str, Any], home: str) -> Iterator[tuple[Page, str]]:
     """One page for all views, each gone to by its address, and the address of the demo."""
@@ -69,6 +73,9 @@ def test_nothing_serious(demo: tuple[Page, str], view: str):
     expect(page.get_by_text(VIEWS[view]).first).to_be_visible(timeout=15_000)
     check(page)
     assert errors == []
+    for width in WIDTHS:
+        page.set_viewport_size({"width": width, "height": 800})
+        assert page.evaluate("document.documentElement.scrollWidth") <= width
     # WCAG 2.4.2: the window says which page it is, and of what.
     assert re.fullmatch(r"\w.* · After the winter timetable · Cohortia", page.title())
 

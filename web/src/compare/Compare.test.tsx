@@ -300,7 +300,7 @@ describe("how a result is shown", () => {
 	it("draws a gap a row with its interval, and opens the higher group", async () => {
 		serve({});
 		const onOpen = vi.fn();
-		const { user } = show(<Gaps result={COMPARISON} places={[1, 0]} onOpen={onOpen} />);
+		const { user } = show(<Gaps result={COMPARISON} places={[1, 0]} onOpen={onOpen} onPair={vi.fn()} onPeople={vi.fn()} />);
 		expect(texts(screen.getAllByRole("rowheader"))).toEqual(["Waiting", "Missed boats"]);
 		expect(screen.getByRole("row", { name: /Missed boats/ }).textContent).toContain("60 18 to 80");
 		expect(screen.getByRole("row", { name: /Waiting/ }).textContent).toContain("no base");
@@ -308,10 +308,18 @@ describe("how a result is shown", () => {
 		expect(onOpen).toHaveBeenCalledWith({ row: 0, group: 0, left_out: null });
 	});
 
-	it("says how to get a gap where there is none", () => {
-		serve({});
-		show(<Gaps result={{ ...COMPARISON, difference: null }} places={[0]} onOpen={vi.fn()} />);
-		expect(screen.getByText(/choose a difference at the head of the table/)).toBeTruthy();
+	it("offers the pairs of groups where none is chosen, and to count people where something else is", async () => {
+		const [onPair, onPeople] = [vi.fn(), vi.fn()];
+		const none = { ...COMPARISON, difference: null };
+		const { user, unmount } = show(<Gaps result={none} places={[0]} onOpen={vi.fn()} onPair={onPair} onPeople={onPeople} />);
+		const [first, second] = COMPARISON.groups.map((group) => group.name) as [string, string];
+		await user.click(screen.getByRole("button", { name: /^Difference between/ }));
+		await user.click(await screen.findByRole("option", { name: `${second} − ${first}` }));
+		expect(onPair).toHaveBeenCalledWith([second, first]);
+		unmount();
+		show(<Gaps result={{ ...none, measure: "passages" }} places={[0]} onOpen={vi.fn()} onPair={onPair} onPeople={onPeople} />);
+		await user.click(screen.getByRole("button", { name: "Count people" }));
+		expect(onPeople).toHaveBeenCalled();
 	});
 
 	it("is kept in the address", async () => {

@@ -58,11 +58,10 @@ export function Cohorts({ cases, variables }: { cases: Case[]; variables: Variab
 						Make a cohort
 					</Button>
 				)}
-				<p className={cohorts.length ? "mt-3 quiet-line" : "hidden"}>
-					In none: {in_none.length ? in_none.map(name).join(", ") : "nobody"}.
-					<br />
-					In several: {in_several.length ? in_several.map(name).join(", ") : "nobody"}.
-				</p>
+				<div className={cohorts.length ? "mt-3 quiet-line" : "hidden"}>
+					<Named label="In none" ids={in_none} name={name} />
+					<Named label="In several" ids={in_several} name={name} />
+				</div>
 			</div>
 			{opened === "new" && <Editor key="new" cases={cases} variables={variables} onSaved={setOpened} />}
 			{open && <Editor key={open.id} cohort={open} cases={cases} variables={variables} onSaved={setOpened} />}
@@ -191,3 +190,18 @@ function emptiedBy(condition: Group, kept: Kept): string {
 	if (condition.join === "any" || place < 0) return "Each condition keeps somebody, but nobody fits all of them.";
 	return `Condition ${place + 1} keeps nobody.`;
 }
+
+/** Whoever is meant, by name as far as a line goes; more than that are opened. */
+function Named({ label, ids, name }: { label: string; ids: number[]; name: (id: number) => string | undefined }) {
+	if (ids.length <= NAMED) return <p>{`${label}: ${ids.length ? ids.map(name).join(", ") : "nobody"}.`}</p>;
+	return (
+		<details>
+			<summary className="cursor-pointer">
+				{label}: {ids.length}
+			</summary>
+			<p className="max-h-40 overflow-auto">{ids.map(name).join(", ")}</p>
+		</details>
+	);
+}
+
+const NAMED = 12;

@@ -33,6 +33,7 @@ interface Props {
 /** The result in the form that is chosen. */
 export function Form({ view, question, result, places, opened, noted, marks, onOpen, onView }: Props) {
 	const same = { result, places, onOpen };
+	const onPair = (pair: [string, string]) => onView({ difference: JSON.stringify(pair) });
 	if (view.form !== "table" && places.length * result.groups.length > MOST_MARKS)
 		return (
 			<Drawn>
@@ -44,7 +45,7 @@ export function Form({ view, question, result, places, opened, noted, marks, onO
 		case "bars":
 			return <Bars {...same} stack={view.stack} />;
 		case "gaps":
-			return <Gaps {...same} marks={marks} />;
+			return <Gaps {...same} marks={marks} onPair={onPair} onPeople={() => onView({ measure: null, base: null })} />;
 		case "flow":
 			return <Flow {...same} swap={view.swap} />;
 		case "tiles":
@@ -68,15 +69,6 @@ export function Form({ view, question, result, places, opened, noted, marks, onO
 			return <Waves {...same} question={question} />;
 		default:
 			if (view.swap) return <Swapped {...same} tint={view.tint} opened={opened} />;
-			return (
-				<Table
-					{...same}
-					tint={view.tint}
-					opened={opened}
-					{...(noted && { noted })}
-					marks={marks}
-					onPair={(pair) => onView({ difference: JSON.stringify(pair) })}
-				/>
-			);
+			return <Table {...same} tint={view.tint} opened={opened} {...(noted && { noted })} marks={marks} onPair={onPair} />;
 	}
 }

@@ -1,8 +1,10 @@
 import { useProject } from "../../project/project";
+import { Button } from "../../ui/Button";
 import type { Comparison, Row } from "../data";
 import { pairKey, type RowStanding } from "../marks";
 import { RowMark, rowKey } from "../RowMark";
 import type { Opened } from "../spec";
+import { Pair } from "./Pair";
 import { DOT_FILL, DOT_LINE, gapInWords, type PairStanding, sizeApart } from "./Sure";
 
 const WIDE = 620;
@@ -15,11 +17,16 @@ export function Gaps({
 	places,
 	marks,
 	onOpen,
+	onPair,
+	onPeople,
 }: {
 	result: Comparison;
 	places: number[];
 	marks?: Map<number, RowStanding> | undefined;
 	onOpen: (number: Opened) => void;
+	onPair: (pair: [string, string]) => void;
+	/** Count people, as a share of each group’s. */
+	onPeople: () => void;
 }) {
 	const { case_many } = useProject();
 	const [first, second] = result.difference ?? [];
@@ -28,8 +35,16 @@ export function Gaps({
 	if (one === undefined || other === undefined || first === undefined || second === undefined)
 		return (
 			<p className="rounded-b-lg border border-t-0 border-line bg-white p-6 text-quiet">
-				Gaps show the difference between two groups of different {case_many}, as a share who mention a code. Count {case_many}, and choose a
-				difference at the head of the table.
+				Gaps show the difference between two groups of different {case_many}, as a share who mention a code.{" "}
+				{result.measure === "people" ? (
+					<span className="mt-2 block font-semibold text-ink">
+						<Pair result={result} onPair={onPair} />
+					</span>
+				) : (
+					<Button className="mt-3 block" onClick={onPeople}>
+						Count {case_many}
+					</Button>
+				)}
 			</p>
 		);
 	return (

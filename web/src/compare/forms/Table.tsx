@@ -1,5 +1,4 @@
 import { useProject } from "../../project/project";
-import { Choice } from "../../ui/Choice";
 import { groupMark } from "../../ui/palette";
 import { useStable } from "../../ui/stable";
 import { counted } from "../../ui/words";
@@ -10,6 +9,7 @@ import { rowKey } from "../RowMark";
 import type { Opened } from "../spec";
 import type { Tint } from "../view";
 import { useInView } from "./inView";
+import { Pair } from "./Pair";
 import { begins, rowsAt, sizeOf } from "./rows";
 import { GapScale } from "./Sure";
 import { TableRow } from "./TableRow";
@@ -192,27 +192,5 @@ function Outer({ result, from, to, before, more }: { result: Comparison; from: n
 			))}
 			<th colSpan={more} className="border-l border-line" />
 		</tr>
-	);
-}
-
-function Pair({ result, onPair }: { result: Comparison; onPair: (pair: [string, string]) => void }) {
-	const names = result.groups.map((group) => group.name);
-	const options = names.flatMap((first) =>
-		names.filter((second) => second !== first).map((second) => ({ value: `${first}\u0000${second}`, label: `${first} − ${second}` })),
-	);
-	const now = result.difference?.map((place) => names[place]).join("\u0000") ?? "";
-	if (options.length > 90) return <>Difference</>;
-	return (
-		<span className="-ml-1 flex flex-wrap items-center">
-			<Choice
-				as="small"
-				name="Difference between"
-				value={now}
-				shown={now ? now.replace("\u0000", " − ") : "Choose a difference"}
-				options={options}
-				onChange={(pair) => onPair(pair.split("\u0000") as [string, string])}
-			/>
-			{now && <span className="font-normal text-quiet">points</span>}
-		</span>
 	);
 }
