@@ -5,6 +5,7 @@ import { useRoster } from "../../people/data";
 import { useAddress } from "../../project/address";
 import { useMayCode, useProject } from "../../project/project";
 import { scopeRequest, useScope } from "../../project/scope";
+import { isSingle, singleKeys } from "../../project/singleKeys";
 import { Choice } from "../../ui/Choice";
 import { Empty, Loading, Problem } from "../../ui/Empty";
 import { counted } from "../../ui/words";
@@ -150,6 +151,7 @@ function Sheet({ answers, variable, emptied }: { answers: Answer[]; variable: st
 	};
 	const onKey = (event: KeyboardEvent) => {
 		if (event.altKey || (event.target as HTMLElement).closest("input, button, a")) return;
+		if (isSingle(event) && !singleKeys()) return;
 		const does: Record<string, () => void> = {
 			ArrowDown: () => go(at + 1),
 			ArrowUp: () => go(at - 1),

@@ -1,6 +1,7 @@
 import { type KeyboardEvent, type RefObject, useImperativeHandle, useMemo, useRef, useState } from "react";
 import type { Code } from "../../codes/data";
 import { matching, pathOf } from "../../codes/tree";
+import { singleKeys } from "../../project/singleKeys";
 import { codeColour } from "../../ui/palette";
 import { counted } from "../../ui/words";
 
@@ -97,7 +98,7 @@ export function CodingLine({
 			...(pin && { [key]: () => put(pin.code) }),
 		};
 		const does: Record<string, () => void> = {
-			...(typed === "" && whenEmpty),
+			...(typed === "" && (singleKeys() || key === "Backspace") && whenEmpty),
 			ArrowDown: () => setAt(Math.min(at + 1, found.length - 1)),
 			ArrowUp: () => setAt(Math.max(at - 1, 0)),
 			...(!shift && typed.trim() !== "" && { Tab: take }),

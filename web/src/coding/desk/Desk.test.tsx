@@ -195,6 +195,28 @@ describe("coding by keyboard", () => {
 		expect(await screen.findByRole("dialog")).toBeTruthy();
 	});
 
+	it("does nothing by single keys once they are turned off, and again when they are on", async () => {
+		const { user, text } = await desk();
+		await user.keyboard("?");
+		const box = await screen.findByRole("checkbox", { name: /^Single letters/ });
+		expect(document.activeElement).toBe(box);
+		await user.click(box);
+		await user.keyboard("{Escape}");
+		await waitFor(() => expect(document.activeElement).toBe(text));
+		await user.keyboard("T?");
+		expect(text.querySelector(".selected-words")).toBeNull();
+		expect(screen.queryByRole("dialog")).toBeNull();
+		await user.keyboard("{ArrowRight}1");
+		expect(text.querySelector(".selected-words")).toBeTruthy();
+		expect(calls("POST /documents/5/passages")).toHaveLength(0);
+		await user.click(screen.getByRole("button", { name: /^Keys/ }));
+		await user.click(await screen.findByRole("checkbox", { name: /^Single letters/ }));
+		await user.keyboard("{Escape}");
+		text.focus();
+		await user.keyboard("{Escape}T");
+		expect(texts(text.querySelectorAll(".selected-words")).join("")).toContain("So?");
+	});
+
 	it("has no coding line for a viewer", async () => {
 		await desk({ role: "viewer" });
 		expect(screen.queryByRole("combobox", { name: "Coding line" })).toBeNull();

@@ -6,6 +6,7 @@ import { useRoster } from "../../people/data";
 import { useWaiting } from "../../project/outbox";
 import { useMayCode, useProject } from "../../project/project";
 import { useSession } from "../../project/session";
+import { singleKeys } from "../../project/singleKeys";
 import { Empty, Loading, Problem } from "../../ui/Empty";
 import { useStable } from "../../ui/stable";
 import { counted } from "../../ui/words";
@@ -120,7 +121,7 @@ function OpenDesk({
 				event.target instanceof HTMLInputElement ||
 				event.target instanceof HTMLTextAreaElement ||
 				event.target instanceof HTMLSelectElement;
-			if (event.key === "?" && (!typing || event.target.value === "")) {
+			if (event.key === "?" && singleKeys() && (!typing || event.target.value === "")) {
 				event.preventDefault();
 				setKeys(true);
 			}

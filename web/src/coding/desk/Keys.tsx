@@ -1,3 +1,4 @@
+import { turnSingleKeys, useSingleKeys } from "../../project/singleKeys";
 import { Modal } from "../../ui/Modal";
 
 const AT_THE_DESK: [string, string][] = [
@@ -44,8 +45,19 @@ const OF_ANSWERS: [string, string][] = [
 
 export function Keys({ at = "the desk", onClose }: { at?: "the desk" | "answers"; onClose: () => void }) {
 	const keys = at === "the desk" ? AT_THE_DESK : OF_ANSWERS;
+	const single = useSingleKeys();
 	return (
 		<Modal title={at === "the desk" ? "Keys at the reading desk" : "Keys on the answers sheet"} onClose={onClose}>
+			<label className="mb-3 flex items-start gap-2">
+				<input type="checkbox" className="mt-1 accent-spruce" checked={single} onChange={(event) => turnSingleKeys(event.target.checked)} />
+				<span>
+					Single letters, digits and signs do something by themselves
+					<span className="block quiet-line">
+						Off, only arrows, Enter, Tab, Esc and keys with Ctrl or Alt do: for who speaks to the computer, or touches keys by chance. The
+						button <i>Keys</i> at the foot of the page turns them on again.
+					</span>
+				</span>
+			</label>
 			<dl className="grid grid-cols-[150px_1fr] gap-y-1.5">
 				{keys.map(([key, does]) => (
 					<div key={key} className="contents">

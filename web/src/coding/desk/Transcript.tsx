@@ -13,6 +13,7 @@ import {
 } from "react";
 import type { Code } from "../../codes/data";
 import { useMayCode } from "../../project/project";
+import { isSingle, singleKeys } from "../../project/singleKeys";
 import { codeColour } from "../../ui/palette";
 import { useStable } from "../../ui/stable";
 import { Margin } from "../cards/Margin";
@@ -194,6 +195,7 @@ export function Transcript(props: Props) {
 			onAlt(event);
 			return;
 		}
+		if (isSingle(event) && !singleKeys()) return;
 		const jumpTo = selection ? undefined : jumps[event.key.toLowerCase()];
 		if (jumpTo) {
 			event.preventDefault();
