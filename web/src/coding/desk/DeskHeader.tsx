@@ -56,6 +56,7 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 					className="flex h-5 min-w-0 flex-1 flex-wrap gap-x-2 overflow-hidden whitespace-nowrap quiet-line"
 					title={`${counted(document.words, "word")}, ${number(theirs)} by participants · ${counted(document.passages.length, "passage")}`}
 				>
+					<span className="h-5 w-0" />
 					<span>{counted(document.passages.length, "passage")}</span>
 					<span>{counted(theirs || document.words, "word")}</span>
 				</span>

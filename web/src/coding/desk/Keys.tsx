@@ -47,7 +47,7 @@ export function Keys({ at = "the desk", onClose }: { at?: "the desk" | "answers"
 	const keys = at === "the desk" ? AT_THE_DESK : OF_ANSWERS;
 	const single = useSingleKeys();
 	return (
-		<Modal title={at === "the desk" ? "Keys at the reading desk" : "Keys on the answers sheet"} onClose={onClose}>
+		<Modal title={at === "the desk" ? "Keys at the reading desk" : "Keys on the answers sheet"} wide onClose={onClose}>
 			<label className="mb-3 flex items-start gap-2">
 				<input type="checkbox" className="mt-1 accent-spruce" checked={single} onChange={(event) => turnSingleKeys(event.target.checked)} />
 				<span>
