@@ -35,6 +35,7 @@ def views(page: Page) -> None:
     step(page, "Gather")
     page.get_by_role("link", name="P26_at_the_lift").click()
     expect(page.get_by_role("button", name="Play turn 1")).to_be_visible()
+    expect(page.get_by_role("complementary", name="Codebook")).to_be_visible()
     shoot(page, "recording")
     step(page, "Gather")
     page.get_by_role("link", name="P10_crossing_diary").click()

@@ -10,8 +10,8 @@ const SHOWN = 7;
 /** What others may do with the line. */
 export interface Line {
 	focus: () => void;
-	/** A key that was pressed elsewhere and is meant for the line: whether it does something here. */
-	press: (key: string) => boolean;
+	/** A key that was pressed elsewhere and is meant for the line. */
+	press: (key: string) => void;
 }
 
 /** A code that will be put on with the next, there already or still to be made. */
@@ -64,7 +64,9 @@ export function CodingLine({
 		.filter((code) => !isTaken(code))
 		.slice(0, SHOWN);
 	const choice = found[Math.min(at, found.length - 1)];
-	const exists = [...codes, ...taken].some((code) => code.name.toLowerCase() === typed.trim().toLowerCase());
+	const isCalledSo = (code: { name: string }) => code.name.toLowerCase() === typed.trim().toLowerCase();
+	const called = codes.find(isCalledSo);
+	const exists = called !== undefined || taken.some(isCalledSo);
 	const quoted = (words ?? "").replace(/\s+/g, " ").trim().slice(0, 80);
 	/** Put on what was taken, with one more. */
 	const put = (id: number | null, name = "") => {
@@ -103,7 +105,8 @@ export function CodingLine({
 			ArrowUp: () => setAt(Math.max(at - 1, 0)),
 			...(!shift && typed.trim() !== "" && { Tab: take }),
 			Enter: () => {
-				if (shift && typed.trim()) put(null, exists ? "" : typed.trim());
+				if (shift && called) put(called.id);
+				else if (shift && typed.trim()) put(null, exists ? "" : typed.trim());
 				else if (typed.trim() === "" && taken.length) put(null);
 				else if (choice) put(choice.id);
 				else if (typed.trim() && !exists) put(null, typed.trim());
@@ -126,9 +129,7 @@ export function CodingLine({
 	useImperativeHandle(line, () => ({
 		focus: () => input.current?.focus({ preventScroll: true }),
 		press: (key) => {
-			const act = words === null ? undefined : meaning(key);
-			act?.();
-			return act !== undefined;
+			if (words !== null) meaning(key)?.();
 		},
 	}));
 	const open = focused && words !== null;

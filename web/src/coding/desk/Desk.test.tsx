@@ -119,6 +119,13 @@ describe("coding by keyboard", () => {
 		await waitFor(() => expect(lastPut()).toMatchObject({ codes: [4], new_codes: made }));
 	});
 
+	it("puts the code that is called so, where one would make it anew", async () => {
+		const { user } = await desk();
+		await user.keyboard("T");
+		await user.type(screen.getByRole("combobox", { name: "Coding line" }), "home{Shift>}{Enter}{/Shift}");
+		await waitFor(() => expect(lastPut()).toMatchObject({ codes: [4], new_codes: [] }));
+	});
+
 	it("makes a name that was taken already only once", async () => {
 		const { user } = await desk();
 		await user.keyboard("T");
