@@ -36,7 +36,7 @@ function ReadPassages({ reading, codes, but }: { reading: Reading; codes: Code[]
 						</span>
 					</h3>
 					{person.passages.map((passage) => (
-						<p key={passage.id} className="mb-2 font-serif leading-snug">
+						<p key={passage.id} className="mb-2 font-serif leading-snug" dir="auto">
 							<span className="text-quiet">{passage.before}</span>
 							<Link
 								to={`/projects/${project.id}/code/${passage.document}?passage=${passage.id}`}

@@ -48,6 +48,7 @@ export function DigestBox({ person, identifier, of }: { person: number; identifi
 			<textarea
 				aria-label={`Digest of ${identifier}`}
 				className="field mb-1.5 h-24 w-full font-serif"
+				dir="auto"
 				placeholder="In your words: what this person says about it, as a whole."
 				value={text}
 				onChange={(event) => setText(event.target.value)}

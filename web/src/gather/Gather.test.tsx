@@ -242,6 +242,12 @@ describe("bringing in", () => {
 		return shown;
 	};
 
+	it("shows how a text begins, each turn in the direction of its own letters", async () => {
+		show(<BringIn />);
+		const turn = await screen.findByText("So, how is the boat?");
+		expect(turn.getAttribute("dir")).toBe("auto");
+	});
+
 	it("says in counts what will happen, and what can’t be read", async () => {
 		show(<BringIn />);
 		const outcome = await screen.findByRole("region", { name: "What will happen" });

@@ -31,7 +31,9 @@ export function Lost({
 			<ul className="mt-1">
 				{lost.map((one) => (
 					<li key={one.passage} className="flex flex-wrap items-center gap-x-3 border-t border-[#efcfa9] py-1">
-						<span className="font-serif">“{one.text.length > 80 ? `${one.text.slice(0, 80)}…` : one.text}”</span>
+						<span className="font-serif" dir="auto">
+							“{one.text.length > 80 ? `${one.text.slice(0, 80)}…` : one.text}”
+						</span>
 						<span className="text-quiet">{one.codes.join(", ")}</span>
 						<span className="ml-auto flex gap-3">
 							{(["keep", "remove"] as const).map((choice) => (

@@ -172,7 +172,7 @@ function Places({
 								</td>
 							)}
 							<td className="max-w-40 truncate px-3 py-1 text-quiet">{place.title}</td>
-							<td className="px-2 font-serif">
+							<td className="px-2 font-serif" dir="auto">
 								<span className="text-quiet">{place.before}</span>
 								<s className="text-danger">{place.found}</s> <b className="text-spruce">{place.replacement || "∅"}</b>
 								<span className="text-quiet">{place.after}</span>

@@ -169,7 +169,9 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 							{turn.speaker}
 							{turn.time && <span className="block">{turn.time}</span>}
 						</span>
-						<span className="font-serif text-[14.5px]">{turn.text}</span>
+						<span className="font-serif text-[14.5px]" dir="auto">
+							{turn.text}
+						</span>
 					</div>
 				))}
 			</div>

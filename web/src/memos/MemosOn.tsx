@@ -54,7 +54,9 @@ export function MemosDialog({
 						{memo.source || memo.author},{" "}
 						{new Date(memo.made_at).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" })}
 					</p>
-					<p className="font-serif leading-snug whitespace-pre-line">{memo.text}</p>
+					<p className="font-serif leading-snug whitespace-pre-line" dir="auto">
+						{memo.text}
+					</p>
 				</article>
 			))}
 			{mayCode && <NewMemo on={{ [on]: id }} kind={kind} />}

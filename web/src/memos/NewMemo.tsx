@@ -43,6 +43,7 @@ export function NewMemo({
 			<textarea
 				autoFocus={onDone !== undefined}
 				aria-label="New memo"
+				dir="auto"
 				placeholder={placeholder}
 				rows={small ? 3 : 4}
 				className={`field w-full ${small ? "text-[12.8px]" : "resize-y font-serif leading-snug"}`}

@@ -67,7 +67,7 @@ export function SplitDialog({ code, onClose }: { code: Code; onClose: (done: boo
 			<ol className="max-h-[46vh] overflow-auto border-y border-line">
 				{passages.map((passage) => (
 					<li key={passage.id} className="grid grid-cols-[minmax(0,1fr)_auto] gap-3 border-b border-line2 py-2 last:border-b-0">
-						<p className="font-serif leading-snug">
+						<p className="font-serif leading-snug" dir="auto">
 							<span className="text-quiet">{passage.before}</span> <Quoted passage={passage} />{" "}
 							<span className="text-quiet">{passage.after}</span>
 							<span className="block font-sans text-xs text-quiet">{passage.who}</span>

@@ -320,7 +320,7 @@ function Hits({
 									onChange={() => toggle(hit)}
 								/>
 							)}
-							<p className="min-w-0 font-serif leading-snug">
+							<p className="min-w-0 font-serif leading-snug" dir="auto">
 								<span className="text-quiet">{hit.before}</span>
 								<mark className="rounded-sm bg-apricot-soft px-0.5 font-semibold">{hit.text}</mark>
 								<span className="text-quiet">{hit.after}</span>

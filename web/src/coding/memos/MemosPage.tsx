@@ -110,12 +110,15 @@ function MemoEntry({ memo }: { memo: Memo }) {
 				)}
 			</p>
 			{editing === null ? (
-				<p className="font-serif leading-snug whitespace-pre-line">{memo.text}</p>
+				<p className="font-serif leading-snug whitespace-pre-line" dir="auto">
+					{memo.text}
+				</p>
 			) : (
 				<textarea
 					aria-label="The memo"
 					rows={4}
 					className="field w-full font-serif"
+					dir="auto"
 					value={editing}
 					onChange={(event) => setEditing(event.target.value)}
 				/>

@@ -267,6 +267,7 @@ function ThemeCard({
 				placeholder="What do these passages say together? One or two sentences."
 				rows={2}
 				disabled={!mayCode}
+				dir="auto"
 				className="mt-1 w-full resize-y rounded px-1 font-serif leading-snug hover:bg-paper2"
 				value={said.statement}
 				onChange={(event) => setSaid({ ...said, statement: event.target.value })}
