@@ -32,6 +32,11 @@ class Attributions:
         """Which passages belong to two cases or more, shape (passages,)."""
         return np.diff(self.first) > 1
 
+    def only_by(self, case: int) -> npt.NDArray[np.int32]:
+        """Passages that this case (its position) says and nobody else."""
+        theirs = self.passage[self.case == case]
+        return theirs[~self.shared[theirs]]
+
 
 def attribute(columns: Columns) -> Attributions:
     """A passage belongs to the cases of all participant speakers whose turns it overlaps

@@ -16,13 +16,15 @@ class Coming:
     """Rows that can be had from those of an earlier revision: made once, by whoever needs them first."""
 
     def __init__(self, make: Callable[[], Incidence]) -> None:
-        self._make, self._lock = make, Lock()
-        self._made: Incidence | None = None
+        self._lock = Lock()
+        self._make: Callable[[], Incidence] | None = make
 
     def __call__(self) -> Incidence:
         with self._lock:
-            if self._made is None:
+            if self._make is not None:
                 self._made = self._make()
+                # The earlier revision is held for this alone.
+                self._make = None
             return self._made
 
 
@@ -34,8 +36,8 @@ class Snapshot(Attributed):
         return name in vars(self) or name in self._coming
 
     def settle(self) -> None:
-        """Make now what can be had from an earlier revision, which is held for it until then."""
-        for name in list(self._coming):
+        """Make now what can be had from an earlier revision."""
+        for name in self._coming:
             getattr(self, name)
 
     @cached_property
@@ -43,14 +45,7 @@ class Snapshot(Attributed):
         return {}
 
     def _rows(self, name: str, roll_up: bool) -> Incidence:
-        coming = self._coming.get(name)
-        if coming is None:
-            return incidence(self, roll_up)
-        made = coming()
-        # Kept before it is let go of: whoever asks meanwhile finds one or the other.
-        vars(self)[name] = made
-        self._coming.pop(name, None)
-        return made
+        return self._coming[name]() if name in self._coming else incidence(self, roll_up)
 
     @cached_property
     def talks(self) -> Talks:

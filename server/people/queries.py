@@ -33,11 +33,10 @@ def case(member: Membership, case_id: int) -> Case:
     return found
 
 
-def heard(member: Membership, row: Case) -> tuple[int, int]:
-    """In how many documents this case speaks, and how many marked passages are theirs."""
+def said_alone(member: Membership, row: Case) -> int:
+    """How many marked passages are this case's and nobody else's."""
     held = snapshot(member.project_id)
-    theirs = held.attributions.passage[held.attributions.case == places(held.case_ids, np.array([row.pk]))[0]]
-    return row.speakers.values("document").distinct().count(), len(theirs)
+    return len(held.attributions.only_by(int(places(held.case_ids, np.array([row.pk]))[0])))
 
 
 def variables(member: Membership, of: str = Subject.CASE) -> QuerySet[Variable]:

@@ -86,6 +86,13 @@ def test_a_linked_voice_in_a_passage_makes_it_count():
     assert snapshot.attributions.standing[0] == SPOKEN
 
 
+def test_what_two_people_say_together_is_nobodys_alone():
+    snapshot = one_document([(12, 15), (12, 25), (28, 29)])
+    assert snapshot.attributions.only_by(0).tolist() == [0]
+    assert snapshot.attributions.only_by(1).tolist() == [2]
+    assert snapshot.attributions.only_by(-1).tolist() == []
+
+
 def test_one_case_speaking_twice_is_one_case():
     snapshot = one_document([(12, 25)], links=(-1, 1, 1))
     assert cases_of(snapshot, 0) == [1]

@@ -276,7 +276,7 @@ def test_a_coding_carries_all_derived_parts_on():
     assert "own_rows" not in vars(new)
     new.settle()
     assert all(name in vars(new) for name in DERIVED)
-    assert not new._coming
+    assert all(coming._make is None for coming in new._coming.values())
     assert_same(new, project.whole(), "a coding")
 
 

@@ -227,16 +227,23 @@ def test_deleting_a_document_and_a_case_comes_back_whole(world):
     before = (Turn.objects.count(), Speaker.objects.filter(case=None).count())
     document = Document.objects.get(title="P1_pier")
     gather.delete_documents(world.owner, [document.pk])
-    theirs = Speaker.objects.filter(case__identifier="P2").values("document").distinct().count()
     said = people.delete_case(world.owner, Case.objects.get(identifier="P2").pk)
     assert said.startswith("Deleted P2, with ")
-    assert f"in {theirs} document" in said
+    assert said.endswith("; 1 passage that nobody else said counts for nobody until linked to somebody again")
     assert trail.last_done(world.owner).summary == said.partition(";")[0]
     assert Turn.objects.count() < before[0]
     trail.undo(world.owner)
     trail.undo(world.owner)
     assert (Turn.objects.count(), Speaker.objects.filter(case=None).count()) == before
     assert document.passages.count() == 2
+
+
+def test_a_deleted_case_says_what_counts_for_nobody_now(world):
+    one, pier = Case.objects.get(identifier="P1"), Document.objects.get(title="P1_pier")
+    said = people.delete_case(world.owner, one.pk)
+    assert said.endswith("passages that nobody else said count for nobody until linked to somebody again")
+    assert f"; {pier.passages.count()} passages" in said
+    trail.undo(world.owner)
 
 
 def test_values_are_edited_by_their_type(world):

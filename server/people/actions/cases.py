@@ -47,11 +47,14 @@ def delete_case(member: Membership, case_id: int) -> str:
     with act(member, "case.delete") as change:
         row = queries.case(member, case_id)
         values = Value.objects.filter(case=row, missing=None).count()
-        documents, passages = queries.heard(member, row)
+        alone = queries.said_alone(member, row)
         change.summary = f"Deleted {row.identifier}" + (f", with {counted(values, 'value')}" if values else "")
         change.delete(queries.cases(member).filter(pk=case_id))
-    left = f"; what was said in {counted(documents, 'document')} ({counted(passages, 'passage')}) is nobody’s until it is linked again"
-    return change.summary + (left if documents else "")
+    left = (
+        f"; {counted(alone, 'passage')} that nobody else said {'counts' if alone == 1 else 'count'} for nobody "
+        "until linked to somebody again"
+    )
+    return change.summary + (left if alone else "")
 
 
 class Typed(NamedTuple):

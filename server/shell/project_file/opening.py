@@ -138,7 +138,7 @@ def _row(entry: str, line: bytes, number: int, check: Callable[[Any], Any]) -> J
     try:
         row: Json = orjson.loads(line)
         check(row)
-        if b"\\u0000" in line and _holds_nothing(row):
+        if b"\\u0000" in line and _has_null(row):
             raise NotOurs(f"{entry}, line {number}, holds a character without a meaning (U+0000), as no text can.")
     except orjson.JSONDecodeError as problem:
         raise NotOurs(f"{entry}, line {number}, isn’t JSON.") from problem
@@ -150,12 +150,12 @@ def _row(entry: str, line: bytes, number: int, check: Callable[[Any], Any]) -> J
     return row
 
 
-def _holds_nothing(said: Any) -> bool:
+def _has_null(said: Any) -> bool:
     """Whether U+0000 stands in any text of it, which the database keeps in none."""
     if isinstance(said, dict):
-        return any(map(_holds_nothing, said.items()))
+        return any(map(_has_null, said.items()))
     if isinstance(said, list | tuple):
-        return any(map(_holds_nothing, said))
+        return any(map(_has_null, said))
     return isinstance(said, str) and "\x00" in said
 
 

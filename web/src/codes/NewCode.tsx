@@ -3,7 +3,7 @@ import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Modal } from "../ui/Modal";
 import { type Code, useCodeWrites } from "./data";
-import { branches, flat } from "./tree";
+import { branches, flat, placesAmong } from "./tree";
 
 /** A code made before anything is put under it: what it is called, where it stands, and what it means. */
 export function NewCode({
@@ -21,10 +21,7 @@ export function NewCode({
 	const [name, setName] = useState("");
 	const [parent, setParent] = useState(beneath);
 	const [definition, setDefinition] = useState("");
-	const places = [
-		{ value: 0, label: "At the top" },
-		...flat(branches(codes)).map(({ code, depth }) => ({ value: code.id, label: `${"\u2003".repeat(depth)}${code.name}` })),
-	];
+	const places = placesAmong(flat(branches(codes)));
 	return (
 		<Modal title="A new code" onClose={onClose}>
 			<form

@@ -61,3 +61,11 @@ export function matching(codes: Code[], typed: string, leading: number[]): Code[
 	});
 	return scored.sort((a, b) => a.score - b.score).map(({ code }) => code);
 }
+
+/** Where a code may stand, as choices: at the top (0), or beneath one of these. */
+export function placesAmong(beneath: Branch[]): { value: number; label: string }[] {
+	return [
+		{ value: 0, label: "At the top" },
+		...beneath.map(({ code, depth }) => ({ value: code.id, label: `${"\u2003".repeat(depth)}${code.name}` })),
+	];
+}

@@ -102,12 +102,12 @@ describe("the roster", () => {
 
 	it("says what went with a deleted person, and has it back", async () => {
 		nowServe("DELETE /cases/21", {
-			said: "Deleted P10, with 3 values; what was said in 1 document (2 passages) is nobody’s until it is linked again",
+			said: "Deleted P10, with 3 values; 2 passages that nobody else said count for nobody until linked to somebody again",
 		});
 		nowServe("POST /undo", { summary: "Deleted P10", job: null });
 		const { user } = show(<People />);
 		await user.click(await screen.findByRole("button", { name: "Delete P10" }));
-		expect(await screen.findByText(/^Deleted P10, with 3 values; .* linked again\.$/)).toBeTruthy();
+		expect(await screen.findByText(/^Deleted P10, with 3 values; .* somebody again\.$/)).toBeTruthy();
 		await user.click(screen.getByRole("button", { name: "Undo" }));
 		expect(await screen.findByText("Taken back: Deleted P10")).toBeTruthy();
 		expect(calls("POST /undo")).toHaveLength(1);

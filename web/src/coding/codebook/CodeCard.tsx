@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import type { Code } from "../../codes/data";
 import { useCodeWrites } from "../../codes/data";
 import { NewCode } from "../../codes/NewCode";
-import { branches, flat, stepped } from "../../codes/tree";
+import { branches, flat, placesAmong, stepped } from "../../codes/tree";
 import { MemosOn } from "../../memos/MemosOn";
 import { useMayCode, useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
@@ -46,15 +46,7 @@ export function CodeCard({
 	});
 	const beneath = new Set([code.id]);
 	for (const { code: other } of flat(branches(codes))) if (other.parent !== null && beneath.has(other.parent)) beneath.add(other.id);
-	const places = [
-		{ value: 0, label: "At the top" },
-		...flat(branches(codes))
-			.filter((branch) => !beneath.has(branch.code.id))
-			.map((branch) => ({
-				value: branch.code.id,
-				label: `${"\u2003".repeat(branch.depth)}${branch.code.name}`,
-			})),
-	];
+	const places = placesAmong(flat(branches(codes)).filter((branch) => !beneath.has(branch.code.id)));
 	const save = (name: keyof typeof said) => said[name] !== code[name] && changeCode.mutate({ id: code.id, [name]: said[name] });
 	return (
 		<section

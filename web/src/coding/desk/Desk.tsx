@@ -91,7 +91,7 @@ function OpenDesk({
 	useEffect(() => startTransition(() => setSettled(true)), []);
 	// Whoever comes here reads: the keys are the text's at once, unless somebody is typing elsewhere.
 	useEffect(() => {
-		if (!(window.document.activeElement instanceof HTMLInputElement)) text.current?.focus({ preventScroll: true });
+		if (!window.document.activeElement?.closest("input, textarea, [role=dialog]")) text.current?.focus({ preventScroll: true });
 	}, []);
 	const line = useRef<Line>(null);
 	const text = useRef<HTMLDivElement>(null);
