@@ -110,7 +110,9 @@ def _of_small_groups(result: Result, names: Names) -> list[Told]:
     """One sentence a group while there are few, else one for all."""
     small, sizes = result.small_groups, result.group_people
     if len(small) > 1 and sizes.max() == 1:
-        return [Told("single", f"Every group is one {names.one}: read what they say; there is nothing to test.")]
+        return [
+            Told("single", f"No group has more than one {names.one}: read what they say; there is nothing to test.")
+        ]
     if len(small) > 4:
         every = result.asked.groups.count
         text = f"{len(small)} of {every} groups have under five {names.many} in the base: read them as single voices."

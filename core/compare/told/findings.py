@@ -297,7 +297,7 @@ def nothing_stands_out(family: Family, names: Names) -> str:
         return "Nobody in these groups is in scope, so there is nothing to compare."
     why = {
         "one_group": "Choose two groups or more: then there is something to compare.",
-        "single": f"Every group is one {names.one}: nothing is tested, so nothing stands out.",
+        "single": f"No group has more than one {names.one}: nothing is tested, so nothing stands out.",
         "nobody": "Nobody is in all of these groups, so there is nobody to compare with themselves.",
         "shared": f"Some {names.many} are in more than one group: nothing is tested between them, so nothing is called sure.",
         "too_many": "There are too many rows and groups to test together: choose fewer.",

@@ -118,7 +118,9 @@ function Filter({
 				{chosen === null
 					? items.length === 2
 						? `both ${name}`
-						: `all ${counted(items.length, one, name)}`
+						: items.length === 1
+							? `the one ${one}`
+							: `all ${counted(items.length, one, name)}`
 					: `${count} of ${counted(items.length, one, name)}`}
 			</PopoverButton>
 			<PopoverPanel
