@@ -21,7 +21,7 @@ def shoot(page: Page, name: str) -> None:
 
 
 def views(page: Page) -> None:
-    expect(page.get_by_role("heading", name="Documents")).to_be_visible()
+    expect(page.get_by_role("heading", name="Documents", level=2)).to_be_visible()
     shoot(page, "gather")
     step(page, "People")
     page.get_by_label("Filter the roster").fill("P")
@@ -80,7 +80,9 @@ def views(page: Page) -> None:
     shoot(page, "compare")
     page.get_by_role("button", name="Close the evidence").click()
     page.get_by_role("button", name="gaps", exact=True).click()
-    shoot(page, "gaps")
+    page.emulate_media(color_scheme="dark")
+    shoot(page, "night")
+    page.emulate_media(color_scheme="light")
     page.get_by_role("button", name="flow", exact=True).click()
     shoot(page, "flow")
     further(page)

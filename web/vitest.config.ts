@@ -5,6 +5,8 @@ export default defineConfig({
 		include: ["src/**/*.test.ts", "src/**/*.test.tsx"],
 		environment: "jsdom",
 		setupFiles: ["src/tests/setup.ts"],
+		// The colours are read as they are written.
+		css: { include: [/tokens\.css/] },
 		// Files share a page, which is made clean after each test: a page each takes twice as long.
 		pool: "threads",
 		isolate: false,

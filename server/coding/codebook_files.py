@@ -28,8 +28,8 @@ COLUMNS = (
     "Documents",
     "Themes",
 )
-_HUES = ("#D58936", "#C2A11F", "#8E9A3F", "#5B9A55", "#5FA58B", "#4C9FB0", "#5A93C4", "#6B84CC",
-         "#8579CC", "#A56FC0", "#B77BB4", "#C76C9A", "#C96A7B", "#C46A5E", "#B5774B", "#9B8573")  # fmt: skip
+_HUES = ("#C47E32", "#A88B1B", "#88943C", "#5B9A55", "#599A82", "#4998A8", "#5A92C3", "#6B84CC",
+         "#8579CC", "#A56FC0", "#B479B1", "#C76C9A", "#C96A7B", "#C46A5E", "#B5774B", "#9B8573")  # fmt: skip
 _OURS = uuid.UUID("0b0e3f55-6d0c-4a39-9d0a-5f8e3d3f7c21")
 
 

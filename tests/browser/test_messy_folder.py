@@ -118,7 +118,7 @@ def test_a_messy_folder_becomes_a_linked_project_and_is_undone_whole(page: Page,
 
     # Undo: first the link, then the import whole; redo brings all of it back.
     page.get_by_role("link", name="Gather").click()
-    page.get_by_role("heading", name="Documents").click()
+    page.get_by_role("heading", name="Documents", level=2).click()
     page.keyboard.press("Control+z")
     expect(page.get_by_text(re.compile("Taken back: Linked 1 speaker"))).to_be_visible()
     page.keyboard.press("Control+z")

@@ -196,7 +196,7 @@ def test_scope_narrows_and_clears(page: Page, home: str):
     expect(
         page.get_by_text(re.compile(r"Leaves out 58 people · 2[0-9] of 86 people and \d+ passages of \d+ in play"))
     ).to_be_visible()
-    expect(page.get_by_role("heading", level=1)).to_contain_text("only 28 of 86 people")
+    expect(page.get_by_role("heading", level=2).first).to_contain_text("only 28 of 86 people")
     page.get_by_role("button", name="Clear", exact=True).click()
     expect(page.get_by_role("button", name="all 86 people")).to_be_visible()
 

@@ -6,6 +6,7 @@ import { ApiError } from "./api/client";
 import { App } from "./shell/App";
 import "./styles.css";
 import { Mishap } from "./ui/Mishap";
+import { followTheme } from "./ui/theme";
 import { Toasts } from "./ui/toasts";
 
 const retry = (failures: number, error: Error) => failures < 2 && error instanceof ApiError && error.status === 0;
@@ -16,6 +17,7 @@ const client = new QueryClient({
 	defaultOptions: { queries: { retry: again, staleTime: 5_000 }, mutations: { retry } },
 });
 
+followTheme();
 createRoot(document.getElementById("root") as HTMLElement).render(
 	<StrictMode>
 		<QueryClientProvider client={client}>

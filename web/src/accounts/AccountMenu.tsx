@@ -1,6 +1,8 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { Menu, MenuButton, MenuHeading, MenuItem, MenuItems, MenuSection } from "@headlessui/react";
+import { Check } from "lucide-react";
 import { Link } from "react-router";
 import { useSession, useSignOut } from "../project/session";
+import { chooseTheme, THEMES, useTheme } from "../ui/theme";
 
 const ITEM = "block w-full rounded-md px-2.5 py-1.5 text-left text-[13.4px] data-focus:bg-spruce-soft";
 
@@ -18,7 +20,7 @@ export function AccountMenu({ projectId }: { projectId?: number }) {
 			</MenuButton>
 			<MenuItems
 				anchor={{ to: "bottom end", gap: 6 }}
-				className="z-50 w-52 rounded-lg border border-line bg-white p-1 shadow-lg focus:outline-none"
+				className="z-50 w-56 rounded-lg border border-line bg-card p-1 shadow-lg focus:outline-none"
 			>
 				<p className="px-2.5 py-1.5 quiet-line">{account.display_name}</p>
 				{projectId !== undefined && (
@@ -45,6 +47,7 @@ export function AccountMenu({ projectId }: { projectId?: number }) {
 						My account
 					</Link>
 				</MenuItem>
+				<Colours />
 				<MenuItem>
 					<button type="button" className={ITEM} onClick={() => signOut.mutate()}>
 						Sign out
@@ -52,5 +55,29 @@ export function AccountMenu({ projectId }: { projectId?: number }) {
 				</MenuItem>
 			</MenuItems>
 		</Menu>
+	);
+}
+
+const SAID = { system: "As this computer has it", light: "By day", dark: "By night" };
+
+function Colours() {
+	const theme = useTheme();
+	return (
+		<MenuSection className="my-1 border-y border-line2 py-1">
+			<MenuHeading className="px-2.5 py-0.5 text-[12px] font-semibold text-quiet">Colours</MenuHeading>
+			{THEMES.map((one) => (
+				<MenuItem key={one}>
+					<button
+						type="button"
+						className={`${ITEM} flex items-center gap-2`}
+						aria-current={one === theme ? "true" : undefined}
+						onClick={() => chooseTheme(one)}
+					>
+						<Check size={14} className={one === theme ? "text-spruce" : "invisible"} aria-hidden="true" />
+						{SAID[one]}
+					</button>
+				</MenuItem>
+			))}
+		</MenuSection>
 	);
 }

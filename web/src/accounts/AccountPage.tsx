@@ -25,7 +25,7 @@ export function AccountPage() {
 	if (!own.data || !account) return <Loading what="your account" />;
 	return (
 		<>
-			<header className="flex h-13 items-center gap-2.5 border-b border-line bg-white px-4.5">
+			<header className="flex h-13 items-center gap-2.5 border-b border-line bg-card px-4.5">
 				<Link to="/" className="flex items-center gap-2.5" aria-label="All projects">
 					<Mark />
 					<span className="font-serif text-lg font-semibold">Cohortia</span>
@@ -70,7 +70,7 @@ function Password() {
 					change.mutate(undefined);
 				}}
 			>
-				<div className="grid grid-cols-2 gap-3 text-[13px]">
+				<div className="grid cols-[1fr_1fr] gap-3 text-[13px]">
 					<Field
 						label="Current password"
 						type="password"
@@ -117,7 +117,7 @@ function Address({ email }: { email: string }) {
 				}}
 			>
 				<p className="mb-2 quiet-line">Where a link goes when the password is forgotten. Other members don’t see it.</p>
-				<div className="grid grid-cols-2 gap-3 text-[13px]">
+				<div className="grid cols-[1fr_1fr] gap-3 text-[13px]">
 					<Field
 						label="Address"
 						type="email"

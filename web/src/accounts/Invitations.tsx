@@ -30,7 +30,7 @@ export function Invitations() {
 		take(api.DELETE("/api/projects/{project_id}/invitations/{invitation_id}", { params: { path: { ...path, invitation_id } } })),
 	);
 	return (
-		<section className="mt-6 rounded-lg border border-line bg-white p-4" aria-label="Invite somebody">
+		<section className="mt-6 rounded-lg border border-line bg-card p-4" aria-label="Invite somebody">
 			<form
 				onSubmit={(event) => {
 					event.preventDefault();

@@ -22,7 +22,7 @@ export function Mailbox() {
 			{mails.data.length === 0 && <p className="quiet-line">No mail yet. Invite somebody, or ask for a new password.</p>}
 			<ul className="space-y-3">
 				{mails.data.map((mail) => (
-					<li key={`${mail.sent_at} ${mail.subject}`} className="rounded-lg border border-line bg-white px-4 py-3">
+					<li key={`${mail.sent_at} ${mail.subject}`} className="rounded-lg border border-line bg-card px-4 py-3">
 						<p className="flex gap-3">
 							<b className="font-semibold">{mail.subject}</b>
 							<span className="ml-auto quiet-line whitespace-nowrap">{moment(mail.sent_at)}</span>

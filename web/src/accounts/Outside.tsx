@@ -15,7 +15,7 @@ export function Outside({ called, title, children, wide = false }: Props) {
 	useTitle(called);
 	return (
 		<main className="grid min-h-screen place-items-center p-6">
-			<div className={`w-full ${wide ? "max-w-2xl" : "max-w-sm"} rounded-lg border border-line bg-white p-7`}>
+			<div className={`w-full ${wide ? "max-w-2xl" : "max-w-sm"} rounded-lg border border-line bg-card p-7`}>
 				<div className="mb-1 flex items-center gap-2.5">
 					<Mark />
 					<span className="font-serif text-xl font-semibold">Cohortia</span>

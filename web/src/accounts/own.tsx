@@ -6,7 +6,7 @@ export type Own = Shape<"OwnOut">;
 
 export function Part({ title, children }: { title: string; children: ReactNode }) {
 	return (
-		<section className="mt-5 rounded-lg border border-line bg-white p-4" aria-label={title}>
+		<section className="mt-5 rounded-lg border border-line bg-card p-4" aria-label={title}>
 			<h2 className="mb-2">{title}</h2>
 			{children}
 		</section>

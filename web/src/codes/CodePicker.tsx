@@ -47,7 +47,7 @@ export function CodePicker({
 			/>
 			<ComboboxOptions
 				anchor={{ to: "bottom start", gap: 4 }}
-				className="z-50 max-h-80 w-64 overflow-auto rounded-lg border border-line bg-white p-1 text-[13.4px] shadow-lg empty:hidden"
+				className="z-50 max-h-80 w-64 overflow-auto rounded-lg border border-line bg-card p-1 text-[13.4px] shadow-lg empty:hidden"
 			>
 				{found.map((code) => (
 					<ComboboxOption

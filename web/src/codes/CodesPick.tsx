@@ -22,7 +22,7 @@ export function CodesPick({ codes, chosen, onChange }: { codes: Code[]; chosen: 
 			</PopoverButton>
 			<PopoverPanel
 				anchor={{ to: "bottom start", gap: 6 }}
-				className="z-50 flex max-h-80 w-80 flex-col rounded-lg border border-line bg-white p-2 text-[13.4px] text-ink shadow-lg"
+				className="z-50 flex max-h-80 w-80 flex-col rounded-lg border border-line bg-card p-2 text-[13.4px] text-ink shadow-lg"
 			>
 				<input
 					aria-label="Find codes"

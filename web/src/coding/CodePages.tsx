@@ -15,7 +15,7 @@ export function CodePages({ figures = {} }: { figures?: Record<string, string> }
 		{ to: "/memos", label: "Memos" },
 	];
 	return (
-		<nav aria-label="Pages of coding" className="flex items-center gap-4">
+		<nav aria-label="Pages of coding" className="flex flex-wrap items-center gap-x-4 gap-y-1 print:hidden">
 			{pages.map((page) => (
 				<NavLink
 					key={page.label}

@@ -16,7 +16,7 @@ export function Adjusted({ question, result }: { question: Question; result: Com
 	const { facts, people, problem, notes, rows } = found.data;
 	const title = `If the groups were alike in ${facts.join(", ").replace(/, ([^,]*)$/, " and $1")}`;
 	return (
-		<section aria-label="Adjusted" className="mt-2 rounded-lg border border-line bg-white p-3">
+		<section aria-label="Adjusted" className="mt-2 rounded-lg border border-line bg-card p-3">
 			<h2 className="text-[15px]! font-semibold">{title}</h2>
 			{problem || rows.every((row) => row.why_not !== "") ? (
 				<p className="mt-1 text-[13.4px] text-quiet">{problem || "No row has enough people for that."}</p>
@@ -26,7 +26,7 @@ export function Adjusted({ question, result }: { question: Question; result: Com
 						Share now → share as it would be, in per cent, of {people} whose facts are known; beneath, the odds over the first group with
 						their 95 % interval. Firth’s penalised logistic regression, standardised over all.
 					</p>
-					<div className="overflow-auto">
+					<div className="pane">
 						<table className="mt-1 w-full border-collapse text-[13.4px]">
 							<thead>
 								<tr className="text-left [&>th]:border-b [&>th]:border-line [&>th]:px-2 [&>th]:py-1 [&>th]:font-semibold">

@@ -291,8 +291,8 @@ describe("how a result is shown", () => {
 		const shown = (tint: Tint) =>
 			show(<Table result={COMPARISON} places={[1, 0]} tint={tint} opened={null} onOpen={vi.fn()} onPair={vi.fn()} />);
 		const { container, unmount } = shown("share");
-		const tints = [...container.querySelectorAll("td.relative")].map((td) => td.className.match(/bg-\[#\w+\]/)?.[0]);
-		expect(tints).toEqual(["bg-[#D3E3E2]", "bg-[#D3E3E2]", "bg-[#9DBFBE]", "bg-[#E8F0EF]"]);
+		const tints = [...container.querySelectorAll("td.relative")].map((td) => td.className.match(/bg-(?:above|below|amount)[\w-]*/)?.[0]);
+		expect(tints).toEqual(["bg-amount-2", "bg-amount-2", "bg-amount-4", "bg-amount-1"]);
 		unmount();
 		expect(shown("none").container.querySelector("td.relative")?.className).not.toContain("bg-[");
 	});

@@ -68,10 +68,8 @@ export function Compare() {
 	const places = result.data ? placesShown(result.data, view, likeness) : [];
 	const show = (number: Opened | null) => set({ open: number && writeOpened(number) }, true);
 	return (
-		<div
-			className={`grid h-full ${opened && result.data ? "grid-cols-[minmax(0,1fr)_372px] max-[900px]:grid-cols-[0_minmax(0,1fr)]" : "grid-cols-1"}`}
-		>
-			<div className="min-h-0 min-w-0 overflow-auto px-4.5 py-3.5">
+		<div className={`grid filling ${opened && result.data ? "cols-[minmax(0,1fr)_372px] instead" : "grid-cols-1"}`}>
+			<div className="min-w-0 pane px-4.5 py-3.5">
 				<Keep
 					question={question}
 					view={view}

@@ -13,7 +13,7 @@ const PAGES = [
 export function ComparePages() {
 	const project = useProject();
 	return (
-		<nav aria-label="Pages of comparing" className="flex items-center gap-4">
+		<nav aria-label="Pages of comparing" className="flex flex-wrap items-center gap-x-4 gap-y-1 print:hidden">
 			{PAGES.map((page) => (
 				<NavLink
 					key={page.label}

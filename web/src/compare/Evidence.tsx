@@ -68,7 +68,7 @@ export function Evidence({
 			ref={drawer}
 			tabIndex={-1}
 			aria-label="Evidence"
-			className="focus:outline-none flex min-h-0 flex-col border-l border-line bg-white"
+			className="focus:outline-none flex min-h-0 flex-col border-l border-line bg-card"
 		>
 			<div className="border-b border-line px-4 pt-3 pb-2.5">
 				<div className="flex items-center gap-2">
@@ -115,7 +115,7 @@ export function Evidence({
 				)}
 			</div>
 			{children}
-			<div className="min-h-0 flex-1 overflow-auto pb-4">
+			<div className="flex-1 pane pb-4">
 				{evidence.error && <Problem error={evidence.error} />}
 				{evidence.isPending && <Loading what="the passages" />}
 				{data && tab === "said" && (

@@ -24,7 +24,7 @@ export function FormBar({ view, question, result, hidden, onView, onLeaving }: P
 	const { case_many } = useProject();
 	const [hide, setHide] = useState(0);
 	return (
-		<div className="mb-0 flex flex-wrap items-center border-b border-line">
+		<div className="print:hidden mb-0 flex flex-wrap items-center border-b border-line">
 			{FORMS.map((name) => (
 				<button
 					key={name}

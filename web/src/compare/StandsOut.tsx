@@ -29,7 +29,7 @@ export function StandsOut({ question, onOpen, onChange }: Props) {
 				{shown.map((finding) => (
 					<li
 						key={`${finding.row} ${finding.name}`}
-						className={`rounded-md border border-l-[3px] border-line bg-white ${EDGES[finding.standing]}`}
+						className={`rounded-md border border-l-[3px] border-line bg-card ${EDGES[finding.standing]}`}
 					>
 						<One finding={finding} onOpen={onOpen} />
 						{unfolded && (

@@ -60,10 +60,10 @@ describe("the tint of a cell", () => {
 	const cell = (residual: number | null, base = 20, figure = 0.9) => ({ ...COMPARISON.rows[0]?.cells[0], residual, base, figure }) as Cell;
 
 	it("is strong only where the row's own test bears it and there are people", () => {
-		expect(tintOf(cell(2.4), row(0.01), "expected", 1)).toBe("bg-[#D9E8C8]");
-		expect(tintOf(cell(-2.4), row(0.01), "expected", 1)).toBe("bg-[#EBD6E6]");
-		expect(tintOf(cell(2.4), row(0.3), "expected", 1)).toBe("bg-[#EDF3E4]");
-		expect(tintOf(cell(2.4, 4), row(0.01), "expected", 1)).toBe("bg-[#EDF3E4]");
+		expect(tintOf(cell(2.4), row(0.01), "expected", 1)).toBe("bg-above-more");
+		expect(tintOf(cell(-2.4), row(0.01), "expected", 1)).toBe("bg-below-more");
+		expect(tintOf(cell(2.4), row(0.3), "expected", 1)).toBe("bg-above");
+		expect(tintOf(cell(2.4, 4), row(0.01), "expected", 1)).toBe("bg-above");
 		expect(tintOf(cell(2.4), row(0.8), "expected", 1)).toBe("");
 		expect(tintOf(cell(0.4), row(0.01), "expected", 1)).toBe("");
 		expect(tintOf(cell(null), row(0.01), "expected", 1)).toBe("");
@@ -71,7 +71,7 @@ describe("the tint of a cell", () => {
 
 	it("by size is pale for few, and palest for one person", () => {
 		const tints = [1, 3, 20].map((base) => tintOf(cell(0, base, 1), row(1), "share", 1));
-		expect(tints).toEqual(["bg-[#E8F0EF]", "bg-[#D3E3E2]", "bg-[#9DBFBE]"]);
+		expect(tints).toEqual(["bg-amount-1", "bg-amount-2", "bg-amount-4"]);
 		expect(tintOf(cell(0, 20, 0), row(1), "share", 1)).toBe("");
 		expect(tintOf(cell(3), row(0.001), "none", 1)).toBe("");
 	});

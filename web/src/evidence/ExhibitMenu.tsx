@@ -28,7 +28,7 @@ export function ExhibitMenu({ passages = [], query, label = "Exhibit" }: { passa
 				<MenuButton className="font-sans font-semibold whitespace-nowrap text-spruce hover:underline">{label}</MenuButton>
 				<MenuItems
 					anchor={{ to: "bottom end", gap: 4 }}
-					className="z-40 max-h-72 w-64 overflow-auto rounded-lg border border-line bg-white p-1 font-sans text-[13.4px] shadow-lg focus:outline-none"
+					className="z-40 max-h-72 w-64 overflow-auto rounded-lg border border-line bg-card p-1 font-sans text-[13.4px] shadow-lg focus:outline-none"
 				>
 					<Choices onPut={put} onNew={() => setNaming(true)} />
 				</MenuItems>

@@ -50,9 +50,9 @@ export function BringIn() {
 					<ChooseFiles main onFiles={add} />
 				</Empty>
 			) : (
-				<div className="grid h-full grid-cols-[250px_minmax(0,1fr)_300px] gap-4 p-4.5">
+				<div className="grid filling cols-[250px_minmax(0,1fr)_300px] gap-4 p-4.5">
 					<Part number={1} title="What was found">
-						<div className="min-h-0 overflow-auto rounded-lg border border-line bg-white">
+						<div className="pane rounded-lg border border-line bg-card">
 							{talks > 1 && (
 								<button
 									type="button"
@@ -82,7 +82,7 @@ export function BringIn() {
 						</div>
 					</Part>
 					<Part number={2} title="How to read it">
-						<div className="min-h-0 overflow-auto">
+						<div className="pane">
 							{row?.problem && <UnreadableFile row={row} />}
 							{chosen === "speakers" && <SpeakersTable speakers={everybody} />}
 							{row && !row.problem && (row.kind === "image" || row.kind === "recording") && (
@@ -131,7 +131,7 @@ function Part({ number, title, children }: { number: number; title: string; chil
 	return (
 		<section className="flex min-h-0 flex-col" aria-label={title}>
 			<h2 className="mb-2 flex items-center gap-2">
-				<span className="grid size-5 place-items-center rounded-full bg-spruce text-xs text-white">{number}</span>
+				<span className="grid size-5 place-items-center rounded-full bg-spruce text-xs text-on-spruce">{number}</span>
 				{title}
 			</h2>
 			{children}
@@ -193,7 +193,7 @@ function PartOf({ row, rows }: { row: Staged; rows: Staged[] }) {
 
 function UnreadableFile({ row }: { row: Staged }) {
 	return (
-		<div className="rounded-lg border border-danger/40 bg-white p-5">
+		<div className="rounded-lg border border-danger/40 bg-card p-5">
 			<h2 className="mb-1">{row.name} can’t be read</h2>
 			<p>{row.problem}</p>
 			<p className="mt-2 quiet-line">The other files aren’t touched by this; you can bring them in as they are.</p>

@@ -14,7 +14,7 @@ export function DropZone({ onFiles, children }: { onFiles: (files: File[]) => vo
 	return (
 		// biome-ignore lint/a11y/noStaticElementInteractions: dropping is a second way; the button beside it is the first
 		<div
-			className="relative h-full"
+			className="relative filling"
 			onDragOver={(event) => {
 				if (!event.dataTransfer.types.includes("Files")) return;
 				event.preventDefault();

@@ -7,7 +7,7 @@ export function Letters({ row }: { row: Staged }) {
 	const { encoding } = row;
 	if (!encoding) return null;
 	return (
-		<section aria-labelledby="letters" className="mb-2 rounded-lg border border-line bg-white p-3 text-[13px]">
+		<section aria-labelledby="letters" className="mb-2 rounded-lg border border-line bg-card p-3 text-[13px]">
 			<h3 id="letters" className="mb-1 font-semibold">
 				How its letters are stored
 			</h3>

@@ -22,7 +22,7 @@ export function Lost({
 	return (
 		<section
 			aria-label="Passages that lose their words"
-			className="mb-3 rounded-lg border border-[#efcfa9] bg-apricot-soft px-3.5 py-2.5 text-[13.4px]"
+			className="mb-3 rounded-lg border border-apricot-line bg-apricot-soft px-3.5 py-2.5 text-[13.4px]"
 		>
 			<b>
 				{counted(lost.length, "passage")} would lose all {lost.length === 1 ? "its" : "their"} words.
@@ -30,7 +30,7 @@ export function Lost({
 			Say what becomes of {lost.length === 1 ? "it" : "each"}.
 			<ul className="mt-1">
 				{lost.map((one) => (
-					<li key={one.passage} className="flex flex-wrap items-center gap-x-3 border-t border-[#efcfa9] py-1">
+					<li key={one.passage} className="flex flex-wrap items-center gap-x-3 border-t border-apricot-line py-1">
 						<span className="font-serif" dir="auto">
 							“{one.text.length > 80 ? `${one.text.slice(0, 80)}…` : one.text}”
 						</span>

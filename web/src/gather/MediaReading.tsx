@@ -8,7 +8,7 @@ export function MediaReading({ row, rows }: { row: Staged; rows: Staged[] }) {
 	const [title, setTitle] = useState(row.choices.title || row.name.replace(/\.\w+$/, ""));
 	const texts = rows.filter((one) => one.kind === "transcript" && !one.problem);
 	return (
-		<div className="mb-3 rounded-lg border border-line bg-white p-4">
+		<div className="mb-3 rounded-lg border border-line bg-card p-4">
 			<label className="block text-[13px] font-semibold">
 				Name of the document
 				<input

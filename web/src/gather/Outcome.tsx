@@ -30,7 +30,7 @@ export function Outcome({
 	const comments = transcripts.reduce((total, found) => total + found.comments, 0);
 	const words = transcripts.reduce((total, found) => total + found.words, 0);
 	return (
-		<div className="min-h-0 overflow-auto rounded-lg border border-line bg-white p-4">
+		<div className="pane rounded-lg border border-line bg-card p-4">
 			{documents.length > 0 && <Figure n={documents.length} one="document" more={`, ${counted(words, "word")}`} />}
 			{comments > 0 && <Figure n={comments} one="comment on words of the texts" many="comments on words of the texts" />}
 			{sheets.length > 0 && (

@@ -19,7 +19,7 @@ export function SheetReading({ row, sheet }: { row: Staged; sheet: Shape<"FoundS
 	const both = sheet.columns.some((column) => column.role === "document_id");
 	return (
 		<div>
-			<div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2 rounded-lg border border-line bg-white px-3 py-2 text-[13px]">
+			<div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2 rounded-lg border border-line bg-card px-3 py-2 text-[13px]">
 				<span className="flex items-center gap-1">
 					Column names in
 					<Choice
@@ -68,7 +68,7 @@ export function SheetReading({ row, sheet }: { row: Staged; sheet: Shape<"FoundS
 				))}
 			</div>
 			{sheet.without_text > 0 && (
-				<div className="mb-3 flex flex-wrap items-center gap-3 rounded-lg border border-line bg-white px-3 py-2 text-[13px]">
+				<div className="mb-3 flex flex-wrap items-center gap-3 rounded-lg border border-line bg-card px-3 py-2 text-[13px]">
 					<b>{counted(sheet.without_text, "row")} without any answer in words.</b>
 					<Segments
 						name="Rows without any text"
@@ -97,7 +97,7 @@ function ColumnCard({ column, both, onChange }: { column: Column; both: boolean;
 	const coded = column.missing_as.filter((one) => /^[-−]?\d+$/.test(one.text));
 	return (
 		<section
-			className={`rounded-lg border bg-white p-3 ${column.problems.length ? "border-danger/50" : "border-line"} ${column.role === "leave_out" ? "opacity-60" : ""}`}
+			className={`rounded-lg border bg-card p-3 ${column.problems.length ? "border-danger/50" : "border-line"} ${column.role === "leave_out" ? "opacity-60" : ""}`}
 			aria-label={`Column ${column.name}`}
 		>
 			<input

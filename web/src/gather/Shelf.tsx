@@ -80,9 +80,9 @@ export function Shelf() {
 		);
 	return (
 		<DropZone onFiles={bring}>
-			<div className="flex h-full flex-col p-4.5">
-				<div className="mb-3 flex items-center gap-3">
-					<h1>Documents</h1>
+			<div className="flex filling flex-col p-4.5">
+				<div className="mb-3 flex flex-wrap items-center gap-x-3 gap-y-1.5 print:hidden">
+					<h2 className="title">Documents</h2>
 					<input
 						aria-label="Filter documents"
 						placeholder="Filter by name or speaker"
@@ -108,16 +108,16 @@ export function Shelf() {
 					{mayCode && (
 						<Link
 							to="texts"
-							className="rounded-md border border-line bg-white px-2.5 py-1 text-[13px] font-semibold whitespace-nowrap hover:border-quiet"
+							className="rounded-md border border-line bg-card px-2.5 py-1 text-[13px] font-semibold whitespace-nowrap hover:border-quiet"
 						>
 							Replace · Names
 						</Link>
 					)}
 					{mayCode && <ChooseFiles main onFiles={bring} label="Bring in files" />}
 				</div>
-				<div className="min-h-0 overflow-auto rounded-lg border border-line bg-white">
+				<div className="pane rounded-lg border border-line bg-card">
 					<table className="w-full border-collapse">
-						<thead className="sticky top-0 z-10 bg-white shadow-[0_1px_0_var(--color-line)]">
+						<thead className="sticky top-0 z-10 bg-card shadow-[0_1px_0_var(--color-line)]">
 							<tr>
 								{mayCode && (
 									<th className="w-9 px-3">

@@ -57,7 +57,7 @@ export function SpeakersTable({ speakers }: { speakers: BatchSpeaker[] }) {
 	};
 	const into = chosen[0];
 	return (
-		<div className="rounded-lg border border-line bg-white">
+		<div className="rounded-lg border border-line bg-card">
 			<div className="flex flex-wrap items-center gap-2 border-b border-line px-3 py-2 text-[13px]">
 				{chosen.length === 0 ? (
 					<span className="quiet-line">

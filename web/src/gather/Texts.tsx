@@ -24,9 +24,9 @@ export function Texts() {
 			</Empty>
 		);
 	return (
-		<div className="h-full overflow-auto p-4.5">
+		<div className="filling pane p-4.5">
 			<div className="mb-4 flex items-center gap-4">
-				<h1>Change texts</h1>
+				<h2 className="title">Change texts</h2>
 				<Segments
 					name="What to do"
 					value={tab}
@@ -150,7 +150,7 @@ function Places({
 	keyOf: (place: Preview["places"][number]) => string;
 }) {
 	return (
-		<div className="max-h-[46vh] overflow-auto rounded-lg border border-line bg-white">
+		<div className="max-h-[46vh] pane rounded-lg border border-line bg-card">
 			<table className="w-full text-[13.4px]">
 				<tbody>
 					{preview.places.map((place) => (

@@ -38,7 +38,7 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 	};
 	return (
 		<div className="space-y-3">
-			<div className="rounded-lg border border-line bg-white p-4">
+			<div className="rounded-lg border border-line bg-card p-4">
 				<label className="block text-[13px] font-semibold">
 					Name of the document
 					<input
@@ -95,7 +95,7 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 					Nobody is labelled here: read the whole as one turn
 				</label>
 			</div>
-			<div className="rounded-lg border border-line bg-white">
+			<div className="rounded-lg border border-line bg-card">
 				<table className="w-full">
 					<thead>
 						<tr className="border-b border-line text-left text-[13px]">
@@ -160,11 +160,11 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 					)}
 				</p>
 			</div>
-			<div className="rounded-lg border border-line bg-white p-4">
+			<div className="rounded-lg border border-line bg-card p-4">
 				<h2 className="mb-2">How it begins</h2>
 				{transcript.first_turns.map((turn, place) => (
 					// biome-ignore lint/suspicious/noArrayIndexKey: turns have no other identity yet
-					<div key={place} className="mb-2 grid grid-cols-[110px_1fr] gap-3">
+					<div key={place} className="mb-2 grid cols-[110px_1fr] gap-3">
 						<span className="text-right text-[12.6px] text-quiet">
 							{turn.speaker}
 							{turn.time && <span className="block">{turn.time}</span>}

@@ -80,16 +80,16 @@ export function Bands({
 						width={Math.max(1, x(edges[place + 1] ?? last) - x(edges[place] ?? 0) - 1)}
 						y={HEIGHT - (count / most) * (HEIGHT - 12)}
 						height={(count / most) * (HEIGHT - 12)}
-						fill="#9DB9B6"
+						fill="var(--color-bar)"
 					>
 						<title>{`${edgeWords(variable, edges[place] ?? 0)} to under ${edgeWords(variable, edges[place + 1] ?? last)}: ${count}`}</title>
 					</rect>
 				))}
-				<line x1={0} x2={WIDTH} y1={HEIGHT} y2={HEIGHT} stroke="#B9B19F" />
-				<text x={0} y={HEIGHT + 13} fontSize="10.5" fill="#5D6675">
+				<line x1={0} x2={WIDTH} y1={HEIGHT} y2={HEIGHT} stroke="var(--color-edge)" />
+				<text x={0} y={HEIGHT + 13} fontSize="10.5" fill="var(--color-quiet)">
 					{edgeWords(variable, first)}
 				</text>
-				<text x={WIDTH} y={HEIGHT + 13} fontSize="10.5" fill="#5D6675" textAnchor="end">
+				<text x={WIDTH} y={HEIGHT + 13} fontSize="10.5" fill="var(--color-quiet)" textAnchor="end">
 					{edgeWords(variable, last)}
 				</text>
 				{cuts.map((cut, place) => (
@@ -113,8 +113,8 @@ export function Bands({
 						}}
 					>
 						<rect x={x(cut) - 7} y={0} width={14} height={HEIGHT} fill="transparent" />
-						<line x1={x(cut)} x2={x(cut)} y1={6} y2={HEIGHT} stroke="#C96F1F" strokeWidth={1.6} />
-						<path d={`M${x(cut) - 5} 0h10v6l-5 5l-5 -5z`} fill="#C96F1F" stroke="#1D2433" strokeWidth={0} />
+						<line x1={x(cut)} x2={x(cut)} y1={6} y2={HEIGHT} stroke="var(--color-apricot)" strokeWidth={1.6} />
+						<path d={`M${x(cut) - 5} 0h10v6l-5 5l-5 -5z`} fill="var(--color-apricot)" stroke="var(--color-ink)" strokeWidth={0} />
 					</g>
 				))}
 			</svg>

@@ -62,7 +62,7 @@ export function Categories({ variable, cases }: { variable: Variable; cases: Cas
 								)}
 							</td>
 							<td className="w-20">
-								<span className="block h-2 rounded-sm bg-[#9DB9B6]" style={{ width: `${(100 * bar.count) / most}%` }} />
+								<span className="block h-2 rounded-sm bg-bar" style={{ width: `${(100 * bar.count) / most}%` }} />
 							</td>
 							<td className="w-8 pl-2 text-right">{bar.count}</td>
 							{grouped && mayCode && (
@@ -90,7 +90,7 @@ export function Categories({ variable, cases }: { variable: Variable; cases: Cas
 						</tr>
 					))}
 					{variable.missing.map((bar) => (
-						<tr key={bar.label} className="border-b border-line2 text-[#766f5f] italic">
+						<tr key={bar.label} className="border-b border-line2 text-absent italic">
 							{grouped && mayCode && <td />}
 							<td className="py-1">{bar.label.replace("_", " ")}</td>
 							<td />
@@ -163,7 +163,7 @@ function Split({
 					New category
 					<input className="field mt-1 mb-3 w-full font-normal" required value={name} onChange={(event) => setName(event.target.value)} />
 				</label>
-				<fieldset className="mb-3 max-h-64 overflow-auto rounded-md border border-line p-2">
+				<fieldset className="mb-3 max-h-64 pane rounded-md border border-line p-2">
 					<legend className="px-1 text-[12.8px] font-semibold">Who goes there</legend>
 					{cases.map((row) => (
 						<label key={row.id} className="flex items-center gap-2 py-0.5">

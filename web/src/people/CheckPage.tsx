@@ -16,14 +16,14 @@ export function CheckPage({ rows, cases, variables }: { rows: Unlinked[]; cases:
 			{found.error && <Problem error={found.error} />}
 			{found.isPending && <Loading what="the check" />}
 			{found.data && (
-				<div className="grid max-w-5xl grid-cols-2 gap-3">
+				<div className="grid max-w-5xl cols-[1fr_1fr] gap-3">
 					<Part
 						title={`Documents in which no ${case_one} speaks`}
 						why={`Their passages are in no comparison of ${case_many}.`}
 						count={found.data.documents_without_case.length}
 					>
 						{found.data.documents_without_case.map((row) => (
-							<Link key={row.id} className="block text-spruce hover:underline" to={`${home}/code/${row.id}`}>
+							<Link key={row.id} className="block min-h-[24px] text-spruce hover:underline" to={`${home}/code/${row.id}`}>
 								{row.title}
 							</Link>
 						))}
@@ -81,7 +81,7 @@ function Part({
 	children: ReactNode;
 }) {
 	return (
-		<section className="rounded-lg border border-line bg-white px-3.5 py-2.5" aria-label={title}>
+		<section className="rounded-lg border border-line bg-card px-3.5 py-2.5" aria-label={title}>
 			<h2 className="flex items-baseline gap-2 text-[14px]!">
 				{title}
 				<span className={`ml-auto text-[12.6px] font-medium ${count && !fine ? "text-apricot-deep" : "text-quiet"}`}>
@@ -91,7 +91,7 @@ function Part({
 			<p className="quiet-line">{count ? why : "Nothing to look at."}</p>
 			{count > 0 && (
 				// biome-ignore lint/a11y/noNoninteractiveTabindex: a long list is scrolled by keyboard too
-				<div className="mt-1 max-h-40 overflow-auto text-[13.4px]" tabIndex={0}>
+				<div className="mt-1 max-h-40 pane text-[13.4px]" tabIndex={0}>
 					{children}
 				</div>
 			)}

@@ -33,9 +33,9 @@ export function Cohorts({ cases, variables }: { cases: Case[]; variables: Variab
 			</Empty>
 		);
 	return (
-		<div className="grid max-w-6xl grid-cols-[300px_minmax(0,1fr)] gap-4">
+		<div className="grid max-w-6xl cols-[300px_minmax(0,1fr)] gap-4">
 			<div>
-				<ul className={cohorts.length ? "rounded-lg border border-line bg-white" : ""}>
+				<ul className={cohorts.length ? "rounded-lg border border-line bg-card" : ""}>
 					{cohorts.map((row) => (
 						<li key={row.id} className="border-b border-line2 last:border-0">
 							<button
@@ -98,7 +98,7 @@ function Editor({
 	};
 	const error = makeCohort.error ?? changeCohort.error;
 	return (
-		<section aria-label={cohort ? `Cohort ${cohort.name}` : "New cohort"} className="rounded-lg border border-line bg-white p-4">
+		<section aria-label={cohort ? `Cohort ${cohort.name}` : "New cohort"} className="rounded-lg border border-line bg-card p-4">
 			<div className="mb-3 flex items-center gap-3">
 				<input
 					aria-label="Name of the cohort"
@@ -140,7 +140,7 @@ function Editor({
 					</p>
 				</>
 			) : (
-				<div className="max-h-80 columns-3 overflow-auto">
+				<div className="max-h-80 columns-3 pane">
 					{cases.map((row) => (
 						<label key={row.id} className="flex items-center gap-2 py-0.5">
 							<input
@@ -199,7 +199,7 @@ function Named({ label, ids, name }: { label: string; ids: number[]; name: (id: 
 			<summary className="cursor-pointer">
 				{label}: {ids.length}
 			</summary>
-			<p className="max-h-40 overflow-auto">{ids.map(name).join(", ")}</p>
+			<p className="max-h-40 pane">{ids.map(name).join(", ")}</p>
 		</details>
 	);
 }

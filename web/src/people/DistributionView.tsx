@@ -23,7 +23,7 @@ export function DistributionView({ variable, variables, onClose }: { variable: V
 	const places = data ? data.values.map((_, place) => place) : [];
 	if (data && order === "size") places.sort((a, b) => (data.shares[b]?.[0]?.count ?? 0) - (data.shares[a]?.[0]?.count ?? 0));
 	const grouping = variables.filter((one) => one.id !== variable.id && ["category", "ordered", "yes_no"].includes(one.kind));
-	const mark = (place: number) => (by ? groupMark(place - 1) : { colour: "#14555A", shape: "" });
+	const mark = (place: number) => (by ? groupMark(place - 1) : { colour: "var(--color-spruce)", shape: "" });
 	return (
 		<Modal title={variable.name} wide onClose={onClose}>
 			<div className="mb-3 flex flex-wrap items-center gap-3 text-[13px]">
@@ -64,7 +64,7 @@ export function DistributionView({ variable, variables, onClose }: { variable: V
 			{found.error && <Problem error={found.error} />}
 			{found.isPending && <Loading what="the distribution" />}
 			{data && (
-				<div className="max-h-[60vh] overflow-auto">
+				<div className="max-h-[60vh] pane">
 					<table className="w-full text-[13.4px]">
 						<thead>
 							<tr className="border-b border-line text-left">
@@ -104,7 +104,7 @@ export function DistributionView({ variable, variables, onClose }: { variable: V
 															className="absolute inset-y-0 left-0 rounded-sm"
 															style={{
 																width: `${100 * (one?.share ?? 0)}%`,
-																background: `color-mix(in srgb, ${mark(place).colour} 62%, white)`,
+																background: `color-mix(in srgb, ${mark(place).colour} 62%, var(--color-bar-ground))`,
 															}}
 														/>
 														{one?.low != null && one.high != null && (
@@ -122,7 +122,7 @@ export function DistributionView({ variable, variables, onClose }: { variable: V
 								</tr>
 							))}
 							{data.missing.map((one) => (
-								<tr key={one.reason} className="border-b border-line2 text-[#766f5f] italic">
+								<tr key={one.reason} className="border-b border-line2 text-absent italic">
 									<th scope="row" className="py-1 pr-3 text-left font-normal">
 										{one.reason.replace("_", " ")}
 									</th>

@@ -39,13 +39,13 @@ export function Linking({ rows, cases, variables }: { rows: Unlinked[]; cases: C
 		return (
 			<Empty title={`Every speaker is linked to a ${project.case_one}`}>
 				<p>Passages by participants count for their {project.case_many} in every comparison.</p>
-				<Link to="../code" className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-white">
+				<Link to="../code" className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-on-spruce">
 					Go on to code
 				</Link>
 			</Empty>
 		);
 	return (
-		<section className="max-w-5xl rounded-lg border border-[#efcfa9] bg-white" aria-label="Speakers without a link">
+		<section className="max-w-5xl rounded-lg border border-apricot-line bg-card" aria-label="Speakers without a link">
 			<div className="flex flex-wrap items-center gap-3 rounded-t-lg bg-apricot-soft px-3.5 py-2">
 				<b>
 					{counted(rows.length, "speaker")} without a {project.case_one}

@@ -36,7 +36,7 @@ export function MiniBars({
 					width={step - 1.5}
 					height={(height * bar.count) / most}
 					rx={1}
-					fill={strong ? "#14555A" : "#9DB9B6"}
+					fill={strong ? "var(--color-spruce)" : "var(--color-bar)"}
 				/>
 			))}
 		</svg>

@@ -53,9 +53,9 @@ export function People() {
 		</button>
 	);
 	return (
-		<div className={`grid h-full ${variable ? "grid-cols-[minmax(0,1fr)_360px]" : "grid-cols-1"}`}>
+		<div className={`grid filling ${variable ? "cols-[minmax(0,1fr)_360px] instead" : "grid-cols-1"}`}>
 			<div className="flex min-h-0 min-w-0 flex-col">
-				<div className="flex flex-wrap items-center gap-x-4 gap-y-1 px-4.5 pt-3 pb-2.5">
+				<div className="flex flex-wrap items-center gap-x-4 gap-y-1 px-4.5 pt-3 pb-2.5 print:hidden">
 					{look("roster", "Roster", cases.length)}
 					{look("cohorts", "Cohorts", cohorts)}
 					{look(
@@ -68,7 +68,7 @@ export function People() {
 						<>
 							<Link
 								to="../gather/bring-in"
-								className="rounded-md border border-line bg-white px-2.5 py-1 text-[13px] font-semibold hover:border-quiet"
+								className="rounded-md border border-line bg-card px-2.5 py-1 text-[13px] font-semibold hover:border-quiet"
 							>
 								Bring in a sheet
 							</Link>
@@ -77,7 +77,7 @@ export function People() {
 						</>
 					)}
 				</div>
-				<div className="flex min-h-0 flex-1 flex-col overflow-auto px-4.5 pb-4">
+				<div className="flex min-h-0 flex-1 flex-col pane px-4.5 pb-4">
 					{tab === "check" && <CheckPage rows={unlinked} cases={cases} variables={variables} />}
 					{tab === "cohorts" && <Cohorts cases={cases} variables={variables} />}
 					{tab === "roster" && cases.length === 0 && <NoCases />}
@@ -94,7 +94,7 @@ export function People() {
 								<button
 									type="button"
 									onClick={() => set({ tab: "check" })}
-									className="mt-3 w-full shrink-0 rounded-lg border border-[#efcfa9] bg-apricot-soft px-3.5 py-2 text-left"
+									className="mt-3 w-full shrink-0 rounded-lg border border-apricot-line bg-apricot-soft px-3.5 py-2 text-left"
 								>
 									<b>
 										{counted(unlinked.length, "speaker")} without a {project.case_one}.
@@ -137,7 +137,7 @@ function NoCases() {
 				them by label or file name.
 			</p>
 			{mayCode && (
-				<Link to="../gather/bring-in" className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-white">
+				<Link to="../gather/bring-in" className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-on-spruce">
 					Bring in a sheet
 				</Link>
 			)}

@@ -1,8 +1,8 @@
-import { useVirtualizer } from "@tanstack/react-virtual";
 import { memo, type RefObject, useMemo, useRef, useState } from "react";
 import { MemosDialog } from "../memos/MemosOn";
 import { useMayCode, useProject, useTellGone } from "../project/project";
 import { useToasts } from "../ui/toasts";
+import { useVirtual } from "../ui/virtual";
 import { counted } from "../ui/words";
 import { type Case, type Roster as RosterData, usePeopleWrites, type Variable } from "./data";
 import { EditableText, ValueCell } from "./editing";
@@ -41,18 +41,18 @@ export function Roster({
 	const [remarked, setRemarked] = useState<Case | null>(null);
 	const frame = useRef<HTMLDivElement>(null);
 	const rows = useMemo(() => arranged(roster.cases, words, sort, roster.variables), [roster, words, sort]);
-	const shown = useVirtualizer({
+	const shown = useVirtual({
 		count: rows.length,
 		getScrollElement: () => frame.current,
 		estimateSize: () => ROW,
 		overscan: 5,
 		initialRect: { width: 1000, height: 700 },
 	});
-	const items = shown.getVirtualItems();
+	const items = shown.items;
 	const columns = useColumns(roster, frame);
 	const large = roster.cases.length > MANY_ROWS || columns.widths !== undefined;
 	const before = items[0]?.start ?? 0;
-	const after = shown.getTotalSize() - (items.at(-1)?.end ?? 0);
+	const after = shown.total - (items.at(-1)?.end ?? 0);
 	const width = columns.inView.length + Number(columns.before > 0) + Number(columns.after > 0) + (mayCode ? 3 : 2);
 	const by = (column: Sort["by"]) => setSort({ by: column, down: sort.by === column && !sort.down });
 	const arrow = (column: Sort["by"]) => (sort.by === column ? (sort.down ? " ↓" : " ↑") : "");
@@ -77,9 +77,9 @@ export function Roster({
 		remove: (row) => deleteCase.mutate(row.id, { onSuccess: ({ said }) => tellGone(said) }),
 	};
 	return (
-		<div className="flex h-full min-h-0 flex-col">
+		<div className="flex filling min-h-0 flex-col">
 			{remarked && <MemosDialog on="case" id={remarked.id} name={remarked.identifier} onClose={() => setRemarked(null)} />}
-			<div className="mb-2 flex items-center gap-3">
+			<div className="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1 print:hidden">
 				<input
 					aria-label="Filter the roster"
 					placeholder="Filter, such as Holm or never"
@@ -92,7 +92,7 @@ export function Roster({
 			{/* A large roster’s layout is nobody else’s, and its head a layer of its own: it scrolls almost twice as fast. */}
 			<div
 				ref={frame}
-				className={`min-h-0 overflow-auto rounded-lg border border-line bg-white ${large ? "w-full flex-1 [contain:strict]" : "w-fit max-w-full"}`}
+				className={`pane rounded-lg border border-line bg-card print:[page:wide] ${large ? "w-full flex-1 [contain:strict] flow:h-[70vh] flow:flex-none print:h-auto print:[contain:none]" : "w-fit max-w-full"}`}
 			>
 				<table
 					className={`border-separate border-spacing-0 ${columns.widths ? "table-fixed" : ""}`}
@@ -108,9 +108,9 @@ export function Roster({
 							{columns.after > 0 && <col style={{ width: columns.after }} />}
 						</colgroup>
 					)}
-					<thead className={`sticky top-0 z-20 bg-white ${large ? "will-change-transform" : ""}`}>
+					<thead className={`sticky top-0 z-20 bg-card ${large ? "will-change-transform" : ""}`}>
 						<tr>
-							<th className="sticky left-0 z-10 border-r border-b border-line2 border-b-line bg-white px-2.5 py-2 text-left align-bottom text-[13px]">
+							<th className="sticky left-0 z-10 border-r border-b border-line2 border-b-line bg-card px-2.5 py-2 text-left align-bottom text-[13px]">
 								<button type="button" className="font-semibold capitalize" onClick={() => by("identifier")}>
 									{case_one}
 									{arrow("identifier")}
@@ -222,7 +222,7 @@ const RosterRow = memo(function RosterRow({
 	writes: RefObject<Writes>;
 }) {
 	return (
-		<tr className={`[&>td]:border-b [&>td]:border-line2 ${highlighted ? "bg-apricot-soft" : "bg-white"}`} style={{ height: ROW }}>
+		<tr className={`[&>td]:border-b [&>td]:border-line2 ${highlighted ? "bg-apricot-soft" : "bg-card"}`} style={{ height: ROW }}>
 			<td className="sticky left-0 z-[1] border-r bg-inherit px-2.5 font-semibold whitespace-nowrap">
 				<EditableText
 					label={`ID of ${row.identifier}`}
@@ -235,7 +235,7 @@ const RosterRow = memo(function RosterRow({
 			{variables.map((variable) => (
 				<td
 					key={variable.id}
-					className={`max-w-64 overflow-hidden border-r px-2.5 ${variable.kind === "number" ? "text-right" : ""} ${chosen === variable.id ? "bg-[#F4F9F8]" : ""}`}
+					className={`max-w-64 overflow-hidden border-r px-2.5 ${variable.kind === "number" ? "text-right" : ""} ${chosen === variable.id ? "bg-spruce-soft/40" : ""}`}
 				>
 					<ValueCell
 						of="case"
@@ -327,7 +327,7 @@ function useColumns(roster: RosterData, frame: RefObject<HTMLDivElement | null>)
 		() => (variables.length > MANY_COLUMNS ? Object.fromEntries(variables.map((one) => [one.id, widthOf(one)])) : undefined),
 		[variables],
 	);
-	const virtual = useVirtualizer({
+	const virtual = useVirtual({
 		count: variables.length,
 		horizontal: true,
 		enabled: widths !== undefined,
@@ -336,11 +336,11 @@ function useColumns(roster: RosterData, frame: RefObject<HTMLDivElement | null>)
 		overscan: 3,
 		initialRect: { width: 1000, height: 700 },
 	});
-	const seen = widths ? virtual.getVirtualItems() : [];
+	const seen = widths ? virtual.items : [];
 	const first = seen[0]?.index ?? 0;
 	const last = widths ? (seen.at(-1)?.index ?? -1) : variables.length - 1;
 	const inView = useMemo(() => variables.slice(first, last + 1), [variables, first, last]);
-	const total = widths ? virtual.getTotalSize() : 0;
+	const total = widths ? virtual.total : 0;
 	return {
 		inView,
 		widths,

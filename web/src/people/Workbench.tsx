@@ -40,7 +40,7 @@ export function Workbench({
 				? variable
 				: undefined;
 	return (
-		<aside aria-label={`Variable ${variable.name}`} className="overflow-auto border-l border-line bg-white p-4">
+		<aside aria-label={`Variable ${variable.name}`} className="pane border-l border-line bg-card p-4">
 			<div className="flex items-center">
 				<span className="quiet-line">Variable of a {variable.of === "document" ? "document" : project.case_one}</span>
 				<button type="button" aria-label="Close" className="ml-auto text-quiet hover:text-ink" onClick={onClose}>

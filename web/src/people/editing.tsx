@@ -32,7 +32,7 @@ export function ValueCell(place: Place) {
 			onClick={() => setEditing(true)}
 			onPaste={(event) => pasteBlock(event, place.onPaste)}
 		>
-			{shown || <span className="text-[#766f5f] italic">{reason}</span>}
+			{shown || <span className="text-absent italic">{reason}</span>}
 		</button>
 	);
 }

@@ -65,9 +65,9 @@ export function DigestsPage() {
 	const shown = people.map((one, at) => ({ one, at })).filter(({ one, at }) => !result.data || speaks(one, at));
 	const written = digests?.filter((one) => one.theme !== null).length ?? 0;
 	return (
-		<div className={`grid h-full ${chosen && of ? "grid-cols-[minmax(0,1fr)_400px]" : "grid-cols-1"}`}>
-			<div className="min-h-0 overflow-auto px-4.5 py-3.5">
-				<div className="mb-2 flex items-center gap-4">
+		<div className={`grid filling ${chosen && of ? "cols-[minmax(0,1fr)_400px] instead" : "grid-cols-1"}`}>
+			<div className="pane px-4.5 py-3.5">
+				<div className="mb-2 flex flex-wrap items-center gap-x-4 gap-y-1">
 					<ReportPages />
 					<input
 						aria-label={`Find ${case_many}`}
@@ -80,11 +80,11 @@ export function DigestsPage() {
 						{counted(written, "digest")} of {number(shown.length * themes.length)} crossings
 					</span>
 				</div>
-				<div className="max-h-[calc(100vh-170px)] w-fit max-w-full overflow-auto rounded-lg border border-line bg-white">
+				<div className="max-h-[calc(100vh-170px)] w-fit max-w-full pane rounded-lg border border-line bg-card">
 					<table className="border-collapse text-[13px]">
-						<thead className="sticky top-0 z-10 bg-white">
+						<thead className="sticky top-0 z-10 bg-card">
 							<tr className="text-left align-bottom">
-								<th className="sticky left-0 border-b border-line bg-white px-2 py-1.5 capitalize">{case_one}</th>
+								<th className="sticky left-0 border-b border-line bg-card px-2 py-1.5 capitalize">{case_one}</th>
 								{themes.map((one) => (
 									<th key={one.id} className="min-w-44 border-b border-line px-2 py-1.5 font-semibold">
 										{one.name}
@@ -95,7 +95,7 @@ export function DigestsPage() {
 						<tbody>
 							{shown.map(({ one, at }) => (
 								<tr key={one.id}>
-									<th scope="row" className="sticky left-0 border-b border-line2 bg-white px-2 py-1 text-left align-top">
+									<th scope="row" className="sticky left-0 border-b border-line2 bg-card px-2 py-1 text-left align-top">
 										{one.identifier}
 									</th>
 									{themes.map((of, place) => {
@@ -156,7 +156,7 @@ function Beside({ question, row, group, person, theme, onClose }: BesideProps) {
 	const found = useEvidence(question, { row, group, left_out: null }, 200);
 	const passages = found.data?.persons.flatMap((one) => one.passages) ?? [];
 	return (
-		<aside aria-label="Digest" className="flex min-h-0 flex-col border-l border-line bg-white">
+		<aside aria-label="Digest" className="flex min-h-0 flex-col border-l border-line bg-card">
 			<div className="mb-2 flex items-start border-b border-line px-4 py-3">
 				<h2>
 					{person.identifier} · {theme.name}
@@ -166,7 +166,7 @@ function Beside({ question, row, group, person, theme, onClose }: BesideProps) {
 				</button>
 			</div>
 			<DigestBox person={person.id} identifier={person.identifier} of={{ theme: theme.id }} />
-			<div className="min-h-0 flex-1 space-y-3 overflow-auto px-4 pt-2 pb-4">
+			<div className="flex-1 space-y-3 pane px-4 pt-2 pb-4">
 				{found.error && <Problem error={found.error} />}
 				{found.isPending && <Loading what="the passages" />}
 				{found.data && passages.length === 0 && <p className="quiet-line">{person.identifier} has no passage of this theme.</p>}

@@ -28,8 +28,8 @@ export function ExhibitsPage() {
 		if (exhibit) void navigate(`/projects/${id}/report/exhibits/${exhibit}`);
 	};
 	return (
-		<div className="h-full overflow-auto px-4.5 py-3.5">
-			<div className="flex items-center">
+		<div className="filling pane px-4.5 py-3.5">
+			<div className="flex flex-wrap items-center gap-y-1">
 				<ReportPages />
 				{mayCode && (
 					<span className="ml-auto">
@@ -48,7 +48,7 @@ export function ExhibitsPage() {
 					</p>
 				</Empty>
 			) : (
-				<div className="mt-3 grid grid-cols-[230px_minmax(0,1fr)] gap-5">
+				<div className="mt-3 grid cols-[230px_minmax(0,1fr)] gap-5">
 					<ul aria-label="Exhibits">
 						{list.data.map((one) => (
 							<li key={one.id} className="border-b border-line2">
@@ -110,7 +110,7 @@ function One({ id }: { id: number }) {
 						onKeep={(next) => change.mutate({ exhibit_id: id, name: next })}
 					/>
 				) : (
-					<h1 className="text-[19px]!">{name}</h1>
+					<h2 className="title text-[19px]!">{name}</h2>
 				)}
 				<span className="ml-auto flex items-baseline gap-2 text-[13px] text-quiet">
 					Take it out as
@@ -182,7 +182,7 @@ function Line({ label, value, look, empty, onKeep }: LineProps) {
 	return (
 		<input
 			aria-label={label}
-			className={`rounded-md border border-transparent bg-transparent px-1.5 py-0.5 text-ink hover:border-line focus:border-line focus:bg-white ${look}`}
+			className={`rounded-md border border-transparent bg-transparent px-1.5 py-0.5 text-ink hover:border-line focus:border-line focus:bg-card ${look}`}
 			placeholder={empty}
 			maxLength={160}
 			value={text}

@@ -29,7 +29,7 @@ export function PieceCard({ exhibit, piece, number, onUp, onDown }: Props) {
 		if (next !== piece) changePiece.mutate({ ...key, ...next });
 	};
 	return (
-		<li className="rounded-lg border border-line bg-white px-4 py-2.5">
+		<li className="rounded-lg border border-line bg-card px-4 py-2.5">
 			<div className="mb-1 flex items-center gap-2">
 				<span className="quiet-line">{number}</span>
 				{mayCode ? (

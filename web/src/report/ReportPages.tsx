@@ -10,7 +10,7 @@ const PAGES = [
 export function ReportPages() {
 	const { id } = useProject();
 	return (
-		<nav aria-label="Pages of reporting" className="flex items-center gap-4">
+		<nav aria-label="Pages of reporting" className="flex flex-wrap items-center gap-x-4 gap-y-1 print:hidden">
 			{PAGES.map((page) => (
 				<NavLink
 					key={page.label}

@@ -7,7 +7,7 @@ export function Backups() {
 	const found = useQuery({ queryKey: ["backups"], queryFn: () => take(api.GET("/api/backups")) }).data;
 	if (!found) return null;
 	return (
-		<section aria-labelledby="backups" className="mt-6 rounded-lg border border-line bg-white p-4">
+		<section aria-labelledby="backups" className="mt-6 rounded-lg border border-line bg-card p-4">
 			<h2 id="backups" className="mb-2">
 				Backups of this server
 			</h2>

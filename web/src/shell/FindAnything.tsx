@@ -49,9 +49,9 @@ function Finder({ onClose }: { onClose: () => void }) {
 	useFocusBack();
 	return (
 		<Dialog open onClose={onClose} initialFocus={field} aria-label="Find anything" className="relative z-50 focus:outline-none">
-			<div className="fixed inset-0 bg-ink/25" aria-hidden="true" />
+			<div className="fixed inset-0 bg-veil" aria-hidden="true" />
 			<div className="fixed inset-0 flex items-start justify-center p-6 pt-[12vh]">
-				<DialogPanel className="w-full max-w-lg rounded-lg border border-line bg-white p-2 shadow-xl">
+				<DialogPanel className="w-full max-w-lg rounded-lg border border-line bg-card p-2 shadow-xl">
 					<Combobox<Found>
 						onChange={(choice) => {
 							if (!choice) return;

@@ -26,7 +26,7 @@ export function Forget() {
 	const found = names.find((one) => one.name === typed.trim());
 	const noun = what === "case" ? project.case_one : "document";
 	return (
-		<section aria-labelledby="forget" className="mt-6 rounded-lg border border-line bg-white p-4">
+		<section aria-labelledby="forget" className="mt-6 rounded-lg border border-line bg-card p-4">
 			<h2 id="forget" className="mb-2">
 				Forget a {project.case_one}, or a document
 			</h2>

@@ -36,13 +36,14 @@ export function Frame() {
 	if (!project.data) return <Loading what="the project" />;
 	return (
 		<ProjectContext value={project.data}>
-			<div className="flex h-screen min-w-[600px] flex-col">
+			<div className="flex h-screen flex-col flow:h-auto flow:min-h-screen">
 				<SkipToPage />
 				<TopBar />
 				<ScopeLine />
 				<Codings />
 				<NotSaved />
 				<main id="page" tabIndex={-1} className="min-h-0 flex-1 focus:outline-none">
+					<h1 className="sr-only">{viewAt(pathname)}</h1>
 					<Mishap at={pathname}>
 						<Outlet />
 					</Mishap>
@@ -57,7 +58,7 @@ function SkipToPage() {
 	return (
 		<a
 			href="#page"
-			className="sr-only focus:not-sr-only focus:absolute focus:top-2 focus:left-2 focus:z-50 focus:rounded-md focus:border focus:border-spruce focus:bg-white focus:px-3 focus:py-1.5 focus:font-semibold"
+			className="sr-only focus:not-sr-only focus:absolute focus:top-2 focus:left-2 focus:z-50 focus:rounded-md focus:border focus:border-spruce focus:bg-card focus:px-3 focus:py-1.5 focus:font-semibold"
 		>
 			Skip to the page
 		</a>
@@ -83,30 +84,32 @@ function TopBar() {
 		{ to: "report", label: "Report", figure: status?.exhibits, says: "exhibits" },
 	];
 	return (
-		<header className="flex min-h-13 shrink-0 flex-wrap items-center gap-x-4 border-b border-line bg-white px-4.5">
+		<header className="flex min-h-13 shrink-0 flex-wrap items-center gap-x-4 border-b border-line bg-card px-4.5 max-[720px]:px-3 print:hidden">
 			<Link to="/" className="flex items-center gap-2.5 font-serif text-lg font-semibold" title="All projects">
 				<Mark />
 				Cohortia
 			</Link>
-			<span className="max-w-56 truncate border-l border-line pl-3.5 font-medium text-quiet" title={project.name}>
+			<span className="max-w-56 min-w-0 truncate border-l border-line pl-3.5 font-medium text-quiet" title={project.name}>
 				{project.name}
 			</span>
-			<nav aria-label="Steps" className="flex h-13 max-[900px]:order-last max-[900px]:h-9 max-[900px]:w-full">
+			<nav aria-label="Steps" className="flex h-13 max-[900px]:order-last max-[900px]:h-9 max-[900px]:w-full max-[560px]:justify-between">
 				{steps.map((step) => (
 					<NavLink
 						key={step.to}
 						to={step.to}
 						title={step.figure === undefined ? undefined : `${step.figure} ${step.says}`}
 						className={({ isActive }) =>
-							`flex items-center gap-1.5 border-y-3 border-t-transparent px-3.5 font-semibold ${isActive ? "border-b-spruce text-spruce" : "border-b-transparent text-quiet hover:text-ink"}`
+							`flex items-center gap-1.5 border-y-3 border-t-transparent px-3.5 font-semibold max-[560px]:px-0.5 ${isActive ? "border-b-spruce text-spruce" : "border-b-transparent text-quiet hover:text-ink"}`
 						}
 					>
 						{step.label}{" "}
-						<span className="text-xs font-medium">{step.figure === undefined || step.figure === null ? "" : number(step.figure)}</span>
+						<span className="text-xs font-medium max-[560px]:hidden">
+							{step.figure === undefined || step.figure === null ? "" : number(step.figure)}
+						</span>
 					</NavLink>
 				))}
 			</nav>
-			<div className="ml-auto flex min-w-0 items-center justify-end gap-2">
+			<div className="ml-auto flex min-w-0 flex-wrap items-center justify-end gap-2">
 				<Arrivals />
 				<Jobs />
 				<FindAnything />

@@ -15,12 +15,12 @@ export function History() {
 	if (!trail.data) return <Loading what="the trail" />;
 	return (
 		// biome-ignore lint/a11y/noNoninteractiveTabindex: a long list has to be scrolled by keyboard too
-		<section aria-label="What was done" tabIndex={0} className="mx-auto h-full max-w-3xl overflow-auto p-8">
-			<h1 className="mb-1">What was done</h1>
+		<section aria-label="What was done" tabIndex={0} className="mx-auto filling max-w-3xl pane p-8 max-[720px]:p-4">
+			<h2 className="title mb-1">What was done</h2>
 			<p className="mb-4 quiet-line">The last hundred actions in this project, newest first. Ctrl Z takes back your own last one.</p>
-			<ol className="rounded-lg border border-line bg-white">
+			<ol className="rounded-lg border border-line bg-card">
 				{trail.data.map((entry) => (
-					<li key={entry.revision} className="grid grid-cols-[150px_1fr_110px] gap-3 border-b border-line2 px-4 py-1.5 last:border-0">
+					<li key={entry.revision} className="grid cols-[150px_1fr_110px] gap-3 border-b border-line2 px-4 py-1.5 last:border-0">
 						<span className="quiet-line">{moment(entry.at)}</span>
 						<span className={entry.undone ? "text-quiet line-through" : ""}>
 							{entry.summary}

@@ -41,12 +41,12 @@ export function Members() {
 	if (members.error) return <Problem error={members.error} />;
 	if (!members.data) return <Loading what="members" />;
 	return (
-		<div className="mx-auto h-full max-w-2xl overflow-auto p-8">
-			<h1 className="mb-1">Members</h1>
+		<div className="mx-auto filling max-w-2xl pane p-8 max-[720px]:p-4">
+			<h2 className="title mb-1">Members</h2>
 			<p className="mb-4 quiet-line">Nobody else sees this project.</p>
-			<ul className="rounded-lg border border-line bg-white">
+			<ul className="rounded-lg border border-line bg-card">
 				{members.data.map((member) => (
-					<li key={member.id} className="flex items-center gap-3 border-b border-line2 px-4 py-2 last:border-0">
+					<li key={member.id} className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-line2 px-4 py-2 last:border-0">
 						<span className="grid size-7 place-items-center rounded-full bg-spruce-soft text-xs font-bold text-spruce">
 							{member.account.initials}
 						</span>
@@ -123,14 +123,14 @@ function AddMember() {
 	);
 	return (
 		<form
-			className="mt-6 rounded-lg border border-line bg-white p-4"
+			className="mt-6 rounded-lg border border-line bg-card p-4"
 			onSubmit={(event) => {
 				event.preventDefault();
 				add.mutate(undefined);
 			}}
 		>
 			<h2 className="mb-2">Add a member by hand</h2>
-			<div className="grid grid-cols-2 gap-3">
+			<div className="grid cols-[1fr_1fr] gap-3">
 				{field("username", "Signs in as")}
 				<div className="text-[13px] font-semibold">
 					Role
@@ -176,9 +176,9 @@ function ProjectSettings() {
 		onSuccess: () => navigate("/"),
 	});
 	return (
-		<section className="mt-6 rounded-lg border border-line bg-white p-4">
+		<section className="mt-6 rounded-lg border border-line bg-card p-4">
 			<h2 className="mb-2">The project</h2>
-			<div className="grid grid-cols-[2fr_1fr_1fr] items-end gap-3">
+			<div className="grid cols-[2fr_1fr_1fr] items-end gap-3">
 				{(["name", "case_one", "case_many"] as const).map((name) => (
 					<label key={name} className="block text-[13px] font-semibold">
 						{{ name: "Name", case_one: "One case is a", case_many: "Several are" }[name]}

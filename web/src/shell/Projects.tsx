@@ -22,7 +22,7 @@ export function Projects() {
 	if (!projects.data) return <Loading what="your projects" />;
 	return (
 		<>
-			<header className="flex h-13 items-center gap-2.5 border-b border-line bg-white px-4.5">
+			<header className="flex h-13 items-center gap-2.5 border-b border-line bg-card px-4.5">
 				<Mark />
 				<span className="font-serif text-lg font-semibold">Cohortia</span>
 				<span className="ml-auto" />
@@ -47,7 +47,7 @@ export function Projects() {
 				<ul className="space-y-2">
 					{projects.data.map((project) => (
 						<li key={project.id}>
-							<Link to={`/projects/${project.id}`} className="block rounded-lg border border-line bg-white px-4 py-3 hover:border-spruce">
+							<Link to={`/projects/${project.id}`} className="block rounded-lg border border-line bg-card px-4 py-3 hover:border-spruce">
 								<span className="font-serif text-[17px] font-semibold">{project.name}</span>
 								<span className="ml-3 quiet-line">you are {decides(project.role) ? "an owner" : `a ${project.role}`}</span>
 								<span className="block quiet-line">
@@ -92,7 +92,7 @@ function NewProject({ onClose }: { onClose: () => void }) {
 					Name
 					<input className="field mt-1 w-full font-normal" required value={name} onChange={(event) => setName(event.target.value)} />
 				</label>
-				<div className="grid grid-cols-2 gap-3">
+				<div className="grid cols-[1fr_1fr] gap-3">
 					<label className="block font-semibold">
 						One case is a
 						<input className="field mt-1 w-full font-normal" required value={one} onChange={(event) => setOne(event.target.value)} />

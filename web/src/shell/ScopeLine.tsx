@@ -86,11 +86,12 @@ export function ScopeLine() {
 
 function Line({ narrowed = false, children }: { narrowed?: boolean; children: React.ReactNode }) {
 	return (
-		<div
-			className={`flex min-h-9 shrink-0 items-center gap-1 border-b border-line px-4.5 py-1 text-quiet ${narrowed ? "bg-apricot-soft text-ink" : "bg-paper2"}`}
+		<section
+			aria-label="Scope"
+			className={`flex min-h-9 shrink-0 items-center gap-1 border-b border-line px-4.5 py-1 text-quiet ${narrowed ? "bg-apricot-soft text-ink" : "bg-paper2 print:hidden"}`}
 		>
 			<div className="w-full">{children}</div>
-		</div>
+		</section>
 	);
 }
 
@@ -114,7 +115,7 @@ function Filter({
 	const set = (ids: Set<number>) => onChange(ids.size === items.length ? null : items.map((item) => item.id).filter((id) => ids.has(id)));
 	return (
 		<Popover className="inline">
-			<PopoverButton className="border-b border-dashed border-[#b9b19f] font-semibold text-ink">
+			<PopoverButton className="border-b border-dashed border-edge font-semibold text-ink">
 				{chosen === null
 					? items.length === 2
 						? `both ${name}`
@@ -125,7 +126,7 @@ function Filter({
 			</PopoverButton>
 			<PopoverPanel
 				anchor={{ to: "bottom start", gap: 6 }}
-				className="z-40 flex max-h-96 w-80 flex-col rounded-lg border border-line bg-white p-2 text-ink shadow-lg"
+				className="z-40 flex max-h-96 w-80 flex-col rounded-lg border border-line bg-card p-2 text-ink shadow-lg"
 			>
 				<input
 					aria-label={`Filter ${name} by name or value`}

@@ -72,7 +72,7 @@ export function ScopeMore({ cases }: { cases: number }) {
 	return (
 		<>
 			, with{" "}
-			<button type="button" className="border-b border-dashed border-[#b9b19f] font-semibold text-ink" onClick={() => setAsking(true)}>
+			<button type="button" className="border-b border-dashed border-edge font-semibold text-ink" onClick={() => setAsking(true)}>
 				{said.length ? said.join(", ") : "no further conditions"}
 			</button>
 			<Saved
@@ -171,7 +171,7 @@ function Saved({ narrowed, scope, onOpen }: { narrowed: boolean; scope: Scope; o
 			<PopoverButton className="text-[13px] font-semibold text-spruce hover:underline">Saved scopes ▾</PopoverButton>
 			<PopoverPanel
 				anchor={{ to: "bottom start", gap: 6 }}
-				className="z-40 w-80 rounded-lg border border-line bg-white p-2 text-[13.4px] text-ink shadow-lg"
+				className="z-40 w-80 rounded-lg border border-line bg-card p-2 text-[13.4px] text-ink shadow-lg"
 			>
 				{({ close }) => (
 					<>

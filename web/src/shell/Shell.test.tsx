@@ -96,7 +96,7 @@ describe("the frame", () => {
 		await user.type(await screen.findByRole("textbox", { name: "Filter documents" }), "pier");
 		await user.keyboard("{Control>}z{/Control}");
 		expect(calls("POST /undo")).toEqual([]);
-		await user.click(screen.getByRole("heading", { name: "Documents" }));
+		await user.click(screen.getByRole("heading", { name: "Documents", level: 2 }));
 		await user.keyboard("{Control>}z{/Control}");
 		expect(await screen.findByText("Taken back: Late put on a passage")).toBeTruthy();
 		await user.keyboard("{Control>}y{/Control}");

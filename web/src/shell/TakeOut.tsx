@@ -6,7 +6,7 @@ export function TakeOut() {
 	const { id } = useProject();
 	const [trail, setTrail] = useState(true);
 	return (
-		<section aria-labelledby="take-out" className="mt-6 rounded-lg border border-line bg-white p-4">
+		<section aria-labelledby="take-out" className="mt-6 rounded-lg border border-line bg-card p-4">
 			<h2 id="take-out" className="mb-2">
 				The whole project as one file
 			</h2>
@@ -25,7 +25,7 @@ export function TakeOut() {
 				</span>
 			</label>
 			<a
-				className="mt-3 inline-block rounded-md border border-spruce bg-spruce px-3 py-1.5 font-semibold text-white hover:bg-ink"
+				className="mt-3 inline-block rounded-md border border-spruce bg-spruce px-3 py-1.5 font-semibold text-on-spruce hover:bg-ink"
 				href={`/api/projects/${id}/file?trail=${trail}`}
 				download
 			>

@@ -3,10 +3,10 @@ import type { ButtonHTMLAttributes } from "react";
 type Look = "usual" | "main" | "plain" | "danger";
 
 const LOOKS: Record<Look, string> = {
-	usual: "bg-white border-line text-ink hover:border-quiet",
-	main: "bg-spruce border-spruce text-white hover:bg-[#0f4448]",
+	usual: "bg-card border-line text-ink hover:border-quiet",
+	main: "bg-spruce border-spruce text-on-spruce hover:bg-spruce-deep",
 	plain: "bg-transparent border-transparent text-spruce hover:underline px-1",
-	danger: "bg-white border-line text-danger hover:border-danger",
+	danger: "bg-card border-line text-danger hover:border-danger",
 };
 
 /** A button that says what it does; `look` says how much it matters. */

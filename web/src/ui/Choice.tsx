@@ -39,7 +39,7 @@ export function Choice<T extends string | number | boolean | null>({
 			</ListboxButton>
 			<ListboxOptions
 				anchor={{ to: "bottom start", gap: 4 }}
-				className="z-50 max-h-80 min-w-44 max-w-96 overflow-auto rounded-lg border border-line bg-white p-1 font-sans text-[13.4px] shadow-lg focus:outline-none"
+				className="z-50 max-h-80 min-w-44 max-w-96 overflow-auto rounded-lg border border-line bg-card p-1 font-sans text-[13.4px] shadow-lg focus:outline-none"
 			>
 				{options.map((option) => (
 					<ListboxOption

@@ -20,7 +20,7 @@ export function Crop({
 	const ratio = (across * size.width) / (down * size.height);
 	const width = Math.min(WIDEST, TALLEST * ratio);
 	return (
-		<span className="relative block max-w-full overflow-hidden rounded border border-line bg-white" style={{ width, aspectRatio: ratio }}>
+		<span className="relative block max-w-full overflow-hidden rounded border border-line bg-card" style={{ width, aspectRatio: ratio }}>
 			<img
 				src={source}
 				alt={alt}

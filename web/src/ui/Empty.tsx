@@ -4,7 +4,7 @@ import type { ReactNode } from "react";
 export function Empty({ title, children }: { title: string; children: ReactNode }) {
 	return (
 		<div className="mx-auto mt-16 max-w-md text-center">
-			<h1 className="mb-2">{title}</h1>
+			<h2 className="title mb-2">{title}</h2>
 			<div className="space-y-3 text-quiet">{children}</div>
 		</div>
 	);

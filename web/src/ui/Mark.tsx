@@ -2,8 +2,8 @@
 export function Mark() {
 	return (
 		<svg width="26" height="20" viewBox="0 0 26 20" aria-hidden="true">
-			<circle cx="9" cy="10" r="7.5" fill="none" stroke="#14555A" strokeWidth="2.4" />
-			<circle cx="17" cy="10" r="7.5" fill="none" stroke="#C96F1F" strokeWidth="2.4" />
+			<circle cx="9" cy="10" r="7.5" fill="none" stroke="var(--color-spruce)" strokeWidth="2.4" />
+			<circle cx="17" cy="10" r="7.5" fill="none" stroke="var(--color-apricot)" strokeWidth="2.4" />
 		</svg>
 	);
 }

@@ -29,14 +29,16 @@ export function Modal({
 	};
 	return (
 		<Dialog open={open} onClose={onClose} initialFocus={first} className="relative z-50 focus:outline-none">
-			<div className="fixed inset-0 bg-ink/25" aria-hidden="true" />
+			<div className="fixed inset-0 bg-veil" aria-hidden="true" />
 			<div className="fixed inset-0 flex items-start justify-center overflow-y-auto p-6 pt-[9vh]">
 				<DialogPanel
 					ref={found}
-					className={`w-full ${wide ? "max-w-2xl" : "max-w-md"} rounded-lg border border-line bg-white p-5 shadow-xl`}
+					className={`w-full ${wide ? "max-w-2xl" : "max-w-md"} rounded-lg border border-line bg-card p-5 shadow-xl`}
 				>
 					<div className="mb-3 flex items-center">
-						<DialogTitle as="h1">{title}</DialogTitle>
+						<DialogTitle as="h2" className="title">
+							{title}
+						</DialogTitle>
 						<button type="button" data-close aria-label="Close" onClick={onClose} className="ml-auto rounded p-1 text-quiet hover:text-ink">
 							<X size={16} />
 						</button>

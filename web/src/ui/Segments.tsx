@@ -19,7 +19,7 @@ export function Segments<T extends string>({
 					type="button"
 					aria-pressed={option.value === value}
 					onClick={() => onChange(option.value)}
-					className={`flex-1 border-r border-line px-2 py-1 whitespace-nowrap last:border-r-0 ${option.value === value ? "bg-spruce text-white" : "bg-white text-quiet hover:text-ink"}`}
+					className={`flex-1 border-r border-line px-2 py-1 whitespace-nowrap last:border-r-0 ${option.value === value ? "bg-spruce text-on-spruce" : "bg-card text-quiet hover:text-ink"}`}
 				>
 					{option.label}
 				</button>

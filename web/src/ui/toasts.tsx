@@ -44,7 +44,7 @@ export function Toasts({ children }: { children: ReactNode }) {
 					<div
 						key={toast.id}
 						role={toast.bad ? "alert" : "status"}
-						className={`pointer-events-auto flex items-start gap-2 rounded-md border bg-white px-3 py-2 shadow-lg ${toast.bad ? "border-danger text-danger" : "border-line"}`}
+						className={`pointer-events-auto flex items-start gap-2 rounded-md border bg-card px-3 py-2 shadow-lg ${toast.bad ? "border-danger text-danger" : "border-line"}`}
 					>
 						<span className="flex-1">
 							{toast.text}

@@ -1,4 +1,3 @@
-import { useVirtualizer } from "@tanstack/react-virtual";
 import { type KeyboardEvent, memo, type RefObject, useEffect, useMemo } from "react";
 import { Link } from "react-router";
 import type { Code } from "../../codes/data";
@@ -7,6 +6,7 @@ import { decides } from "../../project/roles";
 import { useSession } from "../../project/session";
 import { codeColour } from "../../ui/palette";
 import { useStable } from "../../ui/stable";
+import { useVirtual } from "../../ui/virtual";
 import { counted } from "../../ui/words";
 import { useCodingWrites } from "../data";
 import { type Answer, answerKey } from "../overview";
@@ -37,7 +37,7 @@ export function AnswerList(props: Props) {
 	const choose = useStable(props.onCurrent);
 	const offer = useStable(props.onOffered);
 	const tickAlike = useStable(props.onAlike);
-	const shown = useVirtualizer({
+	const shown = useVirtual({
 		count: answers.length,
 		getScrollElement: () => ref.current,
 		estimateSize: () => 58,
@@ -50,7 +50,7 @@ export function AnswerList(props: Props) {
 	const place = answers.findIndex((answer) => answerKey(answer) === current);
 	// biome-ignore lint/correctness/useExhaustiveDependencies: when another answer is in hand, not when the list is drawn
 	useEffect(() => {
-		if (place >= 0 && current !== null) shown.scrollToIndex?.(place, { align: "auto" });
+		if (place >= 0 && current !== null) shown.to?.(place, { align: "auto" });
 	}, [current]);
 	return (
 		// biome-ignore lint/a11y/useSemanticElements: a list that answers to keys is no form
@@ -60,21 +60,21 @@ export function AnswerList(props: Props) {
 			// biome-ignore lint/a11y/noNoninteractiveTabindex: reading and ticking by keyboard starts here
 			tabIndex={0}
 			aria-label="Answers. Arrow keys go from one to the next, Space ticks, Ctrl A ticks all; then type a code. Plus takes the codes of the same answer."
-			className="mx-4.5 min-h-40 flex-1 overflow-auto rounded-t-lg border border-b-0 border-line bg-white focus-visible:outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-spruce)]"
+			className="mx-4.5 min-h-40 flex-1 pane flow:h-[70vh] flow:flex-none print:h-auto rounded-t-lg border border-b-0 border-line bg-card focus-visible:outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-spruce)]"
 			onKeyDown={onKey}
 		>
 			{answers.length === 0 && <p className="p-3 quiet-line">{emptied}</p>}
-			<ol className="relative" style={{ height: shown.getTotalSize() || undefined }}>
-				{shown.getVirtualItems().map((item) => {
+			<ol className="relative" style={{ height: shown.total || undefined }}>
+				{shown.items.map((item) => {
 					const answer = answers[item.index] as Answer;
 					const key = answerKey(answer);
 					return (
 						<li
 							key={key}
-							ref={shown.measureElement}
+							ref={shown.measure}
 							data-index={item.index}
 							className="top-0 left-0 w-full"
-							style={shown.getTotalSize() ? { position: "absolute", transform: `translateY(${item.start}px)` } : undefined}
+							style={shown.total ? { position: "absolute", transform: `translateY(${item.start}px)` } : undefined}
 						>
 							<Row
 								answer={answer}
@@ -127,7 +127,7 @@ const Row = memo(function Row({
 		// biome-ignore lint/a11y/noStaticElementInteractions lint/a11y/useKeyWithClickEvents: the arrow keys of the list do the same
 		<div
 			aria-current={current || undefined}
-			className={`grid grid-cols-[24px_120px_minmax(0,1fr)_minmax(220px,34%)] gap-x-3 border-b border-line2 px-3 py-1.5 ${current ? "bg-spruce-soft" : ""}`}
+			className={`grid grid-cols-[24px_120px_minmax(0,1fr)_minmax(220px,34%)] max-[720px]:grid-cols-[24px_minmax(0,1fr)] max-[720px]:*:not-first:col-start-2 gap-x-3 border-b border-line2 px-3 py-1.5 ${current ? "bg-spruce-soft" : ""}`}
 			onClick={() => onCurrent(answer)}
 		>
 			<span className="pt-0.5">
@@ -135,7 +135,7 @@ const Row = memo(function Row({
 			</span>
 			<span className="pt-0.5 text-[12.8px] leading-snug">
 				<Link
-					className="font-semibold text-[#0F5C8C] hover:underline"
+					className="font-semibold text-voice hover:underline"
 					title="Open where it stands"
 					to={`/projects/${project.id}/code/${answer.document}?at=${answer.start}`}
 				>
@@ -150,7 +150,7 @@ const Row = memo(function Row({
 				{answer.codings.map((coding) => (
 					<span
 						key={coding.id}
-						className="inline-flex max-w-full items-center gap-1 rounded-[5px] border border-line bg-white px-1.5 leading-5"
+						className="inline-flex max-w-full items-center gap-1 rounded-[5px] border border-line bg-card px-1.5 leading-5"
 						title={
 							coding.start === answer.start && coding.end === answer.end ? undefined : "On a part of the answer, or reaching beyond it"
 						}
@@ -184,7 +184,7 @@ const Row = memo(function Row({
 				{answer.offered.length > 0 && mayCode && (
 					<button
 						type="button"
-						className="rounded-[5px] border border-dashed border-spruce px-1.5 leading-5 text-spruce hover:bg-white"
+						className="rounded-[5px] border border-dashed border-spruce px-1.5 leading-5 text-spruce hover:bg-card"
 						title="Put the codes of the same answer on this one too (the + key)"
 						onClick={() => onOffered(answer)}
 					>

@@ -58,7 +58,7 @@ export function AnswersPage() {
 	const shown = uncoded ? answers.filter((answer) => answer.codings.length === 0) : answers;
 	const coded = answers.filter((answer) => answer.codings.length > 0).length;
 	return (
-		<div className="flex h-full min-h-0 flex-col overflow-auto">
+		<div className="flex filling min-h-0 flex-col pane">
 			<div className="px-4.5 pt-3">
 				<CodePages />
 				<div className="mt-2.5 mb-2 flex flex-wrap items-center gap-2 text-[13.4px]">
@@ -77,7 +77,7 @@ export function AnswersPage() {
 						<input type="checkbox" checked={uncoded} onChange={() => set({ show: uncoded ? null : "uncoded" })} />
 						only those without a code
 					</label>
-					<span className="ml-auto flex items-center gap-2">
+					<span className="ml-auto flex flex-wrap items-center gap-2 print:hidden">
 						<span className="text-quiet">Order</span>
 						<span className="w-56">
 							<Choice

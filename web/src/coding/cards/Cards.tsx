@@ -114,7 +114,7 @@ export const Card = memo(function Card({
 	return (
 		<div
 			ref={measured && ((card) => measured(passage.id, card))}
-			className={`${top === undefined ? "relative" : "absolute"} w-full rounded-lg border bg-white [contain:layout_style] px-2.5 py-1.5 text-[12.8px] leading-snug ${current ? "z-10 border-spruce shadow-[0_0_0_2px_#14555a22]" : "border-line"}`}
+			className={`${top === undefined ? "relative" : "absolute"} w-full rounded-lg border bg-card [contain:layout_style] px-2.5 py-1.5 text-[12.8px] leading-snug ${current ? "z-10 border-spruce shadow-[0_0_0_2px_var(--color-halo)]" : "border-line"}`}
 			style={{ top }}
 		>
 			{place && (
@@ -250,7 +250,7 @@ function Rating({
 					aria-label={`${place} of 5${place === rating ? ", as it is rated" : ""}`}
 					aria-pressed={place === rating}
 					title={place === rating ? "Click again to take the rating off" : `${place} of 5`}
-					className={`size-3 rounded-full border ${rating !== null && place <= rating ? "border-spruce bg-spruce" : "border-quiet/50 bg-white"}`}
+					className={`size-3 rounded-full border ${rating !== null && place <= rating ? "border-spruce bg-spruce" : "border-quiet/50 bg-card"}`}
 					onClick={() => mine && onRate(mine.id, place === rating ? null : place)}
 				/>
 			))}

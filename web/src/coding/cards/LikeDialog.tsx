@@ -30,7 +30,7 @@ export function LikeDialog({ passage, onClose }: { passage: Passage; onClose: ()
 			{like.error && <p className="text-danger">{like.error.message}</p>}
 			{!like.data && !like.error && <Loading what="the turns" />}
 			{like.data?.length === 0 && <p className="quiet-line">No other turn shares its words.</p>}
-			<ol className="mb-3 max-h-[52vh] overflow-auto">
+			<ol className="mb-3 max-h-[52vh] pane">
 				{like.data?.map((hit, at) => (
 					<li key={`${hit.document} ${hit.start}`} className="flex gap-2.5 border-b border-line2 py-1.5">
 						{mayCode && (

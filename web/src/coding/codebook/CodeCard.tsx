@@ -8,7 +8,7 @@ import { MemosOn } from "../../memos/MemosOn";
 import { useMayCode, useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
-import { CODE_COLOURS } from "../../ui/palette";
+import { CODE_COLOURS, codeColour } from "../../ui/palette";
 import { counted } from "../../ui/words";
 
 const FIELDS = [
@@ -49,10 +49,7 @@ export function CodeCard({
 	const places = placesAmong(flat(branches(codes)).filter((branch) => !beneath.has(branch.code.id)));
 	const save = (name: keyof typeof said) => said[name] !== code[name] && changeCode.mutate({ id: code.id, [name]: said[name] });
 	return (
-		<section
-			aria-label={`Code ${code.name}`}
-			className={`${whole ? "" : "max-h-[58%] overflow-auto border-t-2 border-spruce"} p-3.5 text-[13px]`}
-		>
+		<section aria-label={`Code ${code.name}`} className={`${whole ? "" : "max-h-[58%] pane border-t-2 border-spruce"} p-3.5 text-[13px]`}>
 			<div className="mb-1 flex items-center gap-2">
 				<input
 					aria-label="Name of the code"
@@ -138,14 +135,15 @@ export function CodeCard({
 					<fieldset className="mt-2">
 						<legend className="font-semibold">Colour</legend>
 						<div className="mt-1 flex flex-wrap gap-1">
-							{CODE_COLOURS.map((colour, index) => (
+							{Array.from({ length: CODE_COLOURS }, (_, index) => (
 								<button
-									key={colour}
+									// biome-ignore lint/suspicious/noArrayIndexKey: the place is the colour
+									key={index}
 									type="button"
 									aria-label={`Colour ${index + 1}`}
 									aria-pressed={code.colour === index}
-									className={`size-5 rounded ${code.colour === index ? "ring-2 ring-ink ring-offset-1" : ""}`}
-									style={{ background: colour }}
+									className={`size-[24px] rounded ${code.colour === index ? "ring-2 ring-ink ring-offset-1" : ""}`}
+									style={{ background: codeColour(index) }}
 									onClick={() => changeCode.mutate({ id: code.id, colour: index })}
 								/>
 							))}

@@ -63,10 +63,7 @@ export function CodebookFileDialog({ onClose }: { onClose: () => void }) {
 				</p>
 			)}
 			{said && (
-				<section
-					aria-label="What will happen"
-					className="mb-3 max-h-[46vh] overflow-auto rounded-md border border-line px-3 py-2 text-[13.4px]"
-				>
+				<section aria-label="What will happen" className="mb-3 max-h-[46vh] pane rounded-md border border-line px-3 py-2 text-[13.4px]">
 					<p className="mb-1 font-semibold">
 						{counted(said.codes, "code")} in the file: {said.new.length} new, {counted(said.changed.length, "change")} to those you have,{" "}
 						{said.same} the same

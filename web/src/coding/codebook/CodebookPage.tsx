@@ -38,7 +38,7 @@ export function CodebookPage() {
 	const parked = shown.filter(({ code }) => code.parked);
 	const tick = (id: number) => setTicked(ticked.includes(id) ? ticked.filter((one) => one !== id) : [...ticked, id]);
 	return (
-		<div className="flex h-full min-h-0 flex-col px-4.5 pt-3">
+		<div className="flex filling min-h-0 flex-col px-4.5 pt-3">
 			<div className="mb-2 flex flex-wrap items-center gap-3">
 				<CodePages figures={{ Codebook: String(codes.length) }} />
 				<input
@@ -64,7 +64,7 @@ export function CodebookPage() {
 						</a>
 					))}
 				</span>
-				<span className="ml-auto flex items-center gap-2">
+				<span className="ml-auto flex flex-wrap items-center gap-2 print:hidden">
 					{mayCode && (
 						<>
 							{ticked.length > 0 && <span className="quiet-line">{counted(ticked.length, "code")} ticked</span>}
@@ -93,14 +93,14 @@ export function CodebookPage() {
 					)}
 				</span>
 			</div>
-			<div className={`grid min-h-0 flex-1 gap-4 ${open ? "grid-cols-[minmax(0,1fr)_minmax(300px,40%)]" : "grid-cols-1"}`}>
-				<div className="min-h-0 overflow-auto pb-4">
+			<div className={`grid min-h-0 flex-1 gap-4 ${open ? "cols-[minmax(0,1fr)_minmax(300px,40%)]" : "grid-cols-1"}`}>
+				<div className="pane pb-4">
 					<LookList codes={codes} onOpen={(id) => set({ open: String(id) })} onTick={setTicked} />
 					<p className="mb-1.5 quiet-line">
 						Click a code to read its passages by {project.case_one} and to see its card; tick codes to merge, split or park them.
 					</p>
-					<table className="w-full border-separate border-spacing-0 rounded-lg border border-line bg-white text-[13.4px]">
-						<thead className="sticky top-0 z-10 bg-white">
+					<table className="w-full border-separate border-spacing-0 rounded-lg border border-line bg-card text-[13.4px]">
+						<thead className="sticky top-0 z-10 bg-card">
 							<tr className="[&>th]:border-b [&>th]:border-line [&>th]:px-2.5 [&>th]:py-1.5 [&>th]:text-left [&>th]:font-semibold">
 								<th className="w-6">
 									<span className="sr-only">Ticked</span>
@@ -150,7 +150,7 @@ export function CodebookPage() {
 					)}
 				</div>
 				{open && (
-					<aside aria-label="The code chosen" className="min-h-0 overflow-auto rounded-t-lg border border-b-0 border-line bg-white">
+					<aside aria-label="The code chosen" className="pane rounded-t-lg border border-b-0 border-line bg-card">
 						<div className="flex gap-4 border-b border-line px-3.5 pt-2 text-[13.4px]">
 							{["passages", "card"].map((name) => (
 								<button

@@ -20,7 +20,7 @@ export function LookList({ codes, onOpen, onTick }: { codes: Code[]; onOpen: (id
 	].filter((list) => list.codes.length);
 	if (!lists.length && !alike.length) return null;
 	return (
-		<section aria-label="What wants a look" className="mb-3 rounded-lg border border-line bg-white px-3 py-2 text-[13px]">
+		<section aria-label="What wants a look" className="mb-3 rounded-lg border border-line bg-card px-3 py-2 text-[13px]">
 			<p>
 				<b>Wants a look:</b>{" "}
 				{[...lists.map((list) => ({ name: list.name, says: `${counted(list.codes.length, "code")} ${list.says}` }))]

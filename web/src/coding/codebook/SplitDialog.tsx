@@ -64,9 +64,9 @@ export function SplitDialog({ code, onClose }: { code: Code; onClose: (done: boo
 				</Button>
 			</div>
 			{!reading && <Loading what="its passages" />}
-			<ol className="max-h-[46vh] overflow-auto border-y border-line">
+			<ol className="max-h-[46vh] pane border-y border-line">
 				{passages.map((passage) => (
-					<li key={passage.id} className="grid grid-cols-[minmax(0,1fr)_auto] gap-3 border-b border-line2 py-2 last:border-b-0">
+					<li key={passage.id} className="grid cols-[minmax(0,1fr)_auto] gap-3 border-b border-line2 py-2 last:border-b-0">
 						<p className="font-serif leading-snug" dir="auto">
 							<span className="text-quiet">{passage.before}</span> <Quoted passage={passage} />{" "}
 							<span className="text-quiet">{passage.after}</span>
@@ -82,7 +82,7 @@ export function SplitDialog({ code, onClose }: { code: Code; onClose: (done: boo
 									aria-pressed={to[passage.id]?.includes(place) ?? false}
 									title={name || `New code ${place + 1}`}
 									aria-label={`Into ${name || `new code ${place + 1}`}`}
-									className={`min-w-7 rounded border px-1.5 py-0.5 font-sans text-[12.6px] font-semibold ${to[passage.id]?.includes(place) ? "border-spruce bg-spruce text-white" : "border-line text-quiet hover:border-quiet"}`}
+									className={`min-w-7 rounded border px-1.5 py-0.5 font-sans text-[12.6px] font-semibold ${to[passage.id]?.includes(place) ? "border-spruce bg-spruce text-on-spruce" : "border-line text-quiet hover:border-quiet"}`}
 									onClick={() => toggle(passage.id, place)}
 								>
 									{place + 1}

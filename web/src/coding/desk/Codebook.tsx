@@ -38,7 +38,7 @@ export const Codebook = memo(function Codebook({ codes, pins, onCode, selecting 
 	const hold = useStable((event: MouseEvent) => selecting && event.preventDefault());
 	const exists = codes.some((code) => code.name.toLowerCase() === wanted);
 	return (
-		<aside aria-label="Codebook" className="flex min-h-0 flex-col border-l border-line bg-white">
+		<aside aria-label="Codebook" className="flex min-h-0 flex-col border-l border-line bg-card">
 			<div className="flex items-center gap-2 border-b border-line px-3.5 py-2">
 				<h2>Codes</h2>
 				<span className="quiet-line">{codes.length}</span>
@@ -54,7 +54,7 @@ export const Codebook = memo(function Codebook({ codes, pins, onCode, selecting 
 					}}
 				/>
 			</div>
-			<DropPlace className="min-h-0 flex-1 overflow-auto px-1.5 py-1.5" onDrop={(id) => ({ id, parent: null })} onMove={move}>
+			<DropPlace className="flex-1 pane px-1.5 py-1.5" onDrop={(id) => ({ id, parent: null })} onMove={move}>
 				{tree.map((branch) => (
 					<Row
 						key={branch.code.id}

@@ -134,9 +134,9 @@ export function CodingLine({
 	}));
 	const open = focused && words !== null;
 	return (
-		<div className="relative shrink-0 border-t border-line bg-white px-4.5 pt-2 pb-2">
+		<div className="relative shrink-0 border-t border-line bg-card px-4.5 pt-2 pb-2">
 			{open && (
-				<div className="absolute bottom-full left-4.5 mb-2 grid w-[716px] max-w-[calc(100%-36px)] grid-cols-[minmax(0,1fr)_280px] overflow-hidden rounded-[10px] border border-line bg-white shadow-[0_10px_30px_#1d243322]">
+				<div className="absolute bottom-full left-4.5 mb-2 grid w-[716px] max-w-[calc(100%-36px)] grid-cols-[minmax(0,1fr)_280px] overflow-hidden max-[720px]:left-2 max-[720px]:max-w-[calc(100%-16px)] max-[720px]:grid-cols-1 rounded-[10px] border border-line bg-card shadow-[0_10px_30px_var(--color-shade)]">
 					<div id="code-options" role="listbox" aria-label="Codes">
 						{found.map((code, place) => (
 							<button
@@ -184,12 +184,14 @@ export function CodingLine({
 							)}
 						</div>
 					</div>
-					<div className="border-l border-line bg-paper px-3.5 py-2.5 text-[12.8px] leading-snug">
+					<div className="border-l border-line bg-paper max-[720px]:border-t max-[720px]:border-l-0 px-3.5 py-2.5 text-[12.8px] leading-snug">
 						{choice ? <Definition code={choice} /> : <p className="text-quiet">No code is called that yet.</p>}
 					</div>
 				</div>
 			)}
-			<div className={`flex items-center gap-2 rounded-lg border-2 px-2.5 py-1 ${words === null ? "border-line" : "border-spruce"}`}>
+			<div
+				className={`flex items-center gap-2 max-[720px]:flex-wrap rounded-lg border-2 px-2.5 py-1 ${words === null ? "border-line" : "border-spruce"}`}
+			>
 				{words !== null && (
 					<span className="rounded-[5px] bg-spruce-soft px-2 text-[13px] font-semibold whitespace-nowrap text-spruce">
 						{chosen ?? `1 passage, ${counted(words.split(/\s+/).filter(Boolean).length, "word")}`}
@@ -236,7 +238,7 @@ export function CodingLine({
 					aria-controls="code-options"
 					aria-activedescendant={open && choice ? `option-${choice.id}` : undefined}
 					autoComplete="off"
-					className="min-w-0 flex-1 bg-transparent text-[15px] outline-none"
+					className="min-w-0 flex-1 bg-transparent text-[15px] outline-none max-[720px]:basis-48"
 					placeholder={words === null ? (placeholder ?? "Select words in the text, then type a code") : "Find or make a code"}
 					value={typed}
 					onFocus={() => setFocused(true)}
@@ -247,12 +249,12 @@ export function CodingLine({
 					}}
 					onKeyDown={onKey}
 				/>
-				<span className="shrink-0 text-[12.4px] text-quiet">
+				<span className="shrink-0 text-[12.4px] text-quiet max-[720px]:hidden">
 					<kbd>Enter</kbd> put on &nbsp;<kbd>Tab</kbd> and another &nbsp;<kbd>Esc</kbd> leave
 				</span>
 			</div>
-			<div className="mt-1.5 flex items-center gap-1.5 overflow-hidden text-[12.4px] text-quiet">
-				<span className="flex min-w-0 items-center gap-1.5 overflow-hidden">
+			<div className="mt-1.5 flex items-center gap-1.5 overflow-hidden max-[720px]:flex-wrap text-[12.4px] text-quiet">
+				<span className="flex min-w-0 items-center gap-1.5 overflow-hidden max-[720px]:flex-wrap">
 					<span>{pins.length ? "Pinned" : "Nothing pinned yet: a code’s card puts it under 1 to 9"}</span>
 					{pins.map((pin) => (
 						<button

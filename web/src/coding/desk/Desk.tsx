@@ -1,4 +1,4 @@
-import { startTransition, useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type RefObject, startTransition, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { type Code, useCodebook } from "../../codes/data";
 import { useDocuments } from "../../gather/data";
@@ -10,6 +10,7 @@ import { singleKeys } from "../../project/singleKeys";
 import { Empty, Loading, Problem } from "../../ui/Empty";
 import { useStable } from "../../ui/stable";
 import { counted } from "../../ui/words";
+import { CardList } from "../cards/Cards";
 import { type DeskDocument, type Passage, type Span, type Stretch, useCodingWrites, useDocument } from "../data";
 import { PicturePanel, pageAt } from "../media/PicturePanel";
 import { clock, Player, timesOf } from "../media/Player";
@@ -22,7 +23,7 @@ import { ofCoder, useNoted } from "./Notes";
 import { proposedFor } from "./Proposed";
 import { useApply, useWithWaiting } from "./putting";
 import { drawnIn } from "./selection";
-import { SHORTCUT, Transcript } from "./Transcript";
+import { SHORTCUT, SLIM, Transcript } from "./Transcript";
 
 /** The reading desk: the text, its passages, the coding line and the codebook. */
 export function Desk() {
@@ -44,7 +45,7 @@ export function Desk() {
 				<p>Bring in a transcript first; then select words and give them a code.</p>
 				<Link
 					to={`/projects/${project.id}/gather/bring-in`}
-					className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-white"
+					className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-on-spruce"
 				>
 					Bring in files
 				</Link>
@@ -95,6 +96,7 @@ function OpenDesk({
 	}, []);
 	const line = useRef<Line>(null);
 	const text = useRef<HTMLDivElement>(null);
+	const width = useWidth(text);
 	const player = useRef<HTMLMediaElement>(null);
 	const [playing, setPlaying] = useState<number | null>(null);
 	const [page, setPage] = useState(() => pointed?.region?.page ?? 1);
@@ -192,7 +194,7 @@ function OpenDesk({
 	const beside = shows && document.text !== "";
 	return (
 		<div
-			className={`relative grid h-full grid-rows-[auto_minmax(0,1fr)] ${beside ? (side ? "grid-cols-[minmax(0,1fr)_minmax(280px,38%)_272px]" : "grid-cols-[minmax(0,1fr)_minmax(280px,45%)]") : side ? "grid-cols-[minmax(0,1fr)_272px]" : "grid-cols-1"}`}
+			className={`relative grid filling grid-rows-[auto_minmax(0,1fr)] ${beside ? (side ? "cols-[minmax(0,1fr)_minmax(280px,38%)_272px]" : "cols-[minmax(0,1fr)_minmax(280px,45%)]") : side ? "cols-[minmax(0,1fr)_272px]" : "grid-cols-1"}`}
 		>
 			<DeskHeader
 				document={document}
@@ -239,6 +241,7 @@ function OpenDesk({
 					<Transcript
 						ref={text}
 						playing={playing}
+						width={width}
 						onPlay={(begin) => {
 							if (!player.current) return;
 							player.current.currentTime = begin;
@@ -270,38 +273,47 @@ function OpenDesk({
 						onDropCode={(code, stretch) => mayCode && apply({ ...stretch, codes: [code], newCodes: [] })}
 					/>
 				)}
-				{mayCode && (
-					<CodingLine
-						line={line}
-						codes={codes}
-						pins={pins}
-						recent={recent}
-						words={selection && !region && !span ? document.text.slice(selection.start, selection.end) : place ? "" : null}
-						chosen={region ? "1 region" : marked ? `${clock(marked.begin)}–${clock(marked.finish)}` : undefined}
-						placeholder={document.text === "" && pictures ? "Draw a region of the picture, then type a code" : undefined}
-						proposed={proposedFor(document, selection)}
-						saving={lost ? `${counted(waiting.length, "coding")} not saved yet` : waiting.length ? "Saving …" : ""}
-						onPut={put}
-						onLeave={leave}
-						onKeys={() => setKeys(true)}
-						onTurn={
-							document.text === ""
-								? undefined
-								: () => {
-										const turn = document.turns.find((one) => participants.has(one.speaker));
-										if (turn)
-											setSelection({
-												start: turn.start,
-												end: turn.start + document.text.slice(turn.start, turn.end).trimEnd().length,
-											});
-									}
-						}
-					/>
-				)}
+				<div className="z-20 shrink-0 bg-card flow:tall:sticky flow:tall:bottom-0 print:hidden">
+					{width < SLIM && held && (
+						<div className="max-h-60 overflow-auto border-t border-line px-3 py-1.5">
+							<CardList name="The passage in hand" passages={[held]} codes={codes} active={active} placeOf={() => ""} onActive={takeUp} />
+						</div>
+					)}
+					{mayCode && (
+						<CodingLine
+							line={line}
+							codes={codes}
+							pins={pins}
+							recent={recent}
+							words={selection && !region && !span ? document.text.slice(selection.start, selection.end) : place ? "" : null}
+							chosen={region ? "1 region" : marked ? `${clock(marked.begin)}–${clock(marked.finish)}` : undefined}
+							placeholder={document.text === "" && pictures ? "Draw a region of the picture, then type a code" : undefined}
+							proposed={proposedFor(document, selection)}
+							saving={lost ? `${counted(waiting.length, "coding")} not saved yet` : waiting.length ? "Saving …" : ""}
+							onPut={put}
+							onLeave={leave}
+							onKeys={() => setKeys(true)}
+							onTurn={
+								document.text === ""
+									? undefined
+									: () => {
+											const turn = document.turns.find((one) => participants.has(one.speaker));
+											if (turn)
+												setSelection({
+													start: turn.start,
+													end: turn.start + document.text.slice(turn.start, turn.end).trimEnd().length,
+												});
+										}
+							}
+						/>
+					)}
+				</div>
 			</div>
 			{document.text !== "" && pictures && <div className="flex min-h-0">{pictures}</div>}
 			{side && (
-				<div className={`row-span-2 row-start-1 grid border-l border-line bg-white min-h-0 ${beside ? "col-start-3" : "col-start-2"}`}>
+				<div
+					className={`min-h-0 border-l border-line bg-card grid print:hidden ${beside ? "min-[720px]:col-start-3" : "min-[720px]:col-start-2"} min-[720px]:row-span-2 min-[720px]:row-start-1`}
+				>
 					{settled && <Codebook codes={codes} pins={pins} onCode={putOne} selecting={place !== null} />}
 				</div>
 			)}
@@ -333,4 +345,17 @@ function factsByCase(roster: ReturnType<typeof useRoster>["data"]): Map<number, 
 			}),
 		]),
 	);
+}
+
+/** The width that text and cards share. A container query would lay the whole text out anew at every change of it. */
+function useWidth(frame: RefObject<HTMLDivElement | null>): number {
+	const [width, setWidth] = useState(1000);
+	useLayoutEffect(() => {
+		const measure = () => frame.current && setWidth(frame.current.clientWidth || 1000);
+		measure();
+		const watch = new ResizeObserver(measure);
+		if (frame.current) watch.observe(frame.current);
+		return () => watch.disconnect();
+	}, [frame]);
+	return width;
 }

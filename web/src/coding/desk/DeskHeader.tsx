@@ -36,10 +36,11 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 	const theirs = document.turns.filter((turn) => participants.has(turn.speaker)).reduce((sum, turn) => sum + turn.words, 0);
 	return (
 		<div
-			className={`flex min-w-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-white px-4.5 py-2 ${across ? "col-span-2" : ""}`}
+			className={`flex min-w-0 flex-wrap items-center gap-x-3 gap-y-1 border-b border-line bg-card px-4.5 py-2 ${across ? "min-[720px]:col-span-2" : ""}`}
 		>
+			<h2 className="title sr-only print:not-sr-only">{document.title}</h2>
 			<CodePages />
-			<div className="flex min-w-0 flex-1 basis-[540px] items-center gap-2.5">
+			<div className="flex min-w-0 flex-1 basis-[540px] items-center gap-2.5 max-[720px]:basis-full max-[720px]:flex-wrap print:hidden">
 				<button
 					type="button"
 					aria-label="Previous document"
@@ -49,7 +50,6 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 				>
 					<ChevronLeft size={15} />
 				</button>
-				<h1 className="sr-only">{document.title}</h1>
 				<DocumentPicker id={document.id} title={document.title} onPick={(id) => navigate(`../code/${id}`)} />
 				{/* What doesn’t fit goes as a whole, rather than be cut. */}
 				<span

@@ -36,7 +36,7 @@ export function DocumentPicker({ id, title, onPick }: { id: number; title: strin
 			/>
 			<ComboboxOptions
 				anchor={{ to: "bottom start", gap: 4 }}
-				className="z-50 max-h-96 w-96 overflow-auto rounded-lg border border-line bg-white p-1 text-[13.4px] shadow-lg"
+				className="z-50 max-h-96 w-96 overflow-auto rounded-lg border border-line bg-card p-1 text-[13.4px] shadow-lg"
 			>
 				{shown.map((row) => (
 					<ComboboxOption

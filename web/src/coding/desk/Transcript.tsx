@@ -6,7 +6,6 @@ import {
 	type RefObject,
 	useCallback,
 	useEffect,
-	useLayoutEffect,
 	useMemo,
 	useRef,
 	useState,
@@ -15,10 +14,12 @@ import type { Code } from "../../codes/data";
 import { useMayCode } from "../../project/project";
 import { isSingle, singleKeys } from "../../project/singleKeys";
 import { codeColour } from "../../ui/palette";
+import { usePrinting } from "../../ui/printing";
 import { useStable } from "../../ui/stable";
 import { Margin } from "../cards/Margin";
 import type { DeskDocument, Passage, Stretch } from "../data";
 import { byWord, dragged, type Edge, toSentences, toTurns } from "./ends";
+import { OnPaper } from "./OnPaper";
 import { cutTurns, lanes } from "./segments";
 import { drawnIn, type Move, moved, offsetAt, selectedStretch, wholeWords, wordsOf } from "./selection";
 import { TurnRow } from "./TurnRow";
@@ -50,7 +51,11 @@ interface Props {
 	mine: (passage: Passage) => boolean;
 	playing: number | null;
 	onPlay: (begin: number) => void;
+	/** Pixels that text and cards share; SLIM is too little for both. */
+	width: number;
 }
+
+export const SLIM = 660;
 
 /** The text turn by turn, passages shown in it, cards beside it. */
 export function Transcript(props: Props) {
@@ -70,16 +75,17 @@ export function Transcript(props: Props) {
 		mine,
 		playing,
 		onPlay,
+		width,
 	} = props;
 	const mayCode = useMayCode();
 	const body = useRef<HTMLDivElement>(null);
 	const colours = useMemo(() => new Map(codes.map((code) => [code.id, codeColour(code.colour)])), [codes]);
-	const colourOf = useCallback((code: number) => colours.get(code) ?? "#9B8573", [colours]);
+	const colourOf = useCallback((code: number) => colours.get(code) ?? "var(--color-code-15)", [colours]);
 	const laneOf = useMemo(() => lanes(document.passages), [document.passages]);
 	const words = useMemo(() => wordsOf(document.text), [document.text]);
 	const speakers = useMemo(() => new Map(document.speakers.map((speaker) => [speaker.id, speaker])), [document.speakers]);
 	const cut = useMemo(() => cutTurns(document.turns, document.sections, document.passages, laneOf), [document, laneOf]);
-	const width = useWidth(ref);
+	const printing = usePrinting();
 	const tops = useTops(body, document);
 
 	// A passage named in the address, or chosen on its card, is brought into view once.
@@ -256,7 +262,7 @@ export function Transcript(props: Props) {
 			tabIndex={0}
 			aria-label={`Text of ${document.title}. Arrow keys choose words, Shift with arrows more of them, T a whole turn; then type a code.`}
 			role="group"
-			className="relative min-h-0 flex-1 overflow-auto focus-visible:outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-spruce)]"
+			className="relative flex-1 pane focus-visible:outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-spruce)] print:shadow-none!"
 			onKeyDown={onKey}
 			onDragOver={(event) => event.dataTransfer.types.includes("application/x-code") && event.preventDefault()}
 			onDrop={onDrop}
@@ -264,7 +270,7 @@ export function Transcript(props: Props) {
 			{/* biome-ignore lint/a11y/noStaticElementInteractions: selecting by mouse; keys do the same above */}
 			<div
 				ref={body}
-				className={`text-width relative py-4 pr-4 pl-3 ${width >= 1200 ? "broad" : ""}`}
+				className={`text-width relative py-4 pr-4 pl-3 ${width < SLIM ? "slim" : width >= 1200 ? "broad" : ""}`}
 				style={{ "--desk-width": `${width}px` } as CSSProperties}
 				onMouseUp={onMouseUp}
 			>
@@ -272,7 +278,7 @@ export function Transcript(props: Props) {
 					const speaker = speakers.get(turn.speaker);
 					const chosen = selection && selection.start < turn.end && selection.end > turn.start ? selection : null;
 					const touched = held && held.start < turn.end && held.end > turn.start ? held : null;
-					return (
+					const row = (
 						<TurnRow
 							key={turn.number}
 							document={document}
@@ -292,24 +298,15 @@ export function Transcript(props: Props) {
 							onDrag={drag}
 						/>
 					);
+					if (!printing) return row;
+					return [row, <OnPaper key={`paper ${turn.number}`} document={document} codes={codes} turn={turn} />];
 				})}
-				<Margin frame={ref} document={document} codes={codes} tops={tops} noted={noted} active={active} onActive={takeUp} />
+				{width >= SLIM && !printing && (
+					<Margin frame={ref} document={document} codes={codes} tops={tops} noted={noted} active={active} onActive={takeUp} />
+				)}
 			</div>
 		</div>
 	);
-}
-
-/** The width that text and cards share. A container query would lay the whole text out anew at every change of it. */
-function useWidth(frame: RefObject<HTMLDivElement | null>): number {
-	const [width, setWidth] = useState(1000);
-	useLayoutEffect(() => {
-		const measure = () => frame.current && setWidth(frame.current.clientWidth || 1000);
-		measure();
-		const watch = new ResizeObserver(measure);
-		if (frame.current) watch.observe(frame.current);
-		return () => watch.disconnect();
-	}, [frame]);
-	return width;
 }
 
 /** How far down the first word of each passage stands, measured after every change of the text has been seen: to

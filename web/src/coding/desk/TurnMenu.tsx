@@ -60,7 +60,7 @@ function TurnMenu({ document, turn, selection }: Props) {
 				</MenuButton>
 				<MenuItems
 					anchor={{ to: "bottom start", gap: 4 }}
-					className="z-40 w-64 rounded-lg border border-line bg-white p-1 text-[13.4px] shadow-lg focus:outline-none"
+					className="z-40 w-64 rounded-lg border border-line bg-card p-1 text-[13.4px] shadow-lg focus:outline-none"
 				>
 					<MenuItem disabled={at === null}>
 						<button

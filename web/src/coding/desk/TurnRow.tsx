@@ -37,15 +37,18 @@ export const TurnRow = memo(function TurnRow(props: Props) {
 	return (
 		<div
 			id={`turn-${turn.number}`}
-			className={`grid grid-cols-[104px_var(--text-width)] gap-x-4 rounded-md [contain:content] ${quieter ? "mb-2" : "mb-3.5"} ${playing ? "bg-spruce-soft" : ""}`}
+			className={`grid grid-cols-[104px_var(--text-width)] gap-x-4 rounded-md [contain:content] in-[.slim]:block print:grid print:grid-cols-[104px_minmax(0,1fr)] ${quieter ? "mb-2" : "mb-3.5"} ${playing ? "bg-spruce-soft" : ""}`}
 		>
 			{headings.map((title) => (
 				<h3 key={title} className="col-start-2 mt-1 mb-0.5 text-[12.8px] font-semibold text-spruce">
 					{title}
 				</h3>
 			))}
-			<div className="col-start-1 pt-1 text-right text-[12.6px] leading-snug text-quiet select-none" title={known?.join("\n")}>
-				<span className={quieter ? "" : "font-semibold text-[#0F5C8C]"}>{speaker?.label === "Whole document" ? "" : speaker?.label}</span>
+			<div
+				className="col-start-1 pt-1 text-right text-[12.6px] leading-snug text-quiet select-none in-[.slim]:flex in-[.slim]:gap-2 in-[.slim]:text-left"
+				title={known?.join("\n")}
+			>
+				<span className={quieter ? "" : "font-semibold text-voice"}>{speaker?.label === "Whole document" ? "" : speaker?.label}</span>
 				{speaker?.case_name && speaker.case_name !== speaker.label && <span className="block">{speaker.case_name}</span>}
 				{speaker?.role === "participant" && speaker.case === null && <span className="block text-apricot-deep">not linked</span>}
 				<span className="flex items-center justify-end gap-1">

@@ -76,7 +76,7 @@ export function FindPage() {
 			: null,
 	);
 	return (
-		<div className="flex h-full min-h-0 flex-col overflow-auto px-4.5 pt-3">
+		<div className="flex filling min-h-0 flex-col pane px-4.5 pt-3">
 			<div className="mb-2">
 				<CodePages />
 			</div>
@@ -217,8 +217,8 @@ function Hits({
 	const all = shown.length > 0 && shown.every((hit) => ticked.has(keyOf(hit)));
 	if (!found.total) return <p className="quiet-line">No hit. Other forms of the word, or interviewers’ words, may hold it.</p>;
 	return (
-		<div className="grid min-h-0 flex-1 grid-cols-[210px_minmax(0,1fr)] gap-4">
-			<aside aria-label="Who says it" className="min-h-0 overflow-auto pb-4 text-[13.4px]">
+		<div className="grid min-h-0 flex-1 cols-[210px_minmax(0,1fr)] gap-4">
+			<aside aria-label="Who says it" className="pane pb-4 text-[13.4px]">
 				<p className="mb-1 font-semibold">
 					{counted(found.total, "hit")} by {counted(linked.length, project.case_one, project.case_many)} in{" "}
 					{counted(found.documents, "document")}
@@ -270,7 +270,7 @@ function Hits({
 			</aside>
 			<div className="flex min-h-0 flex-col">
 				{mayCode && (
-					<div className="mb-2 flex flex-wrap items-center gap-2 rounded-lg border border-line bg-white px-3 py-1.5 text-[13.4px]">
+					<div className="mb-2 flex flex-wrap items-center gap-2 rounded-lg border border-line bg-card px-3 py-1.5 text-[13.4px]">
 						<label className="flex items-center gap-1.5">
 							<input
 								type="checkbox"
@@ -308,7 +308,7 @@ function Hits({
 						/>
 					</div>
 				)}
-				<ol className="min-h-0 flex-1 overflow-auto rounded-t-lg border border-b-0 border-line bg-white">
+				<ol className="flex-1 pane rounded-t-lg border border-b-0 border-line bg-card">
 					{shown.map((hit) => (
 						<li key={keyOf(hit)} className="flex gap-2.5 border-b border-line2 px-3 py-2">
 							{mayCode && (

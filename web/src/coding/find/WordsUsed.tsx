@@ -76,9 +76,9 @@ export function WordsUsed({
 					{used.data.left_out > 0 && `, ${used.data.left_out} of nearly everybody’s left out`}
 				</span>
 			</div>
-			<div className="min-h-56 flex-1 overflow-auto rounded-t-lg border border-b-0 border-line bg-white">
+			<div className="min-h-56 flex-1 pane rounded-t-lg border border-b-0 border-line bg-card">
 				<table className="w-full border-separate border-spacing-0 text-[13.4px]">
-					<thead className="sticky top-0 z-10 bg-white">
+					<thead className="sticky top-0 z-10 bg-card">
 						<tr className="[&>th]:border-b [&>th]:border-line [&>th]:px-2.5 [&>th]:py-1.5 [&>th]:text-left [&>th]:align-bottom [&>th]:font-semibold">
 							<th>Word</th>
 							<th className="!text-right">Times</th>

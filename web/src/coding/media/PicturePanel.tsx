@@ -46,7 +46,7 @@ export function PicturePanel({ document, codes, page, onPage, marked, active, mi
 	const step = (by: 1 | -1) => setZoom(ZOOMS[Math.min(ZOOMS.length - 1, Math.max(0, ZOOMS.indexOf(zoom) + by))] ?? 1);
 	return (
 		<section aria-label="Pages" className="flex min-h-0 flex-1 flex-col border-l border-line bg-paper2">
-			<div className="flex flex-wrap items-center justify-center gap-x-3 gap-y-1 border-b border-line bg-white px-3 py-1 text-[13px]">
+			<div className="flex flex-wrap items-center justify-center gap-x-3 gap-y-1 border-b border-line bg-card px-3 py-1 text-[13px]">
 				{pages > 1 && (
 					<>
 						<Tool name="Previous page" disabled={page <= 1} onClick={() => onPage(page - 1)}>
@@ -82,10 +82,10 @@ export function PicturePanel({ document, codes, page, onPage, marked, active, mi
 					</button>
 				)}
 			</div>
-			<div className="min-h-0 flex-1 overflow-auto p-3">
+			<div className="flex-1 pane p-3">
 				{!ready && <p className="py-2 text-center quiet-line">Drawing the page …</p>}
 				<div
-					className="relative mx-auto border border-line bg-white"
+					className="relative mx-auto border border-line bg-card"
 					style={{ width: `${zoom * 100}%`, aspectRatio: lying ? 1 / ratio : ratio }}
 				>
 					<img
@@ -116,7 +116,7 @@ export function PicturePanel({ document, codes, page, onPage, marked, active, mi
 				</div>
 			</div>
 			{here.length > 0 && (
-				<div className="max-h-[38%] shrink-0 overflow-auto border-t border-line p-2.5">
+				<div className="max-h-[38%] shrink-0 pane border-t border-line p-2.5">
 					<CardList
 						name="Regions of this page"
 						passages={here}

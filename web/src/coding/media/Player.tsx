@@ -78,7 +78,7 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 	} as const;
 	const timed = document.turns.some((turn) => turn.begin !== null);
 	return (
-		<section aria-label="Recording" className="shrink-0 border-b border-line bg-white px-4.5 py-1.5">
+		<section aria-label="Recording" className="shrink-0 border-b border-line bg-card px-4.5 py-1.5">
 			{medium.content_type.startsWith("video") ? (
 				<video ref={player as RefObject<HTMLVideoElement>} {...common} className="mx-auto mb-1.5 max-h-56 rounded" />
 			) : (
@@ -89,7 +89,7 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 					type="button"
 					aria-label={playing ? "Pause" : "Play"}
 					title="Alt P"
-					className="grid size-7 shrink-0 place-items-center rounded-full bg-spruce text-white"
+					className="grid size-7 shrink-0 place-items-center rounded-full bg-spruce text-on-spruce"
 					onClick={toggle}
 				>
 					{playing ? <Pause size={14} /> : <Play size={14} />}
@@ -170,7 +170,7 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 				{timed && <span className="ml-auto text-quiet">▸ at a turn plays it</span>}
 			</div>
 			{spans.length > 0 && (
-				<div className="mt-1.5 max-h-36 overflow-auto">
+				<div className="mt-1.5 max-h-36 pane">
 					<CardList
 						name="Spans of the recording"
 						passages={spans}

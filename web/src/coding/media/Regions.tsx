@@ -144,7 +144,7 @@ export function Regions(props: Props) {
 						aria-pressed={current}
 						aria-label={`Region with ${names.join(", ") || "a memo"}`}
 						title={names.join(", ")}
-						className={`absolute border-2 bg-white/10 ${current ? "z-10 shadow-[0_0_0_2px_#fff,0_0_0_4px_var(--color-spruce)]" : ""} ${current && movable(passage) ? "cursor-move" : "cursor-pointer"}`}
+						className={`absolute border-2 bg-over/10 ${current ? "z-10 shadow-[0_0_0_2px_var(--color-over),0_0_0_4px_var(--color-spruce)]" : ""} ${current && movable(passage) ? "cursor-move" : "cursor-pointer"}`}
 						style={{ ...boxOf(region, turns), borderColor: first ? codeColour(byId.get(first.code)?.colour ?? 0) : "var(--color-spruce)" }}
 						onPointerDown={(event) => {
 							if (current && movable(passage)) onDown(event, { kind: "move", from: pointOf(event) });
@@ -154,7 +154,7 @@ export function Regions(props: Props) {
 						onKeyDown={(event) => onKey(event, passage)}
 						onKeyUp={onKeyUp}
 					>
-						<span className="absolute top-0 left-0 max-w-full truncate bg-white/90 px-1 text-[11px] leading-4 text-ink">
+						<span className="absolute top-0 left-0 max-w-full truncate bg-card/90 px-1 text-[11px] leading-4 text-ink">
 							{names.join(", ")}
 						</span>
 						{current && movable(passage) && <Grips turns={turns} onDown={onDown} />}
@@ -188,7 +188,7 @@ function Grips({ turns, onDown }: { turns: Turns; onDown: (event: PointerEvent, 
 			<span
 				key={corner}
 				aria-hidden="true"
-				className="absolute size-2.5 -translate-1/2 cursor-nwse-resize rounded-full border border-white bg-spruce"
+				className="absolute size-2.5 -translate-1/2 cursor-nwse-resize rounded-full border border-over bg-spruce"
 				style={{ left: `${x / 100}%`, top: `${y / 100}%` }}
 				onPointerDown={(event) => onDown(event, { kind: "resize", corner })}
 			/>

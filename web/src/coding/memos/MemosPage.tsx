@@ -30,7 +30,7 @@ export function MemosPage() {
 			(!wanted || `${memo.text} ${memo.name} ${memo.author} ${memo.source}`.toLowerCase().includes(wanted)),
 	);
 	return (
-		<div className="flex h-full min-h-0 flex-col px-4.5 pt-3">
+		<div className="flex filling min-h-0 flex-col px-4.5 pt-3">
 			<div className="mb-2 flex flex-wrap items-center gap-3">
 				<CodePages figures={{ Memos: String(memos.data.length) }} />
 				<input
@@ -50,7 +50,7 @@ export function MemosPage() {
 				</span>
 				<span className="quiet-line">{counted(shown.length, "memo")}</span>
 			</div>
-			<div className="min-h-0 max-w-3xl flex-1 overflow-auto pb-6">
+			<div className="min-h-0 max-w-3xl flex-1 pane pb-6">
 				{mayCode && (
 					<div className="mb-4">
 						<NewMemo
@@ -96,7 +96,7 @@ function MemoEntry({ memo }: { memo: Memo }) {
 	};
 	const to = where[memo.on];
 	return (
-		<article className="mb-3 rounded-lg border border-line bg-white p-3">
+		<article className="mb-3 rounded-lg border border-line bg-card p-3">
 			<p className="mb-1 flex flex-wrap items-baseline gap-x-2 text-[12.6px] text-quiet">
 				<b className="font-semibold text-ink">{MEMO_KINDS.find((one) => one.value === memo.kind)?.label}</b>
 				{memo.source || memo.author} ·{" "}

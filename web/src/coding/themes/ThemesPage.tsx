@@ -40,11 +40,11 @@ export function ThemesPage() {
 		if (asked.trim()) createQuestion.mutate(asked.trim(), { onSuccess: () => setAsked("") });
 	};
 	return (
-		<div className="flex h-full min-h-0 flex-col px-4.5 pt-3">
+		<div className="flex filling min-h-0 flex-col px-4.5 pt-3">
 			<div className="mb-2 flex flex-wrap items-center gap-3">
 				<CodePages figures={{ Themes: String(all.length) }} />
 				{mayCode && (
-					<span className="ml-auto flex items-center gap-2">
+					<span className="ml-auto flex flex-wrap items-center gap-2 print:hidden">
 						<input
 							aria-label="New research question"
 							placeholder="What do you want to know?"
@@ -70,9 +70,9 @@ export function ThemesPage() {
 					</span>
 				)}
 			</div>
-			<div className="grid min-h-0 flex-1 grid-cols-[200px_minmax(0,1fr)_minmax(280px,32%)] gap-4">
+			<div className="grid min-h-0 flex-1 cols-[200px_minmax(0,1fr)_minmax(280px,32%)] gap-4">
 				<CodeList codes={codes} placed={placed} />
-				<div className="min-h-0 overflow-auto pb-4">
+				<div className="pane pb-4">
 					{groups
 						.filter((group) => group.question || group.themes.length)
 						.map((group) => (
@@ -94,7 +94,7 @@ export function ThemesPage() {
 							</section>
 						))}
 					{!all.length && !questions.length && (
-						<div className="rounded-lg border border-line bg-white p-4">
+						<div className="rounded-lg border border-line bg-card p-4">
 							<h2>No themes yet</h2>
 							<p className="mt-1">
 								Begin from either side. From your questions: write one above, make a theme for it and draw codes in. From the codes: make a
@@ -103,10 +103,7 @@ export function ThemesPage() {
 						</div>
 					)}
 				</div>
-				<aside
-					aria-label="Passages of the theme"
-					className="min-h-0 overflow-auto rounded-t-lg border border-b-0 border-line bg-white p-3.5"
-				>
+				<aside aria-label="Passages of the theme" className="pane rounded-t-lg border border-b-0 border-line bg-card p-3.5">
 					{open ? (
 						<>
 							<div className="mb-1 flex items-start gap-2">
@@ -135,7 +132,7 @@ function CodeList({ codes, placed }: { codes: Code[]; placed: Set<number> }) {
 			// biome-ignore lint/a11y/noNoninteractiveTabindex: a long list is scrolled by key
 			tabIndex={0}
 			aria-label="Codes to draw in"
-			className="min-h-0 overflow-auto rounded-t-lg border border-b-0 border-line bg-white p-2 text-[13px]"
+			className="pane rounded-t-lg border border-b-0 border-line bg-card p-2 text-[13px]"
 		>
 			<p className="mb-1 px-1 quiet-line">
 				{free
@@ -219,7 +216,7 @@ function ThemeCard({
 	return (
 		<article
 			aria-label={`Theme ${theme.name}`}
-			className={`rounded-lg border bg-white p-3 ${over ? "border-spruce shadow-[0_0_0_2px_#14555a22]" : open ? "border-spruce" : "border-line"}`}
+			className={`rounded-lg border bg-card p-3 ${over ? "border-spruce shadow-[0_0_0_2px_var(--color-halo)]" : open ? "border-spruce" : "border-line"}`}
 			onDragOver={(event) => {
 				if (!mayCode || !event.dataTransfer.types.includes("application/x-code")) return;
 				event.preventDefault();

@@ -9,7 +9,7 @@ export function ExportMenu({ children, className = "" }: { children: ReactNode; 
 	return (
 		<Popover className="inline">
 			<PopoverButton
-				className={`rounded-md border border-line bg-white px-2.5 py-1 text-[13px] font-semibold hover:border-quiet ${className}`}
+				className={`rounded-md border border-line bg-card px-2.5 py-1 text-[13px] font-semibold hover:border-quiet ${className}`}
 			>
 				Export ▾
 			</PopoverButton>
@@ -19,7 +19,7 @@ export function ExportMenu({ children, className = "" }: { children: ReactNode; 
 				aria-label="Export"
 				role="dialog"
 				onKeyDown={byArrows}
-				className="z-40 w-76 rounded-lg border border-line bg-white p-1 text-[13.4px] shadow-lg focus:outline-none"
+				className="z-40 w-76 rounded-lg border border-line bg-card p-1 text-[13.4px] shadow-lg focus:outline-none"
 			>
 				{children}
 			</PopoverPanel>

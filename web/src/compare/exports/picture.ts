@@ -1,11 +1,18 @@
 import sans from "@fontsource-variable/source-sans-3/files/source-sans-3-latin-wght-normal.woff2?url";
 
+import { byDay, plain, plainly } from "./colours";
+
 const FONT = "'Source Sans 3 Variable', 'Source Sans 3', sans-serif";
 const SVG = "http://www.w3.org/2000/svg";
 
 /** What stands on the screen as a drawing of its own: grounds, lines, words where they stand, and drawn forms whole.
- * `lines` (the sentence, what is left out) stand around it. */
+ * `lines` (the sentence, what is left out) stand around it. It goes on somebody’s white page: always in the colours
+ * of the day, whatever the screen shows. */
 export function pictureOf(shown: HTMLElement, above: string[], below: string[]): string {
+	return byDay(() => drawn(shown, above, below));
+}
+
+function drawn(shown: HTMLElement, above: string[], below: string[]): string {
 	const box = shown.getBoundingClientRect();
 	const wide = Math.ceil(Math.max(shown.scrollWidth, box.width, 480)) + 32;
 	const head = wrapped(above, wide - 32);
@@ -16,18 +23,18 @@ export function pictureOf(shown: HTMLElement, above: string[], below: string[]):
 	root.setAttribute("viewBox", `0 0 ${wide} ${high}`);
 	root.setAttribute("width", String(wide));
 	root.setAttribute("height", String(high));
-	root.append(rect(0, 0, wide, high, "#FFFFFF"));
+	root.append(rect(0, 0, wide, high, "var(--color-card)"));
 	head.forEach((line, at) => {
-		root.append(text(16, 28 + at * 20, line, "#1D2433", 16, 600));
+		root.append(text(16, 28 + at * 20, line, "var(--color-ink)", 16, 600));
 	});
 	const moved = document.createElementNS(SVG, "g");
 	moved.setAttribute("transform", `translate(${16 - box.left + shown.scrollLeft} ${top - box.top + shown.scrollTop})`);
 	trace(shown, moved);
 	root.append(moved);
 	foot.forEach((line, at) => {
-		root.append(text(16, high - 16 - (foot.length - 1 - at) * 17, line, "#5D6675", 12.5, 400));
+		root.append(text(16, high - 16 - (foot.length - 1 - at) * 17, line, "var(--color-quiet)", 12.5, 400));
 	});
-	return new XMLSerializer().serializeToString(root);
+	return plainly(new XMLSerializer().serializeToString(root));
 }
 
 function trace(element: Element, into: SVGElement): void {
@@ -45,7 +52,7 @@ function trace(element: Element, into: SVGElement): void {
 		into.append(copy);
 		return;
 	}
-	if (!clear(look.backgroundColor)) into.append(rect(box.left, box.top, box.width, box.height, look.backgroundColor));
+	if (!clear(look.backgroundColor)) into.append(rect(box.left, box.top, box.width, box.height, plain(look.backgroundColor)));
 	for (const [side, x, y, w, h] of [
 		["Top", box.left, box.top, box.width, 1],
 		["Bottom", box.left, box.bottom - 1, box.width, 1],
@@ -53,7 +60,7 @@ function trace(element: Element, into: SVGElement): void {
 	] as const) {
 		const width = Number.parseFloat(look[`border${side}Width`]);
 		if (width > 0 && look[`border${side}Style`] !== "none" && !clear(look[`border${side}Color`]))
-			into.append(rect(x, y, w, h, look[`border${side}Color`]));
+			into.append(rect(x, y, w, h, plain(look[`border${side}Color`])));
 	}
 	for (const child of element.childNodes) {
 		if (child instanceof Element) trace(child, into);
@@ -70,7 +77,7 @@ function words(node: ChildNode, look: CSSStyleDeclaration, into: SVGElement): vo
 	const size = Number.parseFloat(look.fontSize);
 	const end = () => {
 		if (!from || !line.trim()) return;
-		const made = text(from.left, from.top + from.height / 2 + size * 0.34, line.trim(), look.color, size, Number(look.fontWeight));
+		const made = text(from.left, from.top + from.height / 2 + size * 0.34, line.trim(), plain(look.color), size, Number(look.fontWeight));
 		if (look.writingMode.startsWith("vertical")) {
 			made.setAttribute("transform", `rotate(${look.rotate === "180deg" ? -90 : 90} ${from.left + from.width / 2} ${from.bottom})`);
 			made.setAttribute("x", String(from.left + from.width / 2));

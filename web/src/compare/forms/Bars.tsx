@@ -23,7 +23,7 @@ function Grouped({ result, places, onOpen }: Props) {
 	const at = (value: number) => `${Math.min(100, (100 * value) / top)}%`;
 	const ticks = [0, 0.25, 0.5, 0.75, 1].map((part) => part * top);
 	return (
-		<div className="max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white p-4">
+		<div className="max-h-[max(240px,calc(100vh-310px))] pane rounded-b-lg border border-t-0 border-line bg-card p-4">
 			<div className="mb-2 flex flex-wrap gap-4 text-[13px]">
 				{result.groups.map((group) => {
 					const mark = groupMark(group.mark);
@@ -38,13 +38,13 @@ function Grouped({ result, places, onOpen }: Props) {
 					{result.rows.some((row) => row.cells.some((cell) => cell.low !== null)) && ", line: 95 % interval"}
 				</span>
 			</div>
-			<div className="grid grid-cols-[200px_minmax(0,1fr)_110px] gap-x-3">
+			<div className="grid grid-cols-[200px_minmax(0,1fr)_110px] gap-x-3 max-[720px]:grid-cols-[92px_minmax(60px,1fr)_96px] max-[720px]:gap-x-2">
 				{rowsAt(result, places).map(({ row, place }) => (
 					<div key={rowKey(row)} className="contents">
 						<div className="border-t border-line2 py-2 text-right font-medium">
 							{row.name} <RowMark row={row} />
 						</div>
-						<div className="relative space-y-1 border-t border-line2 py-2">
+						<div className="relative border-t border-line2 py-2">
 							{ticks.map((tick) => (
 								<i key={tick} aria-hidden="true" className="absolute inset-y-0 w-px bg-line2" style={{ left: at(tick) }} />
 							))}
@@ -58,14 +58,14 @@ function Grouped({ result, places, onOpen }: Props) {
 										type="button"
 										aria-label={`${words}. Open the passages`}
 										title={words}
-										className="relative block h-4 w-full text-left"
+										className="relative block h-[24px] w-full text-left"
 										onClick={() => onOpen({ row: place, group, left_out: null })}
 									>
 										<i
-											className="absolute inset-y-0.5 left-0 rounded-sm"
+											className="absolute inset-y-1 left-0 rounded-sm"
 											style={{
 												width: at(cell.figure ?? 0),
-												background: `color-mix(in srgb, ${mark.colour} 62%, white)`,
+												background: `color-mix(in srgb, ${mark.colour} 62%, var(--color-bar-ground))`,
 											}}
 										/>
 										{cell.low !== null && cell.high !== null && (
@@ -78,11 +78,11 @@ function Grouped({ result, places, onOpen }: Props) {
 								);
 							})}
 						</div>
-						<div className="space-y-1 border-t border-line2 py-2 text-[12px]">
+						<div className="border-t border-line2 py-2 text-[12px]">
 							{row.cells.map((cell, group) => {
 								const name = result.groups[group]?.name ?? "";
 								return (
-									<div key={name} className="h-4 leading-4">
+									<div key={name} className="h-[24px] leading-[24px]">
 										<span style={{ color: groupMark(result.groups[group]?.mark ?? 0).colour }} aria-hidden="true">
 											{groupMark(result.groups[group]?.mark ?? 0).shape}
 										</span>{" "}
@@ -116,12 +116,12 @@ function Stacked({ result, places, onOpen }: Props) {
 	const sizes = parts(result.groups.map((group) => (result.measure === "rate" ? group.words : group.people)));
 	const rows = rowsAt(result, places);
 	return (
-		<div className="max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white p-4">
+		<div className="max-h-[max(240px,calc(100vh-310px))] pane rounded-b-lg border border-t-0 border-line bg-card p-4">
 			<p className="mb-2 text-[13px] text-quiet">
 				Each bar is 100 % of what is counted in its row, cut by group. Compare it with the bar of the groups themselves: a group of many{" "}
 				{case_many} has more of everything.
 			</p>
-			<div className="grid grid-cols-[200px_minmax(0,1fr)] items-center gap-x-3 gap-y-1.5">
+			<div className="grid grid-cols-[200px_minmax(0,1fr)] max-[720px]:grid-cols-[92px_minmax(0,1fr)] items-center gap-x-3 gap-y-1.5">
 				<Cut
 					name={result.measure === "rate" ? "All words" : "Everyone"}
 					shares={sizes}
@@ -159,15 +159,18 @@ function Cut({
 	return (
 		<>
 			<div className={`text-right ${onOpen ? "font-medium" : "text-quiet"}`}>{name}</div>
-			<div className="flex h-6 overflow-hidden rounded-sm bg-[#EEE9DE]">
+			<div className="flex h-6 overflow-hidden rounded-sm bg-track">
 				{shares.map((share, group) => {
 					const of = result.groups[group];
 					if (!share || !of) return null;
 					const mark = groupMark(of.mark);
 					const words = `${name}, ${of.name}: ${Math.round(100 * share)} %, ${counts[group]}`;
-					const look = { width: `${100 * share}%`, background: `color-mix(in srgb, ${mark.colour} ${onOpen ? 62 : 32}%, white)` };
+					const look = {
+						width: `${100 * share}%`,
+						background: `color-mix(in srgb, ${mark.colour} ${onOpen ? 62 : 32}%, var(--color-bar-ground))`,
+					};
 					const inside = share > 0.07 && (
-						<span className="truncate px-1 text-[12px] text-ink">
+						<span className="truncate px-1 text-[12px] text-on-bar">
 							{mark.shape} {onOpen ? `${Math.round(100 * share)}` : of.name}
 						</span>
 					);
@@ -177,14 +180,14 @@ function Cut({
 							type="button"
 							title={words}
 							aria-label={`${words}. Open the passages`}
-							className="min-w-0 border-r border-white text-left"
+							className="min-w-0 border-r border-card text-left"
 							style={look}
 							onClick={() => onOpen(group)}
 						>
 							{inside}
 						</button>
 					) : (
-						<span key={of.name} title={words} className="min-w-0 border-r border-white" style={look}>
+						<span key={of.name} title={words} className="min-w-0 border-r border-card" style={look}>
 							{inside}
 						</span>
 					);

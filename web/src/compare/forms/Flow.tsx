@@ -41,7 +41,7 @@ function Bands({ result, places, swap, onOpen, wide }: FormProps & { swap: boole
 			key: rowKey(row),
 			name: row.name,
 			opened: { row: place, group: null, left_out: null },
-			colour: row.colour === null ? "#5D6675" : codeColour(row.colour),
+			colour: row.colour === null ? "var(--color-quiet)" : codeColour(row.colour),
 			shape: "",
 			total: cells.filter((one) => one.place === place).reduce((total, { cell }) => total + cell.count, 0),
 		})),
@@ -131,8 +131,8 @@ function Ends({ side, scale, x, text, anchor, onOpen }: EndsProps) {
 		.map((part) => (
 			<g key={part.key} {...opens(`${part.name}: ${part.total}`, () => onOpen(part.opened))}>
 				<rect x={x} y={part.top} width={BAR} height={Math.max(1, part.total * scale)} fill={part.colour} />
-				<text x={text} y={part.top + (part.total * scale) / 2 + 4} textAnchor={anchor} fill="#1D2433" stroke="none">
-					{part.shape} {short(part.name)} <tspan fill="#5D6675">{part.total}</tspan>
+				<text x={text} y={part.top + (part.total * scale) / 2 + 4} textAnchor={anchor} fill="var(--color-ink)" stroke="none">
+					{part.shape} {short(part.name)} <tspan fill="var(--color-quiet)">{part.total}</tspan>
 				</text>
 			</g>
 		));

@@ -54,7 +54,7 @@ describe("drawn forms", () => {
 		const onOpen = vi.fn();
 		const { user, unmount } = show(<Tiles {...same(onOpen)} />);
 		const tile = screen.getByRole("button", { name: /^Missed boats, Holm: .*adjusted residual 2.7/ });
-		expect(tile.getAttribute("fill")).toBe("#CDE0B6");
+		expect(tile.getAttribute("fill")).toBe("var(--color-above-more)");
 		await user.click(tile);
 		expect(onOpen).toHaveBeenCalledWith({ row: 0, group: 0, left_out: null });
 		unmount();
@@ -94,7 +94,7 @@ describe("drawn forms", () => {
 		const { user } = show(<Swapped {...same(onOpen)} tint="expected" opened={null} />);
 		expect(texts(screen.getAllByRole("rowheader"))).toEqual(["● Holm10 people", "■ Strand10 people"]);
 		const cell = screen.getByRole("button", { name: /^Missed boats, Strand: 20 %/ });
-		expect(cell.closest("td")?.className).toContain("bg-[#EBD6E6]");
+		expect(cell.closest("td")?.className).toContain("bg-below-more");
 		await user.click(cell);
 		expect(onOpen).toHaveBeenCalledWith({ row: 0, group: 1, left_out: null });
 	});

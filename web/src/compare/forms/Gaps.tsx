@@ -34,7 +34,7 @@ export function Gaps({
 	const other = second === undefined ? undefined : result.groups[second]?.name;
 	if (one === undefined || other === undefined || first === undefined || second === undefined)
 		return (
-			<p className="rounded-b-lg border border-t-0 border-line bg-white p-6 text-quiet">
+			<p className="rounded-b-lg border border-t-0 border-line bg-card p-6 text-quiet">
 				Gaps show the difference between two groups of different {case_many}, as a share who mention a code.{" "}
 				{result.measure === "people" ? (
 					<span className="mt-2 block font-semibold text-ink">
@@ -48,12 +48,12 @@ export function Gaps({
 			</p>
 		);
 	return (
-		<div className="max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white px-4 pb-3">
+		<div className="max-h-[max(240px,calc(100vh-310px))] pane rounded-b-lg border border-t-0 border-line bg-card px-4 pb-3">
 			<table className="w-full border-collapse">
 				<caption className="sr-only">
 					Share of {one} minus share of {other}, in points, with 95 % intervals
 				</caption>
-				<thead className="sticky top-0 z-10 bg-white">
+				<thead className="sticky top-0 z-10 bg-card">
 					<tr className="text-left align-bottom text-[13px] font-semibold">
 						<th className="py-1.5">Code</th>
 						<th className="py-1.5" style={{ width: WIDE }}>
@@ -140,9 +140,9 @@ function Whisker({ gap, standing }: { gap: { difference: number; low: number; hi
 	return (
 		<svg width={WIDE} height="26" aria-hidden="true" className="block">
 			{TICKS.map((tick) => (
-				<line key={tick} x1={X(tick)} x2={X(tick)} y1="0" y2="26" stroke={tick === 0 ? "#9AA0AA" : "#EEE9DE"} />
+				<line key={tick} x1={X(tick)} x2={X(tick)} y1="0" y2="26" stroke={tick === 0 ? "var(--color-tick)" : "var(--color-track)"} />
 			))}
-			<line x1={X(gap.low)} x2={X(gap.high)} y1="13" y2="13" stroke="#1D2433" strokeWidth="1.6" />
+			<line x1={X(gap.low)} x2={X(gap.high)} y1="13" y2="13" stroke="var(--color-ink)" strokeWidth="1.6" />
 			<circle cx={X(gap.difference)} cy="13" r="5" fill={DOT_FILL(standing)} stroke={DOT_LINE(standing)} strokeWidth="1.8" />
 		</svg>
 	);
@@ -151,7 +151,7 @@ function Whisker({ gap, standing }: { gap: { difference: number; low: number; hi
 function Scale() {
 	return (
 		<svg width={WIDE} height="15" aria-hidden="true" className="block">
-			<g fontSize="11" fill="#5D6675" textAnchor="middle">
+			<g fontSize="11" fill="var(--color-quiet)" textAnchor="middle">
 				{TICKS.map((tick) => (
 					<text key={tick} x={X(tick)} y="12">
 						{`${Math.round(tick * 100)}`.replace("-", "−")}

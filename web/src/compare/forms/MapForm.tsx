@@ -43,7 +43,7 @@ function Points({ map, result, places, onOpen, wide }: FormProps & { map: Shape<
 				name: row.name,
 				x: point.x,
 				y: point.y,
-				colour: row.colour === null ? "#5D6675" : codeColour(row.colour),
+				colour: row.colour === null ? "var(--color-quiet)" : codeColour(row.colour),
 				shape: "",
 				row: place,
 				group: null,
@@ -84,7 +84,7 @@ function Points({ map, result, places, onOpen, wide }: FormProps & { map: Shape<
 			</p>
 			<svg width={wide} height={HIGH} className="text-[12.5px]">
 				<title>Map of rows and groups</title>
-				<path d={`M0,${HIGH / 2} H${wide} M${wide / 2},0 V${HIGH}`} stroke="#E4DFD3" />
+				<path d={`M0,${HIGH / 2} H${wide} M${wide / 2},0 V${HIGH}`} stroke="var(--color-line)" />
 				{dots.map((dot) => {
 					const left = dot.x > wide - 190;
 					const words = `${dot.name}: ${Math.round(100 * dot.quality)} % of its place is shown`;
@@ -104,7 +104,7 @@ function Points({ map, result, places, onOpen, wide }: FormProps & { map: Shape<
 								x={dot.x + (left ? -11 : 11)}
 								y={dot.label}
 								textAnchor={left ? "end" : "start"}
-								fill={dot.group === null ? "#1D2433" : dot.colour}
+								fill={dot.group === null ? "var(--color-ink)" : dot.colour}
 								fontWeight={dot.group === null ? 400 : 700}
 							>
 								{dot.name}

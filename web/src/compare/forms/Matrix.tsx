@@ -41,9 +41,9 @@ export function Matrix({ result, places, scaled, figures, onScaled, onOpen }: Pr
 						: ": compare down a group only."}
 			</p>
 			<table className="border-collapse">
-				<thead className="sticky top-0 bg-white">
+				<thead className="sticky top-0 bg-card">
 					<tr>
-						<th />
+						<td />
 						{result.groups.map((group) => (
 							<th key={group.name} scope="col" className="px-3 pb-1 text-left text-[13px]" style={{ color: groupMark(group.mark).colour }}>
 								{groupMark(group.mark).shape} {group.name}
@@ -54,7 +54,7 @@ export function Matrix({ result, places, scaled, figures, onScaled, onOpen }: Pr
 				<tbody>
 					{rows.map(({ row, place }) => (
 						<tr key={rowKey(row)} className="border-t border-line2">
-							<th scope="row" className="sticky left-0 bg-white py-1 pr-4 text-left font-medium">
+							<th scope="row" className="sticky left-0 bg-card py-1 pr-4 text-left font-medium">
 								<RowMark row={row} />
 								{row.name}
 							</th>
@@ -94,7 +94,7 @@ function Dial({ part, colour }: { part: number; colour: string }) {
 	const [x, y] = [15 + 12 * Math.sin(angle), 15 - 12 * Math.cos(angle)];
 	return (
 		<svg width={30} height={30} aria-hidden="true">
-			<circle cx={15} cy={15} r={13} fill="#FAF8F3" stroke="#CFC7B6" />
+			<circle cx={15} cy={15} r={13} fill="var(--color-paper)" stroke="var(--color-edge)" />
 			{part > 0 && <path d={`M15,15 L15,3 A12,12 0 ${angle > Math.PI ? 1 : 0} 1 ${x},${y} Z`} fill={colour} fillOpacity={0.8} />}
 		</svg>
 	);

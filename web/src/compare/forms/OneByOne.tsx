@@ -23,9 +23,9 @@ export function OneByOne({ question, result, places, onOpen }: FormProps & { que
 				Filled: the {case_one} mentions it in this group; the number, where it is more than one, is of passages.
 			</p>
 			<table className="border-collapse text-[12px]">
-				<thead className="sticky top-0 z-10 bg-white">
+				<thead className="sticky top-0 z-10 bg-card">
 					<tr>
-						<th className="sticky left-0 bg-white" />
+						<td className="sticky left-0 bg-card" />
 						{result.groups.map((group, place) => {
 							const wide = persons.filter((one) => one.group === place).length;
 							if (!wide) return null;
@@ -43,7 +43,7 @@ export function OneByOne({ question, result, places, onOpen }: FormProps & { que
 						})}
 					</tr>
 					<tr>
-						<th className="sticky left-0 bg-white" />
+						<td className="sticky left-0 bg-card" />
 						{persons.map(({ person, group }, place) => (
 							<th
 								key={`${person.case}-${group}`}
@@ -58,7 +58,7 @@ export function OneByOne({ question, result, places, onOpen }: FormProps & { que
 				<tbody>
 					{rows.map(({ row, place }) => (
 						<tr key={rowKey(row)} className="border-t border-line2">
-							<th scope="row" className="sticky left-0 bg-white py-0.5 pr-3 text-left text-[13.4px] font-medium whitespace-nowrap">
+							<th scope="row" className="sticky left-0 bg-card py-0.5 pr-3 text-left text-[13.4px] font-medium whitespace-nowrap">
 								<RowMark row={row} />
 								{row.name}
 							</th>
@@ -73,8 +73,8 @@ export function OneByOne({ question, result, places, onOpen }: FormProps & { que
 											type="button"
 											aria-label={`${row.name}, ${person.identifier}: ${times ? counted(times, "passage") : "not mentioned"}. Open the group’s passages`}
 											title={`${person.identifier}: ${times ? counted(times, "passage") : "not mentioned"}`}
-											className="block size-5.5 rounded-sm text-[11px] leading-none text-white"
-											style={{ background: times ? groupMark(result.groups[group]?.mark ?? 0).colour : "#F1EDE3" }}
+											className="block size-[24px] rounded-sm text-[11px] leading-none text-on-spruce"
+											style={{ background: times ? groupMark(result.groups[group]?.mark ?? 0).colour : "var(--color-track)" }}
 											onClick={() => onOpen({ row: place, group, left_out: null })}
 										>
 											{times > 1 ? times : ""}

@@ -21,10 +21,7 @@ export function opens(label: string, onOpen: () => void) {
 export function Drawn({ children }: { children: ReactNode | ((wide: number) => ReactNode) }) {
 	const [measured, wide] = useWidth();
 	return (
-		<div
-			ref={measured}
-			className="max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white p-4"
-		>
+		<div ref={measured} className="max-h-[max(240px,calc(100vh-310px))] pane rounded-b-lg border border-t-0 border-line bg-card p-4">
 			{typeof children === "function" ? children(Math.max(wide, NARROWEST)) : children}
 		</div>
 	);

@@ -64,19 +64,19 @@ function Strips({ data, result, places, onOpen }: FormProps & { data: Shape<"Spr
 		<>
 			<div ref={measured} />
 			<table className="border-collapse text-[13px]">
-				<thead className="sticky top-0 z-10 bg-white">
+				<thead className="sticky top-0 z-10 bg-card">
 					<tr className="text-left">
-						<th />
-						<th />
-						<th className="pb-1">
+						<td />
+						<td />
+						<td className="pb-1">
 							<svg width={wide} height={14} className="text-[11.5px]" aria-hidden="true">
 								{roundTicks(low, high).map((tick) => (
-									<text key={tick} x={at(tick)} y={11} textAnchor="middle" fill="#5D6675">
+									<text key={tick} x={at(tick)} y={11} textAnchor="middle" fill="var(--color-quiet)">
 										{number(tick)}
 									</text>
 								))}
 							</svg>
-						</th>
+						</td>
 						<th className="px-3 pb-1">Median</th>
 						<th className="px-3 pb-1">
 							r <small className="font-normal text-quiet">p, Holm</small>
@@ -101,7 +101,12 @@ function Strips({ data, result, places, onOpen }: FormProps & { data: Shape<"Spr
 									{which === "mention" ? "mention it" : "don’t"} · {spread[which].values.length}
 								</td>
 								<td>
-									<Strip values={spread[which]} at={at} wide={wide} colour={which === "mention" ? "#14555A" : "#8C8676"} />
+									<Strip
+										values={spread[which]}
+										at={at}
+										wide={wide}
+										colour={which === "mention" ? "var(--color-spruce)" : "var(--color-rest)"}
+									/>
 								</td>
 								<td className="px-3 text-right">{spread[which].median ?? "–"}</td>
 								{which === "mention" && (

@@ -8,7 +8,7 @@ const X = (value: number) => 80 + value * 72;
 export function GapScale() {
 	return (
 		<svg width="160" height="13" aria-hidden="true" className="block">
-			<g fontSize="10.5" fill="#5D6675" textAnchor="middle">
+			<g fontSize="10.5" fill="var(--color-quiet)" textAnchor="middle">
 				<text x={X(-0.8)} y="10">
 					−80
 				</text>
@@ -65,8 +65,8 @@ export function sizeApart(size: Size, row: Row) {
 
 /** How a difference stands, for its dot: filled where it is sure, ringed in orange where it is worth a look. */
 export type PairStanding = "sure" | "look" | undefined;
-export const DOT_FILL = (standing: PairStanding) => (standing === "sure" ? "#14555A" : "#fff");
-export const DOT_LINE = (standing: PairStanding) => (standing === "look" ? "#C96F1F" : "#14555A");
+export const DOT_FILL = (standing: PairStanding) => (standing === "sure" ? "var(--color-spruce)" : "var(--color-card)");
+export const DOT_LINE = (standing: PairStanding) => (standing === "look" ? "var(--color-apricot)" : "var(--color-spruce)");
 const STANDING = { sure: "; sure", look: "; worth a look, not sure" };
 
 /** The difference with its interval. */
@@ -77,8 +77,8 @@ export function Gap({ row, standing }: { row: Row; standing?: PairStanding }) {
 	return (
 		<svg width="160" height="22" role="img" aria-label={words}>
 			<title>{words}</title>
-			<line x1={X(0)} x2={X(0)} y1="0" y2="22" stroke="#d9d2c3" />
-			<line x1={X(gap.low)} x2={X(gap.high)} y1="11" y2="11" stroke="#1D2433" strokeWidth="1.4" />
+			<line x1={X(0)} x2={X(0)} y1="0" y2="22" stroke="var(--color-line)" />
+			<line x1={X(gap.low)} x2={X(gap.high)} y1="11" y2="11" stroke="var(--color-ink)" strokeWidth="1.4" />
 			<circle cx={X(gap.difference)} cy="11" r="4.5" fill={DOT_FILL(standing)} stroke={DOT_LINE(standing)} strokeWidth="1.6" />
 		</svg>
 	);

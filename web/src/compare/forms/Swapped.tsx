@@ -26,7 +26,7 @@ export function Swapped({ result, places, tint, opened, onOpen }: FormProps & { 
 		<div
 			ref={view.frame}
 			data-in-view={view.large || undefined}
-			className={`max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white ${view.large ? "h-[max(240px,calc(100vh-310px))] [contain:strict]" : ""}`}
+			className={`max-h-[max(240px,calc(100vh-310px))] pane rounded-b-lg border border-t-0 border-line bg-card ${view.large ? "h-[max(240px,calc(100vh-310px))] [contain:strict] print:h-auto print:[contain:none]" : ""}`}
 		>
 			<table
 				className={view.large ? "table-fixed border-separate border-spacing-0" : "border-collapse"}
@@ -42,9 +42,9 @@ export function Swapped({ result, places, tint, opened, onOpen }: FormProps & { 
 						{after > 0 && <col style={{ width: after }} />}
 					</colgroup>
 				)}
-				<thead className="sticky top-0 z-10 bg-white">
+				<thead className="sticky top-0 z-10 bg-card">
 					<tr className="text-left align-bottom text-[13px]">
-						<th className="sticky left-0 min-w-44 border-b border-line bg-white px-2 py-1.5">Group</th>
+						<th className="sticky left-0 min-w-44 border-b border-line bg-card px-2 py-1.5">Group</th>
 						{before > 0 && <td className="border-b border-line" />}
 						{shown.map(({ row }) => (
 							<th key={rowKey(row)} scope="col" className="max-w-36 min-w-[104px] border-b border-line px-2 py-1.5">
@@ -61,7 +61,7 @@ export function Swapped({ result, places, tint, opened, onOpen }: FormProps & { 
 						const place = view.rows.from + below;
 						return (
 							<tr key={group.name} className="h-[44px]">
-								<th scope="row" className="sticky left-0 border-b border-line2 bg-white px-2 py-0.5 text-left">
+								<th scope="row" className="sticky left-0 border-b border-line2 bg-card px-2 py-0.5 text-left">
 									<span style={{ color: groupMark(group.mark).colour }}>
 										{groupMark(group.mark).shape} {group.name}
 									</span>
@@ -110,7 +110,7 @@ function SwappedCell({ result, at, place, look, onOpen }: CellProps) {
 				onClick={() => onOpen({ row: at, group: place, left_out: null })}
 			>
 				<b className="text-base font-semibold">{short(result.figures, cell.figure)}</b>
-				<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(result.figures, cell.count, cell.base)}</span>
+				<span className="ml-1 text-[11.8px] text-ink-soft">{madeOf(result.figures, cell.count, cell.base)}</span>
 			</button>
 		</td>
 	);

@@ -27,8 +27,8 @@ describe("the table", () => {
 
 	it("tints above and below what would be expected, and nothing in between", () => {
 		const { container } = table();
-		const tints = [...container.querySelectorAll("td.relative")].map((td) => td.className.match(/bg-\[#\w+\]/)?.[0]);
-		expect(tints).toEqual(["bg-[#D9E8C8]", "bg-[#EBD6E6]", undefined, undefined]);
+		const tints = [...container.querySelectorAll("td.relative")].map((td) => td.className.match(/bg-(?:above|below|amount)[\w-]*/)?.[0]);
+		expect(tints).toEqual(["bg-above-more", "bg-below-more", undefined, undefined]);
 	});
 
 	it("says the difference and its interval in words, and a row without one says nothing", () => {
@@ -110,21 +110,21 @@ describe("the table", () => {
 		expect(first?.textContent).toContain("sure: Holm and Strand differ: sure");
 		expect(second?.textContent).toContain("a look: Holm and Strand differ: worth a look, not sure");
 		expect(screen.getByRole("img").getAttribute("aria-label")).toMatch(/; sure$/);
-		expect(screen.getByRole("img").querySelector("circle")?.getAttribute("fill")).toBe("#14555A");
+		expect(screen.getByRole("img").querySelector("circle")?.getAttribute("fill")).toBe("var(--color-spruce)");
 	});
 
 	it("tints only as strongly as the figure bears", () => {
 		const tintsOf = (rows: typeof COMPARISON.rows) => {
 			const { container, unmount } = table({ rows });
-			const tints = [...container.querySelectorAll("td.relative")].map((td) => td.className.match(/bg-\[#\w+\]/)?.[0]);
+			const tints = [...container.querySelectorAll("td.relative")].map((td) => td.className.match(/bg-(?:above|below|amount)[\w-]*/)?.[0]);
 			unmount();
 			return tints.slice(0, 2);
 		};
 		const withTest = (holm: number, base = 10) =>
 			COMPARISON.rows.map((row) => ({ ...row, test: { ...row.test, holm }, cells: row.cells.map((cell) => ({ ...cell, base })) }));
 		expect(tintsOf(withTest(1))).toEqual([undefined, undefined]);
-		expect(tintsOf(withTest(0.2))).toEqual(["bg-[#EDF3E4]", "bg-[#F6ECF3]"]);
-		expect(tintsOf(withTest(0.01, 1))).toEqual(["bg-[#EDF3E4]", "bg-[#F6ECF3]"]);
+		expect(tintsOf(withTest(0.2))).toEqual(["bg-above", "bg-below"]);
+		expect(tintsOf(withTest(0.01, 1))).toEqual(["bg-above", "bg-below"]);
 	});
 
 	it("says who changed where the same people stand in both groups", () => {

@@ -51,7 +51,7 @@ export function Table({ result, places, tint, opened, noted, marks, onOpen, onPa
 		<div
 			ref={view.frame}
 			data-in-view={view.large || undefined}
-			className={`max-h-[max(240px,calc(100vh-310px))] overflow-auto rounded-b-lg border border-t-0 border-line bg-white ${view.large ? "h-[max(240px,calc(100vh-310px))] [contain:strict]" : ""}`}
+			className={`max-h-[max(240px,calc(100vh-310px))] pane rounded-b-lg border border-t-0 border-line bg-card ${view.large ? "h-[max(240px,calc(100vh-310px))] [contain:strict] print:h-auto print:[contain:none]" : ""}`}
 		>
 			<table
 				className={view.large ? "table-fixed border-separate border-spacing-0" : "w-full border-collapse"}
@@ -70,12 +70,12 @@ export function Table({ result, places, tint, opened, noted, marks, onOpen, onPa
 						{testing && <col style={{ width: WIDE.test }} />}
 					</colgroup>
 				)}
-				<thead className="sticky top-0 z-20 bg-white">
+				<thead className="sticky top-0 z-20 bg-card">
 					{result.outer.length > 0 && (
 						<Outer result={result} from={from} to={to} before={before > 0} more={width - shown.length - 1 - Number(before > 0)} />
 					)}
 					<tr className="text-left align-bottom text-[13px] [&>th]:border-b [&>th]:border-line [&>th]:px-2 [&>th]:py-1.5 [&>th]:font-semibold">
-						<th className="sticky left-0 z-10 min-w-44 bg-white">Code</th>
+						<th className="sticky left-0 z-10 min-w-44 bg-card">Code</th>
 						{before > 0 && <td className="border-b border-line" />}
 						{shown.map((group, at) => {
 							const mark = groupMark(group.mark);
@@ -183,7 +183,7 @@ function Outer({ result, from, to, before, more }: { result: Comparison; from: n
 	}
 	return (
 		<tr className="text-left text-[13px]">
-			<th className="sticky left-0 z-10 bg-white" />
+			<th className="sticky left-0 z-10 bg-card" />
 			{before && <td />}
 			{runs.map((run) => (
 				<th key={run.name} colSpan={run.wide} scope="colgroup" className="border-l border-line bg-paper2 px-2 py-1 font-semibold">

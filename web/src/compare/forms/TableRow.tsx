@@ -41,7 +41,7 @@ export const TableRow = memo(function TableRow(props: Props) {
 		<tr className="h-[39px] [&>td]:border-b [&>td]:border-line2 [&>th]:border-b [&>th]:border-line2">
 			<th
 				scope="row"
-				className={`sticky left-0 z-10 bg-white px-2 text-left font-medium ${edge(standing?.standing)}`}
+				className={`sticky left-0 z-10 bg-card px-2 text-left font-medium ${edge(standing?.standing)}`}
 				title={standing?.words}
 			>
 				<span className="flex items-center">
@@ -82,7 +82,7 @@ export const TableRow = memo(function TableRow(props: Props) {
 					onClick={() => onOpen({ row: place, group: null, left_out: null })}
 				>
 					<b>{short(result.figures, row.total.figure)}</b>
-					<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(result.figures, row.total.count, row.total.base)}</span>
+					<span className="ml-1 text-[11.8px] text-ink-soft">{madeOf(result.figures, row.total.count, row.total.base)}</span>
 				</button>
 			</td>
 			{size && (
@@ -174,7 +174,7 @@ function Figure({
 					</span>
 				)}
 				<span className="text-base font-semibold">{short(figures, cell.figure)}</span>
-				<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(figures, cell.count, cell.base)}</span>
+				<span className="ml-1 text-[11.8px] text-ink-soft">{madeOf(figures, cell.count, cell.base)}</span>
 				{talkative && (
 					<span
 						className="ml-1 text-[11.8px] font-semibold text-apricot-deep"
@@ -184,7 +184,7 @@ function Figure({
 					</span>
 				)}
 			</button>
-			<span className="pointer-events-none absolute right-2 bottom-1 left-2 h-[3px] rounded-sm bg-[#EEE9DE]" aria-hidden="true">
+			<span className="pointer-events-none absolute right-2 bottom-1 left-2 h-[3px] rounded-sm bg-track" aria-hidden="true">
 				<i className="absolute inset-y-0 left-0 rounded-sm" style={{ width: at(share), background: colour }} />
 				{cell.low !== null && cell.high !== null && (
 					<u className="absolute top-px h-px bg-ink/65" style={{ left: at(cell.low), width: `calc(${at(cell.high)} - ${at(cell.low)})` }} />

@@ -39,7 +39,7 @@ function Mosaic({ result, places, onOpen, whole }: FormProps & { whole: number }
 							<text x={left} y={14} fill={mark.colour} fontWeight={600}>
 								{wide > 40 ? `${mark.shape} ${cutTo(group.name, wide)}` : mark.shape}
 							</text>
-							<text x={left} y={30} fill="#5D6675">
+							<text x={left} y={30} fill="var(--color-quiet)">
 								{wide > 40 ? sums[place] : ""}
 							</text>
 							{rows.map(({ row, place: at }) => {
@@ -58,14 +58,14 @@ function Mosaic({ result, places, onOpen, whole }: FormProps & { whole: number }
 											height={Math.max(0.5, high - 2)}
 											rx={2}
 											fill={shade(cell.residual)}
-											stroke="#CFC7B6"
+											stroke="var(--color-edge)"
 											{...opens(label, () => onOpen({ row: at, group: place, left_out: null }))}
 										>
 											<title>{label}</title>
 										</rect>
 										{high > 15 && wide > 60 && (
-											<text x={left + 6} y={top + Math.min(high / 2 + 4, 16)} fill="#1D2433" pointerEvents="none">
-												{cutTo(row.name, wide - 30)} <tspan fill="#454d5b">{cell.count}</tspan>
+											<text x={left + 6} y={top + Math.min(high / 2 + 4, 16)} fill="var(--color-ink)" pointerEvents="none">
+												{cutTo(row.name, wide - 30)} <tspan fill="var(--color-ink-soft)">{cell.count}</tspan>
 											</text>
 										)}
 									</g>
@@ -83,8 +83,8 @@ const cutTo = (name: string, wide: number) =>
 	name.length * 6.2 > wide ? `${name.slice(0, Math.max(1, Math.floor(wide / 6.2) - 1))}…` : name;
 
 function shade(residual: number | null): string {
-	if (residual === null || Math.abs(residual) < 1) return "#FFFFFF";
-	if (residual <= -2) return "#E3C6DC";
-	if (residual < 0) return "#F3E6EF";
-	return residual >= 2 ? "#CDE0B6" : "#E8F0DB";
+	if (residual === null || Math.abs(residual) < 1) return "var(--color-card)";
+	if (residual <= -2) return "var(--color-below-more)";
+	if (residual < 0) return "var(--color-below)";
+	return residual >= 2 ? "var(--color-above-more)" : "var(--color-above)";
 }

@@ -48,8 +48,8 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 				<title>Lines by group</title>
 				{[0, 0.5, 1].map((part) => (
 					<g key={part}>
-						<path d={`M${LEFT},${y(part * top)} H${right}`} stroke="#E4DFD3" />
-						<text x={LEFT - 8} y={y(part * top) + 4} textAnchor="end" fill="#5D6675">
+						<path d={`M${LEFT},${y(part * top)} H${right}`} stroke="var(--color-line)" />
+						<text x={LEFT - 8} y={y(part * top) + 4} textAnchor="end" fill="var(--color-quiet)">
 							{short(result.figures, part * top)}
 						</text>
 					</g>
@@ -63,11 +63,11 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 						fill={groupMark(group.mark).colour}
 						fontWeight={600}
 					>
-						{groupMark(group.mark).shape} {group.name} <tspan fill="#5D6675">{group.people}</tspan>
+						{groupMark(group.mark).shape} {group.name} <tspan fill="var(--color-quiet)">{group.people}</tspan>
 					</text>
 				))}
 				{rows.map(({ row, place }, at) => {
-					const colour = hues[at] ?? "#5D6675";
+					const colour = hues[at] ?? "var(--color-quiet)";
 					const points = row.cells.flatMap((cell, group) => (cell.figure === null ? [] : [{ group, cell, figure: cell.figure }]));
 					return (
 						<g key={`${row.kind}${row.id}`}>
@@ -92,7 +92,7 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 									</circle>
 								);
 							})}
-							<text x={right + 12} y={(ends[at]?.y ?? 0) + 4} fill="#1D2433">
+							<text x={right + 12} y={(ends[at]?.y ?? 0) + 4} fill="var(--color-ink)">
 								{row.name.length > 32 ? `${row.name.slice(0, 31)}…` : row.name}
 							</text>
 						</g>
@@ -122,13 +122,13 @@ function ByPerson({ question, result, row }: { question: Question; result: FormP
 		<table className="mt-1 border-collapse">
 			<thead>
 				<tr className="text-left text-quiet">
-					<th className="pr-6 font-medium" />
+					<td className="pr-6 font-medium" />
 					{result.groups.map((group) => (
 						<th key={group.name} className="pr-6 font-medium">
 							{group.name}
 						</th>
 					))}
-					<th className="font-medium" />
+					<td className="font-medium" />
 				</tr>
 			</thead>
 			<tbody>

@@ -8,7 +8,7 @@ export function rowsAt(result: Comparison, places: number[]): { row: Row; place:
 	});
 }
 
-const AMOUNTS = ["", "bg-[#E8F0EF]", "bg-[#D3E3E2]", "bg-[#B9D2D1]", "bg-[#9DBFBE]"];
+const AMOUNTS = ["", "bg-amount-1", "bg-amount-2", "bg-amount-3", "bg-amount-4"];
 
 const FEW = 5;
 
@@ -24,8 +24,8 @@ export function tintOf(cell: Cell, row: Row, tint: Tint, scale: number): string 
 	const holm = row.test.holm ?? 0;
 	if (residual === null || holm > 0.5) return "";
 	const strong = Math.abs(residual) >= 2 && holm <= 0.05 && cell.base >= FEW;
-	if (residual <= -1) return strong ? "bg-[#EBD6E6]" : "bg-[#F6ECF3]";
-	if (residual >= 1) return strong ? "bg-[#D9E8C8]" : "bg-[#EDF3E4]";
+	if (residual <= -1) return strong ? "bg-below-more" : "bg-below";
+	if (residual >= 1) return strong ? "bg-above-more" : "bg-above";
 	return "";
 }
 

@@ -30,7 +30,7 @@ export function FrozenComparison({ id }: { id: number }) {
 						: "Nothing has changed since: today gives the same."}
 				{changes.gone.length > 0 && ` ${counted(changes.gone.length, "row")} no longer in the project.`}
 			</Since>
-			<div className="grid grid-cols-[minmax(0,1fr)_auto] items-start gap-4">
+			<div className="grid cols-[minmax(0,1fr)_auto] items-start gap-4">
 				<Then result={result} gone={new Set(changes.gone)} changed={changed} opened={opened} onOpen={setOpened} />
 				{opened && (
 					<Change
@@ -69,7 +69,7 @@ interface ThenProps {
 
 function Then({ result, gone, changed, opened, onOpen }: ThenProps) {
 	return (
-		<div className="overflow-auto rounded-lg border border-line bg-white">
+		<div className="pane rounded-lg border border-line bg-card">
 			<table className="w-full border-collapse">
 				<thead>
 					<tr className="text-left text-[13px]">
@@ -137,7 +137,7 @@ function ThenCell({ row, cell, group, figures, change, on, onOpen }: ThenCellPro
 				onClick={onOpen}
 			>
 				<b className="text-base font-semibold">{short(figures, cell.figure)}</b>
-				<span className="ml-1 text-[11.8px] text-[#454d5b]">{madeOf(figures, cell.count, cell.base)}</span>
+				<span className="ml-1 text-[11.8px] text-ink-soft">{madeOf(figures, cell.count, cell.base)}</span>
 				{change && (
 					<span className="block text-[12px] font-semibold text-apricot-deep">
 						now {now} · +{change.gained} −{change.lost} passages
@@ -162,7 +162,7 @@ function Change({ frozen, cell, change, result, onClose }: ChangeProps) {
 	const row = result.rows.find((one) => rowKey(one) === `${cell.kind}:${cell.id}`);
 	const data = found.data;
 	return (
-		<aside aria-label="What changed" className="max-h-[70vh] w-[380px] overflow-auto rounded-lg border border-line bg-white p-4">
+		<aside aria-label="What changed" className="max-h-[70vh] w-[380px] pane rounded-lg border border-line bg-card p-4">
 			<div className="mb-1 flex">
 				<h2>
 					{row?.name} · {cell.group}

@@ -18,7 +18,7 @@ export function FrozenPage() {
 	if (!list.data) return <Loading what="frozen results" />;
 	const chosen = named === null ? list.data[0] : list.data.find((one) => one.id === named);
 	return (
-		<div className="h-full overflow-auto px-4.5 py-3.5">
+		<div className="filling pane px-4.5 py-3.5">
 			<ComparePages />
 			{list.data.length === 0 ? (
 				<Empty title="Nothing is frozen yet">
@@ -30,7 +30,7 @@ export function FrozenPage() {
 					</p>
 				</Empty>
 			) : (
-				<div className="mt-3 grid grid-cols-[230px_minmax(0,1fr)] gap-5">
+				<div className="mt-3 grid cols-[230px_minmax(0,1fr)] gap-5">
 					<ul aria-label="Frozen results">
 						{list.data.map((one) => (
 							<li key={one.id} className="border-b border-line2">
@@ -74,8 +74,8 @@ function Title({ frozen }: { frozen: FrozenListed }) {
 	};
 	return (
 		<div className="flex items-center gap-2.5">
-			<h1 className="text-[19px]!">{frozen.name}</h1>
-			<span className="rounded-full bg-[#E3E8F0] px-2.5 py-0.5 text-[12.6px] font-semibold text-[#33415C]">
+			<h2 className="title text-[19px]!">{frozen.name}</h2>
+			<span className="rounded-full bg-frost px-2.5 py-0.5 text-[12.6px] font-semibold text-frost-deep">
 				Frozen {isoDay(frozen.made_at)}
 			</span>
 			{frozen.kind === "comparison" && (

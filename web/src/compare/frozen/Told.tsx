@@ -7,7 +7,7 @@ type PassageThen = Shape<"PassageThen">;
 export function CameAndWent({ told }: { told: Pick<Shape<"CellChangeOut">, "gained" | "lost"> }) {
 	return (
 		<>
-			{told.gained.length > 0 && <h3 className="mb-1 font-semibold text-[#3E7A4B]">Came in</h3>}
+			{told.gained.length > 0 && <h3 className="mb-1 font-semibold text-moss">Came in</h3>}
 			{told.gained.map((passage) => (
 				<div key={passage.id} className="mb-2.5">
 					<p className="text-[12.6px] text-quiet">{passage.why}</p>

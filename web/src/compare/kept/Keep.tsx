@@ -51,9 +51,9 @@ export function Keep({ question, view, open, bare, onOpen, onName }: Props) {
 		);
 	return (
 		<>
-			<div className="flex min-h-8 items-center gap-2.5">
+			<div className="flex min-h-8 flex-wrap items-center gap-x-2.5 gap-y-1">
 				<ComparePages />
-				<span className="ml-auto flex items-center gap-2">
+				<span className="ml-auto flex flex-wrap items-center gap-2 print:hidden">
 					{here && !same && mayCode && <Button onClick={save}>Keep these changes</Button>}
 					{mayCode && (
 						<Button onClick={() => setAsking("keep")} disabled={rowsAsked(question) === 0}>
@@ -67,12 +67,12 @@ export function Keep({ question, view, open, bare, onOpen, onName }: Props) {
 					)}
 					{(kept.length > 0 || here) && (
 						<Menu>
-							<MenuButton className="inline-flex items-center gap-1.5 rounded-md border border-line bg-white px-2.5 py-1 text-[13px] font-semibold hover:border-quiet">
+							<MenuButton className="inline-flex items-center gap-1.5 rounded-md border border-line bg-card px-2.5 py-1 text-[13px] font-semibold hover:border-quiet">
 								<Bookmark size={14} /> Kept {kept.length} ▾
 							</MenuButton>
 							<MenuItems
 								anchor={{ to: "bottom end", gap: 4 }}
-								className="z-40 max-h-96 w-72 overflow-auto rounded-lg border border-line bg-white p-1 text-[13.4px] shadow-lg focus:outline-none"
+								className="z-40 max-h-96 w-72 overflow-auto rounded-lg border border-line bg-card p-1 text-[13.4px] shadow-lg focus:outline-none"
 							>
 								{kept.map((one) => (
 									<Item key={one.id} onClick={() => onOpen({ kept: String(one.id), ...addressOf(one.asked, one.shown as View) })}>

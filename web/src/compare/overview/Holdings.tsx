@@ -138,7 +138,7 @@ function Tiles({ nodes, depth, onOpen, ...box }: Box & { nodes: Node[]; depth: n
 						rx={3}
 						fill={codeColour(node.code.colour)}
 						fillOpacity={nested ? 0.22 : 0.5}
-						stroke="#FFFFFF"
+						stroke="var(--color-card)"
 					/>
 					{w > 34 && h > 15 && (
 						<Name node={node} x={x + 6} y={y + 14} w={w - 10} lines={nested ? 1 : Math.floor((h - 4) / 14)} nested={nested} />
@@ -154,7 +154,7 @@ function Tiles({ nodes, depth, onOpen, ...box }: Box & { nodes: Node[]; depth: n
 function Name({ node, x, y, w, lines, nested }: { node: Node; x: number; y: number; w: number; lines: number; nested: boolean }) {
 	const words = broken(`${node.code.name} ${node.branch}`, Math.max(4, Math.floor(w / LETTER)), lines);
 	return (
-		<text fill="#1D2433" stroke="none" fontWeight={nested ? 600 : 400}>
+		<text fill="var(--color-ink)" stroke="none" fontWeight={nested ? 600 : 400}>
 			{words.map((line, at) => (
 				<tspan key={line} x={x} y={y + 14 * at}>
 					{line}
@@ -249,7 +249,7 @@ function Ring({ roots, size, onOpen }: { roots: Node[]; size: number; onOpen: (n
 					d={arc(middle, inner, outer, from, Math.max(to - 0.004, from))}
 					fill={codeColour(node.code.colour)}
 					fillOpacity={level ? 0.4 : 0.7}
-					stroke="#FFFFFF"
+					stroke="var(--color-card)"
 					{...opens(words, () => onOpen(node))}
 				>
 					<title>{words}</title>
@@ -259,7 +259,7 @@ function Ring({ roots, size, onOpen }: { roots: Node[]; size: number; onOpen: (n
 						transform={`rotate(${turned} ${middle} ${middle}) translate(${middle + (inner + outer) / 2} ${middle}) rotate(${flip ? 180 : 0})`}
 						textAnchor="middle"
 						dominantBaseline="middle"
-						fill="#1D2433"
+						fill="var(--color-ink)"
 						pointerEvents="none"
 						fontSize={10.5}
 					>

@@ -49,8 +49,8 @@ export function OverviewPage() {
 	});
 	const error = holdings.error ?? progress.error;
 	return (
-		<div className="h-full overflow-auto px-4.5 py-3.5">
-			<div className="flex items-center">
+		<div className="filling pane px-4.5 py-3.5">
+			<div className="flex flex-wrap items-center gap-y-1">
 				<ComparePages />
 				<span className="ml-auto">
 					<ExportMenu>
@@ -139,10 +139,10 @@ function Went({ data }: { data: Progress }) {
 	const days = Math.max(1, ...data.days.map((one) => one.codings));
 	const all = data.coders.reduce((sum, one) => sum + one.codings, 0);
 	return (
-		<div className="grid grid-cols-[minmax(0,3fr)_minmax(0,2fr)] gap-5">
+		<div className="grid cols-[minmax(0,3fr)_minmax(0,2fr)] gap-5">
 			<section aria-label="By document">
 				<h2 className="mb-1 font-semibold">By document, in the order they came</h2>
-				<table className="w-full rounded-lg border border-line bg-white text-[13.4px]">
+				<table className="w-full rounded-lg border border-line bg-card text-[13.4px]">
 					<thead>
 						<tr className="text-left text-quiet">
 							<th className="px-2 py-1 font-medium">Document</th>
@@ -155,7 +155,7 @@ function Went({ data }: { data: Progress }) {
 						{data.documents.map((one) => (
 							<tr key={one.document} className="border-t border-line2">
 								<td className="max-w-64 truncate px-2 py-0.5">
-									<Link className="hover:underline" to={`/projects/${id}/code/${one.document}`}>
+									<Link className="inline-block min-h-[24px] hover:underline" to={`/projects/${id}/code/${one.document}`}>
 										{one.title}
 									</Link>
 								</td>
@@ -175,7 +175,7 @@ function Went({ data }: { data: Progress }) {
 			<div>
 				<section aria-label="By day">
 					<h2 className="mb-1 font-semibold">By day</h2>
-					<ul className="mb-4 rounded-lg border border-line bg-white p-2 text-[13.4px]">
+					<ul className="mb-4 rounded-lg border border-line bg-card p-2 text-[13.4px]">
 						{data.days.map((one) => (
 							<li key={one.day} className="flex items-center gap-2 py-0.5">
 								<span className="w-24 text-quiet">{isoDay(one.day)}</span>
@@ -189,7 +189,7 @@ function Went({ data }: { data: Progress }) {
 				</section>
 				<section aria-label="By coder">
 					<h2 className="mb-1 font-semibold">By coder</h2>
-					<ul className="rounded-lg border border-line bg-white p-2 text-[13.4px]">
+					<ul className="rounded-lg border border-line bg-card p-2 text-[13.4px]">
 						{data.coders.map((one) => (
 							<li key={one.coder} className="flex items-center gap-2 py-0.5">
 								<span className="w-36 truncate">{one.name}</span>

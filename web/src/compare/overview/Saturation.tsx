@@ -2,7 +2,15 @@ import type { Shape } from "../../api/client";
 import { useWidth } from "../../ui/width";
 import { counted, percent } from "../../ui/words";
 
-const HUES = ["#14555A", "#9C560F", "#3E7A4B", "#0F5C8C", "#8A4B8F", "#6B6A12", "#A83A4E"];
+const HUES = [
+	"var(--color-spruce)",
+	"var(--color-group-0)",
+	"var(--color-group-1)",
+	"var(--color-group-2)",
+	"var(--color-group-3)",
+	"var(--color-group-4)",
+	"var(--color-group-5)",
+];
 const HIGH = 280;
 const EDGE = 40;
 
@@ -50,20 +58,20 @@ export function Saturation({
 				{curves.length === 0 ? (
 					<p className="quiet-line">No interview is in scope.</p>
 				) : (
-					<svg width={wide} height={HIGH} className="rounded-lg border border-line bg-white text-[12px]">
+					<svg width={wide} height={HIGH} className="rounded-lg border border-line bg-card text-[12px]">
 						<title>Codes heard so far by interview</title>
 						{[0, 0.5, 1].map((part) => (
 							<g key={part}>
-								<path d={`M${EDGE},${y(part * most)} H${wide - 170}`} stroke="#E4DFD3" />
-								<text x={EDGE - 6} y={y(part * most) + 4} textAnchor="end" fill="#5D6675">
+								<path d={`M${EDGE},${y(part * most)} H${wide - 170}`} stroke="var(--color-line)" />
+								<text x={EDGE - 6} y={y(part * most) + 4} textAnchor="end" fill="var(--color-quiet)">
 									{Math.round(part * most)}
 								</text>
 							</g>
 						))}
-						<text x={EDGE} y={HIGH - 8} fill="#5D6675">
+						<text x={EDGE} y={HIGH - 8} fill="var(--color-quiet)">
 							1
 						</text>
-						<text x={x(longest - 1)} y={HIGH - 8} textAnchor="end" fill="#5D6675">
+						<text x={x(longest - 1)} y={HIGH - 8} textAnchor="end" fill="var(--color-quiet)">
 							{`interviews in the order they came → ${longest}`}
 						</text>
 						{curves.map((curve, at) => {
@@ -82,7 +90,7 @@ export function Saturation({
 											cx={x(place)}
 											cy={y(heard)}
 											r={place === curve.reached ? 6 : 3}
-											fill={place === curve.reached ? "#FFFFFF" : colour}
+											fill={place === curve.reached ? "var(--color-card)" : colour}
 											stroke={colour}
 											strokeWidth={2}
 										>
@@ -102,7 +110,7 @@ export function Saturation({
 				<table className="mt-3 text-[13.4px]">
 					<thead>
 						<tr className="text-left text-quiet">
-							<th className="pr-6 font-medium" />
+							<td className="pr-6 font-medium" />
 							<th className="pr-6 font-medium">Interviews</th>
 							<th className="pr-6 font-medium">Codes heard</th>
 							<th className="pr-6 font-medium">Codes of the base</th>

@@ -102,7 +102,7 @@ function Count({ counts }: { counts: BlockCount }) {
 	const less = counts.so_far !== counts.count;
 	return (
 		<span
-			className={`rounded-full px-2 text-[12px] ${counts.so_far === 0 ? "bg-[#F7DEDB] text-danger" : "bg-paper2 text-quiet"}`}
+			className={`rounded-full px-2 text-[12px] ${counts.so_far === 0 ? "bg-danger-soft text-danger" : "bg-paper2 text-quiet"}`}
 			title="How many passages this keeps by itself; then how many are left with the conditions before it"
 		>
 			{counts.count}
@@ -278,7 +278,7 @@ function OfDocuments({ condition, set }: { condition: Within; set: (part: Partia
 				options={[{ value: 0, label: "one by one" }, ...facts.map((one) => ({ value: one.id, label: `whose ${one.name} is` }))]}
 				onChange={(variable) => set(variable ? { variable, groups: [], documents: [] } : { variable: 0, documents: [] })}
 			/>
-			<span className="flex max-h-32 max-w-xl flex-wrap gap-1 overflow-auto">
+			<span className="flex max-h-32 max-w-xl flex-wrap gap-1 pane">
 				{fact
 					? fact.categories.map((label) => (
 							<Pill

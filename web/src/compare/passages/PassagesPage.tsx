@@ -39,20 +39,20 @@ export function PassagesPage() {
 	const data = blocks.parts.length ? found.data : undefined;
 	const changed = here && params.has("blocks") && JSON.stringify(here.blocks) !== JSON.stringify(blocks);
 	return (
-		<div className="h-full overflow-auto px-4.5 py-3.5">
+		<div className="filling pane px-4.5 py-3.5">
 			<ComparePages />
-			<div className="mt-3 grid grid-cols-[minmax(0,1fr)_260px] gap-5 max-[900px]:grid-cols-1">
+			<div className="mt-3 grid cols-[minmax(0,1fr)_260px] gap-5 max-[900px]:grid-cols-1">
 				<div>
-					<section aria-label="Conditions" className="rounded-lg border border-line bg-white p-4">
+					<section aria-label="Conditions" className="rounded-lg border border-line bg-card p-4">
 						{here && (
-							<h1 className="mb-2 text-[19px]!">
+							<h2 className="title mb-2 text-[19px]!">
 								{here.name}{" "}
 								<span
 									className={`ml-1 rounded-full px-2.5 py-0.5 align-middle text-[12.6px] font-semibold ${changed ? "bg-apricot-soft text-apricot-deep" : "bg-spruce-soft text-spruce"}`}
 								>
 									{changed ? "Saved · changed here" : "Saved · live"}
 								</span>
-							</h1>
+							</h2>
 						)}
 						<BlocksEditor
 							blocks={blocks}
@@ -95,7 +95,7 @@ export function PassagesPage() {
 								{data.emptied_by && <b className="ml-1 text-danger">{emptied(data.emptied_by)}</b>}
 							</p>
 							{data.persons.map((person) => (
-								<article key={person.case ?? "nobody"} className="mb-2 rounded-lg border border-line bg-white px-4 py-2.5">
+								<article key={person.case ?? "nobody"} className="mb-2 rounded-lg border border-line bg-card px-4 py-2.5">
 									<h3 className="flex items-baseline gap-2 font-semibold">
 										{person.identifier}
 										<span className="text-[12.6px] font-normal text-quiet">{person.facts.map((fact) => fact.text).join(" · ")}</span>

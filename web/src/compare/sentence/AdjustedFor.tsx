@@ -24,7 +24,7 @@ export function AdjustedFor({
 			</PopoverButton>
 			<PopoverPanel
 				anchor={{ to: "bottom start", gap: 6 }}
-				className="z-40 max-h-96 w-72 overflow-auto rounded-lg border border-line bg-white p-2 text-[13.4px] text-ink shadow-lg"
+				className="z-40 max-h-96 w-72 overflow-auto rounded-lg border border-line bg-card p-2 text-[13.4px] text-ink shadow-lg"
 			>
 				<p className="px-1 pb-1 text-[12.6px] text-quiet">
 					What each group’s share would be if the groups were alike in these facts. Up to {MOST}; each needs enough people.

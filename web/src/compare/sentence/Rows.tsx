@@ -38,7 +38,7 @@ export function Rows({ codes, chosen, themes, queries, label, onChange }: Props)
 			<PopoverButton className="token inline text-left">{label}</PopoverButton>
 			<PopoverPanel
 				anchor={{ to: "bottom start", gap: 6 }}
-				className="z-40 flex max-h-[460px] w-[26rem] flex-col rounded-lg border border-line bg-white p-2 font-sans text-[13.4px] shadow-lg"
+				className="z-40 flex max-h-[460px] w-[26rem] flex-col rounded-lg border border-line bg-card p-2 font-sans text-[13.4px] shadow-lg"
 			>
 				<input
 					aria-label="Find codes"

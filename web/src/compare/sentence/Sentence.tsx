@@ -31,7 +31,7 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 	const chosen = question.groups?.length ?? (question.second ? result?.all_groups.length : shown);
 	return (
 		<>
-			<h1 className="mt-1 mb-1.5 font-normal! text-[19px]! leading-relaxed!">
+			<h2 className="title mt-1 mb-1.5 font-normal! text-[19px]! leading-relaxed!">
 				Compare{" "}
 				<Rows
 					codes={codes}
@@ -60,7 +60,7 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 					onChange={(base) => onChange({ base })}
 				/>
 				{filtered ? <>; {filtered}</> : ""}.
-			</h1>
+			</h2>
 			<div className="mb-2.5 text-[13px] text-quiet">
 				Branches{" "}
 				<Choice
@@ -143,7 +143,7 @@ function Groups({
 			<PopoverButton className="token inline">{label}</PopoverButton>
 			<PopoverPanel
 				anchor={{ to: "bottom start", gap: 6 }}
-				className="z-40 max-h-96 w-60 overflow-auto rounded-lg border border-line bg-white p-2 text-[13.4px] text-ink shadow-lg"
+				className="z-40 max-h-96 w-60 overflow-auto rounded-lg border border-line bg-card p-2 text-[13.4px] text-ink shadow-lg"
 			>
 				{result && <GroupsToTick result={result} onChange={onChange} />}
 			</PopoverPanel>

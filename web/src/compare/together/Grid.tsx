@@ -11,7 +11,7 @@ interface GridProps {
 	onOpen: (cell: Cell) => void;
 }
 
-const AMOUNTS = ["", "bg-[#E8F0EF]", "bg-[#D3E3E2]", "bg-[#B9D2D1]", "bg-[#9DBFBE]"];
+const AMOUNTS = ["", "bg-amount-1", "bg-amount-2", "bg-amount-3", "bg-amount-4"];
 
 /** Codes as rows and columns; every number opens the passages that meet. */
 export function Grid({ data, table, shown, group, opened, onOpen }: GridProps) {
@@ -21,11 +21,11 @@ export function Grid({ data, table, shown, group, opened, onOpen }: GridProps) {
 	// Names stand upright over their columns: as high as the longest, within reason.
 	const high = Math.min(230, 20 + 6.6 * Math.max(...data.codes.map((code) => code.name.length)));
 	return (
-		<div className="max-h-[max(300px,calc(100vh-300px))] w-fit max-w-full overflow-auto rounded-lg border border-line bg-white">
+		<div className="max-h-[max(300px,calc(100vh-300px))] w-fit max-w-full pane rounded-lg border border-line bg-card">
 			<table className="border-collapse text-[13px]">
-				<thead className="sticky top-0 z-10 bg-white">
+				<thead className="sticky top-0 z-10 bg-card">
 					<tr className="align-bottom">
-						<th className="sticky left-0 z-20 min-w-40 bg-white" />
+						<td className="sticky left-0 z-20 min-w-40 bg-card" />
 						{data.codes.map((code) => (
 							<th key={code.id} scope="col" className="border-b border-line px-1 pb-1 font-medium">
 								<span className="inline-block truncate text-left [writing-mode:vertical-rl] rotate-180" style={{ height: high }}>
@@ -38,7 +38,7 @@ export function Grid({ data, table, shown, group, opened, onOpen }: GridProps) {
 				<tbody>
 					{data.codes.map((code, row) => (
 						<tr key={code.id}>
-							<th scope="row" className="sticky left-0 bg-white px-2 py-1 text-left font-medium whitespace-nowrap">
+							<th scope="row" className="sticky left-0 bg-card px-2 py-1 text-left font-medium whitespace-nowrap">
 								<RowMark row={code} />
 								{code.name}
 							</th>
@@ -66,7 +66,7 @@ export function Grid({ data, table, shown, group, opened, onOpen }: GridProps) {
 											type="button"
 											title={words}
 											aria-label={`${words}. Open the passages`}
-											className={`h-8 w-10 ${row === column ? "text-quiet" : count ? "font-semibold" : "text-[#9a927f]"} hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]`}
+											className={`h-8 w-10 ${row === column ? "text-quiet" : count ? "font-semibold" : "text-absent"} hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]`}
 											onClick={() => onOpen({ row, column, group })}
 										>
 											{shown === "counts" ? count || "·" : like === null ? "–" : like.toFixed(2).replace(/^0/, "")}

@@ -33,7 +33,7 @@ export function Meetings({
 	});
 	const [one, other] = [data.codes[cell.row]?.name, data.codes[cell.column]?.name];
 	return (
-		<aside aria-label="Evidence" className="flex min-h-0 flex-col border-l border-line bg-white">
+		<aside aria-label="Evidence" className="flex min-h-0 flex-col border-l border-line bg-card">
 			<div className="flex items-start gap-2 border-b border-line px-4 py-3">
 				<h2>
 					{one} with {other}
@@ -48,7 +48,7 @@ export function Meetings({
 					×
 				</button>
 			</div>
-			<div className="min-h-0 flex-1 overflow-auto px-4 py-2">
+			<div className="flex-1 pane px-4 py-2">
 				{found.error && <Problem error={found.error} />}
 				{found.isPending && <Loading what="the passages" />}
 				{found.data && <p className="mb-2 quiet-line">{counted(found.data.total, "pair")} of passages.</p>}

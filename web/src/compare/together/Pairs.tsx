@@ -33,7 +33,7 @@ export function Most({ data, onOpen }: Props) {
 			<h2 className="mb-1">
 				Meet most <span className="font-normal text-quiet">· how often, likeness</span>
 			</h2>
-			<ul className="rounded-lg border border-line bg-white px-3 py-1 text-[13px]">
+			<ul className="rounded-lg border border-line bg-card px-3 py-1 text-[13px]">
 				{told.slice(0, SHOWN).map(([a, b]) => (
 					<Pair
 						key={`${a}-${b}`}
@@ -78,7 +78,7 @@ export function Gap({ data, onOpen }: Props) {
 					onChange={(said) => setChosen(said.split(" ").map(Number) as [number, number])}
 				/>
 			</h2>
-			<ul className="rounded-lg border border-line bg-white px-3 py-1 text-[13px]">
+			<ul className="rounded-lg border border-line bg-card px-3 py-1 text-[13px]">
 				{told.slice(0, SHOWN).map((pair) => {
 					const higher = gap(pair) > 0 ? chosen[0] : chosen[1];
 					return (

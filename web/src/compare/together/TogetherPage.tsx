@@ -85,9 +85,9 @@ export function TogetherPage() {
 	if (!codes) return <Loading what="the codebook" />;
 	const data = found.data;
 	return (
-		<div className={`grid h-full ${opened && data && there(opened, data) ? "grid-cols-[minmax(0,1fr)_400px]" : "grid-cols-1"}`}>
-			<div className="min-h-0 overflow-auto px-4.5 py-3.5">
-				<div className="flex items-center">
+		<div className={`grid filling ${opened && data && there(opened, data) ? "cols-[minmax(0,1fr)_400px] instead" : "grid-cols-1"}`}>
+			<div className="pane px-4.5 py-3.5">
+				<div className="flex flex-wrap items-center gap-y-1">
 					<ComparePages />
 					{data && chosen.length > 1 && (
 						<span className="ml-auto">
@@ -100,7 +100,7 @@ export function TogetherPage() {
 						</span>
 					)}
 				</div>
-				<h1 className="mt-3 mb-2.5 font-normal! text-[19px]! leading-relaxed!">
+				<h2 className="title mt-3 mb-2.5 font-normal! text-[19px]! leading-relaxed!">
 					How often do{" "}
 					<Rows
 						codes={codes}
@@ -155,7 +155,7 @@ export function TogetherPage() {
 						onChange={(variable) => set({ variable: variable ? String(variable) : null })}
 					/>
 					.
-				</h1>
+				</h2>
 				<p className="mb-3 flex flex-wrap items-center gap-1 text-[13px] text-quiet">
 					Show
 					<Choice
@@ -188,7 +188,7 @@ export function TogetherPage() {
 				{found.error && <Problem error={found.error} />}
 				{data && chosen.length > 1 && (
 					<div aria-busy={found.isPlaceholderData} className={found.isPlaceholderData ? "opacity-60" : ""}>
-						<div data-form className="grid grid-cols-[300px_minmax(0,1fr)] items-start gap-5 max-[1000px]:grid-cols-1">
+						<div data-form className="grid cols-[300px_minmax(0,1fr)] items-start gap-5 max-[1000px]:grid-cols-1">
 							{data.groups.length > 1 ? (
 								<Gap key={data.variable} data={data} onOpen={setOpened} />
 							) : (
