@@ -27,7 +27,7 @@ import polars as pl  # noqa: E402
 import psycopg  # noqa: E402
 from django.core.management import call_command  # noqa: E402
 
-from bench import backups, beside, coding, desk, gather, growth, meeting, roster, rule, team  # noqa: E402
+from bench import backups, beside, coding, desk, gather, growth, line, meeting, roster, rule, team  # noqa: E402
 from bench.world import Size, fill  # noqa: E402
 from core.compare import counts  # noqa: E402
 from core.compare.groups import (  # noqa: E402
@@ -251,6 +251,7 @@ def read_and_coded() -> None:
     account.save()
     with serving() as (home, _):
         desk.run(report, home, held, document, PASSWORD)
+        line.run(report, home, held, PASSWORD)
 
 
 def _signed_in(home: str, username: str = "bench") -> Callable[..., bytes]:

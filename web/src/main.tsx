@@ -4,6 +4,7 @@ import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { ApiError } from "./api/client";
 import { App } from "./shell/App";
+import { fetchFor } from "./shell/pages";
 import "./styles.css";
 import { Mishap } from "./ui/Mishap";
 import { followTheme } from "./ui/theme";
@@ -14,10 +15,15 @@ const retry = (failures: number, error: Error) => failures < 2 && error instance
 const again = (failures: number, error: Error) =>
 	retry(failures, error) || (failures < 5 && error instanceof ApiError && [502, 503, 504].includes(error.status));
 const client = new QueryClient({
-	defaultOptions: { queries: { retry: again, staleTime: 5_000 }, mutations: { retry } },
+	defaultOptions: {
+		queries: { retry: again, staleTime: 5_000 },
+		// A write isn’t held back until the line is there again: it says at once that it couldn’t be done.
+		mutations: { retry, networkMode: "always" },
+	},
 });
 
 followTheme();
+fetchFor(location.pathname, client);
 createRoot(document.getElementById("root") as HTMLElement).render(
 	<StrictMode>
 		<QueryClientProvider client={client}>

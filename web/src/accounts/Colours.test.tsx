@@ -1,11 +1,11 @@
 import { screen } from "@testing-library/react";
 import { act } from "react";
 import { expect, it } from "vitest";
-import { AccountMenu } from "./AccountMenu";
 import { show } from "../tests/harness";
 import { SESSION } from "../tests/samples";
 import { serve } from "../tests/server";
 import { followTheme } from "../ui/theme";
+import { AccountMenu } from "./AccountMenu";
 
 it("colours follow the machine until somebody chooses, and the choice stays", async () => {
 	serve({ "GET !/session": SESSION });

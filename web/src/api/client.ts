@@ -1,5 +1,6 @@
 import createClient from "openapi-fetch";
 import { answered, ask } from "./held";
+import { came, failed, sent } from "./line";
 import type { components, paths } from "./schema.gen";
 import { hear } from "./written";
 
@@ -42,15 +43,19 @@ api.use({
 			putByHand.set(request, names.split(" "));
 			request.headers.delete(BY_HAND);
 		}
-		if (request.method === "GET") ask(request);
-		else request.headers.set("X-CSRFToken", csrfToken());
+		if (request.method === "GET") {
+			ask(request);
+			sent(request);
+		} else request.headers.set("X-CSRFToken", csrfToken());
 		return request;
 	},
 	onResponse({ request, response }) {
+		came(request);
 		if (request.method === "GET") return answered(request, response);
 		hear(request.url, response.headers, putByHand.get(request));
 	},
-	onError() {
+	onError({ request, error }) {
+		failed(request, error);
 		return new ApiError(NO_ANSWER, 0);
 	},
 });

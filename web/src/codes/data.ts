@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { api, type Shape, take } from "../api/client";
 import { useProject, useWrite } from "../project/project";
+import { reads } from "../project/reads";
 import { scopeRequest, useScope } from "../project/scope";
 
 export type Code = Shape<"CodeOut">;
@@ -12,10 +13,7 @@ export function useCodebook() {
 	const { scope } = useScope();
 	const asked = scopeRequest(scope);
 	const path = { params: { path: { project_id: id } } };
-	const whole = useQuery({
-		queryKey: ["project", id, "codebook"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/codebook", path)),
-	});
+	const whole = useQuery(reads.codebook(id));
 	const narrowed = Object.keys(asked).length > 0;
 	const counts = useQuery({
 		queryKey: ["project", id, "codebook counts", asked],

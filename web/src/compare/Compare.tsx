@@ -86,6 +86,11 @@ export function Compare() {
 					onChange={set}
 				/>
 				{result.error && <Problem error={result.error} />}
+				{result.isLoading && rowsAsked(question) > 0 && (
+					<p role="status" className="my-6 text-quiet">
+						Counting …
+					</p>
+				)}
 				{rowsAsked(question) === 0 && (
 					<p className="my-6 text-quiet">Choose one or more codes in the sentence above: each becomes a row.</p>
 				)}

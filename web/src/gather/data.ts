@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Shape, sendOnly, take } from "../api/client";
 import { useProject, useWrite } from "../project/project";
+import { reads } from "../project/reads";
 
 export type ShelfDocument = Shape<"ShelfDocument">;
 export type Staged = Shape<"StagedOut">;
@@ -9,10 +10,7 @@ export const FILES_AT_ONCE = 8;
 
 export function useDocuments() {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "documents"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/documents", { params: { path: { project_id: id } } })),
-	});
+	return useQuery(reads.documents(id));
 }
 
 export function useStaged() {

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Shape, take } from "../api/client";
 import { useProject, useWrite } from "../project/project";
+import { reads } from "../project/reads";
 
 export type Variable = Shape<"VariableOut">;
 export type Unlinked = Shape<"UnlinkedOut">;
@@ -32,11 +33,7 @@ export function rosterOf(wire: Shape<"RosterOut">): Roster {
 
 export function useRoster() {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "roster"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/roster", { params: { path: { project_id: id } } })),
-		select: rosterOf,
-	});
+	return useQuery({ ...reads.roster(id), select: rosterOf });
 }
 
 export function useUnlinked() {

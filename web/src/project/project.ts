@@ -3,6 +3,7 @@ import { createContext, useContext, useEffect, useRef, useState } from "react";
 import { api, type Shape, take } from "../api/client";
 import { movesTold } from "../api/written";
 import { useToasts } from "../ui/toasts";
+import { reads } from "./reads";
 import { works } from "./roles";
 import { useSession } from "./session";
 import { settled, takeBackLast } from "./waiting";
@@ -26,8 +27,7 @@ export function useMayCode(): boolean {
 export function useStatus() {
 	const { id } = useProject();
 	return useQuery({
-		queryKey: ["project", id, "status"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/status", { params: { path: { project_id: id } } })),
+		...reads.status(id),
 		refetchInterval: (query) => (query.state.data?.jobs.length ? 700 : 15_000),
 		placeholderData: keepPreviousData,
 	});

@@ -11,10 +11,26 @@ function forget(client: QueryClient) {
 	client.removeQueries({ predicate: (query) => query.queryKey[0] !== "session" });
 }
 
+/** Whether this browser was signed in when it last knew: only a guess, for what is worth fetching before it is known. */
+const BEEN_IN = "cohortia.been-in";
+
+export function wasIn(): boolean {
+	return localStorage.getItem(BEEN_IN) !== null;
+}
+
+function keepWhether(inside: boolean): void {
+	if (inside) localStorage.setItem(BEEN_IN, "1");
+	else localStorage.removeItem(BEEN_IN);
+}
+
 export function useSession() {
 	return useQuery({
 		queryKey: ["session"],
-		queryFn: () => take(api.GET("/api/session")),
+		queryFn: async () => {
+			const session = await take(api.GET("/api/session"));
+			keepWhether(session.account !== null);
+			return session;
+		},
 		staleTime: Infinity,
 	});
 }
@@ -26,6 +42,7 @@ export function useStep<Said>(step: (said: Said) => Promise<Session>) {
 		mutationFn: step,
 		onSuccess: (session) => {
 			forget(client);
+			keepWhether(session.account !== null);
 			client.setQueryData(["session"], session);
 		},
 	});
@@ -37,6 +54,7 @@ export function useSignOut() {
 		mutationFn: () => take(api.DELETE("/api/session")),
 		onSuccess: () => {
 			forget(client);
+			keepWhether(false);
 			client.setQueryData(["session"], (before: Session | undefined) => ({
 				...NOBODY,
 				mail: before?.mail ?? false,

@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { Redo2, Undo2 } from "lucide-react";
-import { useEffect } from "react";
+import { Suspense, useEffect } from "react";
 import { Link, NavLink, Outlet, useLocation, useParams } from "react-router";
 import { AccountMenu } from "../accounts/AccountMenu";
-import { api, take } from "../api/client";
 import { Codings } from "../coding/desk/putting";
 import { useMoves } from "../project/moves";
 import { ProjectContext, useProject, useStatus, useUndo } from "../project/project";
+import { reads } from "../project/reads";
 import { useKeptScope } from "../project/scope";
 import { onCopy } from "../ui/copying";
 import { Loading, Problem } from "../ui/Empty";
@@ -14,6 +14,7 @@ import { Mark } from "../ui/Mark";
 import { Mishap } from "../ui/Mishap";
 import { useTitle } from "../ui/title";
 import { number } from "../ui/words";
+import { Connection } from "./Connection";
 import { FindAnything } from "./FindAnything";
 import { Jobs } from "./Jobs";
 import { ScopeLine } from "./ScopeLine";
@@ -26,14 +27,17 @@ export function Frame() {
 	useKeptScope();
 	useMoves(id);
 	useTablesCopied();
-	const project = useQuery({
-		queryKey: ["project", id],
-		queryFn: () => take(api.GET("/api/projects/{project_id}", { params: { path: { project_id: id } } })),
-	});
+	const project = useQuery(reads.project(id));
 	const { pathname } = useLocation();
 	useTitle(viewAt(pathname), project.data?.name ?? "");
 	if (project.error) return <Problem error={project.error} />;
-	if (!project.data) return <Loading what="the project" />;
+	if (!project.data)
+		return (
+			<>
+				<Connection />
+				<Loading what="the project" />
+			</>
+		);
 	return (
 		<ProjectContext value={project.data}>
 			<div className="flex h-screen flex-col flow:h-auto flow:min-h-screen">
@@ -45,7 +49,9 @@ export function Frame() {
 				<main id="page" tabIndex={-1} className="min-h-0 flex-1 focus:outline-none">
 					<h1 className="sr-only">{viewAt(pathname)}</h1>
 					<Mishap at={pathname}>
-						<Outlet />
+						<Suspense fallback={<Loading what="the page" />}>
+							<Outlet />
+						</Suspense>
 					</Mishap>
 				</main>
 			</div>

@@ -1,12 +1,11 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { CloudOff } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { api, take } from "../api/client";
 import { isOwn } from "../api/written";
 import { readAgain } from "../project/moves";
 import { useWaiting } from "../project/outbox";
 import { useProject } from "../project/project";
-import { counted } from "../ui/words";
+import { Connection } from "./Connection";
 
 const EVERY = 3000;
 const SHOWN_FOR = 20_000;
@@ -48,15 +47,8 @@ export function Arrivals() {
 	);
 }
 
-/** Says that codings wait for the connection, on every page. */
+/** Says on every page of a project how the line is, and which codings wait for it. */
 export function NotSaved() {
 	const { waiting, lost } = useWaiting();
-	if (!lost) return null;
-	return (
-		<p role="status" className="flex items-center gap-2 border-b border-line bg-apricot-soft px-4.5 py-1 text-[13.4px]">
-			<CloudOff size={15} className="text-apricot-deep" />
-			<b className="font-semibold">{counted(waiting.length, "coding")} not saved yet.</b> The server doesn’t answer. They are kept in this
-			browser and sent as soon as it does; go on coding.
-		</p>
-	);
+	return <Connection waiting={lost ? waiting.length : 0} />;
 }

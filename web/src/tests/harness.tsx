@@ -32,7 +32,7 @@ function Address() {
 
 /** Show something inside a project, as the application does, and drive it as a user would. */
 export function show(what: ReactNode, { at = "/projects/7/here", path = "*", project = {} as Partial<Project> } = {}) {
-	const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+	const client = new QueryClient({ defaultOptions: { queries: { retry: false }, mutations: { networkMode: "always" } } });
 	const user = userEvent.setup();
 	const screen = render(
 		<QueryClientProvider client={client}>

@@ -51,7 +51,7 @@ const uses = new Map(files.map((file) => [file, used(file)]));
 
 it("finds the files", () => {
 	expect(files.length).toBeGreaterThan(150);
-	expect(uses.get("shell/App.tsx")).toContain("coding/desk/Desk.tsx");
+	expect(uses.get("shell/pages.tsx")).toContain("coding/desk/Desk.tsx");
 });
 
 it("has rooms that use those below them", () => {

@@ -1,6 +1,8 @@
+import { onlineManager } from "@tanstack/react-query";
 import { cleanup, configure } from "@testing-library/react";
 import { afterEach, vi } from "vitest";
 import { letGo } from "../api/held";
+import { forgetLine } from "../api/line";
 import { answer } from "./server";
 
 // Waiting is for what happens, not for the clock: a busy machine isn’t a failure.
@@ -36,6 +38,8 @@ globalThis.fetch = async (input, init) => answer(new Request(typeof input === "s
 afterEach(() => {
 	cleanup();
 	letGo();
+	forgetLine();
+	onlineManager.setOnline(true);
 	window.getSelection()?.removeAllRanges();
 	window.localStorage.clear();
 	document.body.replaceChildren();

@@ -22,13 +22,7 @@ interface Props {
 
 /** The comparison in plain words; each bold part is a menu that changes it. */
 export function Sentence({ question, result, codes, axes, onChange }: Props) {
-	const project = useProject();
-	const variable = [...axes.variables, ...axes.ofDocuments].find((one) => one.id === question.variable);
 	const said = (kind: PartKind, otherwise: string) => result?.sentence.find((part) => part.kind === kind)?.text ?? otherwise;
-	const filtered = said("scope", "");
-	// More groups than a table shows leave some out unless they are chosen; nested ones are counted by the first fact.
-	const shown = new Set(result?.groups.map((group) => (result.outer.length && !result.layered ? group.outer : group.label))).size;
-	const chosen = question.groups?.length ?? (question.second ? result?.all_groups.length : shown);
 	return (
 		<>
 			<h2 className="title mt-1 mb-1.5 font-normal! text-[19px]! leading-relaxed!">
@@ -41,79 +35,103 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 					label={rowsAsked(question) === 0 ? "no codes yet" : said("rows", `${rowsAsked(question)} rows`)}
 					onChange={(part) => onChange(part)}
 				/>{" "}
-				across <Across question={question} axes={axes} onChange={onChange} />, counting{" "}
-				<Choice
-					as="token"
-					name="Measure"
-					value={question.measure ?? "people"}
-					shown={said("measure", "")}
-					options={(result?.measures ?? []).map((one) => ({ value: one.id, label: one.words, hint: one.hint }))}
-					onChange={(measure) => onChange({ measure: measure === "people" ? null : (measure ?? null), base: null })}
-				/>
-				{result?.figures.taken ?? ", as a share of "}
-				<Choice
-					as="token"
-					name="Base"
-					value={result?.base ?? question.base ?? "with_material"}
-					shown={said("base", "")}
-					options={(result?.bases ?? []).map((base) => ({ value: base.id, label: base.words }))}
-					onChange={(base) => onChange({ base })}
-				/>
-				{filtered ? <>; {filtered}</> : ""}.
+				across <Across question={question} axes={axes} onChange={onChange} />
+				{result && <Counting question={question} result={result} onChange={onChange} />}.
 			</h2>
-			<div className="mb-2.5 text-[13px] text-quiet">
-				Branches{" "}
-				<Choice
-					as="token"
-					name="Branches"
-					value={question.roll_up ?? true}
-					options={[
-						{
-							value: true,
-							label: "rolled up",
-							hint: "a code counts with all codes beneath it, each passage once",
-						},
-						{ value: false, label: "not rolled up", hint: "a code counts by itself" },
-					]}
-					onChange={(rolled) => onChange({ rollup: rolled ? null : "0" })}
-				/>{" "}
-				· groups{" "}
-				<Groups
-					result={result}
-					label={
-						!result || chosen === result.all_groups.length
-							? `all ${result?.all_groups.length ?? ""}`
-							: `${chosen} of ${result.all_groups.length}`
-					}
-					onChange={(names) => onChange({ groups: names && JSON.stringify(names), difference: null })}
-				/>
-				{!question.second && (
-					<>
-						{" "}
-						· within each group <Second question={question} axes={axes} onChange={onChange} />
-					</>
-				)}
-				{variable?.kind === "number" && result && (
-					<>
-						{" "}
-						· bands cut at{" "}
-						<Cuts cuts={result.cuts} onChange={(cuts) => onChange({ cuts: cuts.join("~"), groups: null, difference: null })} />
-					</>
-				)}{" "}
-				{(question.measure ?? "people") === "people" && !question.second && (
-					<>
-						· adjusted for <AdjustedFor question={question} variables={axes.variables} onChange={onChange} />{" "}
-					</>
-				)}
-				· tests {testsInWords(result, project.case_many)}
-			</div>
+			{result && <Further question={question} result={result} axes={axes} onChange={onChange} />}
 		</>
 	);
 }
 
+interface Counted {
+	question: Question;
+	result: Comparison;
+	onChange: Props["onChange"];
+}
+
+/** What is counted, as a share of what, in which scope: said only when it is known. */
+function Counting({ question, result, onChange }: Counted) {
+	const said = (kind: PartKind) => result.sentence.find((part) => part.kind === kind)?.text ?? "";
+	return (
+		<>
+			, counting{" "}
+			<Choice
+				as="token"
+				name="Measure"
+				value={question.measure ?? "people"}
+				shown={said("measure")}
+				options={result.measures.map((one) => ({ value: one.id, label: one.words, hint: one.hint }))}
+				onChange={(measure) => onChange({ measure: measure === "people" ? null : (measure ?? null), base: null })}
+			/>
+			{result.figures.taken}
+			<Choice
+				as="token"
+				name="Base"
+				value={result.base}
+				shown={said("base")}
+				options={result.bases.map((base) => ({ value: base.id, label: base.words }))}
+				onChange={(base) => onChange({ base })}
+			/>
+			{said("scope") && <>; {said("scope")}</>}
+		</>
+	);
+}
+
+/** The choices that the sentence has no words for. */
+function Further({ question, result, axes, onChange }: Counted & { axes: Axes }) {
+	const project = useProject();
+	const variable = [...axes.variables, ...axes.ofDocuments].find((one) => one.id === question.variable);
+	// More groups than a table shows leave some out unless they are chosen; nested ones are counted by the first fact.
+	const shown = new Set(result.groups.map((group) => (result.outer.length && !result.layered ? group.outer : group.label))).size;
+	const chosen = question.groups?.length ?? (question.second ? result.all_groups.length : shown);
+	return (
+		<div className="mb-2.5 text-[13px] text-quiet">
+			Branches{" "}
+			<Choice
+				as="token"
+				name="Branches"
+				value={question.roll_up ?? true}
+				options={[
+					{
+						value: true,
+						label: "rolled up",
+						hint: "a code counts with all codes beneath it, each passage once",
+					},
+					{ value: false, label: "not rolled up", hint: "a code counts by itself" },
+				]}
+				onChange={(rolled) => onChange({ rollup: rolled ? null : "0" })}
+			/>{" "}
+			· groups{" "}
+			<Groups
+				result={result}
+				label={chosen === result.all_groups.length ? `all ${chosen}` : `${chosen} of ${result.all_groups.length}`}
+				onChange={(names) => onChange({ groups: names && JSON.stringify(names), difference: null })}
+			/>
+			{!question.second && (
+				<>
+					{" "}
+					· within each group <Second question={question} axes={axes} onChange={onChange} />
+				</>
+			)}
+			{variable?.kind === "number" && (
+				<>
+					{" "}
+					· bands cut at <Cuts cuts={result.cuts} onChange={(cuts) => onChange({ cuts: cuts.join("~"), groups: null, difference: null })} />
+				</>
+			)}{" "}
+			{(question.measure ?? "people") === "people" && !question.second && (
+				<>
+					· adjusted for <AdjustedFor question={question} variables={axes.variables} onChange={onChange} />{" "}
+				</>
+			)}
+			· tests {testsInWords(result, project.case_many)}
+		</div>
+	);
+}
+
 /** Which tests the result has, as its rows say. */
-function testsInWords(result: Comparison | undefined, many: string): string {
-	const kinds = new Set(result?.rows.map((row) => row.test.kind));
+function testsInWords(result: Comparison, many: string): string {
+	const kinds = new Set(result.rows.map((row) => row.test.kind));
 	const said =
 		kinds.has("layered") || kinds.has("layered_permuted")
 			? "within layers (Cochran–Mantel–Haenszel)"
@@ -122,7 +140,7 @@ function testsInWords(result: Comparison | undefined, many: string): string {
 				: kinds.has("occasions") || kinds.has("occasions_permuted")
 					? `Cochran’s Q, on ${many} in all groups`
 					: kinds.has("permutation")
-						? `10,000 permutations of ${many}${result?.layered ? " within layers" : ""}`
+						? `10,000 permutations of ${many}${result.layered ? " within layers" : ""}`
 						: kinds.has("chi_square") || kinds.has("exact") || kinds.has("exact_simulated")
 							? "exact where small, else chi-square"
 							: "";

@@ -1,0 +1,37 @@
+import { onlineManager, useQueryClient } from "@tanstack/react-query";
+import { CloudOff, Hourglass } from "lucide-react";
+import { useEffect, useSyncExternalStore } from "react";
+import { lineNow, onLine } from "../api/line";
+import { counted } from "../ui/words";
+
+/** Said on every page while the server lets wait or doesn’t answer: what that means for what is done, and that it goes on
+ * by itself. `waiting`: codings kept in this browser until they can be sent. */
+export function Connection({ waiting = 0 }: { waiting?: number }) {
+	const line = useSyncExternalStore(onLine, lineNow);
+	const client = useQueryClient();
+	useEffect(() => {
+		// What is asked meanwhile waits, and what failed is asked again, as soon as something answers.
+		onlineManager.setOnline(line !== "gone");
+		if (line !== "gone") void client.refetchQueries({ predicate: (query) => query.state.status === "error", type: "active" });
+	}, [line, client]);
+	if (line === "here" && !waiting) return null;
+	const gone = line === "gone" || waiting > 0;
+	return (
+		<p role="status" className="flex items-center gap-2 border-b border-line bg-apricot-soft px-4.5 py-1 text-[13.4px]">
+			{gone ? (
+				<CloudOff size={15} className="shrink-0 text-apricot-deep" aria-hidden="true" />
+			) : (
+				<Hourglass size={15} className="shrink-0 text-apricot-deep" aria-hidden="true" />
+			)}
+			<span>
+				{waiting > 0 && <b className="font-semibold">{counted(waiting, "coding")} not saved yet. </b>}
+				{gone && "The server doesn’t answer. "}
+				{waiting > 0
+					? "They are kept in this browser and sent as soon as it does; go on coding."
+					: gone
+						? "What is on the screen stays; what else is asked for comes as soon as it does. Nothing needs to be pressed."
+						: "The server takes its time. What was asked for comes as soon as it is there."}
+			</span>
+		</p>
+	);
+}
