@@ -73,12 +73,19 @@ export function errorFrom(body: unknown, status: number): ApiError {
 }
 
 /** Send a form or fetch a file, which the typed client doesn't do. */
-export async function send(path: string, body: BodyInit, headers: Record<string, string> = {}, method = "POST"): Promise<Response> {
+export async function send(
+	path: string,
+	body: BodyInit,
+	headers: Record<string, string> = {},
+	method = "POST",
+	signal: AbortSignal | null = null,
+): Promise<Response> {
 	let response: Response;
 	try {
 		response = await fetch(path, {
 			method,
 			body,
+			signal,
 			headers: { "X-CSRFToken": csrfToken(), ...headers },
 		});
 	} catch {

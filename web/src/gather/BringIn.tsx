@@ -6,26 +6,27 @@ import { Empty, Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
 import { counted } from "../ui/words";
 import { ChooseFiles, DropZone } from "./DropZone";
-import { type Staged, useStaged, useStagedWrites, useUpload } from "./data";
+import { type Staged, useStaged, useStagedWrites } from "./data";
 import { Letters } from "./Letters";
 import { MediaReading } from "./MediaReading";
 import { Outcome } from "./Outcome";
 import { SheetReading } from "./SheetReading";
 import { SpeakersTable, speakersOf } from "./SpeakersTable";
 import { TranscriptReading } from "./TranscriptReading";
+import { FilesOnWay } from "./Uploading";
+import { addFiles, useOnWay } from "./uploads";
 
 /** One page, three parts that stay visible: what was found, how to read it, what will happen. */
 export function BringIn() {
 	const mayCode = useMayCode();
 	const staged = useStaged();
 	const [chosen, setChosen] = useState<number | "speakers" | null>(null);
-	const [progress, setProgress] = useState<[number, number] | null>(null);
-	const upload = useUpload((done) => setProgress((now) => now && [done, now[1]]));
+	const { id } = useProject();
+	const onWay = useOnWay(id).length > 0;
 	const { job, start } = useImport();
 	const add = (files: File[]) => {
 		if (!files.length) return;
-		setProgress([0, files.length]);
-		upload.mutate(files, { onSettled: () => setProgress(null) });
+		addFiles(id, files);
 	};
 	if (!mayCode)
 		return (
@@ -41,7 +42,7 @@ export function BringIn() {
 	const row = chosen === "speakers" ? undefined : (rows.find((one) => one.id === chosen) ?? rows[0]);
 	return (
 		<DropZone onFiles={add}>
-			{rows.length === 0 && !progress ? (
+			{rows.length === 0 && !onWay ? (
 				<Empty title="Nothing waits to be brought in">
 					<p>
 						Drop files here: texts (.txt .md .docx .odt .rtf .html .pdf), timed texts (.vtt .srt), sheets (.csv .xlsx .xls .ods .sav .dta
@@ -69,13 +70,8 @@ export function BringIn() {
 							{rows.map((one) => (
 								<FileRow key={one.id} row={one} on={one.id === row?.id} onChoose={() => setChosen(one.id)} />
 							))}
+							<FilesOnWay />
 						</div>
-						{progress && (
-							<p className="mt-2 quiet-line" role="status">
-								Reading {progress[0]} of {progress[1]} …{" "}
-								<progress className="w-full accent-spruce" max={progress[1]} value={progress[0]} aria-label="Reading files" />
-							</p>
-						)}
 						<div className="mt-2 flex items-center gap-2">
 							<ChooseFiles onFiles={add} label="Add files" />
 							<span className="quiet-line">or drop them here</span>
@@ -172,7 +168,7 @@ function FileRow({ row, on, onChoose }: { row: Staged; on: boolean; onChoose: ()
 			<button
 				type="button"
 				aria-label={`Forget ${row.name}`}
-				className="text-quiet hover:text-danger"
+				className="sign text-quiet hover:text-danger"
 				onClick={() => discard.mutate(row.id)}
 			>
 				×

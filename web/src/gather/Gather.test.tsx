@@ -380,6 +380,7 @@ describe("bringing in", () => {
 		await screen.findByText("talk.txt");
 		await user.upload(container.querySelector("input[type=file]") as HTMLInputElement, new File(["x"], "big.txt"));
 		expect((await screen.findByRole("alert")).textContent).toContain("200 MB");
+		await user.click(screen.getByRole("button", { name: "Leave them out" }));
 		expect(screen.getByText("talk.txt")).toBeTruthy();
 	});
 

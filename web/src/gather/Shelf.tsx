@@ -10,7 +10,8 @@ import { Empty, Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
 import { counted, number } from "../ui/words";
 import { ChooseFiles, DropZone } from "./DropZone";
-import { type ShelfDocument, useDocuments, useUpload } from "./data";
+import { type ShelfDocument, useDocuments } from "./data";
+import { addFiles } from "./uploads";
 
 type Column = "title" | "words" | "turns" | "passages" | "touched";
 const COLUMNS: { key: Column; label: string; number?: boolean }[] = [
@@ -30,12 +31,10 @@ export function Shelf() {
 	const staged = useStatus().data?.staged ?? 0;
 	const variables = useDocumentVariables().data ?? [];
 	const { tell } = useToasts();
-	const [progress, setProgress] = useState<[number, number] | null>(null);
-	const upload = useUpload((done) => setProgress((now) => now && [done, now[1]]));
 	const bring = (files: File[]) => {
 		if (!mayCode || !files.length) return;
-		setProgress([0, files.length]);
-		upload.mutate(files, { onSuccess: () => navigate("bring-in"), onSettled: () => setProgress(null) });
+		addFiles(project.id, files);
+		navigate("bring-in");
 	};
 	const [words, setWords] = useState("");
 	const [order, setOrder] = useState<{ by: Column; down: boolean }>({ by: "title", down: false });
@@ -99,7 +98,6 @@ export function Shelf() {
 						</>
 					)}
 					<span className="ml-auto" />
-					{progress && <progress className="w-32 accent-spruce" max={progress[1]} value={progress[0]} aria-label="Reading files" />}
 					{staged > 0 && (
 						<Link className="font-semibold text-apricot-deep underline" to="bring-in">
 							{counted(staged, "file")} waiting

@@ -111,7 +111,9 @@ export function SpeakersTable({ speakers }: { speakers: BatchSpeaker[] }) {
 							<td className="px-2 py-1">
 								<input
 									aria-label={`Name of ${speaker.label} in all texts`}
-									className="field w-36 font-semibold"
+									className="field min-w-36 font-semibold"
+									// As long as what stands in it.
+									style={{ width: `${Math.min(36, speaker.label.length + 3)}ch` }}
 									defaultValue={speaker.label}
 									onBlur={(event) => {
 										const name = event.target.value.trim();

@@ -188,7 +188,7 @@ function Places({
 function Names() {
 	const { id } = useProject();
 	const navigate = useNavigate();
-	const { tell } = useToasts();
+	const { tell, warn } = useToasts();
 	const path = { params: { path: { project_id: id } } };
 	const pairs = useQuery({ queryKey: ["project", id, "names"], queryFn: () => take(api.GET("/api/projects/{project_id}/names", path)) });
 	const [rows, setRows] = useState<Shape<"NamePairOut">[] | null>(null);
@@ -199,7 +199,10 @@ function Names() {
 			onSuccess: () => setRows(null),
 		},
 	);
-	const look = useMutation({ mutationFn: () => take(api.POST("/api/projects/{project_id}/names/preview", path)) });
+	const look = useMutation({
+		mutationFn: () => take(api.POST("/api/projects/{project_id}/names/preview", path)),
+		onError: (error) => warn(error.message),
+	});
 	const change = useWrite(() => take(api.POST("/api/projects/{project_id}/names/anonymise", { ...path, body: { decisions } })), {
 		onSuccess: ({ count }) => {
 			tell(`Pseudonyms stand in ${counted(count, "place")} now. Ctrl Z takes it back.`);
@@ -218,6 +221,15 @@ function Names() {
 		look.reset();
 	};
 	const preview = look.data;
+	const half = shown.find((row) => !row.name.trim() !== !row.pseudonym.trim());
+	const missing =
+		half && (half.name.trim() ? `“${half.name.trim()}” has no pseudonym yet.` : `“${half.pseudonym.trim()}” stands for no name yet.`);
+	const filled = shown.filter((row) => row.name.trim());
+	/** What was typed is kept first: looking is for the list as it stands. */
+	const lookFor = () => {
+		if (rows === null) look.mutate();
+		else save.mutate(filled, { onSuccess: () => look.mutate() });
+	};
 	return (
 		<div className="max-w-5xl">
 			<p className="mb-3 quiet-line">
@@ -256,19 +268,34 @@ function Names() {
 				</tbody>
 			</table>
 			<div className="flex gap-2">
-				<Button disabled={rows === null || save.isPending} onClick={() => save.mutate(shown.filter((row) => row.name.trim()))}>
+				<Button disabled={rows === null || save.isPending || Boolean(half)} onClick={() => save.mutate(filled)}>
 					Keep the list
 				</Button>
-				<Button look={preview ? "usual" : "main"} disabled={rows !== null || pairs.data.length === 0} onClick={() => look.mutate()}>
+				<Button
+					look={preview ? "usual" : "main"}
+					disabled={Boolean(half) || filled.length === 0 || save.isPending || look.isPending}
+					onClick={lookFor}
+				>
 					Look where they stand
 				</Button>
+				<span role="status" className="self-center quiet-line">
+					{missing ?? (look.isPending ? "Looking …" : "")}
+				</span>
 			</div>
+			{preview && preview.total === 0 && (
+				<p role="status" className="mt-4">
+					None of these names stands in any text. Names are looked for as whole words, in capitals or not: is one spelt otherwise in the
+					material?
+				</p>
+			)}
 			{preview && (
 				<div className="mt-4">
 					<Lost lost={preview.lost} decisions={decisions} onDecide={setDecisions} />
-					<p className="mb-2">
-						<b>{counted(preview.total, "place")}</b> in {counted(preview.documents, "document")}, besides titles and labels.
-					</p>
+					{preview.total > 0 && (
+						<p className="mb-2">
+							<b>{counted(preview.total, "place")}</b> in {counted(preview.documents, "document")}, besides titles and labels.
+						</p>
+					)}
 					{preview.places.length > 0 && <Places preview={preview} keyOf={(place) => `${place.document} ${place.start}`} />}
 					<Button
 						look="main"

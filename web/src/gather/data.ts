@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, type Shape, sendOnly, take } from "../api/client";
+import { api, type Shape, take } from "../api/client";
 import { useProject, useWrite } from "../project/project";
 import { reads } from "../project/reads";
 
@@ -18,19 +18,6 @@ export function useStaged() {
 	return useQuery({
 		queryKey: ["project", id, "staged"],
 		queryFn: () => take(api.GET("/api/projects/{project_id}/staged", { params: { path: { project_id: id } } })),
-	});
-}
-
-/** Upload files a few at a time, so that progress can be told and one bad batch stops little. */
-export function useUpload(onProgress: (done: number) => void) {
-	const { id } = useProject();
-	return useWrite(async (files: File[]) => {
-		for (let at = 0; at < files.length; at += FILES_AT_ONCE) {
-			const form = new FormData();
-			for (const file of files.slice(at, at + FILES_AT_ONCE)) form.append("files", file);
-			await sendOnly(`/api/projects/${id}/staged`, form);
-			onProgress(Math.min(files.length, at + FILES_AT_ONCE));
-		}
 	});
 }
 

@@ -158,7 +158,7 @@ function Line({
 		<div className="flex flex-wrap items-center gap-2 text-[13.4px]">
 			{children}
 			{kept && complete(condition) && <Count kept={kept} />}
-			<button type="button" aria-label="Take this condition out" className="text-quiet hover:text-danger" onClick={onOut}>
+			<button type="button" aria-label="Take this condition out" className="sign text-quiet hover:text-danger" onClick={onOut}>
 				×
 			</button>
 		</div>

@@ -273,7 +273,7 @@ const RosterRow = memo(function RosterRow({
 						type="button"
 						aria-label={`Delete ${row.identifier}`}
 						title="Delete; undo brings it back"
-						className="text-quiet hover:text-danger"
+						className="sign text-quiet hover:text-danger"
 						onClick={() => writes.current.remove(row)}
 					>
 						×

@@ -151,7 +151,7 @@ function One({ id }: { id: number }) {
 					onChange={(next) => change.mutate({ exhibit_id: id, question: next || null })}
 				/>
 			</p>
-			<ol className="max-w-3xl space-y-2.5">
+			<ol className="max-w-6xl space-y-2.5">
 				{pieces.map((piece, at) => (
 					<PieceCard
 						key={piece.id}

@@ -13,7 +13,7 @@ interface Props {
 	onDown: (() => void) | undefined;
 }
 
-const SMALL = "rounded border border-line px-1.5 text-[12.2px] hover:border-spruce disabled:opacity-40";
+const SMALL = "sign rounded border border-line px-1.5 text-[12.2px] hover:border-spruce disabled:opacity-40";
 
 /** One passage of an exhibit: its caption, its words as far as they are shown, who said it, and its place. */
 export function PieceCard({ exhibit, piece, number, onUp, onDown }: Props) {
@@ -29,8 +29,8 @@ export function PieceCard({ exhibit, piece, number, onUp, onDown }: Props) {
 		if (next !== piece) changePiece.mutate({ ...key, ...next });
 	};
 	return (
-		<li className="rounded-lg border border-line bg-card px-4 py-2.5">
-			<div className="mb-1 flex items-center gap-2">
+		<li className="grid gap-x-6 gap-y-1 rounded-lg border border-line bg-card px-4 py-2.5 cols-[minmax(0,1fr)_250px]">
+			<div className="col-span-full flex items-center gap-2">
 				<span className="quiet-line">{number}</span>
 				{mayCode ? (
 					<input
@@ -59,10 +59,10 @@ export function PieceCard({ exhibit, piece, number, onUp, onDown }: Props) {
 					</span>
 				)}
 			</div>
-			<blockquote className="font-serif text-[15.4px] leading-relaxed whitespace-pre-line" dir="auto">
+			<blockquote className="max-w-[68ch] font-serif text-[15.4px] leading-relaxed whitespace-pre-line" dir="auto">
 				{passage.region ? <Quoted passage={passage} /> : piece.shown}
 			</blockquote>
-			<p className="mt-1 flex flex-wrap items-center gap-x-3 text-[12.4px] text-quiet">
+			<div className="flex flex-col items-start gap-y-1 text-[12.4px] text-quiet">
 				<span>
 					<b className="font-semibold text-ink">{piece.people.map((one) => one.identifier).join(", ") || "Nobody linked"}</b>
 					{piece.people.map((one) => one.facts.map((fact) => ` · ${fact.text}`).join(""))} · {passage.title}
@@ -71,7 +71,7 @@ export function PieceCard({ exhibit, piece, number, onUp, onDown }: Props) {
 					Open in document
 				</Link>
 				{mayCode && text && (
-					<span className="ml-auto flex items-center gap-1">
+					<span className="flex items-center gap-1">
 						Trim
 						{(["start", "end"] as const).map((end) => (
 							<span key={end} className="flex gap-0.5">
@@ -98,7 +98,7 @@ export function PieceCard({ exhibit, piece, number, onUp, onDown }: Props) {
 						))}
 					</span>
 				)}
-			</p>
+			</div>
 		</li>
 	);
 }

@@ -4,6 +4,7 @@ import { Suspense, useEffect } from "react";
 import { Link, NavLink, Outlet, useLocation, useParams } from "react-router";
 import { AccountMenu } from "../accounts/AccountMenu";
 import { Codings } from "../coding/desk/putting";
+import { Uploads } from "../gather/Uploading";
 import { useMoves } from "../project/moves";
 import { ProjectContext, useProject, useStatus, useUndo } from "../project/project";
 import { reads } from "../project/reads";
@@ -45,6 +46,7 @@ export function Frame() {
 				<TopBar />
 				<ScopeLine />
 				<Codings />
+				<Uploads />
 				<NotSaved />
 				<main id="page" tabIndex={-1} className="min-h-0 flex-1 focus:outline-none">
 					<h1 className="sr-only">{viewAt(pathname)}</h1>

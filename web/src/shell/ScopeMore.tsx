@@ -191,7 +191,7 @@ function Saved({ narrowed, scope, onOpen }: { narrowed: boolean; scope: Scope; o
 									<button
 										type="button"
 										aria-label={`Let go of ${one.name}`}
-										className="text-quiet hover:text-danger"
+										className="sign text-quiet hover:text-danger"
 										onClick={() => remove.mutate(one.id)}
 									>
 										×

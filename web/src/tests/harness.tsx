@@ -4,6 +4,7 @@ import userEvent from "@testing-library/user-event";
 import type { ReactNode } from "react";
 import { MemoryRouter, Route, Routes, useLocation } from "react-router";
 import { Codings } from "../coding/desk/putting";
+import { Uploads } from "../gather/Uploading";
 import { type Project, ProjectContext } from "../project/project";
 import { Toasts } from "../ui/toasts";
 
@@ -41,6 +42,7 @@ export function show(what: ReactNode, { at = "/projects/7/here", path = "*", pro
 					<MemoryRouter initialEntries={[at]}>
 						<Address />
 						<Codings />
+						<Uploads />
 						<Routes>
 							<Route path={path} element={what} />
 							<Route path="*" element={null} />

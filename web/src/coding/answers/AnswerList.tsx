@@ -163,7 +163,7 @@ const Row = memo(function Row({
 							<button
 								type="button"
 								aria-label={`Take ${byId.get(coding.code)?.name} off ${who}’s answer`}
-								className="text-quiet hover:text-danger"
+								className="sign text-quiet hover:text-danger"
 								onClick={() => onRemove(coding.id)}
 							>
 								×

@@ -152,7 +152,7 @@ export const Card = memo(function Card({
 								type="button"
 								aria-label={`Take ${known?.name} off`}
 								disabled={removable.id < 0}
-								className="text-quiet hover:text-danger"
+								className="sign text-quiet hover:text-danger"
 								onClick={() => onRemove(removable.id)}
 							>
 								×

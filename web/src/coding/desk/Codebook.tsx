@@ -142,7 +142,7 @@ const Row = memo(function Row(props: RowProps) {
 							type="button"
 							aria-label={`${folded ? "Unfold" : "Fold"} ${code.name}`}
 							aria-expanded={!folded}
-							className="text-quiet"
+							className="sign text-quiet"
 							onClick={() => onToggle(code.id)}
 						>
 							{folded ? <ChevronRight size={13} /> : <ChevronDown size={13} />}

@@ -211,7 +211,7 @@ export function CodingLine({
 						<button
 							type="button"
 							aria-label={`Without ${code.name}`}
-							className="text-quiet"
+							className="sign text-quiet"
 							onClick={() => setTaken(taken.filter((one) => one !== code))}
 						>
 							×

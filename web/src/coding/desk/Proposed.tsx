@@ -82,7 +82,7 @@ function Whose({
 							<button
 								type="button"
 								aria-label={`Don’t propose ${code?.name} for ${name}`}
-								className="text-quiet hover:text-danger"
+								className="sign text-quiet hover:text-danger"
 								onClick={() => say(held.filter((one) => one !== id))}
 							>
 								×

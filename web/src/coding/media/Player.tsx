@@ -160,7 +160,12 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 						{marked?.begin !== undefined && (
 							<span className="font-semibold">
 								{clock(marked.begin)}–{marked.finish === undefined ? "…" : clock(marked.finish)}{" "}
-								<button type="button" aria-label="Forget the span" className="text-quiet hover:text-danger" onClick={() => onMark(null)}>
+								<button
+									type="button"
+									aria-label="Forget the span"
+									className="sign text-quiet hover:text-danger"
+									onClick={() => onMark(null)}
+								>
 									×
 								</button>
 							</span>

@@ -178,7 +178,7 @@ function AskedQuestion({ question }: { question: Question }) {
 					type="button"
 					aria-label={`Delete the question ${question.text}`}
 					title="Delete; its themes stay, tied to none. Undo brings it back"
-					className="text-quiet hover:text-danger"
+					className="sign text-quiet hover:text-danger"
 					onClick={() => deleteQuestion.mutate(question.id)}
 				>
 					×
@@ -252,7 +252,7 @@ function ThemeCard({
 						type="button"
 						aria-label={`Delete the theme ${theme.name}`}
 						title="Delete; its codes stay. Undo brings it back"
-						className="text-quiet hover:text-danger"
+						className="sign text-quiet hover:text-danger"
 						onClick={() => deleteTheme.mutate(theme.id)}
 					>
 						×
@@ -279,7 +279,7 @@ function ThemeCard({
 							<button
 								type="button"
 								aria-label={`${byId.get(id)?.name} out of ${theme.name}`}
-								className="text-quiet hover:text-danger"
+								className="sign text-quiet hover:text-danger"
 								onClick={() => place(theme.codes.filter((one) => one !== id))}
 							>
 								×

@@ -9,14 +9,24 @@ const SVG = "http://www.w3.org/2000/svg";
  * `lines` (the sentence, what is left out) stand around it. It goes on somebody’s white page: always in the colours
  * of the day, whatever the screen shows. */
 export function pictureOf(shown: HTMLElement, above: string[], below: string[]): string {
-	return byDay(() => drawn(shown, above, below));
+	return byDay(() => whole(shown, () => drawn(shown, above, below)));
+}
+
+/** Do something while what scrolls within it is as long and as wide as what it holds (styles.css). Nothing is painted in between. */
+function whole<Made>(shown: HTMLElement, make: () => Made): Made {
+	shown.dataset.whole = "";
+	try {
+		return make();
+	} finally {
+		delete shown.dataset.whole;
+	}
 }
 
 function drawn(shown: HTMLElement, above: string[], below: string[]): string {
 	const box = shown.getBoundingClientRect();
 	const wide = Math.ceil(Math.max(shown.scrollWidth, box.width, 480)) + 32;
-	const head = wrapped(above, wide - 32);
-	const foot = wrapped(below, wide - 32);
+	const head = wrapped(above, wide - 32, 16);
+	const foot = wrapped(below, wide - 32, 12.5);
 	const top = 24 + head.length * 20;
 	const high = Math.ceil(shown.scrollHeight) + top + 16 + foot.length * 17 + 16;
 	const root = document.createElementNS(SVG, "svg");
@@ -74,14 +84,24 @@ function words(node: ChildNode, look: CSSStyleDeclaration, into: SVGElement): vo
 	const said = node.textContent ?? "";
 	let line = "";
 	let from: DOMRect | null = null;
+	let [first, upTo] = [new DOMRect(), new DOMRect()];
 	const size = Number.parseFloat(look.fontSize);
+	const upright = !look.writingMode.startsWith("vertical");
 	const end = () => {
 		if (!from || !line.trim()) return;
 		const made = text(from.left, from.top + from.height / 2 + size * 0.34, line.trim(), plain(look.color), size, Number(look.fontWeight));
-		if (look.writingMode.startsWith("vertical")) {
-			made.setAttribute("transform", `rotate(${look.rotate === "180deg" ? -90 : 90} ${from.left + from.width / 2} ${from.bottom})`);
-			made.setAttribute("x", String(from.left + from.width / 2));
-			made.setAttribute("y", String(from.bottom + size * 0.34));
+		// Where another type stands in for ours, the words still take the room they have.
+		const long = upTo.right - from.left;
+		if (line.trim().length > 1 && long > 0 && upright) {
+			made.setAttribute("textLength", long.toFixed(1));
+			made.setAttribute("lengthAdjust", "spacingAndGlyphs");
+		}
+		if (!upright) {
+			const [turn, begin] = first.top > upTo.top ? [-90, first.bottom] : [90, first.top];
+			const middle = first.left + first.width / 2;
+			made.setAttribute("transform", `rotate(${turn} ${middle} ${begin})`);
+			made.setAttribute("x", String(middle));
+			made.setAttribute("y", String(begin + size * 0.34));
 		}
 		into.append(made);
 	};
@@ -90,14 +110,16 @@ function words(node: ChildNode, look: CSSStyleDeclaration, into: SVGElement): vo
 		range.setEnd(node, at + 1);
 		const place = range.getBoundingClientRect();
 		if (!place.width && !place.height) continue;
-		const upright = !look.writingMode.startsWith("vertical");
+		// A line begins with its first letter, not with the space before it.
+		if (!from && !said[at]?.trim()) continue;
 		if (from && upright && Math.abs(place.top - from.top) > size / 2) {
 			end();
 			line = "";
 			from = null;
 		}
+		if (!from) first = place;
 		from ??= place;
-		if (!upright && place.bottom > from.bottom) from = place;
+		if (said[at]?.trim()) upTo = place;
 		line += said[at];
 	}
 	end();
@@ -120,8 +142,9 @@ function text(x: number, y: number, said: string, fill: string, size: number, we
 }
 
 /** Lines of about this width, broken between words. */
-function wrapped(lines: string[], wide: number): string[] {
-	const most = Math.max(20, Math.floor(wide / 7.2));
+function wrapped(lines: string[], wide: number, size: number): string[] {
+	// More than most letters take, also in the type that stands in for ours.
+	const most = Math.max(20, Math.floor(wide / (0.56 * size)));
 	return lines.flatMap((line) => {
 		const made: string[] = [];
 		let now = "";
@@ -135,14 +158,19 @@ function wrapped(lines: string[], wide: number): string[] {
 	});
 }
 
-/** The same as points, at twice the size, with the letters it is set in. */
-export async function asPng(svg: string): Promise<Blob> {
+/** With the letters it is set in: it has to look the same where they aren’t. */
+export async function withLetters(svg: string): Promise<string> {
 	const bytes = new Uint8Array(await (await fetch(sans)).arrayBuffer());
 	let letters = "";
 	for (const byte of bytes) letters += String.fromCharCode(byte);
 	const face = `<style>@font-face{font-family:'Source Sans 3 Variable';src:url(data:font/woff2;base64,${btoa(letters)});font-weight:200 900}</style>`;
+	return svg.replace(/(<svg[^>]*>)/, `$1${face}`);
+}
+
+/** The same as points, at twice the size. */
+export async function asPng(svg: string): Promise<Blob> {
 	const image = new Image();
-	image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svg.replace(/(<svg[^>]*>)/, `$1${face}`))}`;
+	image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(svg)}`;
 	await image.decode();
 	const canvas = document.createElement("canvas");
 	canvas.width = image.width * 2;

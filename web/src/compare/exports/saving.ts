@@ -68,13 +68,14 @@ export function useSaving() {
 			if (shown.querySelector("[data-in-view]"))
 				return warn("That is too large for one picture: choose fewer rows or groups. The whole table leaves as .xlsx, .csv or .docx.");
 			try {
-				const { asPng, pictureOf } = await import("./picture");
-				const drawn = pictureOf(shown, above, below);
+				const { asPng, pictureOf, withLetters } = await import("./picture");
+				const drawn = withLetters(pictureOf(shown, above, below));
 				if (kind === "copy") {
-					await navigator.clipboard.write([new ClipboardItem({ "image/png": asPng(drawn) })]);
+					await navigator.clipboard.write([new ClipboardItem({ "image/png": drawn.then(asPng) })]);
 					return tell("Copied: the figure as it stands, with its sentence.");
 				}
-				hand(kind === "svg" ? new Blob([drawn], { type: "image/svg+xml" }) : await asPng(drawn), `${name}.${kind}`);
+				const svg = await drawn;
+				hand(kind === "svg" ? new Blob([svg], { type: "image/svg+xml" }) : await asPng(svg), `${name}.${kind}`);
 				tell("Exported: the figure as it stands, with its sentence.");
 			} catch (error) {
 				failed(error as Error);

@@ -7,33 +7,37 @@ import { counted } from "../../ui/words";
 import { usePersons } from "../data";
 import { inWords, largest, madeOf, short } from "../figures";
 import type { Question } from "../spec";
+import { apart } from "./apart";
 import { Drawn, type FormProps, opens } from "./Opens";
 import { rowsAt } from "./rows";
 
 const HIGH = 300;
 const LEFT = 50;
-const NAMES = 230;
+const NAMES = 250;
+/** Pixels from one name to the next. */
+const BETWEEN = 15;
+/** Colours of codes, each far from those before it. */
+const FAR = [0, 6, 11, 3, 9, 1, 5, 13, 15, 7, 2, 12, 4, 10, 14, 8];
+const DASHES = [undefined, "7 4", "2 4"];
 
 /** Groups in their order as points of time: a line for every row, and for one of them a line for every person. */
 export function Waves({ question, result, places, onOpen }: FormProps & { question: Question }) {
 	const rows = rowsAt(result, places);
-	// Codes of one branch often share its colour: then each line gets one of its own.
+	// Codes of one branch often share its colour: then each line gets one of its own, and where hues come near each other, a dash.
 	const own = rows.map(({ row }) => row.colour);
-	const hues = rows.map(({ row }, at) => codeColour(new Set(own).size === own.length && row.colour !== null ? row.colour : at * 5));
+	const alone = new Set(own).size === own.length;
+	const hues = rows.map(({ row }, at) => codeColour(alone && row.colour !== null ? row.colour : (FAR[at % FAR.length] ?? 0)));
 	const [chosen, setChosen] = useState<number | null>(null);
 	const { case_one, case_many } = useProject();
 	const [measured, wide] = useWidth();
 	const top = largest(result);
 	const right = Math.min(Math.max(wide, 560), 1240) - NAMES;
 	const x = (group: number) => LEFT + (group * (right - LEFT)) / Math.max(result.groups.length - 1, 1);
-	const y = (figure: number) => 20 + (1 - Math.min(figure, top) / top) * (HIGH - 50);
-	const ends = rows.map(({ row }) => ({ y: y(row.cells.at(-1)?.figure ?? 0) }));
-	const order = ends.map((_, at) => at).sort((a, b) => (ends[a]?.y ?? 0) - (ends[b]?.y ?? 0));
-	order.forEach((at, place) => {
-		const before = ends[order[place - 1] ?? -1];
-		const here = ends[at];
-		if (here && before && here.y - before.y < 14) here.y = before.y + 14;
-	});
+	const high = Math.max(HIGH, rows.length * BETWEEN + 60);
+	const y = (figure: number) => 20 + (1 - Math.min(figure, top) / top) * (high - 50);
+	// A line that stops before the last group has its name where the last of it is.
+	const ends = rows.map(({ row }) => row.cells.findLast((cell) => cell.figure !== null)?.figure ?? 0);
+	const named = apart(ends.map(y), BETWEEN, 14, high - 30);
 	if (result.groups.length < 2) return <Drawn>Lines need at least two groups, such as the waves of a panel.</Drawn>;
 	return (
 		<Drawn>
@@ -44,7 +48,7 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 					: `Nobody is in two of these groups: the lines join different ${case_many}.`}
 			</p>
 			<div ref={measured} />
-			<svg width={right + NAMES} height={HIGH + 10} className="text-[12.5px]">
+			<svg width={right + NAMES} height={high + 10} className="text-[12.5px]">
 				<title>Lines by group</title>
 				{[0, 0.5, 1].map((part) => (
 					<g key={part}>
@@ -58,7 +62,7 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 					<text
 						key={group.name}
 						x={x(place)}
-						y={HIGH}
+						y={high}
 						textAnchor={place === 0 ? "start" : "middle"}
 						fill={groupMark(group.mark).colour}
 						fontWeight={600}
@@ -76,6 +80,7 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 								fill="none"
 								stroke={colour}
 								strokeWidth={2}
+								strokeDasharray={DASHES[at % DASHES.length]}
 							/>
 							{points.map(({ group, cell, figure }) => {
 								const words = `${row.name}, ${result.groups[group]?.name}: ${inWords(result.figures, figure)}, ${madeOf(result.figures, cell.count, cell.base)}`;
@@ -92,8 +97,15 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 									</circle>
 								);
 							})}
-							<text x={right + 12} y={(ends[at]?.y ?? 0) + 4} fill="var(--color-ink)">
+							<path
+								d={`M${x(points.at(-1)?.group ?? 0) + 6},${y(ends[at] ?? 0)} L${right + 16},${named[at] ?? 0} h8`}
+								fill="none"
+								stroke={colour}
+								strokeWidth={1}
+							/>
+							<text x={right + 28} y={(named[at] ?? 0) + 4} fill="var(--color-ink)">
 								{row.name.length > 32 ? `${row.name.slice(0, 31)}…` : row.name}
+								{row.name.length > 32 && <title>{row.name}</title>}
 							</text>
 						</g>
 					);

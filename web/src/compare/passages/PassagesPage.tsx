@@ -253,7 +253,7 @@ function SavedList({
 							<button
 								type="button"
 								aria-label={`Let go of ${one.name}`}
-								className="text-quiet hover:text-danger"
+								className="sign text-quiet hover:text-danger"
 								onClick={() =>
 									remove.mutate(one.id, {
 										onSuccess: () => {

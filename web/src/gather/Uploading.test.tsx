@@ -1,0 +1,64 @@
+import { screen, waitFor, within } from "@testing-library/react";
+import { afterEach, expect, it } from "vitest";
+import { show, texts } from "../tests/harness";
+import { asked, LOST, nowServe, Refused, serve } from "../tests/server";
+import { FilesOnWay } from "./Uploading";
+import { addFiles, callOff } from "./uploads";
+
+const names = (from: number, many: number) => Array.from({ length: many }, (_, at) => new File(["x"], `talk${from + at}.txt`));
+const sent = () => asked.filter((one) => one.route === "POST /staged");
+
+afterEach(() => callOff(7));
+
+it("each file is seen from the moment it was chosen until it is read, eight at a time", async () => {
+	let come = () => {};
+	serve({ "POST /staged": () => new Promise((answer) => (come = () => answer({}))) });
+	show(<FilesOnWay />);
+	addFiles(7, names(1, 20));
+	const list = await screen.findByRole("region", { name: "Files on their way" });
+	expect(within(list).getByRole("status").textContent).toBe("20 files not read yet");
+	await waitFor(() => expect(sent()).toHaveLength(1));
+	expect(within(list).getAllByText("is being read …")).toHaveLength(8);
+	expect(within(list).getAllByText("waits for its turn")).toHaveLength(12);
+	come();
+	await waitFor(() => expect(sent()).toHaveLength(2));
+	expect(within(list).getByRole("status").textContent).toBe("12 files not read yet");
+	expect(texts(within(list).getAllByRole("listitem"))[0]).toContain("talk9.txt");
+});
+
+it("can be stopped: what waits is left out, what is here stays", async () => {
+	serve({ "POST /staged": () => new Promise(() => {}) });
+	const { user } = show(<FilesOnWay />);
+	addFiles(7, names(1, 9));
+	await user.click(await screen.findByRole("button", { name: "Stop" }));
+	expect(screen.queryByRole("region", { name: "Files on their way" })).toBeNull();
+	expect(sent().length).toBeLessThanOrEqual(1);
+});
+
+it("one that is refused doesn’t hold back those sent with it, and says why", async () => {
+	// The three together, and then the second of them alone.
+	let call = 0;
+	serve({
+		"POST /staged": () => {
+			call += 1;
+			return call === 1 || call === 3 ? new Refused("talk2.txt is 200 MB.", 413) : {};
+		},
+	});
+	show(<FilesOnWay />);
+	addFiles(7, names(1, 3));
+	expect((await screen.findByRole("alert")).textContent).toBe("talk2.txt is 200 MB.");
+	await waitFor(() => expect(screen.getByRole("status").textContent).toBe("1 file not read yet"));
+	expect(texts(screen.getAllByRole("listitem"))[0]).toContain("talk2.txt");
+	expect(sent()).toHaveLength(4);
+	expect(screen.getByRole("button", { name: "Leave them out" })).toBeTruthy();
+});
+
+it("goes on when somebody says so, after the line was lost", async () => {
+	serve({ "POST /staged": LOST });
+	const { user } = show(<FilesOnWay />);
+	addFiles(7, names(1, 2));
+	expect((await screen.findAllByRole("alert"))[0]?.textContent).toContain("The server doesn’t answer");
+	nowServe("POST /staged", {});
+	await user.click(screen.getByRole("button", { name: "Try again" }));
+	await waitFor(() => expect(screen.queryByRole("region", { name: "Files on their way" })).toBeNull());
+});

@@ -1,0 +1,73 @@
+import { useEffect } from "react";
+import { ApiError, sendOnly } from "../api/client";
+import { useProject, useWrite } from "../project/project";
+import { Button } from "../ui/Button";
+import { counted } from "../ui/words";
+import { FILES_AT_ONCE } from "./data";
+import { againWithFailed, arrived, callOff, couldNot, oneByOne, takeNext, useOnWay } from "./uploads";
+
+/** Sends what was chosen, a few files at a time, so that each can be seen to arrive and one bad batch stops little. Once a project. */
+export function Uploads() {
+	const { id } = useProject();
+	const onWay = useOnWay(id);
+	const waits = onWay.some((one) => one.state === "waits");
+	const busy = onWay.some((one) => one.state === "reading");
+	const { mutate } = useWrite(
+		async () => {
+			const { files, signal } = takeNext(id, FILES_AT_ONCE);
+			const form = new FormData();
+			for (const one of files) form.append("files", one.file);
+			try {
+				await sendOnly(`/api/projects/${id}/staged`, form, {}, "POST", signal);
+				arrived(files);
+			} catch (error) {
+				if (signal.aborted) return;
+				const refused = error instanceof ApiError && error.status >= 400 && error.status < 500;
+				if (refused && files.length > 1) oneByOne(files);
+				else couldNot(files, (error as Error).message);
+			}
+		},
+		{ quiet: true },
+	);
+	useEffect(() => {
+		if (waits && !busy) mutate(undefined);
+	}, [waits, busy, mutate]);
+	return null;
+}
+
+const SAID = { waits: "waits for its turn", reading: "is being read …" };
+
+/** The files that aren’t read yet, each with where it is. */
+export function FilesOnWay() {
+	const { id } = useProject();
+	const onWay = useOnWay(id);
+	if (!onWay.length) return null;
+	const failed = onWay.filter((one) => one.state === "failed");
+	return (
+		<section aria-label="Files on their way" className="border-t border-line">
+			<div className="flex flex-wrap items-center gap-2 bg-paper2 px-2.5 py-1.5 text-[12.6px]">
+				<span role="status">{counted(onWay.length, "file")} not read yet</span>
+				<span className="ml-auto flex gap-2">
+					{failed.length > 0 && <Button onClick={() => againWithFailed(id)}>Try again</Button>}
+					<Button onClick={() => callOff(id)}>{failed.length === onWay.length ? "Leave them out" : "Stop"}</Button>
+				</span>
+			</div>
+			<ul>
+				{onWay.map((one) => (
+					<li key={one.key} className="border-t border-line2 px-2.5 py-1.5">
+						<span className="block truncate font-semibold" title={one.file.name}>
+							{one.file.name}
+						</span>
+						{one.state === "failed" ? (
+							<span role="alert" className="block text-[12.4px] text-danger">
+								{one.why}
+							</span>
+						) : (
+							<span className="block text-[12.4px] text-quiet">{SAID[one.state]}</span>
+						)}
+					</li>
+				))}
+			</ul>
+		</section>
+	);
+}

@@ -1,0 +1,79 @@
+import { useSyncExternalStore } from "react";
+
+/** A file that was chosen and isn't read yet. */
+export interface OnWay {
+	key: number;
+	project: number;
+	file: File;
+	/** It waits for its turn, is being sent and read, or couldn't be, with the reason. */
+	state: "waits" | "reading" | "failed";
+	why: string;
+	/** Sent by itself: together with others it was refused, and it may not be the one that is meant. */
+	alone: boolean;
+}
+
+let all: OnWay[] = [];
+let last = 0;
+let calledOff = new AbortController();
+const heard = new Set<() => void>();
+
+function become(next: OnWay[]): void {
+	all = next;
+	for (const hear of heard) hear();
+}
+
+/** The files on their way into a project, from the moment they were chosen; they go on when the page is left. */
+export function useOnWay(project: number): OnWay[] {
+	const found = useSyncExternalStore(
+		(hear) => {
+			heard.add(hear);
+			return () => void heard.delete(hear);
+		},
+		() => all,
+	);
+	return found.filter((one) => one.project === project);
+}
+
+export function addFiles(project: number, files: File[]): void {
+	const own = files.map((file) => {
+		last += 1;
+		return { key: last, project, file, state: "waits" as const, why: "", alone: false };
+	});
+	become([...all, ...own]);
+}
+
+/** The next to be sent together, and what calls them off. */
+export function takeNext(project: number, atOnce: number): { files: OnWay[]; signal: AbortSignal } {
+	const waiting = all.filter((one) => one.project === project && one.state === "waits");
+	const files = waiting[0]?.alone ? waiting.slice(0, 1) : waiting.filter((one) => !one.alone).slice(0, atOnce);
+	const keys = new Set(files.map((one) => one.key));
+	become(all.map((one) => (keys.has(one.key) ? { ...one, state: "reading" } : one)));
+	return { files, signal: calledOff.signal };
+}
+
+export function arrived(files: OnWay[]): void {
+	const keys = new Set(files.map((one) => one.key));
+	become(all.filter((one) => !keys.has(one.key)));
+}
+
+export function couldNot(files: OnWay[], why: string): void {
+	const keys = new Set(files.map((one) => one.key));
+	become(all.map((one) => (keys.has(one.key) ? { ...one, state: "failed", why } : one)));
+}
+
+/** A batch was refused: each of it is sent alone, so that only the one that is meant stays behind. */
+export function oneByOne(files: OnWay[]): void {
+	const keys = new Set(files.map((one) => one.key));
+	become(all.map((one) => (keys.has(one.key) ? { ...one, state: "waits", alone: true } : one)));
+}
+
+export function againWithFailed(project: number): void {
+	become(all.map((one) => (one.project === project && one.state === "failed" ? { ...one, state: "waits", why: "" } : one)));
+}
+
+/** Leave out what isn’t read yet. What is here already stays. */
+export function callOff(project: number): void {
+	become(all.filter((one) => one.project !== project));
+	calledOff.abort();
+	calledOff = new AbortController();
+}
