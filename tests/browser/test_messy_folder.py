@@ -96,7 +96,7 @@ def test_a_messy_folder_becomes_a_linked_project_and_is_undone_whole(page: Page,
     outcome.get_by_role("button", name="Bring in").click()
 
     # Sure by name; the misspelt one is only offered.
-    page.get_by_text(re.compile("Brought in 5 documents")).wait_for()
+    page.get_by_text(re.compile("Brought in 5 documents")).first.wait_for()
     expect(page.get_by_text("“Cleo Lindd” is written much like “Cleo Lind”, a name of B3")).to_be_visible()
     page.get_by_role("checkbox", name="Tick Cleo Lindd in market").check()
     page.get_by_role("button", name="Link the 1 ticked").click()
