@@ -7,6 +7,7 @@ import { Forgotten, NewPassword } from "../accounts/Passwords";
 import { SignIn } from "../accounts/SignIn";
 import { useSession } from "../project/session";
 import { Loading, Problem } from "../ui/Empty";
+import { Hints } from "../ui/Hints";
 import { Connection } from "./Connection";
 import { AccountPage, Frame, fetchTheRest, PAGES, Projects } from "./pages";
 
@@ -18,6 +19,7 @@ export function App() {
 		<>
 			{!(known && within) && <Connection />}
 			<Page />
+			<Hints />
 		</>
 	);
 }

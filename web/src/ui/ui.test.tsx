@@ -3,6 +3,7 @@ import { fireEvent, screen, waitFor } from "@testing-library/react";
 import { useState } from "react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import { show, texts } from "../tests/harness";
+import { Button } from "./Button";
 import { Choice } from "./Choice";
 import { Mishap } from "./Mishap";
 import { Modal } from "./Modal";
@@ -38,6 +39,30 @@ describe("colours", () => {
 		const marks = Array.from({ length: 8 }, (_, index) => groupMark(index));
 		expect(new Set(marks.map((mark) => mark.shape)).size).toBe(8);
 		expect(new Set(marks.map((mark) => mark.colour)).size).toBe(8);
+	});
+});
+
+describe("a button", () => {
+	it("does one thing at a double click, and sends a form once", async () => {
+		const [act, sent] = [vi.fn(), vi.fn()];
+		const { user } = show(
+			<form
+				onSubmit={(event) => {
+					event.preventDefault();
+					sent();
+				}}
+			>
+				<Button onClick={act}>Make it</Button>
+				<Button type="submit">Send</Button>
+			</form>,
+		);
+		await user.dblClick(screen.getByRole("button", { name: "Make it" }));
+		await user.dblClick(screen.getByRole("button", { name: "Send" }));
+		expect([act.mock.calls.length, sent.mock.calls.length]).toEqual([1, 1]);
+		// By key each press counts.
+		screen.getByRole("button", { name: "Make it" }).focus();
+		await user.keyboard("{Enter}{Enter}");
+		expect(act).toHaveBeenCalledTimes(3);
 	});
 });
 

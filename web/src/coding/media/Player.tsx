@@ -5,6 +5,7 @@ import { useMayCode, useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { CardList } from "../cards/Cards";
 import type { DeskDocument, Passage, Span } from "../data";
+import { useCaptions } from "./captions";
 
 const SPEEDS = [0.5, 0.75, 1, 1.25, 1.5, 2];
 const BACK = 3;
@@ -34,6 +35,8 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 	const [speed, setSpeed] = useState(1);
 	const [loop, setLoop] = useState(false);
 	const [problem, setProblem] = useState("");
+	const [captions, setCaptions] = useState(true);
+	useCaptions(player, document, captions);
 	const medium = document.media.find((one) => one.role === "recording");
 	const length = document.seconds ?? 0;
 	const spans = document.passages.filter((passage) => passage.span);
@@ -77,9 +80,10 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 		onError: () => setProblem("This browser can’t play the recording."),
 	} as const;
 	const timed = document.turns.some((turn) => turn.begin !== null);
+	const film = medium.content_type.startsWith("video");
 	return (
 		<section aria-label="Recording" className="shrink-0 border-b border-line bg-card px-4.5 py-1.5">
-			{medium.content_type.startsWith("video") ? (
+			{film ? (
 				<video ref={player as RefObject<HTMLVideoElement>} {...common} className="mx-auto mb-1.5 max-h-56 rounded" />
 			) : (
 				<audio ref={player as RefObject<HTMLAudioElement>} {...common} />
@@ -135,6 +139,17 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 				>
 					<Repeat size={13} /> Loop
 				</button>
+				{film && timed && (
+					<button
+						type="button"
+						aria-pressed={captions}
+						title="What is said, on the film"
+						className={`shrink-0 rounded-md border px-1.5 text-[12.6px] ${captions ? "border-spruce bg-spruce-soft font-semibold text-spruce" : "border-line text-quiet"}`}
+						onClick={() => setCaptions(!captions)}
+					>
+						Captions
+					</button>
+				)}
 			</div>
 			<div className="mt-1 flex flex-wrap items-center gap-x-3 text-[12.6px]">
 				{problem && <span className="text-danger">{problem}</span>}
