@@ -28,7 +28,7 @@ COLUMNS = (
     "Documents",
     "Themes",
 )
-_HUES = ("#C47E32", "#A88B1B", "#88943C", "#5B9A55", "#599A82", "#4998A8", "#5A92C3", "#6B84CC",
+HUES = ("#C47E32", "#A88B1B", "#88943C", "#5B9A55", "#599A82", "#4998A8", "#5A92C3", "#6B84CC",
          "#8579CC", "#A56FC0", "#B479B1", "#C76C9A", "#C96A7B", "#C46A5E", "#B5774B", "#9B8573")  # fmt: skip
 _OURS = uuid.UUID("0b0e3f55-6d0c-4a39-9d0a-5f8e3d3f7c21")
 
@@ -94,7 +94,7 @@ def as_qdc(member: Membership) -> bytes:
 
 def _code(above: Any, code: dict[str, Any], guid: str) -> Any:
     one = etree.SubElement(
-        above, _tag("Code"), guid=guid, name=code["name"], isCodable="true", color=_HUES[code["colour"]]
+        above, _tag("Code"), guid=guid, name=code["name"], isCodable="true", color=HUES[code["colour"]]
     )
     said = [(words.label, code[name]) for name, words in TEXTS.items() if code[name].strip()]
     text = "\n\n".join(f"{label}: {text}" if label else text for label, text in said)
@@ -136,7 +136,7 @@ def _hue(colour: str) -> int:
     def distance(hue: str) -> int:
         return sum((int(colour[at : at + 2], 16) - int(hue[at : at + 2], 16)) ** 2 for at in (1, 3, 5))
 
-    return min(range(len(_HUES)), key=lambda place: distance(_HUES[place]))
+    return min(range(len(HUES)), key=lambda place: distance(HUES[place]))
 
 
 def preview(member: Membership, found: FoundCodebook, how: How) -> dict[str, Any]:

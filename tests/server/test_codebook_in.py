@@ -1,6 +1,8 @@
 """A codebook brought in from a file: read, shown before, merged or put in place, taken back."""
 
 import io
+import re
+from pathlib import Path
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
@@ -149,3 +151,11 @@ def test_a_codebook_is_read_in_a_process_of_its_own(world, monkeypatch):
     viewer = world.client(world.viewer.account)
     body = {"file": SimpleUploadedFile("codes.xlsx", data), "how": "merge", "revision": revision}
     assert viewer.put(world.url("/codebook/file"), body, format="multipart").status_code == 403
+
+
+def test_colours_leave_as_they_are_on_screen_by_day():
+    """The file of the web's colours is the one list of them."""
+    written = (Path(__file__).resolve().parents[2] / "web/src/ui/tokens.css").read_text(encoding="utf-8")
+    shown = re.findall(r"--color-code-\d+: light-dark\((#\w{6}),", written)
+    assert [hue.lower() for hue in codebook_files.HUES] == shown
+    assert len(shown) == 16

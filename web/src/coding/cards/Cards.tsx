@@ -123,7 +123,7 @@ export const Card = memo(function Card({
 						{place}
 					</button>
 					{onPlay && (
-						<button type="button" aria-label={`Play ${place}`} className="text-spruce hover:text-ink" onClick={onPlay}>
+						<button type="button" aria-label={`Play ${place}`} className="sign text-spruce hover:text-ink" onClick={onPlay}>
 							▸
 						</button>
 					)}

@@ -57,7 +57,7 @@ export const TurnRow = memo(function TurnRow(props: Props) {
 							type="button"
 							aria-label={`Play turn ${turn.number}`}
 							title={`Play from ${clock(turn.begin)}`}
-							className="text-spruce hover:text-ink"
+							className="sign text-spruce hover:text-ink"
 							onClick={() => onPlay(turn.begin ?? 0)}
 						>
 							▸
