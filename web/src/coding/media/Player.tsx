@@ -190,7 +190,7 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 				{timed && <span className="ml-auto text-quiet">▸ at a turn plays it</span>}
 			</div>
 			{spans.length > 0 && (
-				<div className="mt-1.5 max-h-36 pane">
+				<div className="mt-1.5 max-h-36 pane pb-1.5">
 					<CardList
 						name="Spans of the recording"
 						passages={spans}
