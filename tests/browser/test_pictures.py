@@ -11,6 +11,8 @@ from tests.browser.conftest import open_demo
 SVG = "{http://www.w3.org/2000/svg}"
 CODES = ".".join(str(number) for number in range(1, 31))
 FORMS = {
+    "table": "Thin line: 95 % interval",
+    "gaps": "95 % interval",
     "bars": "line: 95 % interval",
     "matrix": "A full dial is the largest figure",
     "people": "Filled: the person mentions it",

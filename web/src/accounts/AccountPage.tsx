@@ -70,7 +70,7 @@ function Password() {
 					change.mutate(undefined);
 				}}
 			>
-				<div className="grid cols-[1fr_1fr] gap-3 text-[13px]">
+				<div className="grid cols-[minmax(0,1fr)_minmax(0,1fr)] gap-3 text-[13px]">
 					<Field
 						label="Current password"
 						type="password"
@@ -117,7 +117,7 @@ function Address({ email }: { email: string }) {
 				}}
 			>
 				<p className="mb-2 quiet-line">Where a link goes when the password is forgotten. Other members don’t see it.</p>
-				<div className="grid cols-[1fr_1fr] gap-3 text-[13px]">
+				<div className="grid cols-[minmax(0,1fr)_minmax(0,1fr)] gap-3 text-[13px]">
 					<Field
 						label="Address"
 						type="email"

@@ -1,6 +1,6 @@
 import createClient from "openapi-fetch";
 import { answered, ask } from "./held";
-import { came, failed, sent } from "./line";
+import { came, failed, lost, sent } from "./line";
 import type { components, paths } from "./schema.gen";
 import { hear } from "./written";
 
@@ -89,6 +89,7 @@ export async function send(
 			headers: { "X-CSRFToken": csrfToken(), ...headers },
 		});
 	} catch {
+		if (!signal?.aborted) lost();
 		throw new ApiError(NO_ANSWER, 0);
 	}
 	if (!response.ok) throw errorFrom(await response.json().catch(() => null), response.status);
@@ -105,7 +106,10 @@ export function sendWithProgress<T>(path: string, form: FormData, tell: (share: 
 		request.setRequestHeader("X-CSRFToken", csrfToken());
 		request.responseType = "json";
 		request.upload.onprogress = (event) => event.lengthComputable && tell(event.loaded / event.total);
-		request.onerror = () => reject(new ApiError(NO_ANSWER, 0));
+		request.onerror = () => {
+			lost();
+			reject(new ApiError(NO_ANSWER, 0));
+		};
 		request.onload = () => (request.status < 300 ? resolve(request.response as T) : reject(errorFrom(request.response, request.status)));
 		request.send(form);
 	});

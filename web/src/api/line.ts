@@ -42,8 +42,13 @@ export function came(request: Request): void {
 /** It failed on the way; one that was called off says nothing of the line. */
 export function failed(request: Request, error: unknown): void {
 	over(request);
-	if (!(error instanceof DOMException && error.name === "AbortError")) become("gone");
+	if (!(error instanceof DOMException && error.name === "AbortError")) lost();
 	else if (line === "slow" && !waited.size) become("here");
+}
+
+/** Nothing answered. */
+export function lost(): void {
+	become("gone");
 }
 
 function over(request: Request): void {
@@ -64,5 +69,5 @@ export function forgetLine(): void {
 	line = "here";
 }
 
-window.addEventListener("offline", () => become("gone"));
+window.addEventListener("offline", lost);
 window.addEventListener("online", () => void tryAgain());

@@ -13,7 +13,7 @@ import { Outcome } from "./Outcome";
 import { SheetReading } from "./SheetReading";
 import { SpeakersTable, speakersOf } from "./SpeakersTable";
 import { TranscriptReading } from "./TranscriptReading";
-import { FilesOnWay } from "./Uploading";
+import { FilesOnWay, useUploadPlace } from "./Uploading";
 import { addFiles, useOnWay } from "./uploads";
 
 /** One page, three parts that stay visible: what was found, how to read it, what will happen. */
@@ -21,12 +21,12 @@ export function BringIn() {
 	const mayCode = useMayCode();
 	const staged = useStaged();
 	const [chosen, setChosen] = useState<number | "speakers" | null>(null);
-	const { id } = useProject();
-	const onWay = useOnWay(id).length > 0;
+	const place = useUploadPlace();
+	const onWay = useOnWay(place).length > 0;
 	const { job, start } = useImport();
 	const add = (files: File[]) => {
 		if (!files.length) return;
-		addFiles(id, files);
+		addFiles(place, files);
 	};
 	if (!mayCode)
 		return (

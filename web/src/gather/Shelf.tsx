@@ -11,6 +11,7 @@ import { useToasts } from "../ui/toasts";
 import { counted, number } from "../ui/words";
 import { ChooseFiles, DropZone } from "./DropZone";
 import { type ShelfDocument, useDocuments } from "./data";
+import { useUploadPlace } from "./Uploading";
 import { addFiles } from "./uploads";
 
 type Column = "title" | "words" | "turns" | "passages" | "touched";
@@ -25,6 +26,7 @@ const COLUMNS: { key: Column; label: string; number?: boolean }[] = [
 /** The shelf of documents. */
 export function Shelf() {
 	const project = useProject();
+	const place = useUploadPlace();
 	const navigate = useNavigate();
 	const mayCode = useMayCode();
 	const documents = useDocuments();
@@ -33,7 +35,7 @@ export function Shelf() {
 	const { tell } = useToasts();
 	const bring = (files: File[]) => {
 		if (!mayCode || !files.length) return;
-		addFiles(project.id, files);
+		addFiles(place, files);
 		navigate("bring-in");
 	};
 	const [words, setWords] = useState("");

@@ -1,6 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { afterEach, expect, it } from "vitest";
 import { show, texts } from "../tests/harness";
+import { ACCOUNT, SESSION } from "../tests/samples";
 import { asked, LOST, nowServe, Refused, serve } from "../tests/server";
 import { FilesOnWay } from "./Uploading";
 import { addFiles, callOff } from "./uploads";
@@ -8,13 +9,16 @@ import { addFiles, callOff } from "./uploads";
 const names = (from: number, many: number) => Array.from({ length: many }, (_, at) => new File(["x"], `talk${from + at}.txt`));
 const sent = () => asked.filter((one) => one.route === "POST /staged");
 
-afterEach(() => callOff(7));
+const WHO = { "GET !/session": SESSION };
+const PLACE = `${ACCOUNT.id} 7`;
+
+afterEach(() => callOff(PLACE));
 
 it("each file is seen from the moment it was chosen until it is read, eight at a time", async () => {
 	let come = () => {};
-	serve({ "POST /staged": () => new Promise((answer) => (come = () => answer({}))) });
+	serve({ ...WHO, "POST /staged": () => new Promise((answer) => (come = () => answer({}))) });
 	show(<FilesOnWay />);
-	addFiles(7, names(1, 20));
+	addFiles(PLACE, names(1, 20));
 	const list = await screen.findByRole("region", { name: "Files on their way" });
 	expect(within(list).getByRole("status").textContent).toBe("20 files not read yet");
 	await waitFor(() => expect(sent()).toHaveLength(1));
@@ -27,9 +31,9 @@ it("each file is seen from the moment it was chosen until it is read, eight at a
 });
 
 it("can be stopped: what waits is left out, what is here stays", async () => {
-	serve({ "POST /staged": () => new Promise(() => {}) });
+	serve({ ...WHO, "POST /staged": () => new Promise(() => {}) });
 	const { user } = show(<FilesOnWay />);
-	addFiles(7, names(1, 9));
+	addFiles(PLACE, names(1, 9));
 	await user.click(await screen.findByRole("button", { name: "Stop" }));
 	expect(screen.queryByRole("region", { name: "Files on their way" })).toBeNull();
 	expect(sent().length).toBeLessThanOrEqual(1);
@@ -39,13 +43,14 @@ it("one that is refused doesn’t hold back those sent with it, and says why", a
 	// The three together, and then the second of them alone.
 	let call = 0;
 	serve({
+		...WHO,
 		"POST /staged": () => {
 			call += 1;
 			return call === 1 || call === 3 ? new Refused("talk2.txt is 200 MB.", 413) : {};
 		},
 	});
 	show(<FilesOnWay />);
-	addFiles(7, names(1, 3));
+	addFiles(PLACE, names(1, 3));
 	expect((await screen.findByRole("alert")).textContent).toBe("talk2.txt is 200 MB.");
 	await waitFor(() => expect(screen.getByRole("status").textContent).toBe("1 file not read yet"));
 	expect(texts(screen.getAllByRole("listitem"))[0]).toContain("talk2.txt");
@@ -54,11 +59,20 @@ it("one that is refused doesn’t hold back those sent with it, and says why", a
 });
 
 it("goes on when somebody says so, after the line was lost", async () => {
-	serve({ "POST /staged": LOST });
+	serve({ ...WHO, "POST /staged": LOST });
 	const { user } = show(<FilesOnWay />);
-	addFiles(7, names(1, 2));
+	addFiles(PLACE, names(1, 2));
 	expect((await screen.findAllByRole("alert"))[0]?.textContent).toContain("The server doesn’t answer");
 	nowServe("POST /staged", {});
 	await user.click(screen.getByRole("button", { name: "Try again" }));
 	await waitFor(() => expect(screen.queryByRole("region", { name: "Files on their way" })).toBeNull());
+});
+
+it("what one member chose is seen and sent by nobody else at the same browser", async () => {
+	serve({ ...WHO, "GET !/session": { ...SESSION, account: { ...ACCOUNT, id: 88 } }, "POST /staged": {} });
+	addFiles(PLACE, names(1, 2));
+	show(<FilesOnWay />);
+	await waitFor(() => expect(asked.some((one) => one.route === "GET !/session")).toBe(true));
+	expect(screen.queryByRole("region", { name: "Files on their way" })).toBeNull();
+	expect(sent()).toHaveLength(0);
 });

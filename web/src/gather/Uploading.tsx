@@ -1,20 +1,28 @@
 import { useEffect } from "react";
 import { ApiError, sendOnly } from "../api/client";
 import { useProject, useWrite } from "../project/project";
+import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
 import { counted } from "../ui/words";
 import { FILES_AT_ONCE } from "./data";
 import { againWithFailed, arrived, callOff, couldNot, oneByOne, takeNext, useOnWay } from "./uploads";
 
+/** Where this member’s files go. */
+export function useUploadPlace(): string {
+	const { id } = useProject();
+	return `${useSession().data?.account?.id} ${id}`;
+}
+
 /** Sends what was chosen, a few files at a time, so that each can be seen to arrive and one bad batch stops little. Once a project. */
 export function Uploads() {
 	const { id } = useProject();
-	const onWay = useOnWay(id);
+	const place = useUploadPlace();
+	const onWay = useOnWay(place);
 	const waits = onWay.some((one) => one.state === "waits");
 	const busy = onWay.some((one) => one.state === "reading");
 	const { mutate } = useWrite(
 		async () => {
-			const { files, signal } = takeNext(id, FILES_AT_ONCE);
+			const { files, signal } = takeNext(place, FILES_AT_ONCE);
 			const form = new FormData();
 			for (const one of files) form.append("files", one.file);
 			try {
@@ -32,6 +40,13 @@ export function Uploads() {
 	useEffect(() => {
 		if (waits && !busy) mutate(undefined);
 	}, [waits, busy, mutate]);
+	useEffect(() => {
+		if (!waits && !busy) return;
+		// They are in this page only: the browser asks before it closes it.
+		const ask = (event: BeforeUnloadEvent) => event.preventDefault();
+		window.addEventListener("beforeunload", ask);
+		return () => window.removeEventListener("beforeunload", ask);
+	}, [waits, busy]);
 	return null;
 }
 
@@ -39,8 +54,8 @@ const SAID = { waits: "waits for its turn", reading: "is being read …" };
 
 /** The files that aren’t read yet, each with where it is. */
 export function FilesOnWay() {
-	const { id } = useProject();
-	const onWay = useOnWay(id);
+	const place = useUploadPlace();
+	const onWay = useOnWay(place);
 	if (!onWay.length) return null;
 	const failed = onWay.filter((one) => one.state === "failed");
 	return (
@@ -48,8 +63,8 @@ export function FilesOnWay() {
 			<div className="flex flex-wrap items-center gap-2 bg-paper2 px-2.5 py-1.5 text-[12.6px]">
 				<span role="status">{counted(onWay.length, "file")} not read yet</span>
 				<span className="ml-auto flex gap-2">
-					{failed.length > 0 && <Button onClick={() => againWithFailed(id)}>Try again</Button>}
-					<Button onClick={() => callOff(id)}>{failed.length === onWay.length ? "Leave them out" : "Stop"}</Button>
+					{failed.length > 0 && <Button onClick={() => againWithFailed(place)}>Try again</Button>}
+					<Button onClick={() => callOff(place)}>{failed.length === onWay.length ? "Leave them out" : "Stop"}</Button>
 				</span>
 			</div>
 			<ul>

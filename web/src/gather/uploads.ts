@@ -3,7 +3,8 @@ import { useSyncExternalStore } from "react";
 /** A file that was chosen and isn't read yet. */
 export interface OnWay {
 	key: number;
-	project: number;
+	/** Whose, and into which project: nobody else sends it. */
+	place: string;
 	file: File;
 	/** It waits for its turn, is being sent and read, or couldn't be, with the reason. */
 	state: "waits" | "reading" | "failed";
@@ -22,8 +23,8 @@ function become(next: OnWay[]): void {
 	for (const hear of heard) hear();
 }
 
-/** The files on their way into a project, from the moment they were chosen; they go on when the page is left. */
-export function useOnWay(project: number): OnWay[] {
+/** The files on their way to a place, from the moment they were chosen; they go on when the page is left. */
+export function useOnWay(place: string): OnWay[] {
 	const found = useSyncExternalStore(
 		(hear) => {
 			heard.add(hear);
@@ -31,20 +32,20 @@ export function useOnWay(project: number): OnWay[] {
 		},
 		() => all,
 	);
-	return found.filter((one) => one.project === project);
+	return found.filter((one) => one.place === place);
 }
 
-export function addFiles(project: number, files: File[]): void {
+export function addFiles(place: string, files: File[]): void {
 	const own = files.map((file) => {
 		last += 1;
-		return { key: last, project, file, state: "waits" as const, why: "", alone: false };
+		return { key: last, place, file, state: "waits" as const, why: "", alone: false };
 	});
 	become([...all, ...own]);
 }
 
 /** The next to be sent together, and what calls them off. */
-export function takeNext(project: number, atOnce: number): { files: OnWay[]; signal: AbortSignal } {
-	const waiting = all.filter((one) => one.project === project && one.state === "waits");
+export function takeNext(place: string, atOnce: number): { files: OnWay[]; signal: AbortSignal } {
+	const waiting = all.filter((one) => one.place === place && one.state === "waits");
 	const files = waiting[0]?.alone ? waiting.slice(0, 1) : waiting.filter((one) => !one.alone).slice(0, atOnce);
 	const keys = new Set(files.map((one) => one.key));
 	become(all.map((one) => (keys.has(one.key) ? { ...one, state: "reading" } : one)));
@@ -67,13 +68,13 @@ export function oneByOne(files: OnWay[]): void {
 	become(all.map((one) => (keys.has(one.key) ? { ...one, state: "waits", alone: true } : one)));
 }
 
-export function againWithFailed(project: number): void {
-	become(all.map((one) => (one.project === project && one.state === "failed" ? { ...one, state: "waits", why: "" } : one)));
+export function againWithFailed(place: string): void {
+	become(all.map((one) => (one.place === place && one.state === "failed" ? { ...one, state: "waits", why: "" } : one)));
 }
 
 /** Leave out what isn’t read yet. What is here already stays. */
-export function callOff(project: number): void {
-	become(all.filter((one) => one.project !== project));
+export function callOff(place: string): void {
+	become(all.filter((one) => one.place !== place));
 	calledOff.abort();
 	calledOff = new AbortController();
 }

@@ -16,7 +16,7 @@ export function CheckPage({ rows, cases, variables }: { rows: Unlinked[]; cases:
 			{found.error && <Problem error={found.error} />}
 			{found.isPending && <Loading what="the check" />}
 			{found.data && (
-				<div className="grid max-w-5xl cols-[1fr_1fr] gap-3">
+				<div className="grid max-w-5xl cols-[minmax(0,1fr)_minmax(0,1fr)] gap-3">
 					<Part
 						title={`Documents in which no ${case_one} speaks`}
 						why={`Their passages are in no comparison of ${case_many}.`}

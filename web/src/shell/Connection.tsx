@@ -1,6 +1,6 @@
 import { onlineManager, useQueryClient } from "@tanstack/react-query";
 import { CloudOff, Hourglass } from "lucide-react";
-import { useEffect, useSyncExternalStore } from "react";
+import { useEffect, useRef, useSyncExternalStore } from "react";
 import { lineNow, onLine } from "../api/line";
 import { counted } from "../ui/words";
 
@@ -9,10 +9,13 @@ import { counted } from "../ui/words";
 export function Connection({ waiting = 0 }: { waiting?: number }) {
 	const line = useSyncExternalStore(onLine, lineNow);
 	const client = useQueryClient();
+	const before = useRef(line);
 	useEffect(() => {
 		// What is asked meanwhile waits, and what failed is asked again, as soon as something answers.
 		onlineManager.setOnline(line !== "gone");
-		if (line !== "gone") void client.refetchQueries({ predicate: (query) => query.state.status === "error", type: "active" });
+		const back = before.current === "gone" && line !== "gone";
+		before.current = line;
+		if (back) void client.refetchQueries({ predicate: (query) => query.state.status === "error", type: "active" });
 	}, [line, client]);
 	if (line === "here" && !waiting) return null;
 	const gone = line === "gone" || waiting > 0;

@@ -130,7 +130,7 @@ function AddMember() {
 			}}
 		>
 			<h2 className="mb-2">Add a member by hand</h2>
-			<div className="grid cols-[1fr_1fr] gap-3">
+			<div className="grid cols-[minmax(0,1fr)_minmax(0,1fr)] gap-3">
 				{field("username", "Signs in as")}
 				<div className="text-[13px] font-semibold">
 					Role
@@ -178,7 +178,7 @@ function ProjectSettings() {
 	return (
 		<section className="mt-6 rounded-lg border border-line bg-card p-4">
 			<h2 className="mb-2">The project</h2>
-			<div className="grid cols-[2fr_1fr_1fr] items-end gap-3">
+			<div className="grid cols-[minmax(0,2fr)_minmax(0,1fr)_minmax(0,1fr)] items-end gap-3">
 				{(["name", "case_one", "case_many"] as const).map((name) => (
 					<label key={name} className="block text-[13px] font-semibold">
 						{{ name: "Name", case_one: "One case is a", case_many: "Several are" }[name]}

@@ -92,7 +92,7 @@ function NewProject({ onClose }: { onClose: () => void }) {
 					Name
 					<input className="field mt-1 w-full font-normal" required value={name} onChange={(event) => setName(event.target.value)} />
 				</label>
-				<div className="grid cols-[1fr_1fr] gap-3">
+				<div className="grid cols-[minmax(0,1fr)_minmax(0,1fr)] gap-3">
 					<label className="block font-semibold">
 						One case is a
 						<input className="field mt-1 w-full font-normal" required value={one} onChange={(event) => setOne(event.target.value)} />

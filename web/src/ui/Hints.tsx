@@ -1,14 +1,14 @@
-import { useEffect, useState } from "react";
+import { type CSSProperties, useEffect, useState } from "react";
 
 interface Hint {
 	words: string;
-	left: number;
-	top: number;
+	place: CSSProperties;
 }
 
-/** Widest, and how far from the edge of the window, in pixels. */
+/** Widest, how far from the edge of the window, and the room that is wanted beneath, in pixels. */
 const WIDE = 320;
 const EDGE = 8;
+const ROOM = 90;
 
 /** What a mouse is told by resting on something, keys are told by coming to it: the `title` of what has them, and of what
  * stands in it. Esc puts it away (WCAG 1.4.13). Screen readers read titles by themselves. */
@@ -32,7 +32,8 @@ export function Hints() {
 			if (!words) return setHint(null);
 			const box = target.getBoundingClientRect();
 			const left = Math.max(EDGE, Math.min(box.left, window.innerWidth - WIDE - EDGE));
-			setHint({ words, left, top: box.bottom + 6 });
+			const above = window.innerHeight - box.bottom < ROOM;
+			setHint({ words, place: { left, ...(above ? { bottom: window.innerHeight - box.top + 6 } : { top: box.bottom + 6 }) } });
 		};
 		document.addEventListener("focusin", come);
 		document.addEventListener("focusout", away);
@@ -53,7 +54,7 @@ export function Hints() {
 			aria-hidden="true"
 			data-hint
 			className="pointer-events-none fixed z-60 max-w-80 rounded-md border border-line bg-card px-2.5 py-1 text-[12.6px] whitespace-pre-line text-ink shadow-lg"
-			style={{ left: hint.left, top: hint.top }}
+			style={hint.place}
 		>
 			{hint.words}
 		</div>

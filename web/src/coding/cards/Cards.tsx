@@ -237,7 +237,7 @@ function Rating({
 }) {
 	const rating = (mine ?? codings[0])?.rating ?? null;
 	return (
-		<fieldset className="flex w-full items-center gap-1 pl-4 text-[11.5px] text-quiet">
+		<fieldset className="flex w-full items-center pl-4 text-[11.5px] text-quiet">
 			<legend className="sr-only">
 				{code.name}, from {code.scale_low} to {code.scale_high}
 			</legend>
@@ -250,9 +250,13 @@ function Rating({
 					aria-label={`${place} of 5${place === rating ? ", as it is rated" : ""}`}
 					aria-pressed={place === rating}
 					title={place === rating ? "Click again to take the rating off" : `${place} of 5`}
-					className={`size-3 rounded-full border ${rating !== null && place <= rating ? "border-spruce bg-spruce" : "border-quiet/50 bg-card"}`}
+					className="sign grid place-items-center"
 					onClick={() => mine && onRate(mine.id, place === rating ? null : place)}
-				/>
+				>
+					<span
+						className={`size-3 rounded-full border ${rating !== null && place <= rating ? "border-spruce bg-spruce" : "border-edge bg-card"}`}
+					/>
+				</button>
 			))}
 			{code.scale_high}
 		</fieldset>

@@ -30,7 +30,8 @@ function plain(said: string): string {
 
 /** Captions on a film, shown or not (WCAG 1.2.2): made here, since a file of them would be a second copy of the text. */
 export function useCaptions(film: RefObject<HTMLMediaElement | null>, document: DeskDocument, shown: boolean): void {
-	const cues = useMemo(() => cuesOf(document), [document]);
+	const { turns, speakers, text } = document;
+	const cues = useMemo(() => cuesOf({ turns, speakers, text }), [turns, speakers, text]);
 	useEffect(() => {
 		const held = film.current;
 		// A track can't be taken off a film again: the first is used anew.

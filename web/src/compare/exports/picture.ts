@@ -14,11 +14,13 @@ export function pictureOf(shown: HTMLElement, above: string[], below: string[]):
 
 /** Do something while what scrolls within it is as long and as wide as what it holds (styles.css). Nothing is painted in between. */
 function whole<Made>(shown: HTMLElement, make: () => Made): Made {
+	const frames = [...shown.querySelectorAll(".pane")].map((frame) => ({ frame, top: frame.scrollTop, left: frame.scrollLeft }));
 	shown.dataset.whole = "";
 	try {
 		return make();
 	} finally {
 		delete shown.dataset.whole;
+		for (const { frame, top, left } of frames) Object.assign(frame, { scrollTop: top, scrollLeft: left });
 	}
 }
 

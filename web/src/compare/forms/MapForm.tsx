@@ -80,7 +80,7 @@ function Points({ map, result, places, onOpen, wide }: FormProps & { map: Shape<
 		<>
 			<p className="mb-2 text-[13px] text-quiet">
 				Correspondence analysis of the counts. Across: {part(0)} of how the groups differ{inertia.length > 1 && `; up: ${part(1)}`}. Rows
-				near each other are mentioned by like groups; what lies near the middle differs little. Pale: badly shown on these two axes.
+				near each other are mentioned by like groups; what lies near the middle differs little. Faint: badly shown on these two axes.
 			</p>
 			<svg width={wide} height={HIGH} className="text-[12.5px]">
 				<title>Map of rows and groups</title>

@@ -23,7 +23,7 @@ function Mosaic({ result, places, onOpen, whole }: FormProps & { whole: number }
 		<>
 			<p className="mb-2 text-[13px] text-quiet">
 				A column is as wide as all that is counted in the group, a tile as high as the row’s share of it.
-				{shaded && " Shaded: plum below, moss above what would be expected if groups didn’t differ; darker beyond 2 standard errors."}
+				{shaded && " Shaded: plum below, moss above what would be expected if groups didn’t differ; stronger beyond 2 standard errors."}
 			</p>
 			<svg width={whole} height={HIGH + TOP} className="text-[12px]">
 				<title>Tiles of rows within groups</title>

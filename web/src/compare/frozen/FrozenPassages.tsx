@@ -24,7 +24,7 @@ export function FrozenPassages({ id }: { id: number }) {
 						? `Then ${size(data)}; today ${size(data.now ?? data)}.`
 						: "Nothing has changed since: today finds the same."}
 			</Since>
-			<div className={`grid gap-6 ${changed ? "cols-[1fr_1fr]" : "grid-cols-1"}`}>
+			<div className={`grid gap-6 ${changed ? "cols-[minmax(0,1fr)_minmax(0,1fr)]" : "grid-cols-1"}`}>
 				<section aria-label="Found then" className="max-w-3xl">
 					<h2 className="mb-1.5">
 						Found then <span className="font-normal text-quiet">· {size(data)}</span>

@@ -31,7 +31,7 @@ export function Holdings({ data, measure, form }: { data: Data; measure: Measure
 			<p className="mb-2 max-w-3xl text-[13px] text-quiet">
 				{form === "tiles" ? "A tile’s area" : "An arc’s length"} is the{" "}
 				{measure === "people" ? `number of ${case_many} who mention the code` : "number of its passages"}; inside a branch the codes beneath
-				it and, pale, what is coded with the branch itself. They add up over codes, so one {measure === "people" ? case_one : "passage"}{" "}
+				it and, faint, what is coded with the branch itself. They add up over codes, so one {measure === "people" ? case_one : "passage"}{" "}
 				with several codes counts in each; the figures name each once.
 			</p>
 			<div ref={measured} data-form className="flex flex-wrap gap-5">

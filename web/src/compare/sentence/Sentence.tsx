@@ -38,19 +38,13 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 				across <Across question={question} axes={axes} onChange={onChange} />
 				{result && <Counting question={question} result={result} onChange={onChange} />}.
 			</h2>
-			{result && <Further question={question} result={result} axes={axes} onChange={onChange} />}
+			<Further question={question} result={result} axes={axes} onChange={onChange} />
 		</>
 	);
 }
 
-interface Counted {
-	question: Question;
-	result: Comparison;
-	onChange: Props["onChange"];
-}
-
 /** What is counted, as a share of what, in which scope: said only when it is known. */
-function Counting({ question, result, onChange }: Counted) {
+function Counting({ question, result, onChange }: Omit<Props, "result" | "codes" | "axes"> & { result: Comparison }) {
 	const said = (kind: PartKind) => result.sentence.find((part) => part.kind === kind)?.text ?? "";
 	return (
 		<>
@@ -77,13 +71,10 @@ function Counting({ question, result, onChange }: Counted) {
 	);
 }
 
-/** The choices that the sentence has no words for. */
-function Further({ question, result, axes, onChange }: Counted & { axes: Axes }) {
+/** The choices that the sentence has no words for; while nothing is counted, or it couldn’t be, those that need no result. */
+function Further({ question, result, axes, onChange }: Omit<Props, "codes">) {
 	const project = useProject();
 	const variable = [...axes.variables, ...axes.ofDocuments].find((one) => one.id === question.variable);
-	// More groups than a table shows leave some out unless they are chosen; nested ones are counted by the first fact.
-	const shown = new Set(result.groups.map((group) => (result.outer.length && !result.layered ? group.outer : group.label))).size;
-	const chosen = question.groups?.length ?? (question.second ? result.all_groups.length : shown);
 	return (
 		<div className="mb-2.5 text-[13px] text-quiet">
 			Branches{" "}
@@ -100,33 +91,47 @@ function Further({ question, result, axes, onChange }: Counted & { axes: Axes })
 					{ value: false, label: "not rolled up", hint: "a code counts by itself" },
 				]}
 				onChange={(rolled) => onChange({ rollup: rolled ? null : "0" })}
-			/>{" "}
-			· groups{" "}
-			<Groups
-				result={result}
-				label={chosen === result.all_groups.length ? `all ${chosen}` : `${chosen} of ${result.all_groups.length}`}
-				onChange={(names) => onChange({ groups: names && JSON.stringify(names), difference: null })}
 			/>
+			{result && (
+				<>
+					{" "}
+					· groups{" "}
+					<Groups
+						result={result}
+						label={groupsInWords(question, result)}
+						onChange={(names) => onChange({ groups: names && JSON.stringify(names), difference: null })}
+					/>
+				</>
+			)}
 			{!question.second && (
 				<>
 					{" "}
 					· within each group <Second question={question} axes={axes} onChange={onChange} />
 				</>
 			)}
-			{variable?.kind === "number" && (
+			{variable?.kind === "number" && result && (
 				<>
 					{" "}
 					· bands cut at <Cuts cuts={result.cuts} onChange={(cuts) => onChange({ cuts: cuts.join("~"), groups: null, difference: null })} />
 				</>
-			)}{" "}
+			)}
 			{(question.measure ?? "people") === "people" && !question.second && (
 				<>
-					· adjusted for <AdjustedFor question={question} variables={axes.variables} onChange={onChange} />{" "}
+					{" "}
+					· adjusted for <AdjustedFor question={question} variables={axes.variables} onChange={onChange} />
 				</>
 			)}
-			· tests {testsInWords(result, project.case_many)}
+			{result && ` · tests ${testsInWords(result, project.case_many)}`}
 		</div>
 	);
+}
+
+/** How many of the groups are shown. */
+function groupsInWords(question: Question, result: Comparison): string {
+	// More groups than a table shows leave some out unless they are chosen; nested ones are counted by the first fact.
+	const shown = new Set(result.groups.map((group) => (result.outer.length && !result.layered ? group.outer : group.label))).size;
+	const chosen = question.groups?.length ?? (question.second ? result.all_groups.length : shown);
+	return chosen === result.all_groups.length ? `all ${chosen}` : `${chosen} of ${result.all_groups.length}`;
 }
 
 /** Which tests the result has, as its rows say. */
