@@ -13,11 +13,12 @@ import { CellNotes, notedIn } from "./kept/CellNotes";
 import { Keep } from "./kept/Keep";
 import { useKept } from "./kept/kept";
 import { LeftOut } from "./LeftOut";
+import { legendOf } from "./legend";
 import { standings } from "./marks";
 import { StandsOut } from "./StandsOut";
 import { Sentence } from "./sentence/Sentence";
 import { type Opened, type Question, rowsAsked, useQuestion, writeOpened } from "./spec";
-import { placesShown, type View } from "./view";
+import { placesShown } from "./view";
 
 const NONE: never[] = [];
 const NOTHING: Question = { codes: [], columns: "variable", second_as: "nested", roll_up: true, measure: "people", permutations: false };
@@ -119,12 +120,7 @@ export function Compare() {
 							/>
 						</div>
 						{(question.adjusted?.length ?? 0) > 0 && <Adjusted question={question} result={result.data} />}
-						<LeftOut
-							result={result.data}
-							tinted={view.form === "table" && view.tint === "expected"}
-							interval={intervalOf(view)}
-							onOpen={show}
-						/>
+						<LeftOut result={result.data} legend={legendOf(result.data, view)} onOpen={show} />
 					</section>
 				)}
 			</div>
@@ -135,12 +131,6 @@ export function Compare() {
 			)}
 		</div>
 	);
-}
-
-/** Whose interval a form draws over a share. */
-function intervalOf({ form, swap, stack }: View): string | undefined {
-	if (form === "gaps") return "Newcombe";
-	return (form === "table" && !swap) || (form === "bars" && !stack) ? "Wilson" : undefined;
 }
 
 /** An address may name a number that this comparison doesn't have. */

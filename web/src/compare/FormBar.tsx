@@ -75,7 +75,7 @@ export function FormBar({ view, question, result, hidden, onView, onLeaving }: P
 					onChange={(least) => onView({ least: least ? String(least) : null })}
 				/>
 			</span>
-			<Export question={question} result={result} form={view.form} least={hide} onLeast={setHide} onLeaving={onLeaving} />
+			<Export question={question} result={result} view={view} least={hide} onLeast={setHide} onLeaving={onLeaving} />
 		</div>
 	);
 }

@@ -7,7 +7,9 @@ import { Adjusted } from "./Adjusted";
 import { Export } from "./exports/Export";
 import { GuardedPicture } from "./exports/ExportMenu";
 import { madeOf, short } from "./figures";
+import { legendOf } from "./legend";
 import { Steady } from "./Steady";
+import { readView } from "./view";
 
 const HELD = { ...QUESTION, adjusted: [12, 13] };
 const CELL = { plain: 0.4, standardised: 0.31, odds_ratio: 0.62, low: 0.2, high: 1.9 };
@@ -80,7 +82,14 @@ describe("the ways out", () => {
 		onLeast.mockClear();
 		onLeaving.mockClear();
 		const shown = show(
-			<Export question={QUESTION} result={COMPARISON} form={form} least={least} onLeast={onLeast} onLeaving={onLeaving} />,
+			<Export
+				question={QUESTION}
+				result={COMPARISON}
+				view={{ ...readView(new URLSearchParams()), form }}
+				least={least}
+				onLeast={onLeast}
+				onLeaving={onLeaving}
+			/>,
 			{ project: { ...PROJECT, ...project } },
 		);
 		await shown.user.click(screen.getByRole("button", { name: "Export ▾" }));
@@ -238,4 +247,12 @@ describe("how steady a difference is", () => {
 		const { container } = show(<Steady found={undefined} waiting={false} share onChange={vi.fn()} />);
 		expect(container.querySelector("ul")).toBeNull();
 	});
+});
+
+it("what tints and thin lines mean is said of the forms that have them, and of no other", () => {
+	const said = (query: string, result = COMPARISON) => legendOf(result, readView(new URLSearchParams(query)));
+	expect(said("")).toMatch(/^Tint: plum below, moss above .* Thin line: 95 % interval \(Wilson\)\.$/);
+	expect(said("form=gaps")).toBe("Thin line: 95 % interval (Newcombe).");
+	expect([said("form=matrix"), said("form=bars&stack=1")]).toEqual(["", ""]);
+	expect(said("", { ...COMPARISON, measure: "rate" })).not.toContain("interval");
 });

@@ -5,14 +5,12 @@ import type { Opened } from "./spec";
 /** What is in the table and what is left out, adding up; every number opens onto its passages. */
 export function LeftOut({
 	result,
-	tinted = true,
-	interval,
+	legend = "",
 	onOpen,
 }: {
 	result: Comparison;
-	tinted?: boolean;
-	/** Whose interval the thin line shows, where one is drawn. */
-	interval?: string | undefined;
+	/** What its tints and lines mean. */
+	legend?: string;
 	onOpen: (number: Opened) => void;
 }) {
 	return (
@@ -36,13 +34,7 @@ export function LeftOut({
 			{result.cautions.map((caution) => (
 				<p key={caution.text}>{caution.text}</p>
 			))}
-			<p>
-				{tinted &&
-					result.rows.some((row) => row.cells.some((cell) => cell.residual !== null)) &&
-					`Tint: plum below, moss above what would be expected if the groups${result.layered ? " of a layer" : ""} didn’t differ. `}
-				{interval && result.measure === "people" && `Thin line: 95 % interval (${interval}). `}
-				Every number opens onto its passages.
-			</p>
+			<p>{legend} Every number opens onto its passages.</p>
 		</div>
 	);
 }

@@ -3,15 +3,16 @@ import { api, take } from "../../api/client";
 import { useProject } from "../../project/project";
 import { useToasts } from "../../ui/toasts";
 import type { Comparison } from "../data";
+import { legendOf } from "../legend";
 import type { Question } from "../spec";
-import type { Form } from "../view";
+import type { Form, View } from "../view";
 import { ExportMenu, Head, PictureWays, Way } from "./ExportMenu";
 import { type PictureKind, useSaving } from "./saving";
 
 interface Props {
 	question: Question;
 	result: Comparison;
-	form: Form;
+	view: View;
 	/** Cells of fewer people are hidden in what leaves, or of fewer than the project’s own limit. */
 	least: number;
 	onLeast: (least: number) => void;
@@ -28,7 +29,7 @@ const TELLING: Partial<Record<Form, string>> = {
 };
 
 /** The ways out of a comparison: table, figure, passages, methods. */
-export function Export({ question, result, form, least, onLeast, onLeaving }: Props) {
+export function Export({ question, result, view, least, onLeast, onLeaving }: Props) {
 	const { id, case_many, hide_below, round_to } = useProject();
 	const { file, copy, picture, table: copied } = useSaving();
 	const { warn } = useToasts();
@@ -38,11 +39,11 @@ export function Export({ question, result, form, least, onLeast, onLeaving }: Pr
 	const passages = (format: string) => () => void file("compare/export", { ...question, format, what: "passages", least });
 	const captionOf = (one: Comparison) => ({
 		above: [said],
-		below: [one.left_out_line, ...one.cautions.map((caution) => caution.text)],
+		below: [one.left_out_line, ...one.cautions.map((caution) => caution.text), legendOf(one, view)].filter(Boolean),
 		name: "comparison",
 	});
 	const leaving = async (kind: PictureKind) => {
-		const why = TELLING[form];
+		const why = TELLING[view.form];
 		if (why) return warn(`${why}: with small cells hidden it doesn’t leave. Choose another form.`);
 		try {
 			const path = { params: { path: { project_id: id } }, body: { ...question, least } };
