@@ -60,16 +60,22 @@ def branch_passages(snapshot: Snapshot, scope: Scope) -> npt.NDArray[np.int64]:
     return np.bincount(place[kept], minlength=rows.rows).astype(np.int64)
 
 
-def uses_together(snapshot: Snapshot, codes: Sequence[int]) -> tuple[int, int, int]:
-    """Passages, people and documents of several codes (positions) with those beneath them, each once."""
-    rows = snapshot.branch_rows
-    held = np.unique(np.concatenate([rows.passages_of(code) for code in codes] or [np.zeros(0, np.int32)]))
-    said = snapshot.attributions
+def uses_together(snapshot: Snapshot, codes: Sequence[int], scope: Scope | None = None) -> tuple[int, int, int]:
+    """Passages, people and documents of several codes (positions) with those beneath them, each once, as far as they are
+    in scope."""
+    scope = scope or Scope()
+    rows = rows_in(snapshot, scope, roll_up=True)
     among = np.zeros(len(snapshot.passage_ids), bool)
+    for code in codes:
+        among[rows.passages_of(code)] = True
+    held = np.flatnonzero(among if scope.whole else among & passage_mask(snapshot, scope))
+    among[:] = False
     among[held] = True
+    said = snapshot.attributions
+    spoken = among[said.passage] if scope.cases is None else among[said.passage] & scope.cases[said.case]
     return (
         len(held),
-        len(np.unique(said.case[among[said.passage]])),
+        len(np.unique(said.case[spoken])),
         len(np.unique(snapshot.passage_document[held])),
     )
 

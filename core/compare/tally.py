@@ -235,14 +235,14 @@ def _distinct_passages(snapshot: Snapshot, rows: Incidence, shape: tuple[int, in
 
 def _once_each(snapshot: Snapshot, rows: Incidence, chosen: Counts, groups: SharedGroups, scope: Scope) -> Counts:
     """Passages of each case in any of the groups, each once, (rows, cases)."""
-    row, entry = _entries_of(snapshot, rows, chosen, scope)
+    row, entry = entries_of(snapshot, rows, chosen, scope)
     kept = (groups.member.sum(axis=1) > 0)[snapshot.talks.of_attribution[rows.entry_said[entry]]]
     cases = len(snapshot.case_ids)
     cell = row[kept] * cases + rows.entry_case[entry[kept]]
     return np.bincount(cell, minlength=len(chosen) * cases).reshape(len(chosen), cases)
 
 
-def _entries_of(snapshot: Snapshot, rows: Incidence, chosen: Counts, scope: Scope) -> tuple[Counts, Counts]:
+def entries_of(snapshot: Snapshot, rows: Incidence, chosen: Counts, scope: Scope) -> tuple[Counts, Counts]:
     """Place among the chosen rows, and entry, of all that is in scope."""
     first = np.searchsorted(rows.entry_row, np.arange(len(rows.pair_first)))
     row, entry = expand(first[chosen], first[chosen + 1])
@@ -252,7 +252,7 @@ def _entries_of(snapshot: Snapshot, rows: Incidence, chosen: Counts, scope: Scop
 
 def in_groups(snapshot: Snapshot, rows: Incidence, chosen: Counts, groups: SharedGroups, scope: Scope) -> Placed:
     """Place among the chosen rows, entry and group of everything counted: one for each group an entry lies in."""
-    row, entry = _entries_of(snapshot, rows, chosen, scope)
+    row, entry = entries_of(snapshot, rows, chosen, scope)
     offsets, of_talk = groups.pairs
     talk = snapshot.talks.of_attribution[rows.entry_said[entry]]
     place, pair = expand(offsets[talk], offsets[talk + 1])

@@ -58,6 +58,35 @@ def has_material(snapshot: Snapshot, scope: Scope) -> Mask:
     return material
 
 
+def cases_in_play(snapshot: Snapshot, scope: Scope) -> Mask | None:
+    """Which cases a list shows, (cases,): those in scope, and with documents chosen, of those who have material there;
+    ``None`` where all are."""
+    if scope.documents is None:
+        return scope.cases
+    return has_material(snapshot, scope)
+
+
+def documents_in_play(snapshot: Snapshot, scope: Scope) -> Mask | None:
+    """Which documents a list shows, (documents,): those in scope in which one of its cases has material, or nobody who is a
+    case; ``None`` where all are."""
+    if scope.cases is None:
+        return scope.documents
+    talks = snapshot.talks
+    somebody, wanted = (np.zeros(len(snapshot.document_ids), bool) for _ in range(2))
+    somebody[talks.document[talks.real]] = True
+    wanted[talks.document[talks.real & talks.mask(scope)]] = True
+    kept = wanted | ~somebody
+    return kept if scope.documents is None else kept & scope.documents
+
+
+def coded_in_play(snapshot: Snapshot, scope: Scope) -> Mask:
+    """Which passages are in scope and carry a coding that is, (passages,)."""
+    kept = scope.coding_mask(snapshot)
+    mask = np.zeros(len(snapshot.passage_ids), bool)
+    mask[snapshot.coding_passage if kept is None else snapshot.coding_passage[kept]] = True
+    return mask & passage_mask(snapshot, scope)
+
+
 def _entries(snapshot: Snapshot, scope: Scope, passage: npt.NDArray[np.int32], case: npt.NDArray[np.int32]) -> Mask:
     mask = np.ones(len(passage), bool) if scope.passages is None else scope.passages[passage]
     if scope.documents is not None:

@@ -6,6 +6,7 @@ import numpy as np
 
 from core.coding import health
 from core.coding.words import FIELDS
+from core.snapshot.masks import passage_mask, rows_in
 from core.snapshot.tables import places
 from core.statistics.ranges import expand
 from server.coding import queries
@@ -92,6 +93,19 @@ def themes(member: Membership) -> dict[str, Any]:
     return {"questions": questions, "themes": found}
 
 
+def themes_in_scope(member: Membership, said: dict[str, Any]) -> list[dict[str, int]]:
+    """Passages, people and documents of each theme, as far as they are in the scope given."""
+    held = snapshot(member.project_id)
+    scope = scope_of(member, held, said)
+    at = {int(pk): place for place, pk in enumerate(held.code_ids)}
+    found = []
+    for theme in queries.themes(member).prefetch_related("placings"):
+        codes = [at[row.code_id] for row in theme.placings.all() if row.code_id in at]
+        counts = health.uses_together(held, codes, scope)
+        found.append({"theme": theme.pk, **dict(zip(("passages", "people", "documents"), counts, strict=True))})
+    return found
+
+
 def merge_preview(member: Membership, into_id: int, from_ids: list[int]) -> dict[str, Any]:
     """What merging would do: how many passages each code has, how many carry both and become one, and which
     ratings were given on another scale than the one that stays."""
@@ -120,18 +134,22 @@ def merge_preview(member: Membership, into_id: int, from_ids: list[int]) -> dict
 
 
 @of_one_state
-def reading(member: Membership, code_ids: list[int], beneath: bool = True) -> dict[str, Any]:
-    """All passages of some codes by person, most first, each with all codes that it carries."""
+def reading(member: Membership, code_ids: list[int], said: dict[str, Any], beneath: bool = True) -> dict[str, Any]:
+    """All passages of some codes in scope by person, most first, each with all codes that it carries."""
     held = snapshot(member.project_id)
+    scope = scope_of(member, held, said)
     chosen = [int(place) for place in places(held.code_ids, np.array(code_ids, np.int64)) if place >= 0]
-    rows = held.branch_rows if beneath else held.own_rows
+    rows = rows_in(held, scope, roll_up=beneath)
     among = np.zeros(len(held.passage_ids), bool)
     for place in chosen:
         among[rows.passages_of(place)] = True
-    passages = np.flatnonzero(among)
-    said = held.attributions
-    pair, at = expand(said.first[passages], said.first[passages + 1])
-    passage, case = passages[pair], said.case[at].astype(np.int64)
+    passages = np.flatnonzero(among & passage_mask(held, scope))
+    entries = held.attributions
+    pair, at = expand(entries.first[passages], entries.first[passages + 1])
+    if scope.cases is not None:
+        kept = scope.cases[entries.case[at]]
+        pair, at = pair[kept], at[kept]
+    passage, case = passages[pair], entries.case[at].astype(np.int64)
     nobody = np.setdiff1d(passages, passage)
     passage = np.concatenate([passage, nobody])
     case = np.concatenate([case, np.full(len(nobody), -1, np.int64)])

@@ -28,6 +28,7 @@ urlpatterns = [
     path(f"{PROJECT}/passages/<int:passage_id>", passages.PassageView.as_view()),
     path(f"{PROJECT}/codings/<int:coding_id>", passages.CodingView.as_view()),
     path(f"{PROJECT}/themes", themes.ThemesView.as_view()),
+    path(f"{PROJECT}/themes/counts", themes.ThemeCountsView.as_view()),
     path(f"{PROJECT}/themes/<int:theme_id>", themes.ThemeView.as_view()),
     path(f"{PROJECT}/themes/<int:theme_id>/passages", themes.ThemeReadingView.as_view()),
     path(f"{PROJECT}/questions", themes.QuestionsView.as_view()),

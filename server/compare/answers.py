@@ -13,7 +13,7 @@ from server.snapshots.queries import snapshot
 
 MOST_HELD = 24
 """Results kept in a process, over all projects."""
-_NOT_ASKED = {"row", "group", "left_out", "limit", "format", "what", "least", "number", "rounded"}
+_NOT_ASKED = {"row", "group", "left_out", "limit", "format", "what", "least", "number", "rounded", "each"}
 """Parts of a request that choose what is shown of a result, not what it is."""
 _held: Kept[tuple[int, str], "Answer"] = Kept(MOST_HELD)
 

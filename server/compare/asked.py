@@ -16,6 +16,7 @@ FORMS = ("table", "bars", "gaps", "flow", "tiles", "matrix", "map", "people", "s
 ORDERS = ("codebook", "size", "difference", "likeness")
 TINTS = ("expected", "share", "none")
 SCALES = ("all", "row", "column")
+EACH = ("people", "documents")
 
 
 def _cut_points() -> AnyField:
@@ -91,6 +92,7 @@ SHOWN = [
     Said("swap", "flag", flag(False), "swap", False),
     Said("figures", "flag", flag(True), "figures", True),
     Said("scaled", "word", word(SCALES, "all"), "scaled", "all", words=SCALES),
+    Said("each", "word", word(EACH, "people"), "each", "people", words=EACH),
     Said("number", "id", lambda: serializers.IntegerField(required=False, allow_null=True, default=None), "number",
          kind="variable"),
 ]  # fmt: skip

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from core.compare.documents import by_document
 from core.compare.measures.measure import Counts
 from core.compare.tally import base_of
 from core.statistics.corrections import holm
@@ -12,8 +13,9 @@ from core.statistics.correspondence import by_likeness, correspondence
 from core.statistics.ordered import mann_whitney
 from server.common.errors import Refusal
 from server.common.numbers import finite
-from server.compare.answers import answer
+from server.compare.answers import Answer, answer
 from server.compare.asking import Asked
+from server.gather.models import Document
 from server.people import facts
 from server.people import queries as people
 from server.people.models import VariableKind
@@ -64,9 +66,41 @@ def _points(at: Floats, contribution: Floats, quality: Floats, mass: Floats) -> 
     return found
 
 
-def persons(member: Membership, said: Json) -> Json:
-    """Everyone in the base with their group, and how many passages of each row they have in it."""
+def one_by_one(member: Membership, said: Json) -> Json:
+    """Everyone in the base (or every document in scope) with their groups, and how many passages of each row they have there."""
     answered = answer(member, said)
+    return _documents(answered) if said["each"] == "documents" else _people(answered, said)
+
+
+def _documents(answered: Answer) -> Json:
+    asked, comparison = answered.asked, answered.asked.comparison
+    held = asked.snapshot
+    _refuse_many(len(held.document_ids), asked)
+    scope = comparison.counted_in(held)
+    rows = answered.result.rows
+    found = by_document(held, rows.incidence, rows.chosen, comparison.groups, scope)
+    titles = dict(Document.objects.filter(project=asked.member.project_id).values_list("id", "title"))
+    ids = held.document_ids.tolist()
+    return {
+        "each": [
+            {
+                "id": ids[place],
+                "name": titles.get(ids[place], "?"),
+                "groups": np.flatnonzero(found.base[place]).tolist(),
+                "counts": found.counts[:, found.base[place], place].tolist(),
+            }
+            for place in np.flatnonzero(found.base.any(axis=1)).tolist()
+        ],
+        "nobody": [titles.get(ids[place], "?") for place in np.flatnonzero(found.nobody).tolist()],
+    }
+
+
+def _refuse_many(many: int, asked: Asked) -> None:
+    if many * len(asked.rows) * max(asked.comparison.groups.count, 1) > MOST_CELLS:
+        raise Refusal("That is too many to show one by one: choose fewer rows or groups, or narrow the scope.")
+
+
+def _people(answered: Answer, said: Json) -> Json:
     asked, result = answered.asked, answered.result
     base = base_of(
         asked.snapshot,
@@ -75,22 +109,21 @@ def persons(member: Membership, said: Json) -> Json:
         said.get("base") == "everyone",
     )
     who = np.flatnonzero(base.any(axis=1))
-    rows, groups = len(asked.rows), asked.comparison.groups.count
-    if len(who) * rows * max(groups, 1) > MOST_CELLS:
-        raise Refusal("That is too many to show one by one: choose fewer rows or groups, or narrow the scope.")
+    _refuse_many(len(who), asked)
     counts = _by_group(asked, result.counted.counts, result.counted.said, base)
-    names = case_names(member, asked.snapshot)
+    names = case_names(asked.member, asked.snapshot)
     return {
-        "persons": [
+        "each": [
             {
-                "case": int(asked.snapshot.case_ids[case]),
-                "identifier": names.get(int(asked.snapshot.case_ids[case]), "?"),
+                "id": int(asked.snapshot.case_ids[case]),
+                "name": names.get(int(asked.snapshot.case_ids[case]), "?"),
                 "groups": np.flatnonzero(base[case]).tolist(),
                 # By row, one figure for each group that the person is in.
                 "counts": counts[:, base[case], case].tolist(),
             }
             for case in who.tolist()
-        ]
+        ],
+        "nobody": [],
     }
 
 

@@ -14,7 +14,7 @@ from core.compare.told.cautions import cautions
 from core.compare.told.left_out import left_out_line, left_out_parts
 from core.compare.told.methods import methods_paragraph
 from core.compare.told.sentence import base_words, sentence_parts
-from core.snapshot.masks import has_material, passage_mask
+from core.snapshot.masks import cases_in_play, coded_in_play, documents_in_play, has_material
 from core.snapshot.scope import Scope
 from server.common.errors import NotFound
 from server.compare.answers import answer
@@ -218,9 +218,7 @@ def scope_counts(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     scope = scope_of(member, held, said)
 
     def coded(one: Scope) -> int:
-        kept = one.coding_mask(held)
-        passages = held.coding_passage if kept is None else held.coding_passage[kept]
-        return int(passage_mask(held, one)[np.unique(passages)].sum())
+        return int(coded_in_play(held, one).sum())
 
     emptied = ""
     if not coded(scope):
@@ -242,4 +240,21 @@ def scope_counts(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
         "of_codings": len(held.coding_code),
         "of_passages": coded(Scope()),
         "emptied_by": emptied,
+        "play_cases": _in_play(held.case_ids, cases_in_play(held, scope)),
+        "play_documents": _in_play(held.document_ids, documents_in_play(held, scope)),
     }
+
+
+def _in_play(ids: npt.NDArray[np.int64], mask: npt.NDArray[np.bool_] | None) -> list[int] | None:
+    return None if mask is None else ids[mask].tolist()
+
+
+def passages_in_play(member: Membership, said: dict[str, Any], document_id: int) -> list[int]:
+    """The passages of a document that are in scope and carry a coding that is."""
+    held = snapshot(member.project_id)
+    document = np.flatnonzero(held.document_ids == document_id)
+    if not len(document):
+        raise NotFound("This document isn’t in the project any more.")
+    mask = coded_in_play(held, scope_of(member, held, said)) & (held.passage_document == document[0])
+    found: list[int] = held.passage_ids[mask].tolist()
+    return found

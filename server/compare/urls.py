@@ -13,7 +13,7 @@ urlpatterns = [
     path(f"{PROJECT}/compare/leaving", comparing.LeavingView.as_view()),
     path(f"{PROJECT}/compare/export", comparing.ExportView.as_view()),
     path(f"{PROJECT}/compare/map", forms.MapView.as_view()),
-    path(f"{PROJECT}/compare/persons", forms.PersonsView.as_view()),
+    path(f"{PROJECT}/compare/one-by-one", forms.OneByOneView.as_view()),
     path(f"{PROJECT}/compare/spread", forms.SpreadView.as_view()),
     path(f"{PROJECT}/compare/holdings", forms.HoldingsView.as_view()),
     path(f"{PROJECT}/compare/holdings/export", forms.HoldingsExportView.as_view()),
@@ -38,5 +38,6 @@ urlpatterns = [
     path(f"{PROJECT}/compare/queries/<int:query_id>", searches.OneQueryView.as_view()),
     path(f"{PROJECT}/compare/scopes", searches.ScopesView.as_view()),
     path(f"{PROJECT}/compare/scopes/count", searches.ScopeCountsView.as_view()),
+    path(f"{PROJECT}/compare/scopes/passages/<int:document_id>", searches.ScopePassagesView.as_view()),
     path(f"{PROJECT}/compare/scopes/<int:scope_id>", searches.OneScopeView.as_view()),
 ]

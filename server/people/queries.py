@@ -135,9 +135,21 @@ def histogram_of(member: Membership, row: Variable) -> Histogram:
     return histogram(numbers)
 
 
-def distribution_of(member: Membership, row: Variable, by: Variable | None = None) -> Crosstab:
-    """A variable's values as counts and shares, for everybody and by another variable's groups."""
+def spreads(member: Membership, among: list[int]) -> list[tuple[int, Distribution]]:
+    """How each variable of people spreads over those of the cases given that are in the project."""
+    wanted = set(among)
+    ids = [pk for pk in facts.case_ids(member.project_id) if pk in wanted]
+    known = facts.as_far_as_known(list(variables(member)), ids)
+    return [(pk, spread_of(one)) for pk, one in known.items()]
+
+
+def distribution_of(
+    member: Membership, row: Variable, by: Variable | None = None, among: list[int] | None = None
+) -> Crosstab:
+    """A variable's values as counts and shares, for everybody (or of the cases given) and by another variable's groups."""
     ids = facts.case_ids(member.project_id)
+    if among is not None:
+        ids = [pk for pk in ids if pk in set(among)]
     wanted = [row] if by is None else [row, by]
     found = facts.known(wanted, ids)
     one = found[row.pk]

@@ -74,8 +74,13 @@ def test_themes_and_questions_live_through_their_addresses(world, client):
     assert shown["questions"] == [{"id": question, "text": "Who waits longest?"}]
     (one,) = shown["themes"]
     assert (one["statement"], one["question"], one["codes"]) == ("They wait.", question, [home.pk, late.pk])
-    read = client.get(world.url(f"/themes/{theme}/passages")).data
+    read = client.post(world.url(f"/themes/{theme}/passages"), {}, format="json").data
     assert (read["passages"], read["people"]) == (one["passages"], one["people"]) == (3, 2)
+    paper = read["persons"][0]["passages"][0]["document"]
+    (counts,) = client.post(world.url("/themes/counts"), {"documents": [paper]}, format="json").json()
+    here = client.post(world.url(f"/themes/{theme}/passages"), {"documents": [paper]}, format="json").json()
+    assert (counts["theme"], counts["passages"], counts["people"]) == (theme, here["passages"], here["people"])
+    assert 0 < counts["passages"] < 3
     assert client.delete(world.url(f"/questions/{question}")).status_code == 204
     assert client.delete(world.url(f"/themes/{theme}")).status_code == 204
     assert client.get(world.url("/themes")).data == {"questions": [], "themes": []}

@@ -105,9 +105,12 @@ def test_a_map_an_order_and_everyone_one_by_one(world, post, crosses):
     assert sorted(found["order"]) == [0, 1]
     assert len(found["inertia"]) == 1
     assert [point["x"] is not None for point in found["rows"]] == [True, True]
-    persons = post("persons", **asked)["persons"]
-    told = {one["identifier"]: [counts[0] for counts in one["counts"]] for one in persons}
+    persons = post("one-by-one", **asked)["each"]
+    told = {one["name"]: [counts[0] for counts in one["counts"]] for one in persons}
     assert told == {"P1": [1, 1], "P2": [0, 1]}
+    papers = post("one-by-one", **asked, each="documents")
+    told = {one["name"]: [counts[0] for counts in one["counts"]] for one in papers["each"]}
+    assert told == {"P1_pier": [1, 1], "P2_garden": [0, 1]}
     assert post("map", **{**asked, "codes": [code("Late")]})["inertia"] == []
 
 

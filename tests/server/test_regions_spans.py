@@ -67,7 +67,9 @@ def test_codes_are_put_on_regions_and_spans_and_count_for_whom_they_belong_to(sh
     turned = Passage.objects.get(document=shown.drawing)
     assert (turned.left, turned.right) == (100, 9000)
     reading = (
-        shown.client(shown.viewer.account).get(shown.url(f"/codes/{Code.objects.get(name='Late').pk}/passages")).data
+        shown.client(shown.viewer.account)
+        .post(shown.url(f"/codes/{Code.objects.get(name='Late').pk}/passages"), {}, format="json")
+        .data
     )
     texts = {one["text"]: one["region"] or one["span"] for person in reading["persons"] for one in person["passages"]}
     assert texts["0:01–0:05: Hear this"] == {"begin": 1.5, "finish": 5.0}

@@ -8,12 +8,13 @@ import pytest
 from django.db import IntegrityError, transaction
 
 from server.coding import actions as coding
-from server.coding.models import Code, Coding
+from server.coding.models import Code, Coding, Passage
 from server.compare import actions
 from server.compare.models import SavedQuery
 from server.compare.query_words import sentence_of_query
 from server.gather.models import Document
 from server.people import actions as people
+from server.people.models import Case
 from server.projects import trail
 from server.report.models import Memo
 
@@ -222,6 +223,23 @@ def test_a_scope_by_what_people_mention_by_codes_and_days(world, client, crosses
     assert people_of({"until": "2020-01-01"}) == [0, 0]
     counts = client.post(world.url("/compare/scopes/count"), {"who": who, "until": "2020-01-01"}, format="json").json()
     assert (counts["cases"], counts["passages"], counts["emptied_by"]) == (1, 0, "until")
+    (mentions,) = counts["play_cases"]
+    papers = set(Case.objects.get(pk=mentions).speakers.values_list("document_id", flat=True))
+    assert set(counts["play_documents"]) == papers
+    whole = client.post(world.url("/compare/scopes/count"), {}, format="json").json()
+    assert (whole["play_cases"], whole["play_documents"]) == (None, None)
+    paper = papers.pop()
+    of_one = client.post(world.url("/compare/scopes/count"), {"documents": [paper]}, format="json").json()
+    assert (of_one["play_cases"], of_one["play_documents"]) == ([mentions], [paper])
+    in_play = world.url(f"/compare/scopes/passages/{paper}")
+    every = set(Passage.objects.filter(document=paper).values_list("pk", flat=True))
+    late_ones = set(Passage.objects.filter(document=paper, codings__code=code("Late")).values_list("pk", flat=True))
+    assert set(client.post(in_play, {}, format="json").json()["passages"]) == every
+    assert set(client.post(in_play, {"codes": [code("Late")]}, format="json").json()["passages"]) == late_ones < every
+    assert client.post(in_play, {"until": "2020-01-01"}, format="json").json()["passages"] == []
+    reading = client.post(world.url(f"/codes/{code('Late')}/passages"), {"documents": [paper]}, format="json").json()
+    assert (reading["passages"], [one["case"] for one in reading["persons"]]) == (len(late_ones), [mentions])
+    assert client.post(world.url("/compare/scopes/passages/999999"), {}, format="json").status_code == 404
     made = client.post(world.url("/compare/scopes"), {"name": "Late ones", "scope": {"who": who}}, format="json")
     assert made.status_code == 200
     kept = client.get(world.url("/compare/scopes")).json()[0]["scope"]

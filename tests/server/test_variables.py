@@ -179,13 +179,34 @@ def test_live_counts_of_every_part_over_the_api(world):
 
 def test_the_distribution_by_group_and_its_export(world):
     client = world.client(world.viewer.account)
-    path = world.url(f"/variables/{variable('Island').pk}/distribution/")
-    found = client.get(f"{path}by/{variable('Crosses').pk}").json()
+    path = world.url(f"/variables/{variable('Island').pk}/distribution")
+    by = {"by": variable("Crosses").pk}
+    found = client.post(path, by, format="json").json()
     assert found["groups"] == ["Everyone", "never", "daily"]
     assert [[one["count"] for one in row] for row in found["shares"]] == [[2, 1, 1], [1, 1, 0]]
-    text = client.get(f"{path}export/{variable('Crosses').pk}").content.decode("utf-8-sig")
+    text = client.post(f"{path}/export", by, format="json").content.decode("utf-8-sig")
     assert text.splitlines()[2].startswith("Island,Everyone: count,Everyone: share,never: count")
     assert "Holm,2,0.666" in text
+
+
+def test_distributions_of_those_in_scope_only(world):
+    client = world.client(world.viewer.account)
+    first, other = list(Case.objects.filter(project=world.project).order_by("identifier")[:2])
+    island = variable("Island")
+    among = {"cases": [first.pk, other.pk]}
+    spreads = {
+        one["variable"]: one for one in client.post(world.url("/variables/spreads"), among, format="json").json()
+    }
+    values = held("Island")
+    wanted = {label: [values[first.identifier], values[other.identifier]].count(label) for label in ("Holm", "Ytter")}
+    found = {bar["label"]: bar["count"] for bar in spreads[island.pk]["bars"]}
+    assert {label: found.get(label, 0) for label in wanted} == wanted
+    assert sum(found.values()) == sum(wanted.values())
+    path = world.url(f"/variables/{island.pk}/distribution")
+    assert client.post(path, among, format="json").json()["bases"] == [2]
+    said = client.post(f"{path}/export", among, format="json").content.decode("utf-8-sig")
+    assert ", 2 people in scope, as counts" in said
+    assert client.post(path, {"cases": []}, format="json").json()["bases"] == [0]
 
 
 def test_a_histogram_with_proposed_cuts(world):

@@ -11,7 +11,9 @@ from server.coding import actions, overview, queries
 from server.coding.shown import Quoted
 from server.common.api import read
 from server.people.shown import Fact
+from server.projects.models import MemberRole
 from server.projects.views import ProjectView, by_revision
+from server.scope.asked import ScopeIn
 
 
 class QuestionOut(serializers.Serializer[Any]):
@@ -48,6 +50,22 @@ class ThemeIn(serializers.Serializer[Any]):
 
 class MadeOut(serializers.Serializer[Any]):
     id = serializers.IntegerField()
+
+
+class ThemeCount(serializers.Serializer[Any]):
+    theme = serializers.IntegerField()
+    passages = serializers.IntegerField()
+    people = serializers.IntegerField()
+    documents = serializers.IntegerField()
+
+
+class ThemeCountsView(ProjectView):
+    needs = {"POST": MemberRole.VIEWER}
+
+    @extend_schema(request=ScopeIn, responses=ThemeCount(many=True))
+    def post(self, request: Request, project_id: int) -> Response:
+        """Each theme’s counts as far as they are in scope."""
+        return Response(overview.themes_in_scope(self.member, read(ScopeIn, request)))
 
 
 class ThemesView(ProjectView):
@@ -116,13 +134,21 @@ class ReadingOut(serializers.Serializer[Any]):
 
 
 class ThemeReadingView(ProjectView):
-    @extend_schema(responses=ReadingOut)
-    def get(self, request: Request, project_id: int, theme_id: int) -> Response:
+    needs = {"POST": MemberRole.VIEWER}
+
+    @extend_schema(request=ScopeIn, responses=ReadingOut)
+    def post(self, request: Request, project_id: int, theme_id: int) -> Response:
+        """All passages of a theme in scope, by person."""
         theme = queries.theme(self.member, theme_id)
-        return Response(overview.reading(self.member, [row.code_id for row in theme.placings.all()]))
+        codes = [row.code_id for row in theme.placings.all()]
+        return Response(overview.reading(self.member, codes, read(ScopeIn, request)))
 
 
 class CodeReadingView(ProjectView):
-    @extend_schema(responses=ReadingOut)
-    def get(self, request: Request, project_id: int, code_id: int) -> Response:
-        return Response(overview.reading(self.member, [queries.code(self.member, code_id).pk], beneath=False))
+    needs = {"POST": MemberRole.VIEWER}
+
+    @extend_schema(request=ScopeIn, responses=ReadingOut)
+    def post(self, request: Request, project_id: int, code_id: int) -> Response:
+        """All passages of a code itself in scope, by person."""
+        code = queries.code(self.member, code_id).pk
+        return Response(overview.reading(self.member, [code], read(ScopeIn, request), beneath=False))

@@ -36,17 +36,24 @@ class MapOut(serializers.Serializer[Any]):
     groups = serializers.ListField(child=Point(allow_null=True))
 
 
-class PersonOut(serializers.Serializer[Any]):
-    case = serializers.IntegerField()
-    identifier = serializers.CharField()
+class EachIn(ComparisonIn):
+    each = serializers.ChoiceField(choices=["people", "documents"], default="people")
+
+
+class EachOut(serializers.Serializer[Any]):
+    id = serializers.IntegerField()
+    name = serializers.CharField()
     groups = serializers.ListField(child=serializers.IntegerField())
     counts = serializers.ListField(
-        child=serializers.ListField(child=serializers.IntegerField()), help_text="By row, then by the person’s groups."
+        child=serializers.ListField(child=serializers.IntegerField()), help_text="By row, then by its groups."
     )
 
 
-class PersonsOut(serializers.Serializer[Any]):
-    persons = PersonOut(many=True)
+class OneByOneOut(serializers.Serializer[Any]):
+    each = EachOut(many=True)
+    nobody = serializers.ListField(
+        child=serializers.CharField(), help_text="Documents in scope in which nobody is linked: in no group."
+    )
 
 
 class SpreadIn(ComparisonIn):
@@ -171,12 +178,12 @@ class MapView(ProjectView):
         return Response(forms.map_of(self.member, read(ComparisonIn, request)))
 
 
-class PersonsView(ProjectView):
+class OneByOneView(ProjectView):
     needs = {"POST": MemberRole.VIEWER}
 
-    @extend_schema(request=ComparisonIn, responses=PersonsOut)
+    @extend_schema(request=EachIn, responses=OneByOneOut)
     def post(self, request: Request, project_id: int) -> Response:
-        return Response(forms.persons(self.member, read(ComparisonIn, request)))
+        return Response(forms.one_by_one(self.member, read(EachIn, request)))
 
 
 class SpreadView(ProjectView):

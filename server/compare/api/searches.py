@@ -98,6 +98,18 @@ class ScopeCountOut(serializers.Serializer[Any]):
     emptied_by = serializers.CharField(
         allow_blank=True, help_text="Which part of the scope left no passage; else empty."
     )
+    play_cases = serializers.ListField(
+        child=serializers.IntegerField(), allow_null=True, help_text="The cases that lists show; null where all are."
+    )
+    play_documents = serializers.ListField(
+        child=serializers.IntegerField(),
+        allow_null=True,
+        help_text="The documents that lists show; null where all are.",
+    )
+
+
+class PassagesInPlay(serializers.Serializer[Any]):
+    passages = serializers.ListField(child=serializers.IntegerField())
 
 
 def _counts(kept: KeptPassages) -> dict[str, Any]:
@@ -194,3 +206,12 @@ class ScopeCountsView(ProjectView):
     def post(self, request: Request, project_id: int) -> Response:
         """What a scope leaves in play, and which part of it left nothing."""
         return Response(queries.scope_counts(self.member, read(ScopeIn, request)))
+
+
+class ScopePassagesView(ProjectView):
+    needs = {"POST": MemberRole.VIEWER}
+
+    @extend_schema(request=ScopeIn, responses=PassagesInPlay)
+    def post(self, request: Request, project_id: int, document_id: int) -> Response:
+        """The passages of a document that a scope leaves in play."""
+        return Response({"passages": queries.passages_in_play(self.member, read(ScopeIn, request), document_id)})

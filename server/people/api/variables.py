@@ -10,12 +10,14 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from core.people.derived import equal_width, quantiles
+from core.people.distribution import Crosstab
 from server.common.api import Said, read
 from server.common.exports import CSV, Cell, attached, plain
 from server.people import actions, facts, queries
 from server.people.asked import Definition
 from server.people.leaving import leaving
 from server.people.models import MISSING_CHOICES, Subject, Variable, VariableKind
+from server.projects.models import MemberRole, Membership
 from server.projects.views import ProjectView, by_revision
 
 
@@ -104,8 +106,15 @@ class DistributionOut(serializers.Serializer[Any]):
     summaries = serializers.ListField(child=SummaryOut(allow_null=True))
 
 
+def spread_out(spread: queries.Distribution) -> dict[str, list[dict[str, Any]]]:
+    return {
+        "bars": [{"label": label, "count": count} for label, count in spread.bars],
+        "missing": [{"label": label, "count": count} for label, count in spread.missing],
+    }
+
+
 def variable_out(known: facts.Known) -> dict[str, Any]:
-    row, spread = known.variable, queries.spread_of(known)
+    row = known.variable
     return {
         "id": row.pk,
         "name": row.name,
@@ -114,8 +123,7 @@ def variable_out(known: facts.Known) -> dict[str, Any]:
         "description": row.description,
         "when_empty": row.when_empty,
         "categories": known.categories if row.kind != VariableKind.YES_NO else [],
-        "bars": [{"label": label, "count": count} for label, count in spread.bars],
-        "missing": [{"label": label, "count": count} for label, count in spread.missing],
+        **spread_out(queries.spread_of(known)),
         "definition": row.definition,
         "problem": known.problem,
     }
@@ -187,12 +195,42 @@ class HistogramView(ProjectView):
         )
 
 
+class AmongIn(serializers.Serializer[Any]):
+    cases = serializers.ListField(
+        child=serializers.IntegerField(),
+        allow_null=True,
+        default=None,
+        max_length=20_000,
+        help_text="Only of these cases; null: of all.",
+    )
+
+
+class DistributionIn(AmongIn):
+    by = serializers.IntegerField(default=0, help_text="Another variable whose values make groups; 0: none.")
+
+
+class SpreadOfVariable(serializers.Serializer[Any]):
+    variable = serializers.IntegerField()
+    bars = Bar(many=True)
+    missing = Bar(many=True)
+
+
+class SpreadsView(ProjectView):
+    needs = {"POST": MemberRole.VIEWER}
+
+    @extend_schema(request=AmongIn, responses=SpreadOfVariable(many=True))
+    def post(self, request: Request, project_id: int) -> Response:
+        """The small distributions of all variables, of some cases only."""
+        found = queries.spreads(self.member, read(AmongIn, request)["cases"] or [])
+        return Response([{"variable": pk, **spread_out(spread)} for pk, spread in found])
+
+
 class DistributionView(ProjectView):
-    @extend_schema(responses=DistributionOut)
-    def get(self, request: Request, project_id: int, variable_id: int, by: int = 0) -> Response:
-        row = queries.variable(self.member, variable_id)
-        other = queries.variable(self.member, by) if by else None
-        found = queries.distribution_of(self.member, row, other)
+    needs = {"POST": MemberRole.VIEWER}
+
+    @extend_schema(request=DistributionIn, responses=DistributionOut)
+    def post(self, request: Request, project_id: int, variable_id: int) -> Response:
+        _, _, found = _distribution(self.member, variable_id, read(DistributionIn, request))
         return Response(
             {
                 "values": found.values,
@@ -205,14 +243,25 @@ class DistributionView(ProjectView):
         )
 
 
+def _distribution(
+    member: Membership, variable_id: int, said: dict[str, Any]
+) -> tuple[Variable, Variable | None, Crosstab]:
+    row = queries.variable(member, variable_id)
+    other = queries.variable(member, said["by"]) if said["by"] else None
+    return row, other, queries.distribution_of(member, row, other, said["cases"])
+
+
 class DistributionExportView(ProjectView):
-    @extend_schema(responses={(200, "text/csv"): OpenApiTypes.BINARY})
-    def get(self, request: Request, project_id: int, variable_id: int, by: int = 0) -> HttpResponse:
+    needs = {"POST": MemberRole.VIEWER}
+
+    @extend_schema(request=DistributionIn, responses={(200, "text/csv"): OpenApiTypes.BINARY})
+    def post(self, request: Request, project_id: int, variable_id: int) -> HttpResponse:
         """The distribution as .csv: counts, shares, bases and missing values."""
-        row = queries.variable(self.member, variable_id)
-        other = queries.variable(self.member, by) if by else None
-        found = queries.distribution_of(self.member, row, other)
-        said = f"{row.name} of {self.member.project.case_many}{f' by {other.name}' if other else ''}, as counts and shares of those whose value is known"
+        asked = read(DistributionIn, request)
+        row, other, found = _distribution(self.member, variable_id, asked)
+        many = self.member.project.case_many
+        among = "" if asked["cases"] is None else f", {len(asked['cases'])} {many} in scope"
+        said = f"{row.name} of {many}{f' by {other.name}' if other else ''}{among}, as counts and shares of those whose value is known"
         rows: list[list[Cell]] = [[said], []]
         rows.append([row.name, *[f"{name}: {what}" for name in found.groups for what in ("count", "share")]])
         rows += leaving(found, self.member.project)

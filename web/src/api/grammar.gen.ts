@@ -67,6 +67,7 @@ export const SHOWN = [
 	{ name: "swap", way: "flag", address: "swap", usual: false, kind: null, words: [] },
 	{ name: "figures", way: "flag", address: "figures", usual: true, kind: null, words: [] },
 	{ name: "scaled", way: "word", address: "scaled", usual: "all", kind: null, words: ["all", "row", "column"] },
+	{ name: "each", way: "word", address: "each", usual: "people", kind: null, words: ["people", "documents"] },
 	{ name: "number", way: "id", address: "number", usual: null, kind: "variable", words: [] },
 ] as const;
 export const ENDINGS = {

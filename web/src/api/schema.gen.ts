@@ -683,15 +683,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /**
-         * @description A view inside a project: strangers find nothing, and each method needs a role.
-         *
-         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
-         *     actions check again, since they are the ones that write.
-         */
-        get: operations["projects_codes_passages_retrieve"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** @description All passages of a code itself in scope, by person. */
+        post: operations["projects_codes_passages_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1209,7 +1204,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/compare/persons": {
+    "/api/projects/{project_id}/compare/one-by-one": {
         parameters: {
             query?: never;
             header?: never;
@@ -1224,7 +1219,7 @@ export interface paths {
          *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
          *     actions check again, since they are the ones that write.
          */
-        post: operations["projects_compare_persons_create"];
+        post: operations["projects_compare_one_by_one_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1377,6 +1372,23 @@ export interface paths {
         put?: never;
         /** @description What a scope leaves in play, and which part of it left nothing. */
         post: operations["projects_compare_scopes_count_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/compare/scopes/passages/{document_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The passages of a document that a scope leaves in play. */
+        post: operations["projects_compare_scopes_passages_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2701,15 +2713,27 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /**
-         * @description A view inside a project: strangers find nothing, and each method needs a role.
-         *
-         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
-         *     actions check again, since they are the ones that write.
-         */
-        get: operations["projects_themes_passages_retrieve"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** @description All passages of a theme in scope, by person. */
+        post: operations["projects_themes_passages_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/themes/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Each theme’s counts as far as they are in scope. */
+        post: operations["projects_themes_counts_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2875,54 +2899,32 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
+        get?: never;
+        put?: never;
         /**
          * @description A view inside a project: strangers find nothing, and each method needs a role.
          *
          *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
          *     actions check again, since they are the ones that write.
          */
-        get: operations["projects_variables_distribution_retrieve"];
-        put?: never;
-        post?: never;
+        post: operations["projects_variables_distribution_create"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/projects/{project_id}/variables/{variable_id}/distribution/by/{by}": {
+    "/api/projects/{project_id}/variables/{variable_id}/distribution/export": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /**
-         * @description A view inside a project: strangers find nothing, and each method needs a role.
-         *
-         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
-         *     actions check again, since they are the ones that write.
-         */
-        get: operations["projects_variables_distribution_by_retrieve"];
+        get?: never;
         put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/projects/{project_id}/variables/{variable_id}/distribution/export/{by}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
         /** @description The distribution as .csv: counts, shares, bases and missing values. */
-        get: operations["projects_variables_distribution_export_retrieve"];
-        put?: never;
-        post?: never;
+        post: operations["projects_variables_distribution_export_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2940,6 +2942,23 @@ export interface paths {
         get: operations["projects_variables_histogram_retrieve"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/variables/spreads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The small distributions of all variables, of some cases only. */
+        post: operations["projects_variables_spreads_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3071,6 +3090,10 @@ export interface components {
             by: components["schemas"]["ByEnum"];
             /** Format: double */
             likeness: number;
+        };
+        AmongInRequest: {
+            /** @description Only of these cases; null: of all. */
+            cases?: number[] | null;
         };
         AnswerCoding: {
             id: number;
@@ -3773,6 +3796,15 @@ export interface components {
             /** Format: date-time */
             changed_at: string;
         };
+        DistributionInRequest: {
+            /** @description Only of these cases; null: of all. */
+            cases?: number[] | null;
+            /**
+             * @description Another variable whose values make groups; 0: none.
+             * @default 0
+             */
+            by: number;
+        };
         /** @description A variable by groups, the first of which is everyone: ``shares`` has a row a value. */
         DistributionOut: {
             values: string[];
@@ -3824,6 +3856,58 @@ export interface components {
         };
         DocumentTitle: {
             title: string;
+        };
+        /**
+         * @description * `people` - people
+         *     * `documents` - documents
+         * @enum {string}
+         */
+        EachEnum: "people" | "documents";
+        EachInRequest: {
+            codes: number[];
+            themes?: number[];
+            queries?: number[];
+            /**
+             * @description What makes the groups.
+             *
+             *     * `variable` - variable
+             *     * `cohorts` - cohorts
+             *     * `cases` - cases
+             *     * `documents` - documents
+             * @default variable
+             */
+            columns: components["schemas"]["ColumnsEnum"];
+            /** @description Of cases or of documents; with columns “variable”. */
+            variable?: number | null;
+            /** @description None: all. */
+            cohorts?: number[] | null;
+            /** @description A variable nested in the groups, or whose groups are layers. */
+            second?: number | null;
+            /** @default nested */
+            second_as: components["schemas"]["SecondAsEnum"];
+            second_groups?: string[] | null;
+            /** @default true */
+            roll_up: boolean;
+            groups?: string[] | null;
+            cuts?: number[] | null;
+            /** @default people */
+            measure: components["schemas"]["Measure"];
+            base?: components["schemas"]["BaseOfShare"];
+            difference?: string[] | null;
+            /** @default true */
+            permutations: boolean;
+            /** @description Variables held at once beside it. */
+            adjusted?: number[];
+            scope?: components["schemas"]["ScopeInRequest"];
+            /** @default people */
+            each: components["schemas"]["EachEnum"];
+        };
+        EachOut: {
+            id: number;
+            name: string;
+            groups: number[];
+            /** @description By row, then by its groups. */
+            counts: number[][];
         };
         EditTurnInRequest: {
             text: string;
@@ -4951,6 +5035,11 @@ export interface components {
          * @enum {string}
          */
         OnEnum: "passage" | "code" | "theme" | "document" | "case" | "comparison" | "project";
+        OneByOneOut: {
+            each: components["schemas"]["EachOut"][];
+            /** @description Documents in scope in which nobody is linked: in no group. */
+            nobody: string[];
+        };
         OneEncoding: {
             id: components["schemas"]["Encoding"];
             words: string;
@@ -5046,6 +5135,9 @@ export interface components {
             passages: number;
             persons: components["schemas"]["EvidencePerson"][];
             more: number;
+        };
+        PassagesInPlay: {
+            passages: number[];
         };
         PasskeyOut: {
             id: number;
@@ -5190,16 +5282,6 @@ export interface components {
         PersonInRequest: {
             id: number;
             becomes: components["schemas"]["BecomesHere"];
-        };
-        PersonOut: {
-            case: number;
-            identifier: string;
-            groups: number[];
-            /** @description By row, then by the person’s groups. */
-            counts: number[][];
-        };
-        PersonsOut: {
-            persons: components["schemas"]["PersonOut"][];
         };
         PieceOut: {
             id: number;
@@ -5541,6 +5623,10 @@ export interface components {
             of_passages: number;
             /** @description Which part of the scope left no passage; else empty. */
             emptied_by: string;
+            /** @description The cases that lists show; null where all are. */
+            play_cases: number[] | null;
+            /** @description The documents that lists show; null where all are. */
+            play_documents: number[] | null;
         };
         ScopeIn: {
             cases?: number[];
@@ -5690,6 +5776,8 @@ export interface components {
             figures: boolean;
             /** @default all */
             scaled: components["schemas"]["ScaledEnum"];
+            /** @default people */
+            each: components["schemas"]["EachEnum"];
             number?: number | null;
         };
         /**
@@ -5718,6 +5806,8 @@ export interface components {
             figures: boolean;
             /** @default all */
             scaled: components["schemas"]["ScaledEnum"];
+            /** @default people */
+            each: components["schemas"]["EachEnum"];
             number?: number | null;
         };
         SignInRequest: {
@@ -5831,6 +5921,11 @@ export interface components {
             scope?: components["schemas"]["ScopeInRequest"];
             /** @description A number variable of cases. */
             number: number;
+        };
+        SpreadOfVariable: {
+            variable: number;
+            bars: components["schemas"]["Bar"][];
+            missing: components["schemas"]["Bar"][];
         };
         SpreadOut: {
             variable: string;
@@ -6104,6 +6199,12 @@ export interface components {
          * @enum {string}
          */
         TestOutKindEnum: "chi_square" | "exact" | "exact_simulated" | "permutation" | "layered" | "layered_permuted" | "changes" | "occasions" | "occasions_permuted" | "none";
+        ThemeCount: {
+            theme: number;
+            passages: number;
+            people: number;
+            documents: number;
+        };
         ThemeInRequest: {
             name: string;
             statement?: string;
@@ -7554,7 +7655,7 @@ export interface operations {
             };
         };
     };
-    projects_codes_passages_retrieve: {
+    projects_codes_passages_create: {
         parameters: {
             query?: never;
             header?: never;
@@ -7564,7 +7665,12 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ScopeInRequest"];
+                "multipart/form-data": components["schemas"]["ScopeInRequest"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -8364,7 +8470,7 @@ export interface operations {
             };
         };
     };
-    projects_compare_persons_create: {
+    projects_compare_one_by_one_create: {
         parameters: {
             query?: never;
             header?: never;
@@ -8375,8 +8481,8 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ComparisonInRequest"];
-                "multipart/form-data": components["schemas"]["ComparisonInRequest"];
+                "application/json": components["schemas"]["EachInRequest"];
+                "multipart/form-data": components["schemas"]["EachInRequest"];
             };
         };
         responses: {
@@ -8385,7 +8491,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PersonsOut"];
+                    "application/json": components["schemas"]["OneByOneOut"];
                 };
             };
         };
@@ -8626,6 +8732,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ScopeCountOut"];
+                };
+            };
+        };
+    };
+    projects_compare_scopes_passages_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ScopeInRequest"];
+                "multipart/form-data": components["schemas"]["ScopeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PassagesInPlay"];
                 };
             };
         };
@@ -10613,7 +10746,7 @@ export interface operations {
             };
         };
     };
-    projects_themes_passages_retrieve: {
+    projects_themes_passages_create: {
         parameters: {
             query?: never;
             header?: never;
@@ -10623,7 +10756,12 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ScopeInRequest"];
+                "multipart/form-data": components["schemas"]["ScopeInRequest"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -10631,6 +10769,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReadingOut"];
+                };
+            };
+        };
+    };
+    projects_themes_counts_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ScopeInRequest"];
+                "multipart/form-data": components["schemas"]["ScopeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThemeCount"][];
                 };
             };
         };
@@ -10868,7 +11032,7 @@ export interface operations {
             };
         };
     };
-    projects_variables_distribution_retrieve: {
+    projects_variables_distribution_create: {
         parameters: {
             query?: never;
             header?: never;
@@ -10878,7 +11042,12 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DistributionInRequest"];
+                "multipart/form-data": components["schemas"]["DistributionInRequest"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -10890,41 +11059,22 @@ export interface operations {
             };
         };
     };
-    projects_variables_distribution_by_retrieve: {
+    projects_variables_distribution_export_create: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                by: number;
                 project_id: number;
                 variable_id: number;
             };
             cookie?: never;
         };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DistributionOut"];
-                };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DistributionInRequest"];
+                "multipart/form-data": components["schemas"]["DistributionInRequest"];
             };
         };
-    };
-    projects_variables_distribution_export_retrieve: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                by: number;
-                project_id: number;
-                variable_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
         responses: {
             200: {
                 headers: {
@@ -10954,6 +11104,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistogramOut"];
+                };
+            };
+        };
+    };
+    projects_variables_spreads_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["AmongInRequest"];
+                "multipart/form-data": components["schemas"]["AmongInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpreadOfVariable"][];
                 };
             };
         };

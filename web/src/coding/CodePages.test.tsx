@@ -52,10 +52,10 @@ beforeEach(() =>
 		"GET !/session": SESSION,
 		"GET /codebook": CODEBOOK,
 		"GET /codebook/look": LOOK,
-		"GET /codes/2/passages": READING,
-		"GET /codes/3/passages": READING,
+		"POST /codes/2/passages": READING,
+		"POST /codes/3/passages": READING,
 		"GET /themes": THEMES,
-		"GET /themes/8/passages": READING,
+		"POST /themes/8/passages": READING,
 		"GET /memos": [],
 		"POST /codes/3/merge": {
 			into: 3,

@@ -2,6 +2,7 @@ import { Link } from "react-router";
 import { type Code, useCodebook } from "../codes/data";
 import { Quoted } from "../evidence/Quoted";
 import { useProject } from "../project/project";
+import { useScope } from "../project/scope";
 import { Loading, Problem } from "../ui/Empty";
 import { codeColour } from "../ui/palette";
 import { counted } from "../ui/words";
@@ -18,8 +19,9 @@ export function ReadingPane({ of, which }: { of: "code" | "theme"; which: number
 
 function ReadPassages({ reading, codes, but }: { reading: Reading; codes: Code[]; but: number | null }) {
 	const project = useProject();
+	const { narrowed } = useScope();
 	const byId = new Map(codes.map((code) => [code.id, code]));
-	if (!reading.passages) return <p className="p-3 quiet-line">No passage carries it yet.</p>;
+	if (!reading.passages) return <p className="p-3 quiet-line">No passage {narrowed ? "in scope carries it." : "carries it yet."}</p>;
 	return (
 		<div className="text-[13.4px]">
 			<p className="mb-2 quiet-line">

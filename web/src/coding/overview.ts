@@ -1,6 +1,8 @@
 import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { api, type Shape, send, sendOnly, take } from "../api/client";
 import { useProject, useWrite } from "../project/project";
+import { scopeRequest, useScope } from "../project/scope";
 
 export type Theme = Shape<"ThemeOut">;
 export type Question = Shape<"QuestionOut">;
@@ -9,12 +11,27 @@ export type Found = Shape<"FoundOut">;
 export type Hit = Shape<"HitOut">;
 export type FindRequest = Shape<"FindInRequest">;
 
+/** Themes and questions; their counts are those in scope. */
 export function useThemes() {
 	const { id } = useProject();
-	return useQuery({
+	const { scope, narrowed } = useScope();
+	const path = { params: { path: { project_id: id } } };
+	const body = scopeRequest(scope);
+	const whole = useQuery({
 		queryKey: ["project", id, "themes"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/themes", { params: { path: { project_id: id } } })),
+		queryFn: () => take(api.GET("/api/projects/{project_id}/themes", path)),
 	});
+	const counts = useQuery({
+		queryKey: ["project", id, "themes", "counts", body],
+		enabled: narrowed && (whole.data?.themes.length ?? 0) > 0,
+		queryFn: () => take(api.POST("/api/projects/{project_id}/themes/counts", { ...path, body })),
+	}).data;
+	const data = useMemo(() => {
+		if (!whole.data || !narrowed || !counts) return whole.data;
+		const byTheme = new Map(counts.map(({ theme, ...figures }) => [theme, figures]));
+		return { ...whole.data, themes: whole.data.themes.map((theme) => ({ ...theme, ...byTheme.get(theme.id) })) };
+	}, [whole.data, narrowed, counts]);
+	return { error: whole.error, data };
 }
 
 /** Codes that want a look: unused, one person’s, undefined, nearly alike. */
@@ -26,20 +43,26 @@ export function useLook() {
 	});
 }
 
-/** All passages of a code or theme, by person. */
-export function useReading(of: "code" | "theme", which: number | null) {
+/** All passages of a code or theme by person: those in scope, or where that can’t be what is meant, all. */
+export function useReading(of: "code" | "theme", which: number | null, whole = false) {
 	const { id } = useProject();
+	const { scope } = useScope();
+	const body = whole ? {} : scopeRequest(scope);
 	return useQuery({
-		queryKey: ["project", id, "reading", of, which],
+		queryKey: ["project", id, "reading", of, which, body],
 		enabled: which !== null,
 		queryFn: () =>
 			of === "code"
 				? take(
-						api.GET("/api/projects/{project_id}/codes/{code_id}/passages", { params: { path: { project_id: id, code_id: which ?? 0 } } }),
+						api.POST("/api/projects/{project_id}/codes/{code_id}/passages", {
+							params: { path: { project_id: id, code_id: which ?? 0 } },
+							body,
+						}),
 					)
 				: take(
-						api.GET("/api/projects/{project_id}/themes/{theme_id}/passages", {
+						api.POST("/api/projects/{project_id}/themes/{theme_id}/passages", {
 							params: { path: { project_id: id, theme_id: which ?? 0 } },
+							body,
 						}),
 					),
 	});

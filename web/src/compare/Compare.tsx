@@ -32,7 +32,7 @@ export function Compare() {
 	const variables = roster.data?.variables ?? [];
 	const ofDocuments = useDocumentVariables();
 	const cohorts = useCohorts().data?.cohorts.length ?? 0;
-	const { question, set, view, opened, kept, bare, go } = useQuestion(codes, variables, ofDocuments.data ?? NONE);
+	const { question, set, view, opened, kept, bare, touched, go } = useQuestion(codes, variables, ofDocuments.data ?? NONE);
 	const result = useComparison(question);
 	const found = useStandsOut(question ?? NOTHING);
 	const fresh = found.isPlaceholderData ? undefined : found.data;
@@ -76,6 +76,7 @@ export function Compare() {
 					view={view}
 					open={kept}
 					bare={bare}
+					touched={touched}
 					onOpen={go}
 					onName={(id) => set({ kept: id === null ? null : String(id) }, true)}
 				/>
@@ -117,6 +118,7 @@ export function Compare() {
 								marks={leaving ? undefined : marks}
 								onOpen={show}
 								onView={(changes) => set(changes, true)}
+								onAsk={set}
 							/>
 						</div>
 						{(question.adjusted?.length ?? 0) > 0 && <Adjusted question={question} result={result.data} />}

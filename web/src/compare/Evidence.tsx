@@ -1,9 +1,10 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useRef } from "react";
 import { Link } from "react-router";
 import type { Shape } from "../api/client";
 import { DigestBox } from "../evidence/DigestBox";
 import type { DigestOf } from "../evidence/data";
 import { Passage } from "../evidence/Passage";
+import { useAddressed, useAddressedNumber } from "../project/address";
 import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
@@ -16,7 +17,8 @@ import { RowMark } from "./RowMark";
 import type { Opened, Question } from "./spec";
 
 const STEP = 200;
-type Tab = "said" | "silent" | "around";
+const TABS = ["said", "silent", "around"] as const;
+type Tab = (typeof TABS)[number];
 
 /** A drawer that was opened has the keys, Esc shuts it, and they go back to the number. */
 function useDrawer(onClose: () => void) {
@@ -52,8 +54,8 @@ export function Evidence({
 	children?: React.ReactNode;
 }) {
 	const project = useProject();
-	const [limit, setLimit] = useState(STEP);
-	const [tab, setTab] = useState<Tab>("said");
+	const [limit, setLimit] = useAddressedNumber("up", STEP);
+	const [tab, setTab] = useAddressed<Tab>("seen", "said", TABS);
 	const evidence = useEvidence(question, opened, limit);
 	const around = useAround(question, opened, tab === "around");
 	const row = opened.row === null ? undefined : result.rows[opened.row];
@@ -100,7 +102,7 @@ export function Evidence({
 				)}
 				{data && !opened.left_out && (
 					<div className="mt-2 flex overflow-hidden rounded-md border border-line text-[12.8px] font-semibold">
-						{(["said", "silent", "around"] as const).map((name) => (
+						{TABS.map((name) => (
 							<button
 								key={name}
 								type="button"

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useAddressed } from "../project/address";
 import { type Finding, useStandsOut, useSteady } from "./data";
 import { RowMark } from "./RowMark";
 import { Steady } from "./Steady";
@@ -16,8 +16,9 @@ interface Props {
 /** What is sure and what is worth a look, in words, each with its cautions; each opens onto its passages. */
 export function StandsOut({ question, onOpen, onChange }: Props) {
 	const found = useStandsOut(question).data;
-	const [all, setAll] = useState(false);
-	const [unfolded, setUnfolded] = useState(false);
+	const [out, setOut] = useAddressed("out", "");
+	const [all, unfolded] = [out.includes("a"), out.includes("s")];
+	const turn = (which: "a" | "s") => setOut(out.includes(which) ? out.replace(which, "") : out + which);
 	const steady = useSteady(question, unfolded && (found?.findings.length ?? 0) > 0).data;
 	if (!found) return <div className="mb-2 h-14" aria-hidden="true" />;
 	const shown = all ? found.findings : found.findings.slice(0, SHOWN);
@@ -45,17 +46,12 @@ export function StandsOut({ question, onOpen, onChange }: Props) {
 			</ul>
 			<div className="mt-1 flex flex-wrap gap-4 text-[13px]">
 				{found.findings.length > SHOWN && (
-					<button type="button" className="font-semibold text-spruce hover:underline" onClick={() => setAll(!all)}>
+					<button type="button" className="font-semibold text-spruce hover:underline" onClick={() => turn("a")}>
 						{all ? "Show fewer" : `Show ${found.findings.length - SHOWN} more`}
 					</button>
 				)}
 				{told.length > 0 && question.second_as !== "layers" && (
-					<button
-						type="button"
-						className="font-semibold text-spruce hover:underline"
-						aria-expanded={unfolded}
-						onClick={() => setUnfolded(!unfolded)}
-					>
+					<button type="button" className="font-semibold text-spruce hover:underline" aria-expanded={unfolded} onClick={() => turn("s")}>
 						{unfolded ? "Hide how steady they are" : "How steady are they?"}
 					</button>
 				)}

@@ -111,12 +111,19 @@ export function useMap(question: Question, wanted: boolean) {
 }
 
 /** Everyone in the base with how many passages of each row they have. */
-export function usePersons(question: Question) {
+/** Each person of the base, or each document in scope, with its groups and its passages by row. */
+export function useOneByOne(question: Question, each: Shape<"ShownIn">["each"] = "people") {
 	const { id } = useProject();
 	return useQuery({
-		queryKey: ["project", id, "persons", question],
+		queryKey: ["project", id, "persons", question, each],
 		placeholderData: keepPreviousData,
-		queryFn: () => take(api.POST("/api/projects/{project_id}/compare/persons", { params: { path: { project_id: id } }, body: question })),
+		queryFn: () =>
+			take(
+				api.POST("/api/projects/{project_id}/compare/one-by-one", {
+					params: { path: { project_id: id } },
+					body: { ...question, each },
+				}),
+			),
 	});
 }
 

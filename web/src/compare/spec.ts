@@ -29,13 +29,15 @@ export function useQuestion(codes: Code[], variables: Variable[], ofDocuments: V
 	const { scope } = useScope();
 	const question = useMemo(() => read(params, codes, variables, ofDocuments, scope), [params, codes, variables, ofDocuments, scope]);
 	// Another question closes the drawer: its number may not exist any more.
-	const set = (changes: Record<string, string | null>, keep = false) => change(keep ? changes : { open: null, ...changes }, keep);
+	const set = (changes: Record<string, string | null>, keep = false) =>
+		change({ ...(keep ? {} : AFRESH), ...("open" in changes ? DRAWER : {}), ...changes }, keep);
 	return {
 		question,
 		set,
 		view: readView(params),
 		kept: Number(params.get("kept")) || null,
 		bare: !params.has("codes"),
+		touched: params.has("kept") || ASKED.some((word) => params.has(word)),
 		/** Another address as a whole. */
 		go: useCallback((address: Record<string, string>) => setParams(address), [setParams]),
 		opened: readOpened(params.get("open")),
@@ -63,6 +65,13 @@ function read(params: URLSearchParams, codes: Code[], variables: Variable[], ofD
 		scope: scopeRequest(scope),
 	};
 }
+
+/** Words of the address that say what is asked and how it is shown. */
+const ASKED = [...QUESTION, ...SHOWN].map((part) => part.address).filter(Boolean);
+/** How far the drawer is read, and which side of it. */
+const DRAWER = { up: null, seen: null };
+/** What names a place in the result. */
+const AFRESH = { open: null, line: null, ...DRAWER };
 
 /** What is left out of a question, rather than said to be nothing. */
 const LISTS = new Set<string>([...QUESTION.filter((part) => part.way === "ids").map((part) => part.name), "base"]);

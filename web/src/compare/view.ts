@@ -34,9 +34,13 @@ export interface View {
 	figures: boolean;
 	/** What the marks of the matrix are scaled within. */
 	scaled: Scaled;
+	/** Whom one by one shows. */
+	each: Each;
 	/** The number of the form that spreads people by it. */
 	number: number | null;
 }
+
+export type Each = Shape<"ShownIn">["each"];
 
 export const SCALES: Record<Shape<"ShownIn">["scaled"], string> = { all: "the whole table", row: "each row", column: "each group" };
 export type Scaled = keyof typeof SCALES;

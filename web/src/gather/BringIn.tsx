@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, take } from "../api/client";
+import { useAddressed } from "../project/address";
 import { useJob, useMayCode, useProject, useWrite } from "../project/project";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
@@ -20,7 +21,9 @@ import { addFiles, useOnWay } from "./uploads";
 export function BringIn() {
 	const mayCode = useMayCode();
 	const staged = useStaged();
-	const [chosen, setChosen] = useState<number | "speakers" | null>(null);
+	const [said, say] = useAddressed("file", "");
+	const chosen = said === "speakers" ? said : Number(said) || null;
+	const setChosen = (one: number | "speakers" | null) => say(one === null ? "" : String(one));
 	const place = useUploadPlace();
 	const onWay = useOnWay(place).length > 0;
 	const { job, start } = useImport();

@@ -4,6 +4,7 @@ import { Link, useNavigate } from "react-router";
 import { api, take } from "../api/client";
 import { useDocumentVariables } from "../people/data";
 import { ValueCell } from "../people/editing";
+import { useSorted, useTyped } from "../project/address";
 import { useMayCode, useProject, useStatus, useWrite } from "../project/project";
 import { Button } from "../ui/Button";
 import { Empty, Loading, Problem } from "../ui/Empty";
@@ -38,8 +39,8 @@ export function Shelf() {
 		addFiles(place, files);
 		navigate("bring-in");
 	};
-	const [words, setWords] = useState("");
-	const [order, setOrder] = useState<{ by: Column; down: boolean }>({ by: "title", down: false });
+	const [words, setWords] = useTyped("words");
+	const [order, setOrder] = useSorted<Column>("title");
 	const [picked, setPicked] = useState<ReadonlySet<number>>(new Set());
 	const remove = useWrite(
 		(ids: number[]) =>

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { useAddressed } from "../project/address";
 import { complete, type Group, type Kept, replaced } from "../project/condition";
 import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
@@ -13,7 +14,9 @@ export function Cohorts({ cases, variables }: { cases: Case[]; variables: Variab
 	const { case_many, case_one } = useProject();
 	const mayCode = useMayCode();
 	const found = useCohorts();
-	const [opened, setOpened] = useState<number | "new" | null>(null);
+	const [said, say] = useAddressed("cohort", "");
+	const opened = said === "new" ? said : Number(said) || null;
+	const setOpened = (one: number | "new" | null) => say(one === null ? "" : String(one));
 	if (found.error) return <Problem error={found.error} />;
 	if (!found.data) return <Loading what="cohorts" />;
 	const { cohorts, in_none, in_several } = found.data;

@@ -1,22 +1,24 @@
-import { useState } from "react";
+import { fetched } from "../api/files";
+import { useAddressed, useAddressedNumber } from "../project/address";
 import { useProject } from "../project/project";
+import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { apart } from "../ui/copying";
 import { Loading, Problem } from "../ui/Empty";
 import { Modal } from "../ui/Modal";
 import { groupMark } from "../ui/palette";
 import { Segments } from "../ui/Segments";
+import { useToasts } from "../ui/toasts";
 import { percent } from "../ui/words";
 import { useDistribution, type Variable } from "./data";
-
-type Order = "own" | "size";
 
 /** How a variable spreads, for everyone or by another one: as a table or as bars, sorted, exported. */
 export function DistributionView({ variable, variables, onClose }: { variable: Variable; variables: Variable[]; onClose: () => void }) {
 	const { id, case_many } = useProject();
-	const [by, setBy] = useState(0);
-	const [form, setForm] = useState<"table" | "bars">("bars");
-	const [order, setOrder] = useState<Order>("own");
+	const [by, setBy] = useAddressedNumber("by", 0);
+	const [form, setForm] = useAddressed("form", "bars", ["bars", "table"]);
+	const [order, setOrder] = useAddressed("order", "own", ["own", "size"]);
+	const { warn } = useToasts();
 	const found = useDistribution(variable.id, by);
 	const data = found.data;
 	const groups = data ? data.groups.map((_, place) => place).filter((place) => !by || place > 0 || form === "table") : [];
@@ -54,12 +56,16 @@ export function DistributionView({ variable, variables, onClose }: { variable: V
 					]}
 					onChange={setOrder}
 				/>
-				<a
-					className="ml-auto font-semibold text-spruce hover:underline"
-					href={`/api/projects/${id}/variables/${variable.id}/distribution/export/${by}`}
+				<Button
+					className="ml-auto"
+					onClick={() =>
+						void fetched(`/api/projects/${id}/variables/${variable.id}/distribution/export`, found.asked).catch((error: Error) =>
+							warn(error.message),
+						)
+					}
 				>
 					Export .csv
-				</a>
+				</Button>
 			</div>
 			{found.error && <Problem error={found.error} />}
 			{found.isPending && <Loading what="the distribution" />}

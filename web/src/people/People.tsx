@@ -1,6 +1,7 @@
 import { type ReactNode, useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { useMayCode, useProject } from "../project/project";
+import { useScope, WHOLE } from "../project/scope";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Empty, Loading, Problem } from "../ui/Empty";
@@ -9,7 +10,7 @@ import { counted } from "../ui/words";
 import { CheckPage } from "./CheckPage";
 import { Cohorts } from "./Cohorts";
 import { DistributionView } from "./DistributionView";
-import { type Case, useCohorts, usePeopleWrites, useRoster, useUnlinked } from "./data";
+import { type Case, useCohorts, usePeopleWrites, useRosterInPlay, useUnlinked } from "./data";
 import { MakeVariable } from "./MakeVariable";
 import { Roster } from "./Roster";
 import { Workbench } from "./Workbench";
@@ -22,7 +23,7 @@ export function People() {
 	const project = useProject();
 	const mayCode = useMayCode();
 	const [params, setParams] = useSearchParams();
-	const roster = useRoster();
+	const roster = useRosterInPlay();
 	const unlinked = useUnlinked().data ?? [];
 	const cohorts = useCohorts().data?.cohorts.length ?? 0;
 	const [asking, setAsking] = useState<"case" | "variable" | null>(null);
@@ -56,7 +57,7 @@ export function People() {
 		<div className={`grid filling ${variable ? "cols-[minmax(0,1fr)_360px] instead" : "grid-cols-1"}`}>
 			<div className="flex min-h-0 min-w-0 flex-col">
 				<div className="flex flex-wrap items-center gap-x-4 gap-y-1 px-4.5 pt-3 pb-2.5 print:hidden">
-					{look("roster", "Roster", cases.length)}
+					{look("roster", "Roster", cases.length < roster.of ? `${cases.length} of ${roster.of}` : cases.length)}
 					{look("cohorts", "Cohorts", cohorts)}
 					{look(
 						"check",
@@ -80,7 +81,8 @@ export function People() {
 				<div className="flex min-h-0 flex-1 flex-col pane px-4.5 pb-4">
 					{tab === "check" && <CheckPage rows={unlinked} cases={cases} variables={variables} />}
 					{tab === "cohorts" && <Cohorts cases={cases} variables={variables} />}
-					{tab === "roster" && cases.length === 0 && <NoCases />}
+					{tab === "roster" && roster.of === 0 && <NoCases />}
+					{tab === "roster" && roster.of > 0 && cases.length === 0 && <NobodyInScope />}
 					{tab === "roster" && cases.length > 0 && (
 						<>
 							<Roster
@@ -124,6 +126,17 @@ export function People() {
 			)}
 			{merging && <Merge row={merging} cases={cases} onClose={() => setMerging(null)} />}
 		</div>
+	);
+}
+
+function NobodyInScope() {
+	const { case_many } = useProject();
+	const { change } = useScope();
+	return (
+		<Empty title={`None of the ${case_many} is in scope`}>
+			<p>What is looked at, in the line above, leaves nobody.</p>
+			<Button onClick={() => change(WHOLE)}>Look at all</Button>
+		</Empty>
 	);
 }
 

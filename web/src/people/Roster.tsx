@@ -1,5 +1,6 @@
 import { memo, type RefObject, useMemo, useRef, useState } from "react";
 import { MemosDialog } from "../memos/MemosOn";
+import { useSorted, useTyped } from "../project/address";
 import { useMayCode, useProject, useTellGone } from "../project/project";
 import { useToasts } from "../ui/toasts";
 import { useVirtual } from "../ui/virtual";
@@ -11,6 +12,7 @@ import { MiniBars } from "./MiniBars";
 import { blockOf, placed } from "./paste";
 
 type Sort = { by: number | "identifier" | "documents"; down: boolean };
+const sortOf = (by: string, down: boolean): Sort => ({ by: by === "identifier" || by === "documents" ? by : Number(by), down });
 const ROW = 33;
 const MANY_ROWS = 200;
 const MANY_COLUMNS = 20;
@@ -36,8 +38,9 @@ export function Roster({
 	const { tell } = useToasts();
 	const tellGone = useTellGone();
 	const { renameCase, deleteCase, setValues } = usePeopleWrites();
-	const [sort, setSort] = useState<Sort>({ by: "identifier", down: false });
-	const [words, setWords] = useState("");
+	const [sorted, setSort] = useSorted<string>("identifier");
+	const sort = useMemo(() => sortOf(sorted.by, sorted.down), [sorted.by, sorted.down]);
+	const [words, setWords] = useTyped("words");
 	const [remarked, setRemarked] = useState<Case | null>(null);
 	const frame = useRef<HTMLDivElement>(null);
 	const rows = useMemo(() => arranged(roster.cases, words, sort, roster.variables), [roster, words, sort]);
@@ -54,7 +57,7 @@ export function Roster({
 	const before = items[0]?.start ?? 0;
 	const after = shown.total - (items.at(-1)?.end ?? 0);
 	const width = columns.inView.length + Number(columns.before > 0) + Number(columns.after > 0) + (mayCode ? 3 : 2);
-	const by = (column: Sort["by"]) => setSort({ by: column, down: sort.by === column && !sort.down });
+	const by = (column: Sort["by"]) => setSort({ by: String(column), down: sort.by === column && !sort.down });
 	const arrow = (column: Sort["by"]) => (sort.by === column ? (sort.down ? " ↓" : " ↑") : "");
 	const paste = (text: string, row: Case, variable: Variable) => {
 		const { cells, beyond } = placed(blockOf(text), rows, roster.variables, { case: row.id, variable: variable.id });

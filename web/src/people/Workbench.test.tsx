@@ -211,16 +211,29 @@ describe("a distribution", () => {
 	};
 
 	it("shows shares with counts, missing apart, and sorts by size", async () => {
-		nowServe("GET /variables/11/distribution/by/0", { ...found, groups: ["Everyone"] });
+		nowServe("POST /variables/11/distribution", { ...found, groups: ["Everyone"] });
+		nowServe("POST /variables/11/distribution/export", new Response("Island", { headers: { "Content-Disposition": 'filename="d.csv"' } }));
+		URL.createObjectURL = vi.fn(() => "blob:here");
+		URL.revokeObjectURL = vi.fn();
 		const { user } = show(<DistributionView variable={ISLAND} variables={variables} onClose={vi.fn()} />);
 		const rows = () => texts(screen.getAllByRole("row"));
 		await screen.findByText("Strand");
 		expect(rows().slice(1)).toEqual(["Holm33 1", "Strand67 2", "not asked1"]);
 		await user.click(screen.getByRole("button", { name: "By size" }));
 		expect(rows()[1]).toBe("Strand67 2");
-		expect(screen.getByRole("link", { name: "Export .csv" }).getAttribute("href")).toBe(
-			"/api/projects/7/variables/11/distribution/export/0",
-		);
+		await user.click(screen.getByRole("button", { name: "Export .csv" }));
+		await waitFor(() => expect(URL.createObjectURL).toHaveBeenCalled());
+		expect(calls("POST /variables/11/distribution/export")).toEqual([{ by: 0, cases: null }]);
+	});
+
+	it("is of those in scope, and so is its file", async () => {
+		nowServe("POST /variables/11/distribution", { ...found, groups: ["Everyone"] });
+		nowServe("POST /compare/scopes/count", { play_cases: [21], play_documents: [5] });
+		const at = "/projects/7/people?spread=11&cases=21.22&since=2026-01-01";
+		show(<DistributionView variable={ISLAND} variables={variables} onClose={vi.fn()} />, { at });
+		await screen.findByText("Strand");
+		expect(calls("POST /compare/scopes/count")).toEqual([{ cases: [21, 22], since: "2026-01-01" }]);
+		expect(calls("POST /variables/11/distribution")).toEqual([{ by: 0, cases: [21] }]);
 	});
 });
 

@@ -1,5 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { api, type Shape, take } from "../api/client";
+import { among, usePlay } from "../project/play";
 import { useProject, useWrite } from "../project/project";
 import { reads } from "../project/reads";
 
@@ -82,17 +84,48 @@ export function useHistogram(variable: Variable, wanted: boolean) {
 	});
 }
 
+/** Those in play, and how each variable spreads over them. */
+export function useRosterInPlay() {
+	const { id } = useProject();
+	const roster = useRoster();
+	const play = usePlay();
+	const cases = play.asked.cases;
+	const spreads = useQuery({
+		queryKey: ["project", id, "distribution", "all", cases],
+		enabled: cases !== undefined,
+		placeholderData: keepPreviousData,
+		queryFn: () =>
+			take(api.POST("/api/projects/{project_id}/variables/spreads", { params: { path: { project_id: id } }, body: { cases } })),
+	}).data;
+	const data = useMemo(() => {
+		if (!roster.data || !play.cases) return roster.data;
+		const byVariable = new Map(spreads?.map(({ variable, ...spread }) => [variable, spread]));
+		return {
+			cases: among(roster.data.cases, play.cases, (row) => row.id),
+			variables: roster.data.variables.map((one) => ({ ...one, ...byVariable.get(one.id) })),
+		};
+	}, [roster.data, play.cases, spreads]);
+	return { error: roster.error, data, of: roster.data?.cases.length ?? 0 };
+}
+
+/** How a variable spreads over those in play, by another one; `asked` is what was asked, for its file. */
 export function useDistribution(variable: number, by: number) {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "distribution", variable, by],
+	const play = usePlay();
+	const asked = { by, cases: play.asked.cases ?? null };
+	const found = useQuery({
+		queryKey: ["project", id, "distribution", variable, asked],
+		enabled: play.known,
+		placeholderData: keepPreviousData,
 		queryFn: () =>
 			take(
-				api.GET("/api/projects/{project_id}/variables/{variable_id}/distribution/by/{by}", {
-					params: { path: { project_id: id, variable_id: variable, by } },
+				api.POST("/api/projects/{project_id}/variables/{variable_id}/distribution", {
+					params: { path: { project_id: id, variable_id: variable } },
+					body: asked,
 				}),
 			),
 	});
+	return { ...found, asked };
 }
 
 export function usePeopleWrites() {

@@ -1,4 +1,4 @@
-import { QueryClient } from "@tanstack/react-query";
+import { QueryClient, QueryObserver } from "@tanstack/react-query";
 import { afterEach, expect, it, vi } from "vitest";
 import { hear, isOwn, movesTold } from "../api/written";
 import { readAgain, restsOn } from "./moves";
@@ -40,4 +40,25 @@ it("reads again only what rests on what was touched, in this project", () => {
 	for (const key of keys) client.setQueryData(key, {});
 	readAgain(client, 7, ["coding.coding"], ["documents"]);
 	expect(keys.map((key) => client.getQueryState(key)?.isInvalidated)).toEqual([true, false, true, false]);
+});
+
+it("lets no answer that was on its way take back what a write’s own answer says", async () => {
+	const client = new QueryClient();
+	const key = ["project", 7, "document", 5];
+	const answers: ((said: string) => void)[] = [];
+	const wait = () => new Promise<string>((done) => answers.push(done));
+	client.setQueryData(key, "as it was read");
+	const watching = new QueryObserver(client, { queryKey: key, queryFn: wait }).subscribe(() => undefined);
+	readAgain(client, 7, ["coding.coding"], ["document"]);
+	client.setQueryData(key, "with the coding");
+	expect(answers).toHaveLength(2);
+	answers[0]?.("without it");
+	await Promise.resolve();
+	expect(client.getQueryData(key)).toBe("with the coding");
+	answers[1]?.("as the server has it now");
+	await vi.waitFor(() => expect(client.getQueryData(key)).toBe("as the server has it now"));
+	// Nothing is asked for where nothing was on its way.
+	readAgain(client, 7, ["coding.coding"], ["document"]);
+	expect(answers).toHaveLength(2);
+	watching();
 });

@@ -17,9 +17,9 @@ const RESTS_ON: Record<string, string[]> = {
 	names: ["gather."],
 	codebook: ["coding.", ...TEXTS],
 	"codebook counts": COMPARED,
-	themes: ["coding.", ...TEXTS],
+	themes: COMPARED,
 	look: ["coding.", ...TEXTS],
-	reading: COUNTED,
+	reading: COMPARED,
 	merge: ["coding."],
 	memos: ["report.memo", "coding.", "gather.document", "people.case", "compare.keptcomparison"],
 	find: ["gather.", "people."],
@@ -32,9 +32,10 @@ const RESTS_ON: Record<string, string[]> = {
 	"document-variables": ["people.", "gather.document"],
 	cohorts: COUNTED,
 	histogram: COUNTED,
-	distribution: COUNTED,
+	distribution: COMPARED,
 	count: COUNTED,
 	"scope counts": COMPARED,
+	"passages in play": COMPARED,
 	compare: COMPARED,
 	"stands out": COMPARED,
 	steady: COMPARED,
@@ -75,8 +76,14 @@ export function readAgain(client: QueryClient, project: number, touched: string[
 	const concerns = (key: QueryKey) => key[1] === project && restsOn(key, touched);
 	void client.invalidateQueries({ predicate: ({ queryKey }) => concerns(queryKey) && !but.includes(String(queryKey[2])) });
 	if (but.length) {
+		const byHand = (key: QueryKey) => concerns(key) && but.includes(String(key[2]));
+		// An answer that is on its way was given before the write, and would take back what is put in by hand: asked for again.
 		void client.invalidateQueries({
-			predicate: ({ queryKey }) => concerns(queryKey) && but.includes(String(queryKey[2])),
+			predicate: ({ queryKey, state }) => byHand(queryKey) && state.fetchStatus !== "idle",
+			refetchType: "all",
+		});
+		void client.invalidateQueries({
+			predicate: ({ queryKey, state }) => byHand(queryKey) && state.fetchStatus === "idle",
 			refetchType: "none",
 		});
 	}

@@ -1,4 +1,3 @@
-import { useState } from "react";
 import { Link } from "react-router";
 import { useThemes } from "../coding/overview";
 import { useComparison, useEvidence } from "../compare/data";
@@ -7,7 +6,8 @@ import { DigestBox } from "../evidence/DigestBox";
 import { digestOf, useDigests } from "../evidence/data";
 import { Passage } from "../evidence/Passage";
 import { useRoster } from "../people/data";
-import { useAddress } from "../project/address";
+import { useAddress, useTyped } from "../project/address";
+import { among, usePlay } from "../project/play";
 import { useProject } from "../project/project";
 import { scopeRequest, useScope } from "../project/scope";
 import { Empty, Loading, Problem } from "../ui/Empty";
@@ -18,13 +18,16 @@ import { ReportPages } from "./ReportPages";
 export function DigestsPage() {
 	const { id, case_one, case_many } = useProject();
 	const [params, change] = useAddress();
-	const [words, setWords] = useState("");
+	const [words, setWords] = useTyped("words");
 	const { scope } = useScope();
 	const themes = useThemes().data?.themes;
 	const cases = useRoster().data?.cases;
 	const digests = useDigests().data;
 	const wanted = words.trim().toLowerCase();
-	const people = (cases ?? []).filter((one) => one.documents > 0 && one.identifier.toLowerCase().includes(wanted)).slice(0, 200);
+	const play = usePlay();
+	const people = among(cases ?? [], play.cases, (one) => one.id)
+		.filter((one) => one.documents > 0 && one.identifier.toLowerCase().includes(wanted))
+		.slice(0, 200);
 	const question: Question = {
 		codes: [],
 		themes: (themes ?? []).map((theme) => theme.id),
@@ -63,7 +66,8 @@ export function DigestsPage() {
 		result.data?.rows.some((line) => (line.cells[at]?.passages ?? 0) > 0) ||
 		digests?.some((held) => held.case === one.id && held.theme !== null);
 	const shown = people.map((one, at) => ({ one, at })).filter(({ one, at }) => !result.data || speaks(one, at));
-	const written = digests?.filter((one) => one.theme !== null).length ?? 0;
+	const listed = new Set(shown.map(({ one }) => one.id));
+	const written = digests?.filter((one) => one.theme !== null && one.case !== null && listed.has(one.case)).length ?? 0;
 	return (
 		<div className={`grid filling ${chosen && of ? "cols-[minmax(0,1fr)_400px] instead" : "grid-cols-1"}`}>
 			<div className="pane px-4.5 py-3.5">

@@ -3,6 +3,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { useThemes } from "../coding/overview";
 import { useExhibit, useExhibits, useExhibitWrites } from "../evidence/data";
 import { NewExhibit } from "../evidence/ExhibitMenu";
+import { useGonePlace } from "../project/places";
 import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
@@ -20,6 +21,7 @@ export function ExhibitsPage() {
 	const named = Number(useParams().exhibitId) || null;
 	const list = useExhibits();
 	const [making, setMaking] = useState(false);
+	useGonePlace(named !== null && list.data?.every((one) => one.id !== named) === true);
 	if (list.error) return <Problem error={list.error} />;
 	if (!list.data) return <Loading what="the exhibits" />;
 	const chosen = named === null ? list.data[0] : list.data.find((one) => one.id === named);

@@ -1,28 +1,9 @@
-import { NavLink } from "react-router";
-import { useProject } from "../project/project";
+import { StepPages } from "../project/StepPages";
 
 const PAGES = [
-	{ to: "", label: "Exhibits" },
-	{ to: "/digests", label: "Digests" },
+	{ page: "report", label: "Exhibits" },
+	{ page: "report/digests", label: "Digests" },
 ];
 
 /** The pages of this step, one beside the other. */
-export function ReportPages() {
-	const { id } = useProject();
-	return (
-		<nav aria-label="Pages of reporting" className="flex flex-wrap items-center gap-x-4 gap-y-1 print:hidden">
-			{PAGES.map((page) => (
-				<NavLink
-					key={page.label}
-					to={`/projects/${id}/report${page.to}`}
-					end={page.to === ""}
-					className={({ isActive }) =>
-						`border-b-2 pb-0.5 font-semibold ${isActive ? "border-ink text-ink" : "border-transparent text-quiet hover:text-ink"}`
-					}
-				>
-					{page.label}
-				</NavLink>
-			))}
-		</nav>
-	);
-}
+export const ReportPages = () => <StepPages name="Pages of reporting" pages={PAGES} />;

@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { Redo2, Undo2 } from "lucide-react";
 import { Suspense, useEffect } from "react";
-import { Link, NavLink, Outlet, useLocation, useParams } from "react-router";
+import { Link, Outlet, useLocation, useParams } from "react-router";
 import { AccountMenu } from "../accounts/AccountMenu";
 import { Codings } from "../coding/desk/putting";
 import { Uploads } from "../gather/Uploading";
 import { useMoves } from "../project/moves";
+import { usePlace, useRememberPlaces } from "../project/places";
 import { ProjectContext, useProject, useStatus, useUndo } from "../project/project";
 import { reads } from "../project/reads";
 import { useKeptScope } from "../project/scope";
@@ -19,6 +20,7 @@ import { Connection } from "./Connection";
 import { FindAnything } from "./FindAnything";
 import { Jobs } from "./Jobs";
 import { ScopeLine } from "./ScopeLine";
+import { useScrollsKept } from "./scrolls";
 import { Arrivals, NotSaved } from "./Together";
 import { viewAt } from "./views";
 
@@ -27,6 +29,8 @@ export function Frame() {
 	const id = Number(useParams().projectId);
 	useKeptScope();
 	useMoves(id);
+	useRememberPlaces();
+	useScrollsKept();
 	useTablesCopied();
 	const project = useQuery(reads.project(id));
 	const { pathname } = useLocation();
@@ -84,6 +88,7 @@ function useTablesCopied() {
 function TopBar() {
 	const project = useProject();
 	const status = useStatus().data;
+	const place = usePlace(project.id);
 	const steps = [
 		{ to: "gather", label: "Gather", figure: status?.documents, says: "documents" },
 		{ to: "people", label: "People", figure: status?.linked_cases, says: `${project.case_many} linked` },
@@ -102,19 +107,18 @@ function TopBar() {
 			</span>
 			<nav aria-label="Steps" className="flex h-13 max-[900px]:order-last max-[900px]:h-9 max-[900px]:w-full max-[560px]:justify-between">
 				{steps.map((step) => (
-					<NavLink
+					<Link
 						key={step.to}
-						to={step.to}
+						to={place.step(step.to)}
+						aria-current={place.within(step.to) ? "page" : undefined}
 						title={step.figure === undefined ? undefined : `${step.figure} ${step.says}`}
-						className={({ isActive }) =>
-							`flex items-center gap-1.5 border-y-3 border-t-transparent px-3.5 font-semibold max-[560px]:px-0.5 ${isActive ? "border-b-spruce text-spruce" : "border-b-transparent text-quiet hover:text-ink"}`
-						}
+						className={`flex items-center gap-1.5 border-y-3 border-t-transparent px-3.5 font-semibold max-[560px]:px-0.5 ${place.within(step.to) ? "border-b-spruce text-spruce" : "border-b-transparent text-quiet hover:text-ink"}`}
 					>
 						{step.label}{" "}
 						<span className="text-xs font-medium max-[560px]:hidden">
 							{step.figure === undefined || step.figure === null ? "" : number(step.figure)}
 						</span>
-					</NavLink>
+					</Link>
 				))}
 			</nav>
 			<div className="ml-auto flex min-w-0 flex-wrap items-center justify-end gap-2">

@@ -15,11 +15,11 @@ interface Item {
 	hint: string;
 }
 
-/** One sentence that says what is in play. Compare obeys it; the other steps show everything. */
+/** One sentence that says what is in play: people, code, compare and report obey it; gathering shows everything. */
 export function ScopeLine() {
 	const project = useProject();
 	const here = useLocation().pathname;
-	const comparing = here.includes("/compare");
+	const obeyed = /\/projects\/\d+\/(people|code|compare|report)/.test(here);
 	const { scope, change, narrowed } = useScope();
 	const roster = useRoster().data;
 	const documents = useDocuments().data;
@@ -27,7 +27,7 @@ export function ScopeLine() {
 	const coders = codebook?.coders ?? [];
 	if (here.endsWith("/bring-in")) return <Line>Nothing is written before you say so, and the whole of it can be undone.</Line>;
 	// Nothing is said of how many there are before it is known.
-	if (!roster || !documents || (comparing && !codebook)) return <Line>Looking at …</Line>;
+	if (!roster || !documents || (obeyed && !codebook)) return <Line>Looking at …</Line>;
 	const variables = roster.variables.slice(0, 3);
 	const people: Item[] = roster.cases.map((row) => ({
 		id: row.id,
@@ -43,7 +43,7 @@ export function ScopeLine() {
 		hint: counted(row.words, "word"),
 	}));
 	const hands: Item[] = coders.map((row) => ({ id: row.id, name: row.display_name, hint: "" }));
-	if (!comparing)
+	if (!obeyed)
 		return (
 			<Line>
 				Looking at <b className="text-ink">all {counted(people.length, project.case_one, project.case_many)}</b> and{" "}

@@ -7,6 +7,7 @@ import { GroupEditor, useCounts } from "../people/Conditions";
 import { useRoster } from "../people/data";
 import { complete, type Group, type Kept, replaced } from "../project/condition";
 import { scopeAddress } from "../project/grammar";
+import { useScopeCounts } from "../project/play";
 import { useMayCode, useProject, useWrite } from "../project/project";
 import { readScope, type Scope, scopeRequest, useScope, WHOLE } from "../project/scope";
 import { Button } from "../ui/Button";
@@ -26,16 +27,6 @@ const PART: Record<string, string> = {
 	until: "the last day",
 	query: "the saved query",
 };
-
-function useScopeCounts(scope: Scope) {
-	const { id } = useProject();
-	const body = scopeRequest(scope);
-	return useQuery({
-		queryKey: ["project", id, "scope counts", body],
-		placeholderData: (before) => before,
-		queryFn: () => take(api.POST("/api/projects/{project_id}/compare/scopes/count", { params: { path: { project_id: id } }, body })),
-	});
-}
 
 /** What the scope leaves out; where it leaves nothing, which part of it did that. */
 export function ScopeLeft({ out }: { out: string[] }) {

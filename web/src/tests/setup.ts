@@ -42,5 +42,6 @@ afterEach(() => {
 	onlineManager.setOnline(true);
 	window.getSelection()?.removeAllRanges();
 	window.localStorage.clear();
+	window.sessionStorage.clear();
 	document.body.replaceChildren();
 });

@@ -3,8 +3,8 @@ import { Link } from "react-router";
 import { useCodebook } from "../../codes/data";
 import { useRoster } from "../../people/data";
 import { useAddress } from "../../project/address";
+import { usePlay } from "../../project/play";
 import { useMayCode, useProject } from "../../project/project";
-import { scopeRequest, useScope } from "../../project/scope";
 import { isSingle, singleKeys } from "../../project/singleKeys";
 import { Choice } from "../../ui/Choice";
 import { Empty, Loading, Problem } from "../../ui/Empty";
@@ -21,21 +21,19 @@ type Order = NonNullable<AnswersRequest["order"]>;
 /** Every answer to one open question down the page; read, ticked, coded without leaving the keyboard. */
 export function AnswersPage() {
 	const project = useProject();
-	const { scope } = useScope();
+	const play = usePlay();
 	const [params, set] = useAddress();
 	const questions = useOpenQuestions();
 	const question = params.get("question") ?? questions.data?.[0]?.question ?? null;
 	const by = params.get("by") ?? "asked";
 	const variable = Number(by) || null;
-	const { cases, documents } = scopeRequest(scope);
 	const sheet = useAnswers(
-		question === null
+		question === null || !play.known
 			? null
 			: {
 					question,
 					...(variable ? { order: "variable" as Order, variable } : { order: by as Order }),
-					...(cases && { cases }),
-					...(documents && { documents }),
+					...play.asked,
 				},
 	);
 	const variables = (useRoster().data?.variables ?? []).filter((one) => one.kind !== "text");

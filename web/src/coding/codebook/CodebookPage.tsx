@@ -2,7 +2,7 @@ import { useMemo, useState } from "react";
 import { type Code, useCodebook, useCodeWrites } from "../../codes/data";
 import { NewCode } from "../../codes/NewCode";
 import { branches, flat } from "../../codes/tree";
-import { useAddress } from "../../project/address";
+import { useAddress, useTyped } from "../../project/address";
 import { useMayCode, useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Loading, Problem } from "../../ui/Empty";
@@ -23,7 +23,7 @@ export function CodebookPage() {
 	const codebook = useCodebook();
 	const { changeCode } = useCodeWrites();
 	const [params, set] = useAddress();
-	const [words, setWords] = useState("");
+	const [words, setWords] = useTyped("words");
 	const [ticked, setTicked] = useState<number[]>([]);
 	const [asking, setAsking] = useState<"merge" | "split" | "file" | "new" | null>(null);
 	const codes = codebook.data?.codes ?? [];

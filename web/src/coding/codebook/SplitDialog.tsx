@@ -12,7 +12,7 @@ import { useOverviewWrites, useReading } from "../overview";
 export function SplitDialog({ code, onClose }: { code: Code; onClose: (done: boolean) => void }) {
 	const { tell } = useToasts();
 	const { split } = useOverviewWrites();
-	const reading = useReading("code", code.id).data;
+	const reading = useReading("code", code.id, true).data;
 	const [names, setNames] = useState(["", ""]);
 	const [to, setTo] = useState<Record<number, number[]>>({});
 	const passages = [

@@ -3,7 +3,8 @@ import { type MouseEvent, memo, useMemo, useState } from "react";
 import type { Code } from "../../codes/data";
 import { useCodeWrites } from "../../codes/data";
 import { type Branch, branches } from "../../codes/tree";
-import { useMayCode } from "../../project/project";
+import { useHere } from "../../project/here";
+import { useMayCode, useProject } from "../../project/project";
 import { codeColour } from "../../ui/palette";
 import { useStable } from "../../ui/stable";
 import { CodeCard } from "../codebook/CodeCard";
@@ -20,8 +21,10 @@ export const Codebook = memo(function Codebook({ codes, pins, onCode, selecting 
 	const mayCode = useMayCode();
 	const { createCode, changeCode } = useCodeWrites();
 	const move = useStable((to: Target) => changeCode.mutate(to));
+	const { id: project } = useProject();
 	const [words, setWords] = useState("");
-	const [closed, setClosed] = useState<ReadonlySet<number>>(new Set());
+	const [folded, setFolded] = useHere<number[]>(`folded ${project}`, []);
+	const closed = useMemo<ReadonlySet<number>>(() => new Set(folded), [folded]);
 	const [opened, setOpened] = useState<number | null>(null);
 	// Parked codes are out of the way until they are looked for.
 	const looking = words.trim() !== "";
@@ -31,7 +34,7 @@ export const Codebook = memo(function Codebook({ codes, pins, onCode, selecting 
 	const fold = useStable((id: number) => {
 		const next = new Set(closed);
 		if (!next.delete(id)) next.add(id);
-		setClosed(next);
+		setFolded([...next]);
 	});
 	// Rows are drawn again only when codes are: whether words are selected changes at every key.
 	const click = useStable((id: number) => (selecting ? onCode(id) : setOpened(opened === id ? null : id)));

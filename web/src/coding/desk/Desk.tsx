@@ -1,9 +1,13 @@
 import { type RefObject, startTransition, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
-import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { type Code, useCodebook } from "../../codes/data";
 import { useDocuments } from "../../gather/data";
 import { useRoster } from "../../people/data";
+import { useAddress, useAddressed, useRested } from "../../project/address";
+import { useHere } from "../../project/here";
 import { useWaiting } from "../../project/outbox";
+import { useGonePlace } from "../../project/places";
+import { among, usePlay } from "../../project/play";
 import { useMayCode, useProject } from "../../project/project";
 import { useSession } from "../../project/session";
 import { singleKeys } from "../../project/singleKeys";
@@ -19,7 +23,7 @@ import { Codebook } from "./Codebook";
 import { CodingLine, type Line } from "./CodingLine";
 import { DeskHeader } from "./DeskHeader";
 import { Keys } from "./Keys";
-import { ofCoder, useNoted } from "./Notes";
+import { ofCoder, useInScope, useNoted } from "./Notes";
 import { proposedFor } from "./Proposed";
 import { useApply, useWithWaiting } from "./putting";
 import { drawnIn } from "./selection";
@@ -32,13 +36,15 @@ export function Desk() {
 	const documents = useDocuments();
 	const codebook = useCodebook();
 	const wanted = useParams().documentId;
-	const first = documents.data?.[0]?.id ?? null;
+	const play = usePlay();
+	const first = (documents.data && (among(documents.data, play.documents, (row) => row.id)[0] ?? documents.data[0]))?.id ?? null;
 	const id = wanted ? Number(wanted) : first;
 	const read = useDocument(id);
 	const document = { error: read.error, data: useWithWaiting(read.data) };
 	useEffect(() => {
 		if (!wanted && first !== null) navigate(String(first), { replace: true });
 	}, [wanted, first, navigate]);
+	useGonePlace(documents.data?.every((row) => row.id !== id) === true);
 	if (documents.data?.length === 0)
 		return (
 			<Empty title="Nothing to read yet">
@@ -61,7 +67,7 @@ export function Desk() {
 			document={document.data}
 			codes={codebook.data.codes}
 			pins={codebook.data.pins}
-			order={documents.data.map((row) => row.id)}
+			order={among(documents.data, play.documents, (row) => row.id).map((row) => row.id)}
 		/>
 	);
 }
@@ -78,14 +84,19 @@ function OpenDesk({
 	order: number[];
 }) {
 	const mayCode = useMayCode();
-	const [params] = useSearchParams();
+	const [params, address] = useAddress();
 	const coder = Number(params.get("coder")) || null;
-	const document = useMemo(() => ofCoder(whole, coder), [whole, coder]);
+	const scoped = useInScope(whole, params.get("all") === "1");
+	const document = useMemo(() => ofCoder(scoped, coder), [scoped, coder]);
 	const [selection, setSelection] = useState<Stretch | null>(() => pointedAt(document, params.get("at")));
-	const [active, setActive] = useState<number | null>(Number(params.get("passage")) || null);
+	// What waits to be saved has no address yet.
+	const [active, setActive] = useRested<number | null>(
+		Number(params.get("passage")) || null,
+		(id) => (id ?? 0) >= 0 && address({ passage: id === null ? null : String(id), at: null }),
+	);
 	const pointed = document.passages.find((passage) => passage.id === active);
 	const [recent, setRecent] = useState<number[]>([]);
-	const [side, setSide] = useState(() => window.innerWidth >= 900);
+	const [side, setSide] = useHere("codes beside", window.innerWidth >= 900);
 	const [keys, setKeys] = useState(false);
 	// The text first; the codebook beside it may take a moment longer.
 	const [settled, setSettled] = useState(false);
@@ -112,7 +123,7 @@ function OpenDesk({
 	const { move } = useCodingWrites();
 	const me = useSession().data?.account?.id;
 	const mine = useCallback((passage: Passage) => passage.id > 0 && passage.codings.some((coding) => coding.coder === me), [me]);
-	const [notes, setNotes] = useState("all");
+	const [notes, setNotes] = useAddressed("notes", "all");
 	const noted = useNoted(notes);
 	const roster = useRoster().data;
 	const facts = useMemo(() => factsByCase(roster), [roster]);

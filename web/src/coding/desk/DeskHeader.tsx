@@ -3,6 +3,7 @@ import { useNavigate } from "react-router";
 import type { Code } from "../../codes/data";
 import { MemosOn } from "../../memos/MemosOn";
 import { useAddress } from "../../project/address";
+import { useScope } from "../../project/scope";
 import { counted, number } from "../../ui/words";
 import { CodePages } from "../CodePages";
 import type { DeskDocument } from "../data";
@@ -57,7 +58,12 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 					title={`${counted(document.words, "word")}, ${number(theirs)} by participants · ${counted(document.passages.length, "passage")}`}
 				>
 					<span className="h-5 w-0" />
-					<span>{counted(document.passages.length, "passage")}</span>
+					<InScope
+						document={document}
+						whole={whole}
+						everything={params.get("all") === "1"}
+						onEverything={(all) => set({ all: all ? "1" : null })}
+					/>
 					<span>{counted(theirs || document.words, "word")}</span>
 				</span>
 				<ProposedButton document={document} codes={codes} />
@@ -66,9 +72,7 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 					<CodersChoice document={whole} value={coder} onChange={(id) => set({ coder: id === null ? null : String(id) })} />
 					<NotesChoice document={document} value={notes} onChange={onNotes} />
 				</span>
-				<span className="shrink-0 quiet-line">
-					{at + 1} of {order.length}
-				</span>
+				<span className="shrink-0 quiet-line">{at < 0 ? "not in scope" : `${at + 1} of ${order.length}`}</span>
 				<button
 					type="button"
 					aria-label="Next document"
@@ -89,5 +93,25 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 				</button>
 			</div>
 		</div>
+	);
+}
+
+/** How many passages are shown, and, in a scope, the way to all of them. */
+function InScope({
+	document,
+	whole,
+	everything,
+	onEverything,
+}: Pick<Props, "document" | "whole"> & { everything: boolean; onEverything: (all: boolean) => void }) {
+	const { narrowed } = useScope();
+	const shown = document.passages.length;
+	if (!narrowed || (shown === whole.passages.length && !everything)) return <span>{counted(shown, "passage")}</span>;
+	return (
+		<span>
+			{everything ? `all ${counted(shown, "passage")}` : `${shown} of ${counted(whole.passages.length, "passage")}`}
+			<button type="button" className="ml-1.5 font-semibold text-spruce hover:underline" onClick={() => onEverything(!everything)}>
+				{everything ? "only in scope" : "show all"}
+			</button>
+		</span>
 	);
 }

@@ -1,6 +1,7 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { useState } from "react";
 import { useDocuments } from "../../gather/data";
+import { among, usePlay } from "../../project/play";
 import { counted } from "../../ui/words";
 
 const SHOWN = 60;
@@ -10,7 +11,8 @@ const BEFORE = 8;
 /** The title of what is read, and the way to any other document: by part of its name, or from those around it. */
 export function DocumentPicker({ id, title, onPick }: { id: number; title: string; onPick: (id: number) => void }) {
 	const [typed, setTyped] = useState("");
-	const documents = useDocuments().data ?? [];
+	const play = usePlay();
+	const documents = among(useDocuments().data ?? [], play.documents, (row) => row.id);
 	const wanted = typed.toLowerCase().split(/\s+/).filter(Boolean);
 	const matching = documents.filter((row) => wanted.every((word) => row.title.toLowerCase().includes(word)));
 	const from = wanted.length ? 0 : Math.max(0, Math.min(documents.findIndex((row) => row.id === id) - BEFORE, matching.length - SHOWN));

@@ -1,5 +1,6 @@
-import { useCallback } from "react";
+import { useCallback, useMemo, useRef } from "react";
 import { useCodebook } from "../../codes/data";
+import { usePassagesInPlay } from "../../project/play";
 import { useSession } from "../../project/session";
 import { Choice } from "../../ui/Choice";
 import type { DeskDocument, Passage } from "../data";
@@ -63,6 +64,18 @@ export function ofCoder(document: DeskDocument, coder: number | null): DeskDocum
 		.map((passage) => ({ ...passage, codings: passage.codings.filter((one) => one.coder === coder) }))
 		.filter((passage) => passage.codings.length + passage.memos.length > 0);
 	return { ...document, passages };
+}
+
+/** The document with its passages in scope only; what was coded since it was opened stays in sight. */
+export function useInScope(document: DeskDocument, everything: boolean): DeskDocument {
+	const kept = usePassagesInPlay(document.id);
+	const newest = useRef(0);
+	if (newest.current === 0) newest.current = Math.max(1, ...document.passages.map((passage) => passage.id));
+	return useMemo(() => {
+		if (!kept || everything) return document;
+		const shown = (id: number) => kept.has(id) || id < 0 || id > newest.current;
+		return { ...document, passages: document.passages.filter((passage) => shown(passage.id)) };
+	}, [document, kept, everything]);
 }
 
 /** Whether a passage’s card is shown. */

@@ -4,8 +4,8 @@ import { CodePicker } from "../../codes/CodePicker";
 import { useCodebook } from "../../codes/data";
 import { useRoster } from "../../people/data";
 import { useAddress } from "../../project/address";
+import { usePlay } from "../../project/play";
 import { useMayCode, useProject } from "../../project/project";
-import { scopeRequest, useScope } from "../../project/scope";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { Loading } from "../../ui/Empty";
@@ -51,7 +51,7 @@ const EXTENTS: { value: Extent; label: string }[] = [
 /** Every hit in its context, by person; read, ticked, coded. In participants’ words unless asked otherwise. */
 export function FindPage() {
 	const project = useProject();
-	const { scope } = useScope();
+	const play = usePlay();
 	const [params, set] = useAddress();
 	const text = params.get("text") ?? "";
 	const [typed, setTyped] = useState(text);
@@ -60,9 +60,8 @@ export function FindPage() {
 	const within = Number(params.get("within") ?? 10);
 	const everyone = params.get("who") === "everyone";
 	const variable = Number(params.get("groups")) || null;
-	const { cases, documents } = scopeRequest(scope);
 	const found = useFind(
-		text.trim()
+		text.trim() && play.known
 			? {
 					text,
 					how,
@@ -70,8 +69,7 @@ export function FindPage() {
 					...(how === "forms" && { language }),
 					...(how === "near" && { within }),
 					...(variable && { variable }),
-					...(cases && { cases }),
-					...(documents && { documents }),
+					...play.asked,
 				}
 			: null,
 	);

@@ -1,6 +1,6 @@
 import { useRoster } from "../../people/data";
+import { usePlay } from "../../project/play";
 import { useProject } from "../../project/project";
-import { scopeRequest, useScope } from "../../project/scope";
 import { Choice } from "../../ui/Choice";
 import { Loading, Problem } from "../../ui/Empty";
 import { counted, number } from "../../ui/words";
@@ -21,15 +21,13 @@ export function WordsUsed({
 	onWord: (word: string) => void;
 }) {
 	const project = useProject();
-	const { scope } = useScope();
-	const { cases, documents } = scopeRequest(scope);
+	const play = usePlay();
 	const variables = (useRoster().data?.variables ?? []).filter((one) => one.kind !== "text" && one.kind !== "date");
 	const used = useWordsUsed({
 		everybodys,
 		...(variable && { variable }),
 		...(variable && by && { by }),
-		...(cases && { cases }),
-		...(documents && { documents }),
+		...play.asked,
 	});
 	if (used.error) return <Problem error={used.error} />;
 	if (!used.data) return <Loading what="all the words" />;

@@ -3,7 +3,8 @@ import { Link, useNavigate } from "react-router";
 import { type Memo, useMemos, useMemoWrites } from "../../memos/data";
 import { MEMO_KINDS } from "../../memos/memos";
 import { NewMemo } from "../../memos/NewMemo";
-import { useAddress } from "../../project/address";
+import { useAddress, useTyped } from "../../project/address";
+import { type Play, usePlay } from "../../project/play";
 import { useMayCode, useProject } from "../../project/project";
 import { decides, works } from "../../project/roles";
 import { useSession } from "../../project/session";
@@ -18,8 +19,9 @@ import { CodePages } from "../CodePages";
 export function MemosPage() {
 	const mayCode = useMayCode();
 	const memos = useMemos();
+	const play = usePlay();
 	const [params, set] = useAddress();
-	const [words, setWords] = useState("");
+	const [words, setWords] = useTyped("words");
 	const only = params.get("kind") ?? "all";
 	if (memos.error) return <Problem error={memos.error} />;
 	if (!memos.data) return <Loading what="the memos" />;
@@ -27,6 +29,7 @@ export function MemosPage() {
 	const shown = memos.data.filter(
 		(memo) =>
 			(only === "all" || memo.kind === only) &&
+			inPlay(memo, play) &&
 			(!wanted || `${memo.text} ${memo.name} ${memo.author} ${memo.source}`.toLowerCase().includes(wanted)),
 	);
 	return (
@@ -67,6 +70,12 @@ export function MemosPage() {
 			</div>
 		</div>
 	);
+}
+
+/** What is on a person or in a document that the scope leaves out stays out; the rest is of the project. */
+function inPlay(memo: Memo, play: Play): boolean {
+	if (memo.on === "case") return !play.cases || play.cases.has(memo.on_id ?? 0);
+	return !play.documents || memo.document === null || play.documents.has(memo.document);
 }
 
 function MemoEntry({ memo }: { memo: Memo }) {

@@ -1,23 +1,8 @@
 import { send } from "../../api/client";
+import { fetched, hand } from "../../api/files";
 import { useProject } from "../../project/project";
 import { asHtml } from "../../ui/copying";
 import { useToasts } from "../../ui/toasts";
-
-/** Hand a file to the browser. */
-export function hand(content: Blob, name: string): void {
-	const link = document.createElement("a");
-	link.href = URL.createObjectURL(content);
-	link.download = name;
-	link.click();
-	URL.revokeObjectURL(link.href);
-}
-
-/** Fetch a file that the server makes, and hand it to the browser under the name the server gave it. */
-async function fetched(address: string, body: object): Promise<void> {
-	const response = await send(address, JSON.stringify(body), { "Content-Type": "application/json" });
-	const name = response.headers.get("Content-Disposition")?.match(/filename="([^"]+)"/)?.[1] ?? "cohortia";
-	hand(await response.blob(), name);
-}
 
 /** What a picture is made with: words over it and under it, and what its file is called. */
 export interface Caption {

@@ -28,10 +28,12 @@ interface Props {
 	marks?: Map<number, RowStanding> | undefined;
 	onOpen: (number: Opened) => void;
 	onView: (changes: Record<string, string | null>) => void;
+	/** Another question: what makes the groups, or which codes are rows. */
+	onAsk: (changes: Record<string, string | null>) => void;
 }
 
 /** The result in the form that is chosen. */
-export function Form({ view, question, result, places, opened, noted, marks, onOpen, onView }: Props) {
+export function Form({ view, question, result, places, opened, noted, marks, onOpen, onView, onAsk }: Props) {
 	const same = { result, places, onOpen };
 	const onPair = (pair: [string, string]) => onView({ difference: JSON.stringify(pair) });
 	if (view.form !== "table" && places.length * result.groups.length > MOST_MARKS)
@@ -54,6 +56,8 @@ export function Form({ view, question, result, places, opened, noted, marks, onO
 			return (
 				<Matrix
 					{...same}
+					question={question}
+					onAsk={onAsk}
 					scaled={view.scaled}
 					figures={view.figures}
 					onScaled={(scaled) => onView({ scaled: scaled === "all" ? null : scaled })}
@@ -62,7 +66,15 @@ export function Form({ view, question, result, places, opened, noted, marks, onO
 		case "map":
 			return <MapForm {...same} question={question} />;
 		case "people":
-			return <OneByOne {...same} question={question} />;
+			return (
+				<OneByOne
+					{...same}
+					question={question}
+					each={view.each}
+					onEach={(each) => onView({ each: each === "people" ? null : each })}
+					onAsk={onAsk}
+				/>
+			);
 		case "spread":
 			return <Spread {...same} question={question} number={view.number} onNumber={(number) => onView({ number: String(number) })} />;
 		case "waves":

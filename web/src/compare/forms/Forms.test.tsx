@@ -1,7 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { describe, expect, it, vi } from "vitest";
 import { show, texts } from "../../tests/harness";
-import { COMPARISON, QUESTION, ROSTER } from "../../tests/samples";
+import { CODEBOOK, COMPARISON, code, QUESTION, ROSTER } from "../../tests/samples";
 import { asked, calls, Refused, serve } from "../../tests/server";
 import { pictureOf } from "../exports/picture";
 import { roundTicks } from "../figures";
@@ -65,7 +65,7 @@ describe("drawn forms", () => {
 	it("fills dials within the table, a row or a group, and says which", async () => {
 		serve({});
 		const onScaled = vi.fn();
-		const { user, unmount } = show(<Matrix {...same()} scaled="all" figures onScaled={onScaled} />);
+		const { user, unmount } = show(<Matrix {...same()} question={QUESTION} onAsk={vi.fn()} scaled="all" figures onScaled={onScaled} />);
 		expect(screen.getByText(/dials can be compared everywhere/)).toBeTruthy();
 		await user.click(screen.getByRole("button", { name: /^Dials are scaled within/ }));
 		await user.click(await screen.findByRole("option", { name: "each row" }));
@@ -73,7 +73,7 @@ describe("drawn forms", () => {
 		const dial = () => screen.getByRole("button", { name: /^Missed boats, Holm: 80 %/ });
 		expect(dial().textContent).toBe("80");
 		unmount();
-		show(<Matrix {...same()} scaled="row" figures={false} onScaled={onScaled} />);
+		show(<Matrix {...same()} question={QUESTION} onAsk={vi.fn()} scaled="row" figures={false} onScaled={onScaled} />);
 		expect(dial().textContent).toBe("");
 		expect(screen.getByText(/compare along a row only/)).toBeTruthy();
 	});
@@ -101,18 +101,19 @@ describe("drawn forms", () => {
 
 	it("draws lines from group to group, and for one row person by person", async () => {
 		serve({
-			"POST /compare/persons": {
-				persons: [
+			"POST /compare/one-by-one": {
+				nobody: [],
+				each: [
 					{
-						case: 21,
-						identifier: "P10",
+						id: 21,
+						name: "P10",
 						groups: [0, 1],
 						counts: [
 							[2, 0],
 							[0, 1],
 						],
 					},
-					{ case: 22, identifier: "P2", groups: [0], counts: [[1], [0]] },
+					{ id: 22, name: "P2", groups: [0], counts: [[1], [0]] },
 				],
 			},
 		});
@@ -145,24 +146,81 @@ describe("forms that ask for more", () => {
 
 	it("shows everyone one by one, group by group", async () => {
 		serve({
-			"POST /compare/persons": {
-				persons: [
-					{ case: 22, identifier: "P10", groups: [1], counts: [[0], [3]] },
-					{ case: 21, identifier: "P2", groups: [0], counts: [[1], [0]] },
+			"POST /compare/one-by-one": {
+				nobody: [],
+				each: [
+					{ id: 22, name: "P10", groups: [1], counts: [[0], [3]] },
+					{ id: 21, name: "P2", groups: [0], counts: [[1], [0]] },
 				],
 			},
 		});
 		const onOpen = vi.fn();
-		const { user } = show(<OneByOne {...same(onOpen)} question={QUESTION} />);
+		const { user } = show(<OneByOne {...same(onOpen)} question={QUESTION} each="people" onEach={vi.fn()} onAsk={vi.fn()} />);
 		expect(texts(await screen.findAllByRole("columnheader")).filter((text) => text.startsWith("P"))).toEqual(["P2", "P10"]);
 		await user.click(screen.getByRole("button", { name: /^Waiting, P10: 3 passages/ }));
 		expect(onOpen).toHaveBeenCalledWith({ row: 1, group: 1, left_out: null });
 		expect(screen.getByRole("button", { name: /^Missed boats, P10: not mentioned/ })).toBeTruthy();
 	});
 
+	it("shows documents one by one, and says in which nobody is linked", async () => {
+		serve({
+			"GET /codebook": CODEBOOK,
+			"POST /compare/one-by-one": {
+				nobody: ["Notice"],
+				each: [
+					{
+						id: 5,
+						name: "Walk",
+						groups: [0, 1],
+						counts: [
+							[2, 0],
+							[0, 0],
+						],
+					},
+				],
+			},
+		});
+		const onEach = vi.fn();
+		const { user } = show(<OneByOne {...same()} question={QUESTION} each="documents" onEach={onEach} onAsk={vi.fn()} />);
+		expect(await screen.findByRole("button", { name: /^Missed boats, Walk: 2 passages/ })).toBeTruthy();
+		expect(screen.getByText("Nobody linked in 1 document, so in no group: Notice.")).toBeTruthy();
+		expect(calls("POST /compare/one-by-one").at(-1)).toMatchObject({ each: "documents" });
+		await user.click(screen.getByRole("button", { name: "Each person" }));
+		expect(onEach).toHaveBeenCalledWith("people");
+	});
+
+	it("folds a branch into one row, and says where nobody is linked", async () => {
+		const [one, other] = COMPARISON.rows.map((row) => row.id);
+		serve({
+			"GET /codebook": { ...CODEBOOK, codes: [code(90, "Crossing"), code(one ?? 0, "Missed boats", 90), code(other ?? 0, "Waiting", 90)] },
+		});
+		const onAsk = vi.fn();
+		const empty = {
+			...COMPARISON,
+			rows: COMPARISON.rows.map((row) => ({ ...row, cells: row.cells.map((cell) => ({ ...cell, figure: null })) })),
+		};
+		const { user } = show(
+			<Matrix
+				{...same()}
+				result={empty}
+				question={{ ...QUESTION, columns: "documents" }}
+				onAsk={onAsk}
+				scaled="all"
+				figures
+				onScaled={vi.fn()}
+			/>,
+		);
+		expect(screen.getAllByText("nobody linked")).toHaveLength(4);
+		await user.click(await screen.findByRole("button", { name: /Crossing 2 rows/ }));
+		expect(onAsk).toHaveBeenCalledWith({ codes: "90" });
+		await user.click(screen.getByRole("button", { name: /^A column for/ }));
+		await user.click(await screen.findByRole("option", { name: "each person" }));
+		expect(onAsk).toHaveBeenLastCalledWith(expect.objectContaining({ variable: "cases", groups: null }));
+	});
+
 	it("passes on why not everyone can be shown", async () => {
-		serve({ "POST /compare/persons": new Refused("That is too many to show one by one.") });
-		show(<OneByOne {...same()} question={QUESTION} />);
+		serve({ "POST /compare/one-by-one": new Refused("That is too many to show one by one.") });
+		show(<OneByOne {...same()} question={QUESTION} each="people" onEach={vi.fn()} onAsk={vi.fn()} />);
 		expect(await screen.findByText("That is too many to show one by one.")).toBeTruthy();
 	});
 

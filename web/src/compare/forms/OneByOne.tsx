@@ -1,33 +1,65 @@
+import { Fragment, useMemo } from "react";
 import { useProject } from "../../project/project";
 import { Loading, Problem } from "../../ui/Empty";
 import { groupMark } from "../../ui/palette";
+import { Segments } from "../../ui/Segments";
 import { counted } from "../../ui/words";
-import { usePersons } from "../data";
+import { useOneByOne } from "../data";
 import { RowMark, rowKey } from "../RowMark";
 import type { Question } from "../spec";
+import type { Each } from "../view";
+import { BranchHead, BranchTurn, useBranches } from "./Folding";
 import { Drawn, type FormProps } from "./Opens";
 import { rowsAt } from "./rows";
 
-/** Yes or no for every person and row: who mentions what, group by group. */
-export function OneByOne({ question, result, places, onOpen }: FormProps & { question: Question }) {
-	const { case_one } = useProject();
-	const found = usePersons(question);
+/** Documents that are named where nobody is linked. */
+const NAMED = 8;
+
+interface Props extends FormProps {
+	question: Question;
+	each: Each;
+	onEach: (each: Each) => void;
+	onAsk: (changes: Record<string, string | null>) => void;
+}
+
+/** Yes or no for every person (or document) and row: who mentions what, group by group. */
+export function OneByOne({ question, result, places, each, onOpen, onEach, onAsk }: Props) {
+	const { case_one, case_many } = useProject();
+	const found = useOneByOne(question, each);
+	const rows = useMemo(() => rowsAt(result, places), [result, places]);
+	const branchAt = useBranches(question, rows);
+	const fold = (codes: number[]) => onAsk({ codes: codes.join(".") });
 	if (found.error) return <Problem error={found.error} />;
 	if (!found.data) return <Loading what="everyone" />;
-	const persons = found.data.persons.flatMap((person) => person.groups.map((group, at) => ({ person, group, at })));
-	persons.sort((a, b) => a.group - b.group || a.person.identifier.localeCompare(b.person.identifier, "en", { numeric: true }));
-	const rows = rowsAt(result, places);
+	const { nobody } = found.data;
+	const columns = found.data.each.flatMap((one) => one.groups.map((group, at) => ({ one, group, at })));
+	columns.sort((a, b) => a.group - b.group || a.one.name.localeCompare(b.one.name, "en", { numeric: true }));
 	return (
 		<Drawn>
-			<p className="mb-2 text-[13px] text-quiet">
-				Filled: the {case_one} mentions it in this group; the number, where it is more than one, is of passages.
-			</p>
+			<div className="mb-2 flex flex-wrap items-center gap-3 text-[13px] text-quiet">
+				<span className="print:hidden">
+					<Segments
+						name="One by one"
+						value={each}
+						options={[
+							{ value: "people", label: `Each ${case_one}` },
+							{ value: "documents", label: "Each document" },
+						]}
+						onChange={onEach}
+					/>
+				</span>
+				<p>
+					{each === "people"
+						? `Filled: the ${case_one} mentions it in this group; the number, where it is more than one, is of passages.`
+						: `Filled: somebody of this group mentions it in the document; the number, where it is more than one, is of passages. A document stands in every group whose ${case_many} speak in it.`}
+				</p>
+			</div>
 			<table className="border-collapse text-[12px]">
 				<thead className="sticky top-0 z-10 bg-card">
 					<tr>
 						<td className="sticky left-0 bg-card" />
 						{result.groups.map((group, place) => {
-							const wide = persons.filter((one) => one.group === place).length;
+							const wide = columns.filter((one) => one.group === place).length;
 							if (!wide) return null;
 							return (
 								<th
@@ -44,48 +76,58 @@ export function OneByOne({ question, result, places, onOpen }: FormProps & { que
 					</tr>
 					<tr>
 						<td className="sticky left-0 bg-card" />
-						{persons.map(({ person, group }, place) => (
+						{columns.map(({ one, group }, place) => (
 							<th
-								key={`${person.case}-${group}`}
+								key={`${one.id}-${group}`}
 								scope="col"
-								className={`h-16 min-w-6 align-bottom font-normal text-quiet ${persons[place - 1]?.group === group ? "" : "border-l border-line"}`}
+								title={one.name}
+								className={`h-16 min-w-6 align-bottom font-normal text-quiet ${columns[place - 1]?.group === group ? "" : "border-l border-line"}`}
 							>
-								<span className="inline-block max-h-16 truncate [writing-mode:vertical-rl]">{person.identifier}</span>
+								<span className={`inline-block truncate [writing-mode:vertical-rl] ${each === "people" ? "max-h-16" : "max-h-32"}`}>
+									{one.name}
+								</span>
 							</th>
 						))}
 					</tr>
 				</thead>
 				<tbody>
-					{rows.map(({ row, place }) => (
-						<tr key={rowKey(row)} className="border-t border-line2">
-							<th scope="row" className="sticky left-0 bg-card py-0.5 pr-3 text-left text-[13.4px] font-medium whitespace-nowrap">
-								<RowMark row={row} />
-								{row.name}
-							</th>
-							{persons.map(({ person, group, at }, column) => {
-								const times = person.counts[place]?.[at] ?? 0;
-								return (
-									<td
-										key={`${person.case}-${group}`}
-										className={`p-px ${persons[column - 1]?.group === group ? "" : "border-l border-line"}`}
-									>
-										<button
-											type="button"
-											aria-label={`${row.name}, ${person.identifier}: ${times ? counted(times, "passage") : "not mentioned"}. Open the group’s passages`}
-											title={`${person.identifier}: ${times ? counted(times, "passage") : "not mentioned"}`}
-											className="block size-[24px] rounded-sm text-[11px] leading-none text-on-spruce"
-											style={{ background: times ? groupMark(result.groups[group]?.mark ?? 0).colour : "var(--color-track)" }}
-											onClick={() => onOpen({ row: place, group, left_out: null })}
-										>
-											{times > 1 ? times : ""}
-										</button>
-									</td>
-								);
-							})}
-						</tr>
+					{rows.map(({ row, place }, down) => (
+						<Fragment key={rowKey(row)}>
+							<BranchHead branch={branchAt(down)} columns={columns.length + 1} onFold={fold} />
+							<tr className="border-t border-line2">
+								<th scope="row" className="sticky left-0 bg-card py-0.5 pr-3 text-left text-[13.4px] font-medium whitespace-nowrap">
+									<BranchTurn branch={branchAt(down)} name={row.name} onFold={fold} />
+									<RowMark row={row} />
+									{row.name}
+								</th>
+								{columns.map(({ one, group, at }, column) => {
+									const times = one.counts[place]?.[at] ?? 0;
+									return (
+										<td key={`${one.id}-${group}`} className={`p-px ${columns[column - 1]?.group === group ? "" : "border-l border-line"}`}>
+											<button
+												type="button"
+												aria-label={`${row.name}, ${one.name}: ${times ? counted(times, "passage") : "not mentioned"}. Open the group’s passages`}
+												title={`${one.name}: ${times ? counted(times, "passage") : "not mentioned"}`}
+												className="block size-[24px] rounded-sm text-[11px] leading-none text-on-spruce"
+												style={{ background: times ? groupMark(result.groups[group]?.mark ?? 0).colour : "var(--color-track)" }}
+												onClick={() => onOpen({ row: place, group, left_out: null })}
+											>
+												{times > 1 ? times : ""}
+											</button>
+										</td>
+									);
+								})}
+							</tr>
+						</Fragment>
 					))}
 				</tbody>
 			</table>
+			{nobody.length > 0 && (
+				<p className="mt-2 max-w-3xl text-[13px] text-quiet">
+					Nobody linked in {counted(nobody.length, "document")}, so in no group: {nobody.slice(0, NAMED).join(", ")}
+					{nobody.length > NAMED && ` and ${nobody.length - NAMED} more`}.
+				</p>
+			)}
 		</Drawn>
 	);
 }

@@ -1,10 +1,10 @@
-import { useState } from "react";
+import { useAddressed } from "../../project/address";
 import { useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { codeColour, groupMark } from "../../ui/palette";
 import { useWidth } from "../../ui/width";
 import { counted } from "../../ui/words";
-import { usePersons } from "../data";
+import { useOneByOne } from "../data";
 import { inWords, largest, madeOf, short } from "../figures";
 import type { Question } from "../spec";
 import { apart } from "./apart";
@@ -27,7 +27,9 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 	const own = rows.map(({ row }) => row.colour);
 	const alone = new Set(own).size === own.length;
 	const hues = rows.map(({ row }, at) => codeColour(alone && row.colour !== null ? row.colour : (FAR[at % FAR.length] ?? 0)));
-	const [chosen, setChosen] = useState<number | null>(null);
+	const [line, setLine] = useAddressed("line", "");
+	const chosen = line === "" ? null : Number(line);
+	const setChosen = (place: number | null) => setLine(place === null ? "" : String(place));
 	const { case_one, case_many } = useProject();
 	const [measured, wide] = useWidth();
 	const top = largest(result);
@@ -128,7 +130,7 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 
 /** Everyone who is in two groups or more: passages in each, and whether they began or stopped. */
 function ByPerson({ question, result, row }: { question: Question; result: FormProps["result"]; row: number }) {
-	const persons = (usePersons(question).data?.persons ?? []).filter((person) => person.groups.length > 1);
+	const persons = (useOneByOne(question).data?.each ?? []).filter((person) => person.groups.length > 1);
 	if (persons.length === 0) return <p className="quiet-line">Nobody is in two of these groups.</p>;
 	return (
 		<table className="mt-1 border-collapse">
@@ -152,9 +154,9 @@ function ByPerson({ question, result, row }: { question: Question; result: FormP
 					const told = counts.filter((count): count is number => count !== null);
 					const change = (told.at(-1) ? 1 : 0) - (told[0] ? 1 : 0);
 					return (
-						<tr key={person.case} className="border-t border-line2">
+						<tr key={person.id} className="border-t border-line2">
 							<th scope="row" className="pr-6 text-left font-medium">
-								{person.identifier}
+								{person.name}
 							</th>
 							{counts.map((count, group) => (
 								<td key={result.groups[group]?.name} className="pr-6">

@@ -1,5 +1,5 @@
-import { useState } from "react";
 import { Link } from "react-router";
+import { useAddressed } from "../../project/address";
 import { useProject } from "../../project/project";
 import { Loading, Problem } from "../../ui/Empty";
 import { groupMark } from "../../ui/palette";
@@ -14,7 +14,9 @@ import { AsItWas, CameAndWent, Since } from "./Told";
 export function FrozenComparison({ id }: { id: number }) {
 	const project = useProject();
 	const found = useFrozen(id);
-	const [opened, setOpened] = useState<CellKey | null>(null);
+	const [open, setOpen] = useAddressed("open", "");
+	const opened = readCell(open);
+	const setOpened = (cell: CellKey | null) => setOpen(cell ? cellKey(cell) : "");
 	if (found.error) return <Problem error={found.error} />;
 	if (!found.data) return <Loading what="the result" />;
 	const { result, changes, comparison } = found.data;
@@ -58,6 +60,11 @@ export function FrozenComparison({ id }: { id: number }) {
 }
 
 const cellKey = ({ kind, id, group }: CellKey) => `${kind}:${id}|${group}`;
+
+function readCell(said: string): CellKey | null {
+	const [, kind, id, group] = /^(\w+):(\d+)\|(.*)$/s.exec(said) ?? [];
+	return kind && id && group !== undefined ? { kind: kind as CellKey["kind"], id: Number(id), group } : null;
+}
 
 interface ThenProps {
 	result: Comparison;

@@ -1,4 +1,5 @@
 import { Link, useNavigate, useParams } from "react-router";
+import { useGonePlace } from "../../project/places";
 import { useMayCode, useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Empty, Loading, Problem } from "../../ui/Empty";
@@ -14,6 +15,7 @@ export function FrozenPage() {
 	const { id } = useProject();
 	const named = Number(useParams().frozenId) || null;
 	const list = useFrozenList();
+	useGonePlace(named !== null && list.data?.every((one) => one.id !== named) === true);
 	if (list.error) return <Problem error={list.error} />;
 	if (!list.data) return <Loading what="frozen results" />;
 	const chosen = named === null ? list.data[0] : list.data.find((one) => one.id === named);

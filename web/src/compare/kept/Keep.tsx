@@ -3,6 +3,7 @@ import { Bookmark } from "lucide-react";
 import { useEffect, useState } from "react";
 import { useThemes } from "../../coding/overview";
 import { MemosOn } from "../../memos/MemosOn";
+import { scopeAddress } from "../../project/grammar";
 import { useMayCode } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
@@ -22,12 +23,14 @@ interface Props {
 	open: number | null;
 	/** It names nothing else, as from a memo: the rest is filled in. */
 	bare: boolean;
+	/** It asks for anything but what is usual. */
+	touched: boolean;
 	onOpen: (address: Record<string, string>) => void;
 	onName: (kept: number | null) => void;
 }
 
 /** The name of a kept comparison, whether it is as it was kept, its memos, and the way to all others. */
-export function Keep({ question, view, open, bare, onOpen, onName }: Props) {
+export function Keep({ question, view, open, bare, touched, onOpen, onName }: Props) {
 	const kept = useKept().data;
 	const mayCode = useMayCode();
 	const { change, remove } = useKeptWrites();
@@ -65,6 +68,7 @@ export function Keep({ question, view, open, bare, onOpen, onName }: Props) {
 							Freeze
 						</Button>
 					)}
+					{touched && <Button onClick={() => onOpen(scopeAddress(question.scope ?? {}))}>Begin anew</Button>}
 					{(kept.length > 0 || here) && (
 						<Menu>
 							<MenuButton className="inline-flex items-center gap-1.5 rounded-md border border-line bg-card px-2.5 py-1 text-[13px] font-semibold hover:border-quiet">

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { ExhibitMenu } from "../../evidence/ExhibitMenu";
 import { Passage } from "../../evidence/Passage";
-import { useAddress } from "../../project/address";
+import { useAddress, useAddressedNumber } from "../../project/address";
 import { useMayCode, useProject } from "../../project/project";
 import { scopeRequest, useScope } from "../../project/scope";
 import { Button } from "../../ui/Button";
@@ -29,7 +29,7 @@ export function PassagesPage() {
 	const saved = useQueries().data ?? [];
 	const here = saved.find((one) => one.id === Number(params.get("saved")));
 	const blocks = read(params.get("blocks")) ?? (here?.blocks as Blocks | undefined) ?? EMPTY;
-	const [limit, setLimit] = useState(STEP);
+	const [limit, setLimit] = useAddressedNumber("up", STEP);
 	const found = useFound(blocks, limit);
 	const set = (next: Blocks) => change({ blocks: JSON.stringify(next) });
 	const { scope } = useScope();

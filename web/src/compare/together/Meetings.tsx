@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { api, type Shape, take } from "../../api/client";
 import { Passage } from "../../evidence/Passage";
+import { useAddressedNumber } from "../../project/address";
 import { useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Loading, Problem } from "../../ui/Empty";
@@ -23,7 +23,7 @@ export function Meetings({
 	onClose: () => void;
 }) {
 	const { id } = useProject();
-	const [limit, setLimit] = useState(STEP);
+	const [limit, setLimit] = useAddressedNumber("up", STEP);
 	const asked = { ...body, ...cell, limit };
 	const found = useQuery({
 		queryKey: ["project", id, "meetings", asked],

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useAddressed } from "../../project/address";
 import { Choice } from "../../ui/Choice";
 import { groupMark } from "../../ui/palette";
 import type { Cell, Together } from "./cell";
@@ -56,7 +56,9 @@ export function Most({ data, onOpen }: Props) {
 
 /** Where the likeness of two codes differs most between two groups. */
 export function Gap({ data, onOpen }: Props) {
-	const [chosen, setChosen] = useState<[number, number]>([0, data.groups.length - 1]);
+	const [said, setSaid] = useAddressed("between", `0 ${data.groups.length - 1}`);
+	const named = said.split(" ").map(Number) as [number, number];
+	const chosen: [number, number] = named.every((place) => data.groups[place]) ? named : [0, data.groups.length - 1];
 	const [first, second] = chosen.map((place) => data.groups[place]);
 	if (!first || !second) return null;
 	const options = data.groups.flatMap((one, a) =>
@@ -70,13 +72,7 @@ export function Gap({ data, onOpen }: Props) {
 		<section aria-label="Differences in likeness" className="min-w-0">
 			<h2 className="mb-1 flex items-center gap-1">
 				Differences in likeness
-				<Choice
-					as="small"
-					name="Between"
-					value={chosen.join(" ")}
-					options={options}
-					onChange={(said) => setChosen(said.split(" ").map(Number) as [number, number])}
-				/>
+				<Choice as="small" name="Between" value={chosen.join(" ")} options={options} onChange={setSaid} />
 			</h2>
 			<ul className="rounded-lg border border-line bg-card px-3 py-1 text-[13px]">
 				{told.slice(0, SHOWN).map((pair) => {

@@ -51,7 +51,7 @@ export function TogetherPage() {
 	);
 	const { file } = useSaving();
 	const opened = readCell(params.get("open"));
-	const setOpened = (cell: Cell | null) => change({ open: cell && writeCell(cell) }, true);
+	const setOpened = (cell: Cell | null) => change({ open: cell && writeCell(cell), up: null }, true);
 	const ordered = useMemo(() => flat(branches(codes ?? [])).map(({ code }) => code), [codes]);
 	const used = ordered.filter((code) => !code.parked && code.passages > 0);
 	const known = new Set(codes?.map((code) => code.id));
