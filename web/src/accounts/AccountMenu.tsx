@@ -35,6 +35,11 @@ export function AccountMenu({ projectId }: { projectId?: number }) {
 								What was done
 							</Link>
 						</MenuItem>
+						<MenuItem>
+							<Link className={ITEM} to={`/projects/${projectId}/words`}>
+								Words used here
+							</Link>
+						</MenuItem>
 					</>
 				)}
 				<MenuItem>

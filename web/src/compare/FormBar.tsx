@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Term } from "../help/Term";
 import { useProject } from "../project/project";
 import { Choice } from "../ui/Choice";
 import type { Comparison } from "./data";
@@ -39,7 +40,7 @@ export function FormBar({ view, question, result, hidden, onView, onLeaving }: P
 			<span className="mb-1 ml-auto flex items-center gap-1 text-[13px] text-quiet">
 				{view.form === "table" && (
 					<>
-						Tint
+						<Term of="expected">Tint</Term>
 						<Choice
 							as="small"
 							name="Tint"

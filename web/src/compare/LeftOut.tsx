@@ -1,3 +1,4 @@
+import { Term } from "../help/Term";
 import { number } from "../ui/words";
 import type { Comparison } from "./data";
 import type { Opened } from "./spec";
@@ -16,7 +17,10 @@ export function LeftOut({
 	return (
 		<div className="px-0.5 py-2 text-[12.6px] leading-normal text-quiet">
 			<p>
-				<b className="text-ink">Adds up:</b> {number(result.in_scope)} {result.in_scope === 1 ? "passage" : "passages"} in scope ={" "}
+				<b className="text-ink">
+					<Term of="left_out">Adds up</Term>:
+				</b>{" "}
+				{number(result.in_scope)} {result.in_scope === 1 ? "passage" : "passages"} in scope ={" "}
 				{result.left_out.map((part, place) => (
 					<span key={part.reason}>
 						{place > 0 && " + "}

@@ -1,3 +1,4 @@
+import { Term } from "../help/Term";
 import { useAddressed } from "../project/address";
 import { type Finding, useStandsOut, useSteady } from "./data";
 import { RowMark } from "./RowMark";
@@ -57,7 +58,8 @@ export function StandsOut({ question, onOpen, onChange }: Props) {
 				)}
 				{found.sure + found.look > told.length && (
 					<span className="text-quiet">
-						{found.sure} sure and {found.look} worth a look among {found.looked_at} differences; the table’s edges show them all.
+						{found.sure} <Term of="sure">sure</Term> and {found.look} <Term of="look">worth a look</Term> among {found.looked_at}{" "}
+						differences; the table’s edges show them all.
 					</span>
 				)}
 			</div>

@@ -1,4 +1,5 @@
 import type { Shape } from "../api/client";
+import { Term } from "../help/Term";
 import { fixed } from "./figures";
 
 type Found = Shape<"SteadyOut">;
@@ -36,7 +37,7 @@ export function Steady({ found, waiting, share, onChange }: Props) {
 			</ul>
 			{found.choices.length > 0 && (
 				<p>
-					Holds in{" "}
+					<Term of="steady">Holds</Term> in{" "}
 					<b className="text-ink">
 						{found.holds} of {found.choices.length}
 					</b>{" "}

@@ -201,20 +201,11 @@ describe("the shelf", () => {
 		await waitFor(() => expect(address()).toBe("/projects/7/gather/bring-in"));
 	});
 
-	it("shows the way to a first comparison while it is empty", async () => {
+	it("shows the way to what waits while it is empty", async () => {
 		nowServe("GET /documents", []);
 		nowServe("GET /status", { ...STATUS, documents: 0, linked_cases: 0, staged: 3 });
-		const { container } = show(<Shelf />);
+		show(<Shelf />);
 		expect(await screen.findByRole("link", { name: "3 files waiting to be brought in" })).toBeTruthy();
-		await waitFor(() =>
-			expect(texts(container.querySelectorAll("ol li"))).toEqual([
-				"1Bring in transcripts",
-				"✓Bring in the sheet of people",
-				"3Link speakers to people",
-				"✓Code passages",
-				"5Compare groups",
-			]),
-		);
 	});
 
 	it("gives a viewer nothing to press", async () => {

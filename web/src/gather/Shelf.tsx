@@ -76,7 +76,6 @@ export function Shelf() {
 							</Link>
 						</p>
 					)}
-					<FirstSteps />
 				</Empty>
 			</DropZone>
 		);
@@ -301,26 +300,4 @@ function arranged(documents: ShelfDocument[], words: string, order: { by: Column
 			: String(left).localeCompare(String(right), "en", { numeric: true });
 	};
 	return kept.sort((a, b) => (order.down ? -compare(a, b) : compare(a, b)));
-}
-
-function FirstSteps() {
-	const { case_many } = useProject();
-	const status = useStatus().data;
-	const steps = [
-		["Bring in transcripts", (status?.documents ?? 0) > 0],
-		[`Bring in the sheet of ${case_many}`, (status?.cases ?? 0) > 0],
-		[`Link speakers to ${case_many}`, (status?.linked_cases ?? 0) > 0],
-		["Code passages", (status?.codings ?? 0) > 0],
-		["Compare groups", false],
-	] as const;
-	return (
-		<ol className="mx-auto mt-6 w-fit space-y-1 text-left">
-			{steps.map(([label, done], place) => (
-				<li key={label}>
-					<span className="mr-2 inline-block w-5 text-right font-semibold text-spruce">{done ? "✓" : place + 1}</span>
-					{label}
-				</li>
-			))}
-		</ol>
-	);
 }

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { Term } from "../help/Term";
 import { useMayCode, useProject, useTellGone } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
@@ -96,7 +97,9 @@ export function Workbench({
 							disabled={!mayCode}
 						/>
 					</div>
-					<p className="mt-1 font-normal text-quiet">Missing values are left out of every table, and said so beneath it.</p>
+					<p className="mt-1 font-normal text-quiet">
+						<Term of="missing">Missing</Term> values are left out of every table, and said so beneath it.
+					</p>
 				</div>
 			)}
 			<label className="mt-3 block text-[12.8px] font-semibold">

@@ -11,7 +11,7 @@ export function pageAt(pathname: string): { project: string; page: string } | nu
 }
 
 /** Pages that one goes to for a moment, and not back to by going to their step. */
-const PASSING = new Set(["gather/bring-in", "gather/texts", "members", "history"]);
+const PASSING = new Set(["gather/bring-in", "gather/texts", "members", "history", "words"]);
 const SCOPE_WORDS: string[] = SCOPE.map((part) => part.address);
 
 /** Addresses of what isn’t there any more. */

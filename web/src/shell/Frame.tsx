@@ -18,6 +18,7 @@ import { useTitle } from "../ui/title";
 import { number } from "../ui/words";
 import { Connection } from "./Connection";
 import { FindAnything } from "./FindAnything";
+import { FirstSteps } from "./FirstSteps";
 import { Jobs } from "./Jobs";
 import { ScopeLine } from "./ScopeLine";
 import { useScrollsKept } from "./scrolls";
@@ -49,6 +50,7 @@ export function Frame() {
 				<SkipToPage />
 				<TopBar />
 				<ScopeLine />
+				<FirstSteps />
 				<Codings />
 				<Uploads />
 				<NotSaved />

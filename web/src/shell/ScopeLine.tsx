@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useLocation } from "react-router";
 import { useCodebook } from "../codes/data";
 import { useDocuments } from "../gather/data";
+import { Term } from "../help/Term";
 import { useRoster } from "../people/data";
 import { useProject } from "../project/project";
 import { useScope, WHOLE } from "../project/scope";
@@ -63,7 +64,7 @@ export function ScopeLine() {
 	});
 	return (
 		<Line narrowed={narrowed}>
-			Looking at{" "}
+			<Term of="scope">Looking at</Term>{" "}
 			{parts.map(({ key, items, one, many }, place) => (
 				<span key={key}>
 					{place === 0 ? "" : place === parts.length - 1 ? " and " : ", "}

@@ -54,6 +54,7 @@ export const PAGES = {
 	"compare/frozen": FrozenPage,
 	"compare/frozen/:frozenId": FrozenPage,
 	"report/digests": page("DigestsPage", () => import("../report/DigestsPage")),
+	words: page("WordsPage", () => import("../help/WordsPage")),
 	members: page("Members", () => import("./Members")),
 	history: page("History", () => import("./History")),
 };

@@ -17,6 +17,7 @@ const VIEWS: [RegExp, string][] = [
 	[/^compare/, "Groups compared"],
 	[/^report\/digests/, "Digests"],
 	[/^report/, "Exhibits"],
+	[/^words/, "Words used here"],
 	[/^members/, "Members"],
 	[/^history/, "What was done"],
 ];

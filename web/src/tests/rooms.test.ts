@@ -6,6 +6,7 @@ const FLOORS = [
 	"api",
 	"ui",
 	"project",
+	"help",
 	"codes",
 	"memos",
 	"evidence",

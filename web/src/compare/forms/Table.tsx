@@ -1,3 +1,4 @@
+import { Term } from "../../help/Term";
 import { useProject } from "../../project/project";
 import { groupMark } from "../../ui/palette";
 import { useStable } from "../../ui/stable";
@@ -100,7 +101,7 @@ export function Table({ result, places, tint, opened, noted, marks, onOpen, onPa
 						{size && <th className="w-[176px]">{SIZES[size](result, onPair)}</th>}
 						{testing && (
 							<th className="min-w-24">
-								{result.rows.some((row) => row.test.effect !== null) ? <abbr title={V}>V</abbr> : "Test"}
+								{result.rows.some((row) => row.test.effect !== null) ? <Term of="effect">V</Term> : "Test"}
 								<small className="block text-[11.8px] font-normal text-quiet">p, Holm over {result.tests_made}</small>
 							</th>
 						)}
@@ -134,9 +135,6 @@ export function Table({ result, places, tint, opened, noted, marks, onOpen, onPa
 		</div>
 	);
 }
-
-const V =
-	"Cramér’s V, corrected for chance: how closely mentioning a row goes with the groups, from 0 (no more than groups alike would show by chance) to 1 (wholly)";
 
 /** Where the rows are that aren't drawn. */
 export function Room({ high, width }: { high: number; width: number }) {

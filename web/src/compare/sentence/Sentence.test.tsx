@@ -46,7 +46,7 @@ it("lets what made it refuse be changed", async () => {
 	const { user } = show(<Compare />, { at: "/projects/7/compare?codes=3.4&variable=11&second=12" });
 	expect((await screen.findByRole("alert")).textContent).toBe("Too many groups: choose fewer.");
 	expect(screen.queryByText(/tests/)).toBeNull();
-	await user.click(screen.getByRole("button", { name: /^Branches/ }));
+	await user.click(screen.getByRole("button", { name: /^Branches: .*rolled up/ }));
 	await user.click(screen.getByRole("option", { name: /^not rolled up/ }));
 	await waitFor(() => expect(calls("POST /compare").at(-1)).toMatchObject({ roll_up: false }));
 });

@@ -1,6 +1,7 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useState } from "react";
 import type { Code } from "../../codes/data";
+import { Term } from "../../help/Term";
 import { useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { groupMark } from "../../ui/palette";
@@ -48,7 +49,7 @@ function Counting({ question, result, onChange }: Omit<Props, "result" | "codes"
 	const said = (kind: PartKind) => result.sentence.find((part) => part.kind === kind)?.text ?? "";
 	return (
 		<>
-			, counting{" "}
+			, <Term of="measure">counting</Term>{" "}
 			<Choice
 				as="token"
 				name="Measure"
@@ -57,7 +58,7 @@ function Counting({ question, result, onChange }: Omit<Props, "result" | "codes"
 				options={result.measures.map((one) => ({ value: one.id, label: one.words, hint: one.hint }))}
 				onChange={(measure) => onChange({ measure: measure === "people" ? null : (measure ?? null), base: null })}
 			/>
-			{result.figures.taken}
+			<Term of="base">{result.figures.taken}</Term>
 			<Choice
 				as="token"
 				name="Base"
@@ -77,7 +78,7 @@ function Further({ question, result, axes, onChange }: Omit<Props, "codes">) {
 	const variable = [...axes.variables, ...axes.ofDocuments].find((one) => one.id === question.variable);
 	return (
 		<div className="mb-2.5 text-[13px] text-quiet">
-			Branches{" "}
+			<Term of="rolled_up">Branches</Term>{" "}
 			<Choice
 				as="token"
 				name="Branches"
@@ -112,16 +113,22 @@ function Further({ question, result, axes, onChange }: Omit<Props, "codes">) {
 			{variable?.kind === "number" && result && (
 				<>
 					{" "}
-					· bands cut at <Cuts cuts={result.cuts} onChange={(cuts) => onChange({ cuts: cuts.join("~"), groups: null, difference: null })} />
+					· <Term of="band">bands</Term> cut at{" "}
+					<Cuts cuts={result.cuts} onChange={(cuts) => onChange({ cuts: cuts.join("~"), groups: null, difference: null })} />
 				</>
 			)}
 			{(question.measure ?? "people") === "people" && !question.second && (
 				<>
 					{" "}
-					· adjusted for <AdjustedFor question={question} variables={axes.variables} onChange={onChange} />
+					· <Term of="adjusted">adjusted for</Term> <AdjustedFor question={question} variables={axes.variables} onChange={onChange} />
 				</>
 			)}
-			{result && ` · tests ${testsInWords(result, project.case_many)}`}
+			{result && (
+				<>
+					{" "}
+					· <Term of="tests">tests</Term> {testsInWords(result, project.case_many)}
+				</>
+			)}
 		</div>
 	);
 }

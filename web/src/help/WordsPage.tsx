@@ -1,0 +1,40 @@
+import { useEffect } from "react";
+import { useLocation } from "react-router";
+import { useProject } from "../project/project";
+import { inWordsOf, TERMS, type Words } from "./terms";
+
+const PARTS = ["Material", "People", "Coding", "Comparing", "Keeping"] as const;
+const EVERY = Object.entries<Words>(TERMS);
+
+/** Every word that means something of its own here; an address may point to one. */
+export function WordsPage() {
+	const { case_one, case_many } = useProject();
+	const wanted = useLocation().hash.slice(1);
+	useEffect(() => {
+		if (wanted) document.getElementById(wanted)?.scrollIntoView({ block: "center" });
+	}, [wanted]);
+	return (
+		// biome-ignore lint/a11y/noNoninteractiveTabindex: a long list has to be scrolled by keyboard too
+		<section aria-label="Words used here" tabIndex={0} className="mx-auto filling max-w-3xl pane p-8 max-[720px]:p-4">
+			<h2 className="title">Words used here</h2>
+			<p className="mt-1 mb-4 text-quiet">One word for one thing, on every page and in every file that leaves.</p>
+			{PARTS.map((part) => (
+				<section key={part} aria-label={part} className="mb-5">
+					<h3 className="mb-1 border-b border-line pb-0.5 font-semibold">{part}</h3>
+					<dl>
+						{EVERY.filter(([, one]) => one.of === part).map(([id, one]) => (
+							<div
+								key={id}
+								id={id}
+								className={`grid gap-x-4 rounded-md px-2 py-1 cols-[150px_minmax(0,1fr)] ${id === wanted ? "bg-apricot-soft" : ""}`}
+							>
+								<dt className="font-semibold">{inWordsOf(one.name, case_one, case_many)}</dt>
+								<dd>{inWordsOf(one.said, case_one, case_many)}</dd>
+							</div>
+						))}
+					</dl>
+				</section>
+			))}
+		</section>
+	);
+}
