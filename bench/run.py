@@ -27,7 +27,7 @@ import polars as pl  # noqa: E402
 import psycopg  # noqa: E402
 from django.core.management import call_command  # noqa: E402
 
-from bench import backups, beside, coding, desk, gather, growth, line, meeting, roster, rule, team  # noqa: E402
+from bench import backups, beside, coding, desk, gather, growth, line, lists, meeting, roster, rule, team  # noqa: E402
 from bench.world import Size, fill  # noqa: E402
 from core.compare import counts  # noqa: E402
 from core.compare.groups import (  # noqa: E402
@@ -254,6 +254,16 @@ def read_and_coded() -> None:
         line.run(report, home, held, PASSWORD)
 
 
+def listed() -> None:
+    """Long lists in a browser."""
+    held = lists.prepare()
+    account = Account.objects.get(username="bench")
+    account.set_password(PASSWORD)
+    account.save()
+    with serving() as (home, _):
+        lists.run(report, home, held, PASSWORD)
+
+
 def _signed_in(home: str, username: str = "bench") -> Callable[..., bytes]:
     """A session of its own: a function that asks the server."""
     jar = http.cookiejar.CookieJar()
@@ -312,6 +322,7 @@ def main() -> None:
         "gather": lambda: gather.run(report),
         "beside": lambda: beside.run(report),
         "roster": scrolled,
+        "lists": listed,
         "coding": lambda: coding.run(report),
         "desk": read_and_coded,
         "team": worked_at_once,

@@ -1,8 +1,10 @@
 """Codes with codes, maps, people one by one, a number's spread, and what the codebook holds."""
 
 import io
+import zipfile
 
 import openpyxl
+import pandas
 import pytest
 
 from server.coding.models import Code
@@ -72,6 +74,24 @@ def test_codes_with_codes_leave_as_tables(world, client, crosses):
     lines = client.post(url, {**body, "format": "csv"}, format="json").content.decode("utf-8-sig").splitlines()
     assert lines[2:4] == ["Code,With,Crosses,How often,Likeness", "Late,Home,never,0,0.0"]
     assert lines[5] == "Late,Home,daily,1,1.0"
+    pasted = client.post(url, {**body, "format": "tsv"}, format="json").content.decode().splitlines()
+    assert pasted[:2] == ["Code\tWith\tCrosses\tHow often\tLikeness", "Late\tHome\tnever\t0\t0.0"]
+    files = zipfile.ZipFile(io.BytesIO(client.post(url, {**body, "format": "zip"}, format="json").content))
+    read = pandas.read_csv(files.open("pairs.csv"))
+    assert (list(read.columns)[:3], len(read)) == (["Code", "With", "Crosses"], len(pasted) - 1)
+    assert "Late" not in read.columns
+    assert files.read("about.txt").decode().strip()
+
+
+def test_the_overview_leaves_under_one_header(world, client, crosses):
+    url, body = world.url("/compare/holdings/export"), {"variable": crosses.pk}
+    pasted = client.post(url, {**body, "format": "tsv"}, format="json").content.decode().splitlines()
+    assert pasted[0].startswith("Code\tBeneath\tPassages\tPeople\tBranch: passages\tBranch: people")
+    files = zipfile.ZipFile(io.BytesIO(client.post(url, {**body, "format": "zip"}, format="json").content))
+    read = pandas.read_csv(files.open("codes.csv")).set_index("Code")
+    assert read.loc["Late", "Passages"] == 1
+    assert len(read) == len(pasted) - 1
+    assert "codebook" in files.read("about.txt").decode()
 
 
 def test_the_overview_leaves_as_a_workbook(world, client, crosses):

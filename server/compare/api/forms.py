@@ -11,7 +11,7 @@ from rest_framework.response import Response
 
 from server.common.api import read
 from server.common.errors import Refusal
-from server.common.exports import XLSX, attached
+from server.common.exports import TSV, XLSX, ZIP, attached
 from server.compare import exports, forms, overview
 from server.compare.asked import COLUMNS, ComparisonIn
 from server.compare.models import ROW_KINDS
@@ -202,17 +202,31 @@ class HoldingsView(ProjectView):
         return Response(overview.holdings(self.member, read(OverviewIn, request)))
 
 
+class HoldingsExportIn(OverviewIn):
+    format = serializers.ChoiceField(choices=["xlsx", "tsv", "zip"], default="xlsx")
+
+
+HOLDINGS = {
+    "xlsx": (exports.holdings_xlsx, XLSX),
+    "tsv": (exports.holdings_tsv, TSV),
+    "zip": (exports.holdings_tidy, ZIP),
+}
+
+
 class HoldingsExportView(ProjectView):
     needs = {"POST": MemberRole.VIEWER}
 
-    @extend_schema(request=OverviewIn, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    @extend_schema(request=HoldingsExportIn, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
     def post(self, request: Request, project_id: int) -> HttpResponse:
-        """What the codebook holds as .xlsx."""
+        """What the codebook holds, as a file."""
         project = self.member.project
-        found = overview.holdings(self.member, read(OverviewIn, request))
+        said = read(HoldingsExportIn, request)
+        found = overview.holdings(self.member, said)
         found = exports.holdings_hidden(found, project.hide_below, project.round_to)
-        made = exports.holdings_xlsx(found, project.name, project.case_many)
-        return attached(made, XLSX, project.name, "codebook-holds", "xlsx")
+        make, kind = HOLDINGS[said["format"]]
+        return attached(
+            make(found, project.name, project.case_many), kind, project.name, "codebook-holds", said["format"]
+        )
 
 
 class ProgressExportView(ProjectView):

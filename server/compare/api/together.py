@@ -11,7 +11,7 @@ from rest_framework.response import Response
 
 from server.coding.shown import Quoted
 from server.common.api import read
-from server.common.exports import CSV, XLSX, attached
+from server.common.exports import CSV, TSV, XLSX, ZIP, attached
 from server.compare import exports, together
 from server.compare.asked import COLUMNS
 from server.compare.blocks import UNITS
@@ -98,10 +98,15 @@ class TogetherView(ProjectView):
 
 
 class TogetherExportIn(TogetherIn):
-    format = serializers.ChoiceField(choices=["xlsx", "csv"])
+    format = serializers.ChoiceField(choices=["xlsx", "csv", "tsv", "zip"])
 
 
-TABLES = {"xlsx": (exports.together_xlsx, XLSX), "csv": (exports.together_csv, CSV)}
+TABLES = {
+    "xlsx": (exports.together_xlsx, XLSX),
+    "csv": (exports.together_csv, CSV),
+    "tsv": (exports.together_tsv, TSV),
+    "zip": (exports.together_tidy, ZIP),
+}
 
 
 class TogetherExportView(ProjectView):

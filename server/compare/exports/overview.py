@@ -2,7 +2,8 @@
 
 from typing import Any
 
-from server.common.exports import Cell, Rows, Workbook
+from server.common.exports import Cell, Rows, Workbook, plain, tabbed
+from server.compare.exports.tidy import zipped
 
 Json = dict[str, Any]
 
@@ -13,6 +14,17 @@ def holdings_xlsx(result: Json, project: str, many: str) -> bytes:
     what = f"What the codebook of {project} holds: passages, and {many} who mention it."
     book.table("Codebook", what, _holdings(result, many), notes=["Branch: with all codes beneath, each passage once."])
     return book.made()
+
+
+def holdings_tsv(result: Json, project: str, many: str) -> bytes:
+    """The same lines under one header, to be pasted."""
+    return tabbed(_holdings(result, many))
+
+
+def holdings_tidy(result: Json, project: str, many: str) -> bytes:
+    """A .zip of ``codes.csv`` under one header, and ``about.txt`` that says what it is."""
+    what = f"What the codebook of {project} holds: passages, and {many} who mention it.\n"
+    return zipped({"codes.csv": plain(_holdings(result, many)), "about.txt": what.encode()})
 
 
 def _holdings(result: Json, many: str) -> Rows:

@@ -44,11 +44,21 @@ for a formula has an apostrophe before it."""
 
 def as_tidy(result: Json, project: str, many: str) -> bytes:
     """A .zip of ``cells.csv``, ``rows.csv`` and ``about.txt``."""
+    return zipped(
+        {
+            "cells.csv": plain(cells_of(result)),
+            "rows.csv": plain(rows_of(result)),
+            "about.txt": about(result, project, many).encode(),
+        }
+    )
+
+
+def zipped(files: dict[str, bytes]) -> bytes:
+    """Files by name as one .zip."""
     out = io.BytesIO()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as file:
-        file.writestr("cells.csv", plain(cells_of(result)))
-        file.writestr("rows.csv", plain(rows_of(result)))
-        file.writestr("about.txt", about(result, project, many))
+        for name, content in files.items():
+            file.writestr(name, content)
     return out.getvalue()
 
 

@@ -2,7 +2,8 @@
 
 from typing import Any
 
-from server.common.exports import Cell, Rows, Workbook, plain
+from server.common.exports import Cell, Rows, Workbook, plain, tabbed
+from server.compare.exports.tidy import zipped
 
 Json = dict[str, Any]
 
@@ -10,6 +11,16 @@ Json = dict[str, Any]
 def together_csv(result: Json, project: str, many: str) -> bytes:
     """A line for each pair and group, as programs like it."""
     return plain([[result["sentence"]], [], *_pairs(result)])
+
+
+def together_tsv(result: Json, project: str, many: str) -> bytes:
+    """A line for each pair and group under one header, to be pasted."""
+    return tabbed(_pairs(result))
+
+
+def together_tidy(result: Json, project: str, many: str) -> bytes:
+    """A .zip of ``pairs.csv`` under one header, and ``about.txt`` with the sentence."""
+    return zipped({"pairs.csv": plain(_pairs(result)), "about.txt": f"{result['sentence']}\n\n{project}\n".encode()})
 
 
 def together_xlsx(result: Json, project: str, many: str) -> bytes:

@@ -1056,7 +1056,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description What the codebook holds as .xlsx. */
+        /** @description What the codebook holds, as a file. */
         post: operations["projects_compare_holdings_export_create"];
         delete?: never;
         options?: never;
@@ -4496,6 +4496,23 @@ export interface components {
             text: string;
             after: string;
         };
+        /**
+         * @description * `xlsx` - xlsx
+         *     * `tsv` - tsv
+         *     * `zip` - zip
+         * @enum {string}
+         */
+        HoldingsExportInFormatEnum: "xlsx" | "tsv" | "zip";
+        HoldingsExportInRequest: {
+            /** @default variable */
+            columns: components["schemas"]["ColumnsEnum"];
+            variable?: number | null;
+            groups?: string[] | null;
+            cuts?: number[] | null;
+            scope?: components["schemas"]["ScopeInRequest"];
+            /** @default xlsx */
+            format: components["schemas"]["HoldingsExportInFormatEnum"];
+        };
         HoldingsOut: {
             groups: components["schemas"]["GroupName"][];
             group_people: number[];
@@ -6235,9 +6252,11 @@ export interface components {
         /**
          * @description * `xlsx` - xlsx
          *     * `csv` - csv
+         *     * `tsv` - tsv
+         *     * `zip` - zip
          * @enum {string}
          */
-        TogetherExportInFormatEnum: "xlsx" | "csv";
+        TogetherExportInFormatEnum: "xlsx" | "csv" | "tsv" | "zip";
         TogetherExportInRequest: {
             codes: number[];
             /** @default people */
@@ -8232,8 +8251,8 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["OverviewInRequest"];
-                "multipart/form-data": components["schemas"]["OverviewInRequest"];
+                "application/json": components["schemas"]["HoldingsExportInRequest"];
+                "multipart/form-data": components["schemas"]["HoldingsExportInRequest"];
             };
         };
         responses: {

@@ -1,5 +1,6 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useMemo, useState } from "react";
+import { LongList } from "../ui/LongList";
 import { codeColour } from "../ui/palette";
 import type { Code } from "./data";
 import { branches, flat } from "./tree";
@@ -31,26 +32,24 @@ export function CodesPick({ codes, chosen, onChange }: { codes: Code[]; chosen: 
 					value={words}
 					onChange={(event) => setWords(event.target.value)}
 				/>
-				<div className="overflow-auto">
-					{rows
-						.filter((row) => row.code.name.toLowerCase().includes(words.toLowerCase()))
-						.map(({ code, depth }) => (
-							<label
-								key={code.id}
-								className="flex cursor-pointer items-center gap-2 rounded px-1 py-0.5 hover:bg-paper2"
-								style={{ paddingLeft: 4 + depth * 16 }}
-							>
-								<input
-									type="checkbox"
-									className="accent-spruce"
-									checked={chosen.includes(code.id)}
-									onChange={(event) => onChange(event.target.checked ? [...chosen, code.id] : chosen.filter((id) => id !== code.id))}
-								/>
-								<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
-								<span className="truncate">{code.name}</span>
-							</label>
-						))}
-				</div>
+				<LongList rows={rows.filter((row) => row.code.name.toLowerCase().includes(words.toLowerCase()))} height={26}>
+					{({ code, depth }) => (
+						<label
+							key={code.id}
+							className="flex h-[26px] cursor-pointer items-center gap-2 rounded px-1 hover:bg-paper2"
+							style={{ paddingLeft: 4 + depth * 16 }}
+						>
+							<input
+								type="checkbox"
+								className="accent-spruce"
+								checked={chosen.includes(code.id)}
+								onChange={(event) => onChange(event.target.checked ? [...chosen, code.id] : chosen.filter((id) => id !== code.id))}
+							/>
+							<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
+							<span className="truncate">{code.name}</span>
+						</label>
+					)}
+				</LongList>
 			</PopoverPanel>
 		</Popover>
 	);

@@ -1,5 +1,5 @@
 import { ArrowDown, ArrowUp, AudioLines, FileText, Image, ListChecks, ScrollText } from "lucide-react";
-import { useMemo, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, take } from "../api/client";
 import { useDocumentVariables } from "../people/data";
@@ -8,7 +8,9 @@ import { useSorted, useTyped } from "../project/address";
 import { useMayCode, useProject, useStatus, useWrite } from "../project/project";
 import { Button } from "../ui/Button";
 import { Empty, Loading, Problem } from "../ui/Empty";
+import { Room } from "../ui/Room";
 import { useToasts } from "../ui/toasts";
+import { useLong } from "../ui/virtual";
 import { counted, number } from "../ui/words";
 import { ChooseFiles, DropZone } from "./DropZone";
 import { type ShelfDocument, useDocuments } from "./data";
@@ -57,7 +59,10 @@ export function Shelf() {
 			},
 		},
 	);
+	const frame = useRef<HTMLDivElement>(null);
 	const rows = useMemo(() => arranged(documents.data ?? [], words, order), [documents.data, words, order]);
+	const drawn = useLong(rows.length, frame, 53);
+	const columns = variables.length + COLUMNS.length + (mayCode ? 2 : 1);
 	if (documents.error) return <Problem error={documents.error} />;
 	if (!documents.data) return <Loading what="documents" />;
 	if (!documents.data.length)
@@ -115,7 +120,7 @@ export function Shelf() {
 					)}
 					{mayCode && <ChooseFiles main onFiles={bring} label="Bring in files" />}
 				</div>
-				<div className="pane rounded-lg border border-line bg-card">
+				<div ref={frame} className="pane rounded-lg border border-line bg-card">
 					<table className="w-full border-collapse">
 						<thead className="sticky top-0 z-10 bg-card shadow-[0_1px_0_var(--color-line)]">
 							<tr>
@@ -145,45 +150,50 @@ export function Shelf() {
 							</tr>
 						</thead>
 						<tbody>
-							{rows.map((row) => (
-								<tr key={row.id} className="border-t border-line2 hover:bg-paper">
-									{mayCode && (
+							<Room high={drawn.before} width={columns} />
+							{drawn.items.map(({ index }) => {
+								const row = rows[index] as ShelfDocument;
+								return (
+									<tr key={row.id} ref={drawn.measure} data-index={index} className="border-t border-line2 hover:bg-paper">
+										{mayCode && (
+											<td className="px-3">
+												<input
+													type="checkbox"
+													aria-label={`Select ${row.title}`}
+													className="accent-spruce"
+													checked={picked.has(row.id)}
+													onChange={(event) => {
+														const next = new Set(picked);
+														if (event.target.checked) next.add(row.id);
+														else next.delete(row.id);
+														setPicked(next);
+													}}
+												/>
+											</td>
+										)}
+										<td className="max-w-72 px-3 py-2">
+											<Kind row={row} projectId={project.id} />
+											<Link to={`../code/${row.id}`} className="font-semibold text-spruce hover:underline">
+												{row.title}
+											</Link>
+											<span className="block truncate quiet-line">{row.source_name}</span>
+										</td>
 										<td className="px-3">
-											<input
-												type="checkbox"
-												aria-label={`Select ${row.title}`}
-												className="accent-spruce"
-												checked={picked.has(row.id)}
-												onChange={(event) => {
-													const next = new Set(picked);
-													if (event.target.checked) next.add(row.id);
-													else next.delete(row.id);
-													setPicked(next);
-												}}
-											/>
+											<Speakers row={row} />
 										</td>
-									)}
-									<td className="max-w-72 px-3 py-2">
-										<Kind row={row} projectId={project.id} />
-										<Link to={`../code/${row.id}`} className="font-semibold text-spruce hover:underline">
-											{row.title}
-										</Link>
-										<span className="block truncate quiet-line">{row.source_name}</span>
-									</td>
-									<td className="px-3">
-										<Speakers row={row} />
-									</td>
-									{variables.map((variable) => (
-										<td key={variable.id} className="px-3">
-											<ValueCell of="document" subject={row.id} name={row.title} cell={row.values[variable.id]} variable={variable} />
-										</td>
-									))}
-									<td className="px-3 text-right">{number(row.words)}</td>
-									<td className="px-3 text-right">{row.turns}</td>
-									<td className="px-3 text-right">{row.passages || <span className="text-quiet">none</span>}</td>
-									<td className="px-3 quiet-line">{row.last_coded ?? "not yet"}</td>
-								</tr>
-							))}
+										{variables.map((variable) => (
+											<td key={variable.id} className="px-3">
+												<ValueCell of="document" subject={row.id} name={row.title} cell={row.values[variable.id]} variable={variable} />
+											</td>
+										))}
+										<td className="px-3 text-right">{number(row.words)}</td>
+										<td className="px-3 text-right">{row.turns}</td>
+										<td className="px-3 text-right">{row.passages || <span className="text-quiet">none</span>}</td>
+										<td className="px-3 quiet-line">{row.last_coded ?? "not yet"}</td>
+									</tr>
+								);
+							})}
+							<Room high={drawn.after} width={columns} />
 						</tbody>
 					</table>
 					{rows.length === 0 && <p className="p-4 quiet-line">No document matches “{words}”.</p>}

@@ -7,6 +7,7 @@ import { Term } from "../help/Term";
 import { useRoster } from "../people/data";
 import { useProject } from "../project/project";
 import { useScope, WHOLE } from "../project/scope";
+import { LongList } from "../ui/LongList";
 import { counted } from "../ui/words";
 import { ScopeLeft, ScopeMore, WithMaterial } from "./ScopeMore";
 
@@ -146,14 +147,17 @@ function Filter({
 					<button
 						type="button"
 						className="hover:underline"
-						onClick={() => set(new Set([...on].filter((id) => !shown.some((item) => item.id === id))))}
+						onClick={() => {
+							const listed = new Set(shown.map((item) => item.id));
+							set(new Set([...on].filter((id) => !listed.has(id))));
+						}}
 					>
 						Without these
 					</button>
 				</div>
-				<div className="overflow-auto">
-					{shown.map((item) => (
-						<label key={item.id} className="flex cursor-pointer items-center gap-2 rounded px-1 py-0.5 hover:bg-paper2">
+				<LongList rows={shown} height={26}>
+					{(item) => (
+						<label key={item.id} className="flex h-[26px] cursor-pointer items-center gap-2 rounded px-1 hover:bg-paper2">
 							<input
 								type="checkbox"
 								className="accent-spruce"
@@ -165,11 +169,11 @@ function Filter({
 									set(next);
 								}}
 							/>
-							{item.name}
+							<span className="shrink-0">{item.name}</span>
 							<span className="ml-auto truncate quiet-line">{item.hint}</span>
 						</label>
-					))}
-				</div>
+					)}
+				</LongList>
 			</PopoverPanel>
 		</Popover>
 	);

@@ -1,4 +1,4 @@
-import { useMemo, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { type Code, useCodebook, useCodeWrites } from "../../codes/data";
 import { NewCode } from "../../codes/NewCode";
 import { branches, flat } from "../../codes/tree";
@@ -7,6 +7,8 @@ import { useMayCode, useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Loading, Problem } from "../../ui/Empty";
 import { codeColour } from "../../ui/palette";
+import { Room } from "../../ui/Room";
+import { useLong } from "../../ui/virtual";
 import { counted } from "../../ui/words";
 import { CodePages } from "../CodePages";
 import { ReadingPane } from "../ReadingPane";
@@ -30,11 +32,13 @@ export function CodebookPage() {
 	const rows = useMemo(() => flat(branches(codes)), [codes]);
 	const open = codes.find((code) => code.id === Number(params.get("open")));
 	const showing = params.get("show") ?? "passages";
-	if (codebook.error) return <Problem error={codebook.error} />;
-	if (!codebook.data) return <Loading what="the codebook" />;
+	const frame = useRef<HTMLDivElement>(null);
 	const wanted = words.trim().toLowerCase();
 	const shown = rows.filter(({ code }) => !wanted || `${code.name} ${code.definition} ${code.covers}`.toLowerCase().includes(wanted));
 	const active = shown.filter(({ code }) => !code.parked);
+	const drawn = useLong(active.length, frame, 31);
+	if (codebook.error) return <Problem error={codebook.error} />;
+	if (!codebook.data) return <Loading what="the codebook" />;
 	const parked = shown.filter(({ code }) => code.parked);
 	const tick = (id: number) => setTicked(ticked.includes(id) ? ticked.filter((one) => one !== id) : [...ticked, id]);
 	return (
@@ -94,7 +98,7 @@ export function CodebookPage() {
 				</span>
 			</div>
 			<div className={`grid min-h-0 flex-1 gap-4 ${open ? "cols-[minmax(0,1fr)_minmax(300px,40%)]" : "grid-cols-1"}`}>
-				<div className="pane pb-4">
+				<div ref={frame} className="pane pb-4">
 					<LookList codes={codes} onOpen={(id) => set({ open: String(id) })} onTick={setTicked} />
 					<p className="mb-1.5 quiet-line">
 						Click a code to read its passages by {project.case_one} and to see its card; tick codes to merge, split or park them.
@@ -113,18 +117,23 @@ export function CodebookPage() {
 							</tr>
 						</thead>
 						<tbody>
-							{active.map((branch) => (
-								<Row
-									key={branch.code.id}
-									beneath={branch.code.branch_passages}
-									code={branch.code}
-									depth={branch.depth}
-									ticked={ticked.includes(branch.code.id)}
-									open={open?.id === branch.code.id}
-									onTick={tick}
-									onOpen={(id) => set({ open: open?.id === id ? null : String(id) })}
-								/>
-							))}
+							<Room high={drawn.before} width={6} />
+							{drawn.items.map(({ index }) => {
+								const branch = active[index] as (typeof active)[number];
+								return (
+									<Row
+										key={branch.code.id}
+										beneath={branch.code.branch_passages}
+										code={branch.code}
+										depth={branch.depth}
+										ticked={ticked.includes(branch.code.id)}
+										open={open?.id === branch.code.id}
+										onTick={tick}
+										onOpen={(id) => set({ open: open?.id === id ? null : String(id) })}
+									/>
+								);
+							})}
+							<Room high={drawn.after} width={6} />
 							{parked.length > 0 && (
 								<tr>
 									<td colSpan={6} className="border-t border-line bg-paper2 px-2.5 py-1 font-semibold">

@@ -1,5 +1,5 @@
 import { ChevronDown, ChevronRight } from "lucide-react";
-import { type MouseEvent, memo, useMemo, useState } from "react";
+import { type MouseEvent, memo, type RefObject, useMemo, useRef, useState } from "react";
 import type { Code } from "../../codes/data";
 import { useCodeWrites } from "../../codes/data";
 import { type Branch, branches } from "../../codes/tree";
@@ -7,6 +7,7 @@ import { useHere } from "../../project/here";
 import { useMayCode, useProject } from "../../project/project";
 import { codeColour } from "../../ui/palette";
 import { useStable } from "../../ui/stable";
+import { useLong } from "../../ui/virtual";
 import { CodeCard } from "../codebook/CodeCard";
 
 interface Props {
@@ -31,6 +32,9 @@ export const Codebook = memo(function Codebook({ codes, pins, onCode, selecting 
 	const tree = useMemo(() => branches(looking ? codes : codes.filter((code) => !code.parked)), [codes, looking]);
 	const open = codes.find((code) => code.id === opened);
 	const wanted = words.trim().toLowerCase();
+	const frame = useRef<HTMLDivElement>(null);
+	const rows = useMemo(() => inSight(tree, closed, wanted), [tree, closed, wanted]);
+	const drawn = useLong(rows.length, frame, 30);
 	const fold = useStable((id: number) => {
 		const next = new Set(closed);
 		if (!next.delete(id)) next.add(id);
@@ -57,21 +61,25 @@ export const Codebook = memo(function Codebook({ codes, pins, onCode, selecting 
 					}}
 				/>
 			</div>
-			<DropPlace className="flex-1 pane px-1.5 py-1.5" onDrop={(id) => ({ id, parent: null })} onMove={move}>
-				{tree.map((branch) => (
-					<Row
-						key={branch.code.id}
-						branch={branch}
-						wanted={wanted}
-						closed={closed}
-						onToggle={fold}
-						opened={opened}
-						onClick={click}
-						onHold={hold}
-						pins={pins}
-						onMove={move}
-					/>
-				))}
+			<DropPlace frame={frame} className="flex-1 pane px-1.5 py-1.5" onDrop={(id) => ({ id, parent: null })} onMove={move}>
+				<div style={{ height: drawn.before }} />
+				{drawn.items.map(({ index }) => {
+					const branch = rows[index] as Branch;
+					return (
+						<Row
+							key={branch.code.id}
+							branch={branch}
+							folded={closed.has(branch.code.id) && !wanted}
+							onToggle={fold}
+							on={opened === branch.code.id}
+							onClick={click}
+							onHold={hold}
+							pin={pins.find((pin) => pin.code === branch.code.id)?.key}
+							onMove={move}
+						/>
+					);
+				})}
+				<div style={{ height: drawn.after }} />
 				{mayCode && wanted && !exists && (
 					<button
 						type="button"
@@ -111,73 +119,72 @@ interface Target {
 
 interface RowProps {
 	branch: Branch;
-	wanted: string;
-	closed: ReadonlySet<number>;
+	folded: boolean;
 	onToggle: (id: number) => void;
-	opened: number | null;
+	/** Whether its card is open. */
+	on: boolean;
 	onClick: (id: number) => void;
 	onHold: (event: MouseEvent) => void;
-	pins: { key: number; code: number }[];
+	/** The key that it is pinned to. */
+	pin: number | undefined;
 	onMove: (to: Target) => void;
 }
 
-const Row = memo(function Row(props: RowProps) {
-	const { branch, wanted, closed, onToggle, opened, onClick, onHold, pins, onMove } = props;
+const Row = memo(function Row({ branch, folded, onToggle, on, onClick, onHold, pin, onMove }: RowProps) {
 	const { code, children, depth } = branch;
 	const mayCode = useMayCode();
-	if (wanted && !mentions(branch, wanted)) return null;
-	const folded = closed.has(code.id) && !wanted;
 	const total = children.length ? code.branch_passages : code.passages;
-	const key = pins.find((pin) => pin.code === code.id)?.key;
 	return (
-		<>
-			<DropPlace
-				onDrop={(id, above) => (above ? { id, parent: code.parent, before: code.id } : { id, parent: code.id })}
-				edged
-				onMove={onMove}
+		<DropPlace
+			onDrop={(id, above) => (above ? { id, parent: code.parent, before: code.id } : { id, parent: code.id })}
+			edged
+			onMove={onMove}
+		>
+			<div
+				className={`flex items-center gap-1.5 rounded-md py-[3px] pr-2 text-[13.4px] ${on ? "bg-spruce-soft" : "hover:bg-paper2"}`}
+				style={{ paddingLeft: 4 + depth * 16 }}
 			>
-				<div
-					className={`flex items-center gap-1.5 rounded-md py-[3px] pr-2 text-[13.4px] ${opened === code.id ? "bg-spruce-soft" : "hover:bg-paper2"}`}
-					style={{ paddingLeft: 4 + depth * 16 }}
-				>
-					{children.length ? (
-						<button
-							type="button"
-							aria-label={`${folded ? "Unfold" : "Fold"} ${code.name}`}
-							aria-expanded={!folded}
-							className="sign text-quiet"
-							onClick={() => onToggle(code.id)}
-						>
-							{folded ? <ChevronRight size={13} /> : <ChevronDown size={13} />}
-						</button>
-					) : (
-						<span className="w-[13px]" />
-					)}
+				{children.length ? (
 					<button
 						type="button"
-						draggable={mayCode}
-						onDragStart={(event) => event.dataTransfer.setData("application/x-code", String(code.id))}
-						className={`flex min-w-0 flex-1 items-center gap-1.5 text-left ${children.length ? "font-semibold" : ""}`}
-						title={code.definition || code.name}
-						onMouseDown={onHold}
-						onClick={() => onClick(code.id)}
+						aria-label={`${folded ? "Unfold" : "Fold"} ${code.name}`}
+						aria-expanded={!folded}
+						className="sign text-quiet"
+						onClick={() => onToggle(code.id)}
 					>
-						<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
-						<span className="truncate">{code.name}</span>
-						{key && <kbd>{key}</kbd>}
+						{folded ? <ChevronRight size={13} /> : <ChevronDown size={13} />}
 					</button>
-					<span
-						className="text-xs text-quiet"
-						title={children.length ? `${total} passages in this branch, each once` : `${total} passages`}
-					>
-						{total}
-					</span>
-				</div>
-			</DropPlace>
-			{!folded && children.map((child) => <Row key={child.code.id} {...props} branch={child} />)}
-		</>
+				) : (
+					<span className="w-[13px]" />
+				)}
+				<button
+					type="button"
+					draggable={mayCode}
+					onDragStart={(event) => event.dataTransfer.setData("application/x-code", String(code.id))}
+					className={`flex min-w-0 flex-1 items-center gap-1.5 text-left ${children.length ? "font-semibold" : ""}`}
+					title={code.definition || code.name}
+					onMouseDown={onHold}
+					onClick={() => onClick(code.id)}
+				>
+					<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
+					<span className="truncate">{code.name}</span>
+					{pin && <kbd>{pin}</kbd>}
+				</button>
+				<span className="text-xs text-quiet" title={children.length ? `${total} passages in this branch, each once` : `${total} passages`}>
+					{total}
+				</span>
+			</div>
+		</DropPlace>
 	);
 });
+
+/** The rows that are seen, in order: what is folded stays away, and of what is looked for all that leads to it stays. */
+function inSight(tree: Branch[], closed: ReadonlySet<number>, wanted: string): Branch[] {
+	return tree.flatMap((branch) => {
+		if (wanted && !mentions(branch, wanted)) return [];
+		return [branch, ...(closed.has(branch.code.id) && !wanted ? [] : inSight(branch.children, closed, wanted))];
+	});
+}
 
 /** Takes a dragged code and moves it here. */
 function DropPlace({
@@ -185,6 +192,7 @@ function DropPlace({
 	onMove,
 	edged = false,
 	className,
+	frame,
 	children,
 }: {
 	onDrop: (id: number, above: boolean) => Target;
@@ -192,6 +200,7 @@ function DropPlace({
 	/** Its upper edge takes what is dropped before it, the rest what is dropped beneath it. */
 	edged?: boolean;
 	className?: string;
+	frame?: RefObject<HTMLDivElement | null>;
 	children: React.ReactNode;
 }) {
 	const [over, setOver] = useState<"above" | "onto" | null>(null);
@@ -203,6 +212,7 @@ function DropPlace({
 	return (
 		// biome-ignore lint/a11y/noStaticElementInteractions: the code's card nests and orders by keyboard
 		<div
+			ref={frame}
 			className={`${className ?? ""} ${over ? look[over] : ""}`}
 			onDragOver={(event) => {
 				if (!event.dataTransfer.types.includes("application/x-code")) return;

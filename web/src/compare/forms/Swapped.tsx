@@ -1,5 +1,6 @@
 import { useProject } from "../../project/project";
 import { groupMark } from "../../ui/palette";
+import { Room } from "../../ui/Room";
 import { counted } from "../../ui/words";
 import type { Cell } from "../data";
 import { apartOf, inWords, largest, madeOf, short } from "../figures";
@@ -9,7 +10,6 @@ import type { Tint } from "../view";
 import { useInView } from "./inView";
 import type { FormProps } from "./Opens";
 import { rowsAt, tintOf } from "./rows";
-import { Room } from "./Table";
 
 const WIDE = { name: 220, row: 130 };
 

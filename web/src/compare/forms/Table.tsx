@@ -1,6 +1,7 @@
 import { Term } from "../../help/Term";
 import { useProject } from "../../project/project";
 import { groupMark } from "../../ui/palette";
+import { Room } from "../../ui/Room";
 import { useStable } from "../../ui/stable";
 import { counted } from "../../ui/words";
 import type { Comparison } from "../data";
@@ -133,16 +134,6 @@ export function Table({ result, places, tint, opened, noted, marks, onOpen, onPa
 				</tbody>
 			</table>
 		</div>
-	);
-}
-
-/** Where the rows are that aren't drawn. */
-export function Room({ high, width }: { high: number; width: number }) {
-	if (high <= 0) return null;
-	return (
-		<tr>
-			<td colSpan={width} style={{ height: high }} />
-		</tr>
 	);
 }
 

@@ -30,7 +30,7 @@ export function OverviewPage() {
 	const part = params.get("part") ?? "holds";
 	const measure = params.get("measure") === "people" ? "people" : "passages";
 	const form = params.get("form") === "ring" ? "ring" : "tiles";
-	const { file } = useSaving();
+	const { file, table: copied } = useSaving();
 	const body = { columns: "variable" as const, variable, scope: scopeRequest(scope) };
 	const path = { params: { path: { project_id: id } } };
 	const holdings = useQuery({
@@ -63,6 +63,15 @@ export function OverviewPage() {
 									: file("compare/progress/export", { ...body, ...choice }, "Exported: by document, day, coder, and interview."))
 							}
 						/>
+						{part === "holds" && (
+							<>
+								<Way
+									label="Data for other programs (.zip)"
+									onClick={() => void file("compare/holdings/export", { ...body, format: "zip" })}
+								/>
+								<Way label="Copy as table" onClick={() => void copied("compare/holdings/export", { ...body, format: "tsv" })} />
+							</>
+						)}
 						{part !== "went" && (
 							<GuardedPicture
 								above={[

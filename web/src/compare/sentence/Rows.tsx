@@ -1,9 +1,10 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
-import { useMemo, useState } from "react";
+import { type ReactNode, useMemo, useRef, useState } from "react";
 import type { Code } from "../../codes/data";
-import { branches, flat } from "../../codes/tree";
+import { type Branch, branches, flat } from "../../codes/tree";
 import { useThemes } from "../../coding/overview";
 import { codeColour } from "../../ui/palette";
+import { useLong } from "../../ui/virtual";
 import { useQueries } from "../passages/searches";
 
 interface Props {
@@ -65,37 +66,7 @@ export function Rows({ codes, chosen, themes, queries, label, onChange }: Props)
 						None
 					</button>
 				</div>
-				<div className="overflow-auto">
-					{rows
-						.filter((row) => fits(row.code.name))
-						.map(({ code, depth, children }) => (
-							<div key={code.id} className="flex items-center gap-2 rounded px-1 hover:bg-paper2" style={{ paddingLeft: 4 + depth * 18 }}>
-								<label className="flex min-w-0 flex-1 cursor-pointer items-center gap-2 py-0.5">
-									<input
-										type="checkbox"
-										className="accent-spruce"
-										checked={on.has(code.id)}
-										onChange={(event) => {
-											const next = new Set(on);
-											if (event.target.checked) next.add(code.id);
-											else next.delete(code.id);
-											set(next);
-										}}
-									/>
-									<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
-									<span className="truncate">{code.name}</span>
-								</label>
-								{children.length > 0 && (
-									<button
-										type="button"
-										className="text-[12px] font-semibold text-spruce hover:underline"
-										onClick={() => set(new Set(children.map((child) => child.code.id)))}
-									>
-										only those beneath
-									</button>
-								)}
-							</div>
-						))}
+				<CodesToTick rows={rows.filter((row) => fits(row.code.name))} on={on} onSet={set}>
 					<Others
 						title="Themes"
 						sign="❖"
@@ -110,9 +81,67 @@ export function Rows({ codes, chosen, themes, queries, label, onChange }: Props)
 						chosen={queries}
 						onChange={(ids) => onChange({ queries: ids })}
 					/>
-				</div>
+				</CodesToTick>
 			</PopoverPanel>
 		</Popover>
+	);
+}
+
+/** The codes, and after them what else there is to tick. */
+function CodesToTick({
+	rows,
+	on,
+	onSet,
+	children: others,
+}: {
+	rows: Branch[];
+	on: ReadonlySet<number>;
+	onSet: (next: Set<number>) => void;
+	children: ReactNode;
+}) {
+	const frame = useRef<HTMLDivElement>(null);
+	const drawn = useLong(rows.length, frame, 26);
+	return (
+		<div ref={frame} className="overflow-auto">
+			<div style={{ height: drawn.before }} />
+			{drawn.items.map(({ index }) => {
+				const { code, depth, children } = rows[index] as (typeof rows)[number];
+				return (
+					<div
+						key={code.id}
+						className="flex h-[26px] items-center gap-2 rounded px-1 hover:bg-paper2"
+						style={{ paddingLeft: 4 + depth * 18 }}
+					>
+						<label className="flex min-w-0 flex-1 cursor-pointer items-center gap-2 py-0.5">
+							<input
+								type="checkbox"
+								className="accent-spruce"
+								checked={on.has(code.id)}
+								onChange={(event) => {
+									const next = new Set(on);
+									if (event.target.checked) next.add(code.id);
+									else next.delete(code.id);
+									onSet(next);
+								}}
+							/>
+							<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
+							<span className="truncate">{code.name}</span>
+						</label>
+						{children.length > 0 && (
+							<button
+								type="button"
+								className="text-[12px] font-semibold text-spruce hover:underline"
+								onClick={() => onSet(new Set(children.map((child) => child.code.id)))}
+							>
+								only those beneath
+							</button>
+						)}
+					</div>
+				);
+			})}
+			<div style={{ height: drawn.after }} />
+			{others}
+		</div>
 	);
 }
 

@@ -49,7 +49,7 @@ export function TogetherPage() {
 	const variables = [...(useRoster().data?.variables ?? []), ...(useDocumentVariables().data ?? [])].filter((one) =>
 		COMPARABLE.has(one.kind),
 	);
-	const { file } = useSaving();
+	const { file, table: copied } = useSaving();
 	const opened = readCell(params.get("open"));
 	const setOpened = (cell: Cell | null) => change({ open: cell && writeCell(cell), up: null }, true);
 	const ordered = useMemo(() => flat(branches(codes ?? [])).map(({ code }) => code), [codes]);
@@ -95,6 +95,11 @@ export function TogetherPage() {
 								<Head>Table</Head>
 								<Way label="Spreadsheet (.xlsx)" onClick={() => void file("compare/together/export", { ...body, format: "xlsx" })} />
 								<Way label="Plain table (.csv)" onClick={() => void file("compare/together/export", { ...body, format: "csv" })} />
+								<Way
+									label="Data for other programs (.zip)"
+									onClick={() => void file("compare/together/export", { ...body, format: "zip" })}
+								/>
+								<Way label="Copy as table" onClick={() => void copied("compare/together/export", { ...body, format: "tsv" })} />
 								<GuardedPicture above={[data.sentence]} below={[]} name="codes-with-codes" />
 							</ExportMenu>
 						</span>
