@@ -123,6 +123,10 @@ def sign_in(page: Page, home: str, name: str = "rana") -> None:
     expect(page.get_by_role("heading", name="Your projects")).to_be_visible()
 
 
+def go_to(page: Page, step: str) -> None:
+    page.get_by_role("navigation", name="Steps").get_by_role("link", name=step).click()
+
+
 _signed_in: dict[tuple[str, str], tuple[list[Any], str]] = {}
 """Cookies of who has signed in, by server and name, and the address of the demo there."""
 

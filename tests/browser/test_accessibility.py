@@ -48,6 +48,7 @@ VIEWS = {
     "gather/bring-in": "Nothing waits to be brought in",
     "people?tab=check": "Man by the window",
     "members": "Nobody else sees this project",
+    "words#sure": "One word for one thing",
     "history": "newest first",
 }
 
@@ -109,6 +110,63 @@ def test_nothing_serious_on_pictures_and_recordings(page: Page, home: str, title
     page.get_by_role("link", name=title).first.click()
     expect(page.get_by_text(shows)).to_be_visible()
     check(page)
+
+
+OPENED: dict[str, tuple[str, list[tuple[str, str]], str]] = {
+    "account": ("gather", [("button", "Account of")], "By night"),
+    "find anything": ("gather", [("button", "Find anything")], ""),
+    "scope of people": ("people", [("button", "all 86 people")], "Only the 86 listed"),
+    "conditions of the scope": ("people", [("button", "no further conditions")], "What is in play"),
+    "saved scopes": ("compare?cases=1.2", [("button", "Saved scopes")], "Name this scope"),
+    "a variable": ("people", [("button", "Crosses for work")], "Missing values are left out"),
+    "a distribution": ("people?spread=2", [], "By size"),
+    "a new variable": ("people", [("button", "Make a variable")], "Make the variable"),
+    "a new person": ("people", [("button", "Add a person")], "ID or pseudonym"),
+    "memos on a person": ("people", [("button", "Memos on P01")], "Memos on P01"),
+    "merging people": ("people", [("button", "Merge P01 with")], "Two rows"),
+    "a cohort": ("people?tab=cohorts", [("button", "Make a cohort")], "How it is made"),
+    "keys": ("code", [("button", "Keys")], "Keys at the reading desk"),
+    "a turn": ("code", [("button", "Turn 1: split")], "Change"),
+    "a code’s card": ("code", [("button", "Missed connections")], "Covers"),
+    "notes in the margin": ("code", [("button", "Notes in the margin")], "No notes"),
+    "documents to choose": ("code", [("combobox", "Document")], "passage"),
+    "a new code": ("code/codebook", [("button", "New code")], "What it means"),
+    "merging codes": (
+        "code/codebook",
+        [("checkbox", "Tick Missed connections"), ("checkbox", "Tick Freight delays"), ("button", "Merge")],
+        "Merge",
+    ),
+    "a codebook file": ("code/codebook", [("button", "Bring in")], "file"),
+    "rows of a comparison": ("compare", [("button", "7 codes under")], "Top level"),
+    "what is counted": ("compare", [("button", "Measure:")], "passages"),
+    "groups": ("compare", [("button", "all 3")], "weekly"),
+    "adjusted": ("compare", [("button", "nothing")], ""),
+    "a word": ("compare", [("button", "counting: what it means")], "All words"),
+    "keeping": ("compare", [("button", "Keep")], "A kept comparison is live"),
+    "freezing": ("compare", [("button", "Freeze")], "Freeze"),
+    "kept ones": ("compare", [("button", "Kept 3")], "kept by"),
+    "ways out": ("compare", [("button", "Export")], "Copy as table"),
+    "a new exhibit": ("report", [("button", "New exhibit")], "Name"),
+    "a digest": ("report/digests?open=7~3", [], "Write"),
+}
+"""What opens over a view or beside it: where, by which buttons, and what is then read there."""
+
+
+@pytest.mark.parametrize("name", OPENED)
+def test_nothing_serious_in_what_opens(demo: tuple[Page, str], name: str):
+    page, base = demo
+    view, buttons, shows = OPENED[name]
+    page.goto(f"{base}/{view}")
+    expect(page.get_by_role("navigation", name="Steps", exact=True)).to_be_visible()
+    for role, label in buttons:
+        page.get_by_role(role, name=re.compile(f"^{re.escape(label)}")).first.click()
+    if shows:
+        expect(page.get_by_text(shows).or_(page.get_by_label(shows)).first).to_be_visible()
+    for scheme in ("dark", "light"):
+        page.emulate_media(color_scheme=scheme)
+        check(page)
+    assert page.evaluate("document.documentElement.scrollWidth") <= 1280
+    page.keyboard.press("Escape")
 
 
 def check(page: Page) -> None:

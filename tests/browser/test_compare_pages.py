@@ -9,7 +9,7 @@ import openpyxl
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import open_demo, sign_in
+from tests.browser.conftest import go_to, open_demo, sign_in
 
 # Snee 1974, The American Statistician 28: hair by eye colour of 592 students, a public categorical data set.
 HAIR = ("black", "brown", "red", "blond")
@@ -277,7 +277,7 @@ def test_a_public_data_set_gives_its_published_table_and_statistics(page: Page, 
         line.fill(f"{eye.title()} eyes")
         line.press("Enter")
         expect(page.get_by_text(f"{sum(EYES[eye])} passages coded.")).to_be_visible()
-    page.get_by_role("link", name="Compare").click()
+    go_to(page, "Compare")
     for eye, counts in EYES.items():
         for place, hair in enumerate(HAIR):
             base = sum(one[place] for one in EYES.values())

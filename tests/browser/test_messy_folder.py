@@ -10,7 +10,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import open_demo, sign_in
+from tests.browser.conftest import go_to, open_demo, sign_in
 
 SAMPLES = Path(__file__).resolve().parents[1] / "samples"
 VTT = (
@@ -103,21 +103,21 @@ def test_a_messy_folder_becomes_a_linked_project_and_is_undone_whole(page: Page,
     expect(page.get_by_text("“Cleo Lindd” is written")).to_have_count(0)
 
     # The comment is a code on its words; the recording has its player, the notice its page.
-    page.get_by_role("link", name="Gather").click()
+    go_to(page, "Gather")
     page.get_by_role("link", name="Berit_quay", exact=True).click()
     expect(page.get_by_role("button", name="Missed boats on “The boat left without me.”")).to_be_visible()
-    page.get_by_role("link", name="Gather").click()
+    go_to(page, "Gather")
     page.get_by_role("link", name="talk", exact=True).click()
     page.get_by_role("button", name="Play turn 2").click()
     expect(page.locator("#turn-2")).to_have_class(re.compile("bg-spruce-soft"))
-    page.get_by_role("link", name="Gather").click()
+    go_to(page, "Gather")
     page.get_by_role("link", name="notice", exact=True).click()
     drawn = page.get_by_role("img", name="notice, page 1")
     expect(drawn).to_be_visible()
     assert drawn.evaluate("image => image.decode().then(() => image.naturalWidth)") == 1100
 
     # Undo: first the link, then the import whole; redo brings all of it back.
-    page.get_by_role("link", name="Gather").click()
+    go_to(page, "Gather")
     page.get_by_role("heading", name="Documents", level=2).click()
     page.keyboard.press("Control+z")
     expect(page.get_by_text(re.compile("Taken back: Linked 1 speaker"))).to_be_visible()
@@ -142,7 +142,7 @@ def test_bands_by_dragging_become_groups_of_a_comparison(page: Page, home: str):
     assert int(after) < int(before)
     page.get_by_role("button", name="Make the variable").last.click()
     expect(page.get_by_text("“Years on the islands, bands” is made")).to_be_visible()
-    page.get_by_role("link", name="Compare").click()
+    go_to(page, "Compare")
     page.get_by_role("button", name=re.compile("^Variable: ")).click()
     page.get_by_role("option", name=re.compile("^Years on the islands, bands")).click()
     expect(page.get_by_role("columnheader", name=re.compile(f"^.? ?under {after}"))).to_be_visible()

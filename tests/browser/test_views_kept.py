@@ -6,13 +6,9 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
-from .conftest import open_demo
+from tests.browser.conftest import go_to, open_demo
 
 TEXT = "[aria-label^='Text of']"
-
-
-def step(page: Page, name: str) -> None:
-    page.get_by_role("navigation", name="Steps").get_by_role("link", name=name).click()
 
 
 def open_first(page: Page, place: int = 0) -> None:
@@ -26,9 +22,9 @@ def test_coming_back_to_a_comparison_brings_its_rows_form_and_what_was_open(page
     drawer.get_by_role("button", name=re.compile("Didn’t")).click()
     expect(page).to_have_url(re.compile("seen=silent"))
     address = page.url
-    step(page, "Code")
+    go_to(page, "Code")
     expect(page.get_by_role("navigation", name="Pages of coding")).to_be_visible()
-    step(page, "Compare")
+    go_to(page, "Compare")
     expect(drawer.get_by_role("button", name=re.compile("Didn’t"), pressed=True)).to_be_visible()
     assert page.url == address
     # Another number begins at its beginning, and another comparison with nothing chosen.
@@ -78,7 +74,7 @@ def test_the_scope_holds_on_every_page_that_reads_or_counts(page, home, narrowed
     expect(page.get_by_role("button", name=re.compile(r"Roster 2 of \d+"))).to_be_visible()
     for name in narrowed:
         expect(rows.filter(has_text=name).first).to_be_visible()
-    step(page, "Code")
+    go_to(page, "Code")
     expect(page.get_by_text(re.compile(r"^1 of \d$"))).to_be_visible()
     whole = int(re.search(r"of (\d+)", page.get_by_text(re.compile(r"^1 of \d$")).inner_text())[1])
     assert whole < 10
@@ -88,7 +84,7 @@ def test_the_scope_holds_on_every_page_that_reads_or_counts(page, home, narrowed
     page.get_by_label("What to find").fill("boat")
     page.keyboard.press("Enter")
     expect(page.get_by_role("complementary", name="Who says it")).to_contain_text(re.compile("by [12] (person|people)"))
-    step(page, "Report")
+    go_to(page, "Report")
     page.get_by_role("link", name="Digests").click()
     expect(page.get_by_role("row").filter(has=page.get_by_role("rowheader")).first).to_be_visible()
     assert page.get_by_role("rowheader").count() <= 2

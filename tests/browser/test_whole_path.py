@@ -9,7 +9,7 @@ import docx
 import openpyxl
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import open_demo, sign_in
+from tests.browser.conftest import go_to, open_demo, sign_in
 
 ANNA = "Interviewer: How do you get there?\nAnna: By bus 🚌, and it is always late.\nInterviewer: Always?\nAnna: On Mondays, yes. I walk then."
 BEN = "[00:00:02] Int.: How do you get there?\n[00:00:05] Ben: I drive. It's quick.\n[00:00:09] Int.: Always?\n[00:00:11] Ben: The bus is late, they say."
@@ -73,7 +73,7 @@ def test_own_files_to_an_exported_comparison(page: Page, home: str, tmp_path):
         "market": "The bus is late, I hear",
     }
     for title, quote in quotes.items():
-        page.get_by_role("link", name="Gather").click()
+        go_to(page, "Gather")
         page.get_by_role("link", name=title, exact=True).click()
         expect(page.get_by_role("group", name=f"Text of {title}.")).to_be_visible()
         choose_words(page, quote)
@@ -83,7 +83,7 @@ def test_own_files_to_an_exported_comparison(page: Page, home: str, tmp_path):
         expect(page.get_by_role("button", name=f"Late bus on “{quote}”")).to_be_visible()
 
     # Compare across towns, open the evidence, export, read back.
-    page.get_by_role("link", name="Compare").click()
+    go_to(page, "Compare")
     expect(page.get_by_text("Adds up:")).to_be_visible()
     north = page.get_by_role("button", name=re.compile(r"^Late bus, North: 100 %"))
     north.click()
@@ -136,7 +136,7 @@ def choose_words(page: Page, quote: str) -> None:
 
 def test_coding_by_keyboard_alone(page: Page, home: str):
     open_demo(page, home, "code")
-    page.get_by_role("link", name="Gather").click()
+    go_to(page, "Gather")
     page.get_by_role("link", name="P11_boathouse").click()
     text = page.get_by_role("group", name="Text of P11_boathouse")
     text.focus()
@@ -205,9 +205,9 @@ def test_a_viewer_can_read_and_compare_but_not_change(page: Page, home: str):
     open_demo(page, home, "code", "vera")
     expect(page.get_by_role("complementary", name="Codebook")).to_be_visible()
     expect(page.get_by_label("Coding line")).to_have_count(0)
-    page.get_by_role("link", name="People").click()
+    go_to(page, "People")
     expect(page.get_by_role("button", name="Add a person")).to_have_count(0)
-    page.get_by_role("link", name="Compare").click()
+    go_to(page, "Compare")
     expect(page.get_by_text("Adds up:")).to_be_visible()
 
 

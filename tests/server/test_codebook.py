@@ -165,7 +165,7 @@ def test_a_theme_is_read_by_person(world):
     theme = coding.create_theme(world.owner, "Tied to the clock", "They wait.", question.pk, [top.pk, home.pk])
     (shown,) = overview.themes(world.owner)["themes"]
     assert (shown["passages"], shown["documents"], shown["codes"]) == (3, 2, [top.pk, home.pk])
-    read = overview.reading(world.owner, [row.code_id for row in theme.placings.all()])
+    read = overview.reading(world.owner, [row.code_id for row in theme.placings.all()], {})
     assert [(person["identifier"], len(person["passages"])) for person in read["persons"]] == [
         ("P1", 2),
         ("P2", 1),

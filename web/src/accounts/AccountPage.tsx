@@ -6,6 +6,7 @@ import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
 import { Mark } from "../ui/Mark";
+import { useRefused } from "../ui/refused";
 import { useTitle } from "../ui/title";
 import { useToasts } from "../ui/toasts";
 import { moment } from "../ui/words";
@@ -62,6 +63,7 @@ function Password() {
 			tell("Your password is changed. Elsewhere you aren’t signed in any more.");
 		},
 	);
+	const refused = useRefused(change.error);
 	return (
 		<Part title="Password">
 			<form
@@ -78,6 +80,7 @@ function Password() {
 						required
 						value={said.current}
 						onChange={(current) => setSaid({ ...said, current })}
+						{...refused.field}
 					/>
 					<Field
 						label="New password"
@@ -87,9 +90,10 @@ function Password() {
 						required
 						value={said.new}
 						onChange={(next) => setSaid({ ...said, new: next })}
+						{...refused.field}
 					/>
 				</div>
-				<Wrong error={change.error} />
+				{refused.said}
 				<Button type="submit" disabled={change.isPending}>
 					Change it
 				</Button>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { api, take } from "../api/client";
 import { Button } from "../ui/Button";
 import { Modal } from "../ui/Modal";
+import { useRefused } from "../ui/refused";
 
 /** Closing one's own account, with what becomes of its work. */
 export function CloseAccount({ onClose }: { onClose: () => void }) {
@@ -12,6 +13,7 @@ export function CloseAccount({ onClose }: { onClose: () => void }) {
 		// Everything that was loaded was loaded for this account.
 		onSuccess: () => window.location.assign("/"),
 	});
+	const refused = useRefused(close.error);
 	return (
 		<Modal title="Close my account" onClose={onClose}>
 			<form
@@ -33,14 +35,11 @@ export function CloseAccount({ onClose }: { onClose: () => void }) {
 						required
 						className="field mt-1 w-full font-normal"
 						value={password}
+						{...refused.field}
 						onChange={(event) => setPassword(event.target.value)}
 					/>
 				</label>
-				{close.error && (
-					<p role="alert" className="text-danger">
-						{close.error.message}
-					</p>
-				)}
+				{refused.said}
 				<Button look="danger" type="submit" disabled={close.isPending}>
 					Close it for good
 				</Button>

@@ -4,8 +4,9 @@ import { Link, useNavigate, useParams } from "react-router";
 import { api, take } from "../api/client";
 import type { Session } from "../project/session";
 import { Button } from "../ui/Button";
+import { useRefused } from "../ui/refused";
 import { useToasts } from "../ui/toasts";
-import { Field, Outside, Wrong } from "./Outside";
+import { Field, Outside } from "./Outside";
 
 const BACK = "mt-4 block text-[13px] text-spruce hover:underline";
 
@@ -13,6 +14,7 @@ const BACK = "mt-4 block text-[13px] text-spruce hover:underline";
 export function Forgotten({ session }: { session: Session }) {
 	const [name, setName] = useState("");
 	const ask = useMutation({ mutationFn: () => take(api.POST("/api/password/forgotten", { body: { name } })) });
+	const refused = useRefused(ask.error);
 	return (
 		<Outside called="A new password" title="A new password">
 			{!session.mail ? (
@@ -29,8 +31,16 @@ export function Forgotten({ session }: { session: Session }) {
 						ask.mutate();
 					}}
 				>
-					<Field label="Name, or mail address" autoFocus autoComplete="username" required value={name} onChange={setName} />
-					<Wrong error={ask.error} />
+					<Field
+						label="Name, or mail address"
+						autoFocus
+						autoComplete="username"
+						required
+						value={name}
+						onChange={setName}
+						{...refused.field}
+					/>
+					{refused.said}
 					<Button look="main" type="submit" className="w-full justify-center py-2!" disabled={ask.isPending}>
 						Send me a link
 					</Button>
@@ -61,6 +71,7 @@ export function NewPassword() {
 			navigate("/");
 		},
 	});
+	const refused = useRefused(renew.error);
 	return (
 		<Outside called="Choose a new password" title="Choose a new password. Wherever you are signed in, you aren’t any more afterwards.">
 			<form
@@ -78,8 +89,9 @@ export function NewPassword() {
 					required
 					value={password}
 					onChange={setPassword}
+					{...refused.field}
 				/>
-				<Wrong error={renew.error} />
+				{refused.said}
 				<Button look="main" type="submit" className="w-full justify-center py-2!" disabled={renew.isPending}>
 					Keep it
 				</Button>

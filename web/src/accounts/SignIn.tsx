@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { type Session, useSignOut } from "../project/session";
 import { Button } from "../ui/Button";
+import { useRefused } from "../ui/refused";
 import { Field, Outside, Wrong } from "./Outside";
 import { canHavePasskeys } from "./passkeys";
 import { useCode, usePasskey, useSignIn } from "./signing";
@@ -17,6 +18,7 @@ function FirstStep({ session }: { session: Session }) {
 	const [password, setPassword] = useState("");
 	const signIn = useSignIn();
 	const passkey = usePasskey();
+	const refused = useRefused(signIn.error ?? passkey.error);
 	return (
 		<Outside called="Sign in" title="What different groups of people say, compared with care.">
 			<form
@@ -26,9 +28,25 @@ function FirstStep({ session }: { session: Session }) {
 					signIn.mutate({ username, password });
 				}}
 			>
-				<Field label="Name" autoFocus autoComplete="username webauthn" required value={username} onChange={setUsername} />
-				<Field label="Password" type="password" autoComplete="current-password" required value={password} onChange={setPassword} />
-				<Wrong error={signIn.error ?? passkey.error} />
+				<Field
+					label="Name"
+					autoFocus
+					autoComplete="username webauthn"
+					required
+					value={username}
+					onChange={setUsername}
+					{...refused.field}
+				/>
+				<Field
+					label="Password"
+					type="password"
+					autoComplete="current-password"
+					required
+					value={password}
+					onChange={setPassword}
+					{...refused.field}
+				/>
+				{refused.said}
 				<Button look="main" type="submit" className="w-full justify-center py-2!" disabled={signIn.isPending}>
 					Sign in
 				</Button>

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Modal } from "../ui/Modal";
+import { useRefused } from "../ui/refused";
 import { type Code, useCodeWrites } from "./data";
 import { branches, flat, placesAmong } from "./tree";
 
@@ -21,6 +22,7 @@ export function NewCode({
 	const [name, setName] = useState("");
 	const [parent, setParent] = useState(beneath);
 	const [definition, setDefinition] = useState("");
+	const refused = useRefused(createCode.error);
 	const places = placesAmong(flat(branches(codes)));
 	return (
 		<Modal title="A new code" onClose={onClose}>
@@ -47,6 +49,7 @@ export function NewCode({
 						maxLength={160}
 						className="field mt-1 w-full font-normal"
 						value={name}
+						{...refused.field}
 						onChange={(event) => setName(event.target.value)}
 					/>
 				</label>
@@ -65,6 +68,7 @@ export function NewCode({
 						onChange={(event) => setDefinition(event.target.value)}
 					/>
 				</label>
+				{refused.said}
 				<Button look="main" type="submit" disabled={!name.trim() || createCode.isPending}>
 					Make the code
 				</Button>

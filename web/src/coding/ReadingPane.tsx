@@ -4,6 +4,7 @@ import { Quoted } from "../evidence/Quoted";
 import { useProject } from "../project/project";
 import { useScope } from "../project/scope";
 import { Loading, Problem } from "../ui/Empty";
+import { languageOf, ours } from "../ui/language";
 import { codeColour } from "../ui/palette";
 import { counted } from "../ui/words";
 import { type Reading, useReading } from "./overview";
@@ -38,7 +39,12 @@ function ReadPassages({ reading, codes, but }: { reading: Reading; codes: Code[]
 						</span>
 					</h3>
 					{person.passages.map((passage) => (
-						<p key={passage.id} className="mb-2 font-serif leading-snug" dir="auto">
+						<p
+							key={passage.id}
+							className="mb-2 font-serif leading-snug"
+							dir="auto"
+							lang={languageOf(passage.before + passage.text + passage.after)}
+						>
 							<span className="text-quiet">{passage.before}</span>
 							<Link
 								to={`/projects/${project.id}/code/${passage.document}?passage=${passage.id}`}
@@ -48,7 +54,7 @@ function ReadPassages({ reading, codes, but }: { reading: Reading; codes: Code[]
 								<Quoted passage={passage} />
 							</Link>
 							<span className="text-quiet">{passage.after}</span>
-							<span className="mt-0.5 flex flex-wrap gap-x-2.5 font-sans text-xs text-quiet">
+							<span className="mt-0.5 flex flex-wrap gap-x-2.5 font-sans text-xs text-quiet" lang={ours()}>
 								{passage.codes
 									.filter((code) => code !== but)
 									.map((code) => (

@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import type { Shape } from "../api/client";
 import { useProject } from "../project/project";
+import { languageOf, ours } from "../ui/language";
 import { ExhibitMenu } from "./ExhibitMenu";
 import { Quoted } from "./Quoted";
 
@@ -8,13 +9,13 @@ import { Quoted } from "./Quoted";
 export function Passage({ passage, by }: { passage: Shape<"Quoted">; by?: string }) {
 	const { id } = useProject();
 	return (
-		<blockquote className="font-serif text-[14.5px] leading-normal whitespace-pre-line" dir="auto">
+		<blockquote className="font-serif text-[14.5px] leading-normal whitespace-pre-line" dir="auto" lang={languageOf(passage.text)}>
 			<span className="text-quiet">{passage.before}</span>
 			<mark className={passage.region ? "bg-transparent" : ""}>
 				<Quoted passage={passage} />
 			</mark>
 			<span className="text-quiet">{passage.after}</span>
-			<footer className="mt-0.5 flex gap-3 font-sans text-[12.2px] text-quiet" dir="ltr">
+			<footer className="mt-0.5 flex gap-3 font-sans text-[12.2px] text-quiet" dir="ltr" lang={ours()}>
 				<span className="truncate">
 					{by && <b className="font-semibold text-ink">{by} · </b>}
 					{passage.title}

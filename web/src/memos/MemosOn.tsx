@@ -1,6 +1,7 @@
 import { NotebookPen } from "lucide-react";
 import { useState } from "react";
 import { useMayCode } from "../project/project";
+import { languageOf } from "../ui/language";
 import { Modal } from "../ui/Modal";
 import { useMemos } from "./data";
 import { MEMO_KINDS, type MemoKind } from "./memos";
@@ -54,7 +55,7 @@ export function MemosDialog({
 						{memo.source || memo.author},{" "}
 						{new Date(memo.made_at).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" })}
 					</p>
-					<p className="font-serif leading-snug whitespace-pre-line" dir="auto">
+					<p className="font-serif leading-snug whitespace-pre-line" dir="auto" lang={languageOf(memo.text)}>
 						{memo.text}
 					</p>
 				</article>

@@ -4,6 +4,7 @@ import { complete, type Group, type Kept, replaced } from "../project/condition"
 import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Empty, Loading, Problem } from "../ui/Empty";
+import { useRefused } from "../ui/refused";
 import { Segments } from "../ui/Segments";
 import { counted } from "../ui/words";
 import { GroupEditor, useCounts } from "./Conditions";
@@ -99,7 +100,7 @@ function Editor({
 		if (cohort) changeCohort.mutate({ id: cohort.id, ...body });
 		else makeCohort.mutate(body, { onSuccess: (made) => onSaved(made.id) });
 	};
-	const error = makeCohort.error ?? changeCohort.error;
+	const refused = useRefused(makeCohort.error ?? changeCohort.error);
 	return (
 		<section aria-label={cohort ? `Cohort ${cohort.name}` : "New cohort"} className="rounded-lg border border-line bg-card p-4">
 			<div className="mb-3 flex items-center gap-3">
@@ -109,6 +110,7 @@ function Editor({
 					disabled={!mayCode}
 					className="field flex-1 font-semibold"
 					value={name}
+					{...refused.field}
 					onChange={(event) => setName(event.target.value)}
 				/>
 				<Segments
@@ -163,11 +165,7 @@ function Editor({
 					))}
 				</div>
 			)}
-			{error && (
-				<p role="alert" className="mt-2 text-danger">
-					{error.message}
-				</p>
-			)}
+			{refused.said}
 			{mayCode && (
 				<div className="mt-4 flex gap-2">
 					<Button look="main" disabled={!name.trim() || (way === "condition" && !complete(condition))} onClick={save}>

@@ -4,6 +4,7 @@ import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Modal } from "../ui/Modal";
+import { useRefused } from "../ui/refused";
 import { Segments } from "../ui/Segments";
 import { type Definition, useCohorts, usePeopleWrites, type Variable } from "./data";
 import { KINDS } from "./kinds";
@@ -40,6 +41,7 @@ export function MakeVariable({ variables, onClose, onMade }: { variables: Variab
 	}[kind];
 	const choices = crossable.map((one) => ({ value: one.id, label: one.name }));
 	const ready = kind === "own" || (kind === "crossing" && left && right && left !== right) || kind === "count" || cohort;
+	const refused = useRefused(makeVariable.error);
 	return (
 		<Modal title="Make a variable" onClose={onClose}>
 			<form
@@ -122,14 +124,11 @@ export function MakeVariable({ variables, onClose, onMade }: { variables: Variab
 						required={!proposed}
 						placeholder={proposed}
 						value={name}
+						{...refused.field}
 						onChange={(event) => setName(event.target.value)}
 					/>
 				</label>
-				{makeVariable.error && (
-					<p role="alert" className="text-danger">
-						{makeVariable.error.message}
-					</p>
-				)}
+				{refused.said}
 				<Button look="main" type="submit" disabled={!ready || makeVariable.isPending}>
 					Make the variable
 				</Button>

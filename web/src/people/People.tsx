@@ -6,6 +6,7 @@ import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { Modal } from "../ui/Modal";
+import { useRefused } from "../ui/refused";
 import { counted } from "../ui/words";
 import { CheckPage } from "./CheckPage";
 import { Cohorts } from "./Cohorts";
@@ -162,6 +163,7 @@ function AddCase({ onClose }: { onClose: () => void }) {
 	const { case_one } = useProject();
 	const { addCase } = usePeopleWrites();
 	const [identifier, setIdentifier] = useState("");
+	const refused = useRefused(addCase.error);
 	return (
 		<Modal title={`Add a ${case_one}`} onClose={onClose}>
 			<form
@@ -176,14 +178,11 @@ function AddCase({ onClose }: { onClose: () => void }) {
 						className="field mt-1 mb-3 w-full font-normal"
 						required
 						value={identifier}
+						{...refused.field}
 						onChange={(event) => setIdentifier(event.target.value)}
 					/>
 				</label>
-				{addCase.error && (
-					<p role="alert" className="mb-2 text-danger">
-						{addCase.error.message}
-					</p>
-				)}
+				{refused.said}
 				<Button look="main" type="submit">
 					Add
 				</Button>

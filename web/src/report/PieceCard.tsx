@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { type Piece, useExhibitWrites } from "../evidence/data";
 import { Quoted } from "../evidence/Quoted";
 import { useMayCode, useProject } from "../project/project";
+import { languageOf } from "../ui/language";
 import { stepped } from "./trim";
 
 interface Props {
@@ -59,7 +60,11 @@ export function PieceCard({ exhibit, piece, number, onUp, onDown }: Props) {
 					</span>
 				)}
 			</div>
-			<blockquote className="max-w-[68ch] font-serif text-[15.4px] leading-relaxed whitespace-pre-line" dir="auto">
+			<blockquote
+				className="max-w-[68ch] font-serif text-[15.4px] leading-relaxed whitespace-pre-line"
+				dir="auto"
+				lang={languageOf(piece.shown)}
+			>
 				{passage.region ? <Quoted passage={passage} /> : piece.shown}
 			</blockquote>
 			<div className="flex flex-col items-start gap-y-1 text-[12.4px] text-quiet">

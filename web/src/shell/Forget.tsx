@@ -6,6 +6,7 @@ import { useRoster } from "../people/data";
 import { useProject, useWrite } from "../project/project";
 import { Button } from "../ui/Button";
 import { Modal } from "../ui/Modal";
+import { useRefused } from "../ui/refused";
 import { Segments } from "../ui/Segments";
 import { useToasts } from "../ui/toasts";
 import { counted, isoDay } from "../ui/words";
@@ -120,6 +121,7 @@ function ForgetDialog({ chosen, onClose }: { chosen: Chosen; onClose: () => void
 		},
 	);
 	const preview = found.data;
+	const refused = useRefused(forget.error);
 	return (
 		<Modal title="What would go for good" onClose={onClose} wide>
 			{found.error && (
@@ -161,13 +163,15 @@ function ForgetDialog({ chosen, onClose }: { chosen: Chosen; onClose: () => void
 					</p>
 					<label className="block">
 						Type <b>{preview.called}</b> to forget it
-						<input className="field mt-1 w-full" autoComplete="off" value={typed} onChange={(event) => setTyped(event.target.value)} />
+						<input
+							className="field mt-1 w-full"
+							autoComplete="off"
+							value={typed}
+							onChange={(event) => setTyped(event.target.value)}
+							{...refused.field}
+						/>
 					</label>
-					{forget.error && (
-						<p role="alert" className="text-danger">
-							{forget.error.message}
-						</p>
-					)}
+					{refused.said}
 					<Button look="danger" type="submit" disabled={typed.trim() !== preview.called || forget.isPending}>
 						Forget for good
 					</Button>

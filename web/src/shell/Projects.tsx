@@ -9,6 +9,7 @@ import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
 import { Mark } from "../ui/Mark";
 import { Modal } from "../ui/Modal";
+import { useRefused } from "../ui/refused";
 import { useTitle } from "../ui/title";
 import { counted } from "../ui/words";
 import { BringProject } from "./BringProject";
@@ -79,6 +80,7 @@ function NewProject({ onClose }: { onClose: () => void }) {
 			navigate(`/projects/${project.id}/gather`);
 		},
 	});
+	const refused = useRefused(make.error);
 	return (
 		<Modal title="New project" onClose={onClose}>
 			<form
@@ -90,7 +92,13 @@ function NewProject({ onClose }: { onClose: () => void }) {
 			>
 				<label className="block font-semibold">
 					Name
-					<input className="field mt-1 w-full font-normal" required value={name} onChange={(event) => setName(event.target.value)} />
+					<input
+						className="field mt-1 w-full font-normal"
+						required
+						value={name}
+						onChange={(event) => setName(event.target.value)}
+						{...refused.field}
+					/>
 				</label>
 				<div className="grid cols-[minmax(0,1fr)_minmax(0,1fr)] gap-3">
 					<label className="block font-semibold">
@@ -103,11 +111,7 @@ function NewProject({ onClose }: { onClose: () => void }) {
 					</label>
 				</div>
 				<p className="quiet-line">Groups are made of cases: people, households, sites … Every screen uses your word.</p>
-				{make.error && (
-					<p role="alert" className="text-danger">
-						{make.error.message}
-					</p>
-				)}
+				{refused.said}
 				<Button look="main" type="submit" disabled={make.isPending}>
 					Make the project
 				</Button>

@@ -14,6 +14,7 @@ import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Day } from "../ui/Day";
 import { Modal } from "../ui/Modal";
+import { useRefused } from "../ui/refused";
 import { counted } from "../ui/words";
 
 const NONE: Group = { join: "all", parts: [] };
@@ -153,6 +154,7 @@ function Saved({ narrowed, scope, onOpen }: { narrowed: boolean; scope: Scope; o
 	const save = useWrite((body: Shape<"SavedScopeInRequest">) =>
 		take(api.POST("/api/projects/{project_id}/compare/scopes", { params: { path }, body })),
 	);
+	const refused = useRefused(save.error);
 	const remove = useWrite((scope_id: number) =>
 		take(api.DELETE("/api/projects/{project_id}/compare/scopes/{scope_id}", { params: { path: { ...path, scope_id } } })),
 	);
@@ -204,6 +206,7 @@ function Saved({ narrowed, scope, onOpen }: { narrowed: boolean; scope: Scope; o
 									placeholder="Name this scope"
 									className="field min-w-0 flex-1"
 									value={name}
+									{...refused.field}
 									onChange={(event) => setName(event.target.value)}
 								/>
 								<Button type="submit" disabled={!name.trim()}>
@@ -211,7 +214,7 @@ function Saved({ narrowed, scope, onOpen }: { narrowed: boolean; scope: Scope; o
 								</Button>
 							</form>
 						)}
-						{save.error && <p className="mt-1 text-danger">{save.error.message}</p>}
+						{refused.said}
 					</>
 				)}
 			</PopoverPanel>

@@ -1,10 +1,16 @@
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from "@headlessui/react";
 import { Check, ChevronDown } from "lucide-react";
+import type { KeyboardEvent } from "react";
 
 export interface Option<T> {
 	value: T;
 	label: string;
 	hint?: string;
+}
+
+/** Enter opens a choice as Space does: by itself the list would leave it to a form around it, and say nothing elsewhere. */
+function enterOpens(event: KeyboardEvent) {
+	if (event.key === "Enter") event.key = " ";
 }
 
 /** A menu of one choice. `as="token"` makes it a part of a sentence. */
@@ -33,7 +39,7 @@ export function Choice<T extends string | number | boolean | null>({
 	}[as];
 	return (
 		<Listbox value={value} onChange={onChange} disabled={disabled ?? false}>
-			<ListboxButton aria-label={`${name}: ${label}`} className={`${look} ${as === "token" ? "" : "text-[13.4px]"}`}>
+			<ListboxButton aria-label={`${name}: ${label}`} className={`${look} ${as === "token" ? "" : "text-[13.4px]"}`} onKeyDown={enterOpens}>
 				{label}
 				{as !== "token" && <ChevronDown size={13} className="shrink-0 text-quiet" aria-hidden="true" />}
 			</ListboxButton>

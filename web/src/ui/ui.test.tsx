@@ -1,5 +1,5 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
-import { fireEvent, screen, waitFor } from "@testing-library/react";
+import { fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { useState } from "react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import { show, texts } from "../tests/harness";
@@ -8,6 +8,7 @@ import { Choice } from "./Choice";
 import { Mishap } from "./Mishap";
 import { Modal } from "./Modal";
 import { CODE_COLOURS, codeColour, groupMark } from "./palette";
+import { useRefused } from "./refused";
 import { Segments } from "./Segments";
 import { useToasts } from "./toasts";
 import { counted, isoDay, percent, pValue } from "./words";
@@ -250,4 +251,48 @@ describe("notices", () => {
 			expect(screen.getByText("It can’t be saved.")).toBeTruthy();
 		});
 	});
+});
+
+it("a choice is opened by Enter as by Space and arrows, and doesn’t submit the form around it", async () => {
+	const sent = vi.fn((event: React.FormEvent) => event.preventDefault());
+	const chosen = vi.fn();
+	const { user } = show(
+		<form onSubmit={sent}>
+			<Choice
+				name="Form"
+				value="bars"
+				options={[
+					{ value: "bars", label: "Bars" },
+					{ value: "table", label: "Table" },
+				]}
+				onChange={chosen}
+			/>
+			<button type="submit">Go</button>
+		</form>,
+	);
+	await user.tab();
+	await user.keyboard("{Enter}");
+	expect(await screen.findByRole("option", { name: "Table" })).toBeTruthy();
+	await user.keyboard("{ArrowDown}{Enter}");
+	expect(chosen).toHaveBeenCalledWith("table");
+	expect(sent).not.toHaveBeenCalled();
+});
+
+it("a refusal is said at once and tied to its field", () => {
+	function Form({ error }: { error: Error | null }) {
+		const refused = useRefused(error);
+		return (
+			<>
+				<input aria-label="Name" {...refused.field} />
+				{refused.said}
+			</>
+		);
+	}
+	const { rerender } = render(<Form error={null} />);
+	expect(screen.getByLabelText("Name").hasAttribute("aria-invalid")).toBe(false);
+	rerender(<Form error={new Error("There is a person called P1 already.")} />);
+	const field = screen.getByLabelText("Name");
+	expect(field.getAttribute("aria-invalid")).toBe("true");
+	expect(screen.getByRole("alert").id).toBe(field.getAttribute("aria-describedby"));
+	expect(screen.getByRole("alert").textContent).toBe("There is a person called P1 already.");
 });

@@ -4,6 +4,7 @@ import type { Code } from "../../codes/data";
 import { useMayCode, useProject } from "../../project/project";
 import { decides } from "../../project/roles";
 import { useSession } from "../../project/session";
+import { languageOf } from "../../ui/language";
 import { codeColour } from "../../ui/palette";
 import { useStable } from "../../ui/stable";
 import { useVirtual } from "../../ui/virtual";
@@ -143,7 +144,7 @@ const Row = memo(function Row({
 				</Link>
 				{variable && <span className="block text-quiet">{answer.value || (answer.missing ?? "unknown").replace("_", " ")}</span>}
 			</span>
-			<p className="font-serif leading-snug whitespace-pre-line" dir="auto">
+			<p className="font-serif leading-snug whitespace-pre-line" dir="auto" lang={languageOf(answer.text)}>
 				{answer.text}
 			</p>
 			<span className="flex flex-wrap content-start items-start gap-1 text-[12.6px]">

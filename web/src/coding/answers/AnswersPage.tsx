@@ -1,6 +1,7 @@
 import { type KeyboardEvent, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { useCodebook } from "../../codes/data";
+import { useRecent } from "../../codes/recent";
 import { useRoster } from "../../people/data";
 import { useAddress } from "../../project/address";
 import { usePlay } from "../../project/play";
@@ -108,13 +109,15 @@ export function AnswersPage() {
 	);
 }
 
+const NONE: never[] = [];
+
 function Sheet({ answers, variable, emptied }: { answers: Answer[]; variable: string | undefined; emptied: string }) {
 	const mayCode = useMayCode();
 	const codebook = useCodebook().data;
 	const { codeHits } = useOverviewWrites();
 	const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
 	const [current, setCurrent] = useState<string | null>(null);
-	const [recent, setRecent] = useState<number[]>([]);
+	const [recent, noteRecent] = useRecent(codebook?.codes ?? NONE);
 	const [keys, setKeys] = useState(false);
 	const line = useRef<Line>(null);
 	const list = useRef<HTMLDivElement>(null);
@@ -137,7 +140,7 @@ function Sheet({ answers, variable, emptied }: { answers: Answer[]; variable: st
 	};
 	const put = (which: Answer[], codes: number[], names: string[] = []) => {
 		if (!mayCode || !which.length || codes.length + names.length === 0) return;
-		setRecent((before) => [...codes, ...before.filter((id) => !codes.includes(id))].slice(0, 8));
+		noteRecent(codes, names);
 		codeHits.mutate({
 			hits: which.map(({ document, start, end }) => ({ document, start, end })),
 			extent: "hit",

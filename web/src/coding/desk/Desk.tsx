@@ -1,6 +1,7 @@
 import { type RefObject, startTransition, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { type Code, useCodebook } from "../../codes/data";
+import { useRecent } from "../../codes/recent";
 import { useDocuments } from "../../gather/data";
 import { useRoster } from "../../people/data";
 import { useAddress, useAddressed, useRested } from "../../project/address";
@@ -95,7 +96,7 @@ function OpenDesk({
 		(id) => (id ?? 0) >= 0 && address({ passage: id === null ? null : String(id), at: null }),
 	);
 	const pointed = document.passages.find((passage) => passage.id === active);
-	const [recent, setRecent] = useState<number[]>([]);
+	const [recent, noteRecent] = useRecent(codes);
 	const [side, setSide] = useHere("codes beside", window.innerWidth >= 900);
 	const [keys, setKeys] = useState(false);
 	// The text first; the codebook beside it may take a moment longer.
@@ -165,7 +166,7 @@ function OpenDesk({
 	};
 	const put = (codeIds: number[], newNames: string[] = []) => {
 		if (!place || !mayCode || codeIds.length + newNames.length === 0) return;
-		setRecent((before) => [...codeIds, ...before.filter((id) => !codeIds.includes(id))].slice(0, 8));
+		noteRecent(codeIds, newNames);
 		apply({
 			...place,
 			codes: codeIds,

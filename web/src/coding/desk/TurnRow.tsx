@@ -1,5 +1,6 @@
 import { memo } from "react";
 import { useMayCode } from "../../project/project";
+import { languageOf } from "../../ui/language";
 import type { DeskDocument, Passage, Stretch } from "../data";
 import { clock } from "../media/Player";
 import type { Edge } from "./ends";
@@ -70,7 +71,7 @@ export const TurnRow = memo(function TurnRow(props: Props) {
 					)}
 				</span>
 			</div>
-			<div className={`reading ${quieter ? "quieter" : ""}`} dir="auto">
+			<div className={`reading ${quieter ? "quieter" : ""}`} dir="auto" lang={languageOf(document.text)}>
 				{cutBy(segments, selection).flatMap((segment) => {
 					const current = active !== null && segment.passages.includes(active);
 					const handle = (edge: Edge) =>

@@ -9,6 +9,8 @@ import { useMayCode, useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { Loading } from "../../ui/Empty";
+import { languageOf, ours } from "../../ui/language";
+import { useRefused } from "../../ui/refused";
 import { Segments } from "../../ui/Segments";
 import { useToasts } from "../../ui/toasts";
 import { counted } from "../../ui/words";
@@ -73,6 +75,7 @@ export function FindPage() {
 				}
 			: null,
 	);
+	const refused = useRefused(found.error);
 	return (
 		<div className="flex filling min-h-0 flex-col pane px-4.5 pt-3">
 			<div className="mb-2">
@@ -90,6 +93,7 @@ export function FindPage() {
 					placeholder={how === "pattern" ? "A regular expression, such as wait(ed|ing)" : "Words, such as wait late again"}
 					className="field w-72"
 					value={typed}
+					{...refused.field}
 					onChange={(event) => setTyped(event.target.value)}
 				/>
 				<Button look="main" type="submit">
@@ -139,7 +143,7 @@ export function FindPage() {
 					interviewers’ words too
 				</label>
 			</form>
-			{found.error && <p className="text-danger">{found.error.message}</p>}
+			{refused.said}
 			{found.isFetching && !found.data && <Loading what="the texts" />}
 			{!text && (
 				<p className="mb-3 quiet-line">
@@ -318,12 +322,13 @@ function Hits({
 									onChange={() => toggle(hit)}
 								/>
 							)}
-							<p className="min-w-0 font-serif leading-snug" dir="auto">
+							<p className="min-w-0 font-serif leading-snug" dir="auto" lang={languageOf(hit.before + hit.text + hit.after)}>
 								<span className="text-quiet">{hit.before}</span>
 								<mark className="rounded-sm bg-apricot-soft px-0.5 font-semibold">{hit.text}</mark>
 								<span className="text-quiet">{hit.after}</span>
 								<Link
 									className="block font-sans text-xs text-spruce hover:underline"
+									lang={ours()}
 									to={`/projects/${project.id}/code/${hit.document}?at=${hit.start}`}
 								>
 									{hit.speaker === hit.title ? "" : `${hit.speaker}, `}

@@ -11,6 +11,7 @@ import { useSession } from "../../project/session";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { Loading, Problem } from "../../ui/Empty";
+import { languageOf } from "../../ui/language";
 import { useToasts } from "../../ui/toasts";
 import { counted } from "../../ui/words";
 import { CodePages } from "../CodePages";
@@ -119,7 +120,7 @@ function MemoEntry({ memo }: { memo: Memo }) {
 				)}
 			</p>
 			{editing === null ? (
-				<p className="font-serif leading-snug whitespace-pre-line" dir="auto">
+				<p className="font-serif leading-snug whitespace-pre-line" dir="auto" lang={languageOf(memo.text)}>
 					{memo.text}
 				</p>
 			) : (

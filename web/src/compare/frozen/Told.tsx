@@ -1,5 +1,6 @@
 import type { Shape } from "../../api/client";
 import { Passage } from "../../evidence/Passage";
+import { languageOf } from "../../ui/language";
 
 type PassageThen = Shape<"PassageThen">;
 
@@ -27,7 +28,7 @@ export function AsItWas({ passage }: { passage: PassageThen }) {
 	return (
 		<div className="mb-2.5">
 			{passage.why && <p className="text-[12.6px] text-quiet">{passage.why}</p>}
-			<blockquote className="font-serif text-[14.5px] leading-normal" dir="auto">
+			<blockquote className="font-serif text-[14.5px] leading-normal" dir="auto" lang={languageOf(passage.text)}>
 				{passage.text}
 			</blockquote>
 			<footer className="text-[12.2px] text-quiet">

@@ -8,6 +8,7 @@ import { useMayCode } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { Modal } from "../../ui/Modal";
+import { useRefused } from "../../ui/refused";
 import { useToasts } from "../../ui/toasts";
 import { ComparePages } from "../ComparePages";
 import { Freeze } from "../frozen/Freeze";
@@ -161,6 +162,7 @@ function NameIt({
 	const { keep, change } = useKeptWrites();
 	const [name, setName] = useState(here?.name ?? "");
 	const [about, setAbout] = useState<number | null>(here?.question ?? null);
+	const refused = useRefused(keep.error ?? change.error);
 	const { tell } = useToasts();
 	const save = () => {
 		if (here) change.mutate({ id: here.id, name, question: about }, { onSuccess: onClose });
@@ -191,6 +193,7 @@ function NameIt({
 						value={name}
 						maxLength={160}
 						placeholder="such as: Who carries the crossing"
+						{...refused.field}
 						onChange={(event) => setName(event.target.value)}
 						autoFocus
 					/>
@@ -206,6 +209,7 @@ function NameIt({
 						/>
 					</div>
 				)}
+				{refused.said}
 				<p className="mb-3 text-[13px] text-quiet">A kept comparison is live: it gives today’s figures whenever it is opened.</p>
 				<Button type="submit" look="main" disabled={!name.trim()}>
 					{here ? "Save" : "Keep"}
