@@ -112,18 +112,24 @@ def test_nothing_serious_on_pictures_and_recordings(page: Page, home: str, title
     check(page)
 
 
+OVER = {
+    # What is behind a dialog is nobody's while it is open: what holds of a whole page isn't asked of it.
+    "options": {"runOnly": {"type": "tag", "values": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]}},
+    # They pass the keys on at once, to what opened or back.
+    "context": {"exclude": [["[data-headlessui-focus-guard]"]]},
+}
 OPENED: dict[str, tuple[str, list[tuple[str, str]], str]] = {
     "account": ("gather", [("button", "Account of")], "By night"),
     "find anything": ("gather", [("button", "Find anything")], ""),
     "scope of people": ("people", [("button", "all 86 people")], "Only the 86 listed"),
     "conditions of the scope": ("people", [("button", "no further conditions")], "What is in play"),
-    "saved scopes": ("compare?cases=1.2", [("button", "Saved scopes")], "Name this scope"),
+    "saved scopes": ("compare?cases=1.2", [("button", "Saved scopes")], "Name of this scope"),
     "a variable": ("people", [("button", "Crosses for work")], "Missing values are left out"),
     "a distribution": ("people?spread=2", [], "By size"),
     "a new variable": ("people", [("button", "Make a variable")], "Make the variable"),
     "a new person": ("people", [("button", "Add a person")], "ID or pseudonym"),
-    "memos on a person": ("people", [("button", "Memos on P01")], "Memos on P01"),
-    "merging people": ("people", [("button", "Merge P01 with")], "Two rows"),
+    "memos on a person": ("people", [("button", "Memos on H01")], "Kind"),
+    "merging people": ("people", [("button", "Merge H01 with")], "stays"),
     "a cohort": ("people?tab=cohorts", [("button", "Make a cohort")], "How it is made"),
     "keys": ("code", [("button", "Keys")], "Keys at the reading desk"),
     "a turn": ("code", [("button", "Turn 1: split")], "Change"),
@@ -140,7 +146,6 @@ OPENED: dict[str, tuple[str, list[tuple[str, str]], str]] = {
     "rows of a comparison": ("compare", [("button", "7 codes under")], "Top level"),
     "what is counted": ("compare", [("button", "Measure:")], "passages"),
     "groups": ("compare", [("button", "all 3")], "weekly"),
-    "adjusted": ("compare", [("button", "nothing")], ""),
     "a word": ("compare", [("button", "counting: what it means")], "All words"),
     "keeping": ("compare", [("button", "Keep")], "A kept comparison is live"),
     "freezing": ("compare", [("button", "Freeze")], "Freeze"),
@@ -161,16 +166,16 @@ def test_nothing_serious_in_what_opens(demo: tuple[Page, str], name: str):
     for role, label in buttons:
         page.get_by_role(role, name=re.compile(f"^{re.escape(label)}")).first.click()
     if shows:
-        expect(page.get_by_text(shows).or_(page.get_by_label(shows)).first).to_be_visible()
+        expect(page.get_by_text(shows).or_(page.get_by_label(shows)).locator("visible=true").first).to_be_visible()
     for scheme in ("dark", "light"):
         page.emulate_media(color_scheme=scheme)
-        check(page)
+        check(page, OVER)
     assert page.evaluate("document.documentElement.scrollWidth") <= 1280
     page.keyboard.press("Escape")
 
 
-def check(page: Page) -> None:
-    found = Axe().run(page, options=RULES).response["violations"]
+def check(page: Page, over: dict[str, Any] | None = None) -> None:
+    found = Axe().run(page, **(over or {"options": RULES})).response["violations"]
     assert [(row["id"], [node["html"][:160] for node in row["nodes"]][:4]) for row in found] == []
 
 

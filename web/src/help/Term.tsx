@@ -8,7 +8,7 @@ export function Term({ of, children }: { of: TermId; children: string }) {
 	const { id, case_one, case_many } = useProject();
 	const { name, said } = TERMS[of];
 	return (
-		<Popover className="inline">
+		<Popover as="span" className="inline">
 			<PopoverButton className="term" aria-label={`${children.trim()}: what it means`}>
 				{children}
 			</PopoverButton>

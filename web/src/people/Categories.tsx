@@ -71,7 +71,7 @@ export function Categories({ variable, cases }: { variable: Variable; cases: Cas
 										type="button"
 										aria-label={`Move ${bar.label} up`}
 										disabled={place === 0}
-										className="text-quiet hover:text-ink disabled:opacity-20"
+										className="sign text-quiet hover:text-ink disabled:opacity-20"
 										onClick={() => move(place, -1)}
 									>
 										<ArrowUp size={13} />
@@ -80,7 +80,7 @@ export function Categories({ variable, cases }: { variable: Variable; cases: Cas
 										type="button"
 										aria-label={`Move ${bar.label} down`}
 										disabled={place === variable.bars.length - 1}
-										className="text-quiet hover:text-ink disabled:opacity-20"
+										className="sign text-quiet hover:text-ink disabled:opacity-20"
 										onClick={() => move(place, 1)}
 									>
 										<ArrowDown size={13} />

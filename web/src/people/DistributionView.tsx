@@ -70,7 +70,8 @@ export function DistributionView({ variable, variables, onClose }: { variable: V
 			{found.error && <Problem error={found.error} />}
 			{found.isPending && <Loading what="the distribution" />}
 			{data && (
-				<div className="max-h-[60vh] pane">
+				// biome-ignore lint/a11y/noNoninteractiveTabindex: a long table has to be scrolled by keyboard too
+				<div className="max-h-[60vh] pane" tabIndex={0}>
 					<table className="w-full text-[13.4px]">
 						<thead>
 							<tr className="border-b border-line text-left">

@@ -15,7 +15,7 @@ export function useVirtual(options: Options) {
 }
 
 /** A list shorter than this is drawn whole. */
-const FEW = 80;
+const FEW = 100;
 
 interface Long {
 	/** Places of what is drawn. */

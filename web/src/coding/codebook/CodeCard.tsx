@@ -61,7 +61,7 @@ export function CodeCard({
 					onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
 				/>
 				<MemosOn on="code" id={code.id} name={code.name} kind="codebook" />
-				<button type="button" aria-label="Close the card" className="text-quiet hover:text-ink" onClick={onClose}>
+				<button type="button" aria-label="Close the card" className="sign text-quiet hover:text-ink" onClick={onClose}>
 					×
 				</button>
 			</div>
@@ -132,7 +132,7 @@ export function CodeCard({
 						</div>
 					</div>
 					<Scale key={`${code.scale_low} ${code.scale_high}`} code={code} />
-					<fieldset className="mt-2">
+					<fieldset className="mt-2 min-w-0">
 						<legend className="font-semibold">Colour</legend>
 						<div className="mt-1 flex flex-wrap gap-1">
 							{Array.from({ length: CODE_COLOURS }, (_, index) => (
@@ -178,13 +178,13 @@ function Scale({ code }: { code: Code }) {
 			changeCode.mutate({ id: code.id, scale_low: low.trim(), scale_high: high.trim() });
 	};
 	return (
-		<fieldset className="mt-2">
+		<fieldset className="mt-2 min-w-0">
 			<legend className="font-semibold">Rating, from 1 to 5</legend>
 			<div className="mt-0.5 flex items-center gap-1.5">
 				<input
 					aria-label="Low end of the scale"
 					placeholder="such as: barely"
-					className="field min-w-0 flex-1"
+					className="field w-0 min-w-0 flex-1"
 					value={low}
 					onChange={(event) => setLow(event.target.value)}
 					onBlur={save}
@@ -193,7 +193,7 @@ function Scale({ code }: { code: Code }) {
 				<input
 					aria-label="High end of the scale"
 					placeholder="such as: all the time"
-					className="field min-w-0 flex-1"
+					className="field w-0 min-w-0 flex-1"
 					value={high}
 					onChange={(event) => setHigh(event.target.value)}
 					onBlur={save}

@@ -48,7 +48,7 @@ export function CodebookFileDialog({ onClose }: { onClose: () => void }) {
 			<fieldset className="mb-3">
 				<legend className="sr-only">What to do with it</legend>
 				{WAYS.map((way) => (
-					<label key={way.how} className="flex items-baseline gap-2">
+					<label key={way.how} className="flex min-h-7 items-baseline gap-2">
 						<input type="radio" name="how" checked={how === way.how} onChange={() => setHow(way.how)} />
 						<span>
 							<b>{way.label}</b> <span className="text-quiet">{way.says}</span>

@@ -324,7 +324,7 @@ function OpenDesk({
 			{document.text !== "" && pictures && <div className="flex min-h-0">{pictures}</div>}
 			{side && (
 				<div
-					className={`min-h-0 border-l border-line bg-card grid print:hidden ${beside ? "min-[720px]:col-start-3" : "min-[720px]:col-start-2"} min-[720px]:row-span-2 min-[720px]:row-start-1`}
+					className={`min-h-0 min-w-0 border-l border-line bg-card grid grid-cols-[minmax(0,1fr)] print:hidden ${beside ? "min-[720px]:col-start-3" : "min-[720px]:col-start-2"} min-[720px]:row-span-2 min-[720px]:row-start-1`}
 				>
 					{settled && <Codebook codes={codes} pins={pins} onCode={putOne} selecting={place !== null} />}
 				</div>

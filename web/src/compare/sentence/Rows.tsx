@@ -163,7 +163,7 @@ function Others({
 		<fieldset className="mt-1 border-t border-line2 pt-1">
 			<legend className="float-left mb-0.5 w-full px-1 text-[12.6px] font-semibold text-quiet">{title}</legend>
 			{items.map((item) => (
-				<label key={item.id} className="flex cursor-pointer items-center gap-2 rounded px-1 py-0.5 hover:bg-paper2">
+				<label key={item.id} className="flex min-h-[26px] cursor-pointer items-center gap-2 rounded px-1 hover:bg-paper2">
 					<input
 						type="checkbox"
 						className="accent-spruce"

@@ -186,7 +186,7 @@ function GroupsToTick({ result, onChange }: { result: Comparison; onChange: (nam
 	// With a second fact the groups shown are pairs: what is ticked is the part that the first fact makes.
 	const on = new Set(result.groups.map((group) => (result.outer.length === 0 ? group.name : result.layered ? group.label : group.outer)));
 	return every.map((name, at) => (
-		<label key={name} className="flex cursor-pointer items-center gap-2 rounded px-1 py-0.5 hover:bg-paper2">
+		<label key={name} className="flex min-h-[26px] cursor-pointer items-center gap-2 rounded px-1 hover:bg-paper2">
 			<input
 				type="checkbox"
 				className="accent-spruce"
