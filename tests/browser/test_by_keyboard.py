@@ -53,6 +53,8 @@ def find(page: Page, words: str) -> None:
 
 
 def test_an_hours_work_without_a_mouse(page: Page, home: str, tmp_path):
+    # Whoever waits for a choice of files from the beginning can't come too late for it.
+    page.on("filechooser", lambda chooser: None)
     page.goto(home)
     expect(page.get_by_label("Name")).to_be_focused()
     page.keyboard.type("rana")
@@ -67,7 +69,10 @@ def test_an_hours_work_without_a_mouse(page: Page, home: str, tmp_path):
     expect(page.get_by_text("No documents yet")).to_be_visible()
 
     # Brought in: what was found is gone through, and one file says why it can't be read.
+    # What is still on its way to the page may draw it anew beneath the hand.
+    page.wait_for_load_state("networkidle")
     reach(page, "^Choose files")
+    expect(page.get_by_role("button", name="Choose files")).to_be_focused()
     with page.expect_file_chooser() as chooser:
         keys(page, "Enter")
     chooser.value.set_files(own_files(tmp_path))
