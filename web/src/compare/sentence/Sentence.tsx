@@ -47,6 +47,8 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 /** What is counted, as a share of what, in which scope: said only when it is known. */
 function Counting({ question, result, onChange }: Omit<Props, "result" | "codes" | "axes"> & { result: Comparison }) {
 	const said = (kind: PartKind) => result.sentence.find((part) => part.kind === kind)?.text ?? "";
+	// Blanks and commas stand outside the word that is explained: within it a browser would swallow them.
+	const [, before, words] = /^([\s,;]*)(.*?)\s*$/.exec(result.figures.taken) ?? [];
 	return (
 		<>
 			, <Term of="measure">counting</Term>{" "}
@@ -58,7 +60,8 @@ function Counting({ question, result, onChange }: Omit<Props, "result" | "codes"
 				options={result.measures.map((one) => ({ value: one.id, label: one.words, hint: one.hint }))}
 				onChange={(measure) => onChange({ measure: measure === "people" ? null : (measure ?? null), base: null })}
 			/>
-			<Term of="base">{result.figures.taken}</Term>
+			{before}
+			{words && <Term of="base">{words}</Term>}{" "}
 			<Choice
 				as="token"
 				name="Base"
