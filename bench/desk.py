@@ -1,15 +1,14 @@
 """The reading desk in a browser, measured on a text of 20,000 words with 600 passages: opening, scrolling, coding."""
 
 import random
-import shutil
 import statistics
 import time
 from typing import Any
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page
 
+from bench.browser import signed_in
 from bench.gather import project, transcript
-from bench.roster import sign_in
 from core.gather.labels import Line
 from core.gather.transcript import Corrections, read_transcript
 from core.text.normalise import ink_bounds
@@ -72,16 +71,10 @@ def prepare() -> tuple[int, int]:
 
 
 def run(report: Any, home: str, held: int, document: int, password: str) -> None:
-    with sync_playwright() as tools:
-        browser = tools.chromium.launch(
-            executable_path=shutil.which("chromium"), args=["--no-sandbox", "--disable-gpu"]
-        )
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
-        sign_in(page, home, password)
+    with signed_in(home, password) as page:
         opened = [_open(page, home, held, document) for _ in range(5)]
         frames = sorted(page.evaluate(SCROLL))
         coded = [_code(page) for _ in range(30)]
-        browser.close()
     report("desk, 20,000 words and 600 passages: opened", statistics.median(opened))
     report("desk: median frame while scrolling ten seconds", statistics.median(frames), "ms")
     report("desk: longest frame", frames[-1], "ms")

@@ -1,15 +1,14 @@
 """Long lists in a browser: 1,000 documents, 5,000 people and 400 codes on pages and in menus; how long a hand waits."""
 
 import random
-import shutil
 import statistics
 from collections.abc import Callable
 from typing import Any
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page
 
+from bench.browser import signed_in
 from bench.gather import project
-from bench.roster import sign_in
 from core.gather.labels import Line
 from core.gather.transcript import Corrections, read_transcript
 from server.coding.actions import create_code
@@ -67,16 +66,11 @@ def prepare() -> int:
 
 
 def run(report: Any, home: str, held: int, password: str) -> None:
-    with sync_playwright() as tools:
-        browser = tools.chromium.launch(
-            executable_path=shutil.which("chromium"), args=["--no-sandbox", "--disable-gpu", "--disable-quic"]
-        )
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
-        sign_in(page, home, password)
+    with signed_in(home, password) as page:
         page.goto(f"{home}/projects/{held}/people")
         page.get_by_text("P0001").first.wait_for()
         page.wait_for_load_state("networkidle")
-        for name, begin, act_ in _doings(page, held):
+        for name, begin, act_ in _doings(page):
             longest = []
             for _ in range(TIMES):
                 begin()
@@ -85,13 +79,12 @@ def run(report: Any, home: str, held: int, password: str) -> None:
                 act_()
                 longest.append(page.evaluate(SETTLED))
             report(f"lists, {name}: longest task", statistics.median(longest), "ms")
-        browser.close()
 
 
 Doing = tuple[str, Callable[[], object], Callable[[], object]]
 
 
-def _doings(page: Page, held: int) -> list[Doing]:
+def _doings(page: Page) -> list[Doing]:
     """What a hand does, with what has to stand there before."""
     steps = page.get_by_role("navigation", name="Steps", exact=True)
     scope = page.get_by_role("region", name="Scope")

@@ -233,23 +233,27 @@ def over_http(project: int) -> None:
         report("peak memory of the server", _peak_of_children(server) / 1024, "MiB")
 
 
-def scrolled() -> None:
-    """The roster in a browser."""
-    held = roster.prepare()
+@contextmanager
+def known() -> Iterator[str]:
+    """The server’s address, with the password of whoever measures."""
     account = Account.objects.get(username="bench")
     account.set_password(PASSWORD)
     account.save()
     with serving() as (home, _):
+        yield home
+
+
+def scrolled() -> None:
+    """The roster in a browser."""
+    held = roster.prepare()
+    with known() as home:
         roster.run(report, home, held, PASSWORD)
 
 
 def read_and_coded() -> None:
     """The reading desk in a browser."""
     held, document = desk.prepare()
-    account = Account.objects.get(username="bench")
-    account.set_password(PASSWORD)
-    account.save()
-    with serving() as (home, _):
+    with known() as home:
         desk.run(report, home, held, document, PASSWORD)
         line.run(report, home, held, PASSWORD)
 
@@ -257,10 +261,7 @@ def read_and_coded() -> None:
 def listed() -> None:
     """Long lists in a browser."""
     held = lists.prepare()
-    account = Account.objects.get(username="bench")
-    account.set_password(PASSWORD)
-    account.save()
-    with serving() as (home, _):
+    with known() as home:
         lists.run(report, home, held, PASSWORD)
 
 

@@ -1,5 +1,6 @@
 """Reads on the whole codebook: counts, what wants a look, themes, and passages gathered by person."""
 
+from collections.abc import Iterator
 from typing import Any
 
 import numpy as np
@@ -7,11 +8,13 @@ import numpy as np
 from core.coding import health
 from core.coding.words import FIELDS
 from core.snapshot.masks import passage_mask, rows_in
+from core.snapshot.scope import Scope
+from core.snapshot.snapshot import Snapshot
 from core.snapshot.tables import places
 from core.statistics.ranges import expand
 from server.coding import queries
 from server.coding.context import passages_in_context
-from server.coding.models import Coding
+from server.coding.models import Coding, Theme
 from server.common.database import of_one_state
 from server.people.queries import facts_of
 from server.projects.models import Membership
@@ -75,18 +78,14 @@ def wants_a_look(member: Membership) -> dict[str, Any]:
 
 def themes(member: Membership) -> dict[str, Any]:
     """Research questions, and themes with their codes and how far they reach."""
-    held = snapshot(member.project_id)
-    at = {int(pk): place for place, pk in enumerate(held.code_ids)}
-    found = []
-    for theme in queries.themes(member).prefetch_related("placings"):
-        codes = [placing.code_id for placing in theme.placings.all()]
-        counts = health.uses_together(held, [at[pk] for pk in codes if pk in at])
+    held, found = snapshot(member.project_id), []
+    for theme, counts in _counted(member, held, Scope()):
         found.append(
             {
                 **{name: getattr(theme, name) for name in ("id", "name", "statement")},
                 "question": theme.question_id,
-                "codes": codes,
-                **dict(zip(("passages", "people", "documents"), counts, strict=True)),
+                "codes": [placing.code_id for placing in theme.placings.all()],
+                **counts,
             }
         )
     questions = [{"id": row.pk, "text": row.text} for row in queries.questions(member)]
@@ -96,14 +95,16 @@ def themes(member: Membership) -> dict[str, Any]:
 def themes_in_scope(member: Membership, said: dict[str, Any]) -> list[dict[str, int]]:
     """Passages, people and documents of each theme, as far as they are in the scope given."""
     held = snapshot(member.project_id)
-    scope = scope_of(member, held, said)
+    return [{"theme": theme.pk, **counts} for theme, counts in _counted(member, held, scope_of(member, held, said))]
+
+
+def _counted(member: Membership, held: Snapshot, scope: Scope) -> Iterator[tuple[Theme, dict[str, int]]]:
+    """Each theme with its passages, people and documents in scope."""
     at = {int(pk): place for place, pk in enumerate(held.code_ids)}
-    found = []
     for theme in queries.themes(member).prefetch_related("placings"):
         codes = [at[row.code_id] for row in theme.placings.all() if row.code_id in at]
         counts = health.uses_together(held, codes, scope)
-        found.append({"theme": theme.pk, **dict(zip(("passages", "people", "documents"), counts, strict=True))})
-    return found
+        yield theme, dict(zip(("passages", "people", "documents"), counts, strict=True))
 
 
 def merge_preview(member: Membership, into_id: int, from_ids: list[int]) -> dict[str, Any]:

@@ -15,12 +15,12 @@ from server.common.errors import Refusal
 from server.common.numbers import finite
 from server.compare.answers import Answer, answer
 from server.compare.asking import Asked
-from server.gather.models import Document
 from server.people import facts
 from server.people import queries as people
 from server.people.models import VariableKind
 from server.people.queries import case_names
 from server.projects.models import Membership
+from server.scope.axes import titles
 
 MOST_CELLS = 400_000
 Json = dict[str, Any]
@@ -79,19 +79,18 @@ def _documents(answered: Answer) -> Json:
     scope = comparison.counted_in(held)
     rows = answered.result.rows
     found = by_document(held, rows.incidence, rows.chosen, comparison.groups, scope)
-    titles = dict(Document.objects.filter(project=asked.member.project_id).values_list("id", "title"))
-    ids = held.document_ids.tolist()
+    names = titles(asked.member, held)
     return {
         "each": [
             {
-                "id": ids[place],
-                "name": titles.get(ids[place], "?"),
+                "id": int(held.document_ids[place]),
+                "name": names[place],
                 "groups": np.flatnonzero(found.base[place]).tolist(),
                 "counts": found.counts[:, found.base[place], place].tolist(),
             }
             for place in np.flatnonzero(found.base.any(axis=1)).tolist()
         ],
-        "nobody": [titles.get(ids[place], "?") for place in np.flatnonzero(found.nobody).tolist()],
+        "nobody": [names[place] for place in np.flatnonzero(found.nobody).tolist()],
     }
 
 

@@ -137,10 +137,15 @@ def histogram_of(member: Membership, row: Variable) -> Histogram:
 
 def spreads(member: Membership, among: list[int]) -> list[tuple[int, Distribution]]:
     """How each variable of people spreads over those of the cases given that are in the project."""
-    wanted = set(among)
-    ids = [pk for pk in facts.case_ids(member.project_id) if pk in wanted]
+    ids = _of_them(facts.case_ids(member.project_id), among)
     known = facts.as_far_as_known(list(variables(member)), ids)
     return [(pk, spread_of(one)) for pk, one in known.items()]
+
+
+def _of_them(ids: list[int], among: list[int]) -> list[int]:
+    """Those cases that are among the ones given, in their order."""
+    wanted = set(among)
+    return [pk for pk in ids if pk in wanted]
 
 
 def distribution_of(
@@ -149,7 +154,7 @@ def distribution_of(
     """A variable's values as counts and shares, for everybody (or of the cases given) and by another variable's groups."""
     ids = facts.case_ids(member.project_id)
     if among is not None:
-        ids = [pk for pk in ids if pk in set(among)]
+        ids = _of_them(ids, among)
     wanted = [row] if by is None else [row, by]
     found = facts.known(wanted, ids)
     one = found[row.pk]

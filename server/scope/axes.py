@@ -22,7 +22,7 @@ from core.compare.groups import (
 from core.people.derived import in_words
 from core.snapshot.snapshot import Snapshot
 from server.common.errors import NotFound, Refusal
-from server.gather.models import Document
+from server.gather import queries as gather
 from server.people import facts
 from server.people import queries as people
 from server.people.models import Subject, Variable, VariableKind
@@ -112,13 +112,18 @@ def _first(member: Membership, held: Snapshot, said: dict[str, Any]) -> Axis:
         every = tuple(names.get(pk, "?") for pk in held.case_ids.tolist())
         return Axis(f"each {member.project.case_one}", Groups(every, np.arange(len(every), dtype=np.int32)), every, [])
     if kind == "documents":
-        titles = dict(Document.objects.filter(project=member.project_id).values_list("id", "title"))
-        every = _told_apart([titles.get(pk, "?") for pk in held.document_ids.tolist()])
+        every = titles(member, held)
         labels = np.arange(len(every), dtype=np.int32)
         return Axis("each document", by_documents(Groups(every, labels), held.talks), every, [], "document")
     if said.get("variable") is None:
         raise Refusal("Choose what makes the groups: a variable, cohorts, people or documents.")
     return _by_variable(member, held, said["variable"], said.get("cuts"))
+
+
+def titles(member: Membership, held: Snapshot) -> tuple[str, ...]:
+    """What each document is called, (documents,): no two alike."""
+    named = dict(gather.documents(member).values_list("id", "title"))
+    return _told_apart([named.get(pk, "?") for pk in held.document_ids.tolist()])
 
 
 def _told_apart(names: list[str]) -> tuple[str, ...]:

@@ -105,10 +105,11 @@ export function useFind(asked: FindRequest | null) {
 	});
 }
 
-export function useWordsUsed(asked: Shape<"WordsInRequest">) {
+export function useWordsUsed(asked: Shape<"WordsInRequest">, known: boolean) {
 	const { id } = useProject();
 	return useQuery({
 		queryKey: ["project", id, "words", asked],
+		enabled: known,
 		placeholderData: keepPreviousData,
 		queryFn: () => take(api.POST("/api/projects/{project_id}/words", { params: { path: { project_id: id } }, body: asked })),
 	});

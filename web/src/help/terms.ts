@@ -57,7 +57,7 @@ export const TERMS = {
 	conversation: {
 		name: "conversation",
 		of: "People",
-		said: "{many} who heard each other: a group discussion, a couple. What they say is not independent, so tests keep them together.",
+		said: "{many} who heard each other: a group discussion, a couple. What they say isn’t independent: what is called sure keeps them together, while the test of one row by {many} takes each for one.",
 	},
 	passage: {
 		name: "passage",
@@ -107,17 +107,17 @@ export const TERMS = {
 	adjusted: {
 		name: "adjusted for",
 		of: "Comparing",
-		said: "The difference among {many} who are alike in these other facts, by logistic regression (Firth’s). It says nothing of causes.",
+		said: "An estimate of the difference among {many} who are alike in these other facts, by a model (logistic regression, Firth’s). It says nothing of causes.",
 	},
 	tests: {
 		name: "tests",
 		of: "Comparing",
-		said: "How often chance alone would make groups differ as much as these do, row by row. Corrected by Holm: over all rows together, so that looking at many rows finds nothing by itself.",
+		said: "How often chance alone would make groups differ at least as much as these do, row by row. Corrected by Holm over all rows together, so that looking at more rows makes a false find no likelier.",
 	},
 	expected: {
 		name: "above or below expected",
 		of: "Comparing",
-		said: "Held against what a cell would have if the group were like all the others together (adjusted residuals). Cells are tinted only in rows that chance would hardly make so.",
+		said: "Held against what the cell would be if the row went with no group (adjusted residuals). The strong tint stands only where the row’s own test, over all rows, is .05 or less and the group has five or more; the faint one may well be chance.",
 	},
 	effect: {
 		name: "V",
@@ -127,12 +127,12 @@ export const TERMS = {
 	interval: {
 		name: "interval",
 		of: "Comparing",
-		said: "The range in which the figure would lie in 95 of 100 studies like this one. With few {many} it is wide.",
+		said: "Made so that in 95 of 100 studies like this one it takes in the true figure. With few {many} it is wide; where there are too few it isn’t given.",
 	},
 	sure: {
 		name: "sure",
 		of: "Comparing",
-		said: "So large that it would come up in at most one of twenty projects in which nothing differs, however many rows and groups are looked at together. It says that groups differ, not why.",
+		said: "Found by a rule under which at most one in twenty projects in which nothing differs would have anything called sure, however many rows and groups are looked at. So it may still be chance, seldom; and it says that groups differ, not why.",
 	},
 	look: {
 		name: "worth a look",
@@ -147,7 +147,7 @@ export const TERMS = {
 	left_out: {
 		name: "adds up",
 		of: "Comparing",
-		said: "Every passage in scope is in the table or in this line: said by interviewers only, by speakers linked to nobody, by {many} without a value, or in groups not shown. Each part opens.",
+		said: "Every passage in scope is in the table or in this line: said by interviewers only, by speakers linked to nobody or by others, by {many} without a value, or in groups not shown. Each part opens.",
 	},
 	query: {
 		name: "saved query",

@@ -58,6 +58,40 @@ beforeEach(() =>
 
 const rowsShown = () => screen.getAllByRole("button", { name: /^ID of / }).map((button) => button.textContent);
 
+describe("a scope", () => {
+	const NARROWED = { play_cases: [21], play_documents: [5], emptied_by: "" };
+	const SPREADS = [{ variable: 11, bars: [{ label: "Holm", count: 1 }], missing: [] }];
+
+	it("narrows the roster and its small distributions", async () => {
+		nowServe("POST /compare/scopes/count", NARROWED);
+		nowServe("POST /variables/spreads", SPREADS);
+		show(<People />, { at: "/projects/7/people?cases=21" });
+		expect(await screen.findByRole("button", { name: "Roster 1 of 3" })).toBeTruthy();
+		expect(rowsShown()).toEqual(["P10"]);
+		expect(await screen.findByRole("img", { name: "Holm: 1" })).toBeTruthy();
+		expect(calls("POST /variables/spreads")).toEqual([{ cases: [21] }]);
+	});
+
+	it("says when it leaves nobody, with the way to all", async () => {
+		nowServe("POST /compare/scopes/count", { ...NARROWED, play_cases: [] });
+		nowServe("POST /variables/spreads", []);
+		const { user } = show(<People />, { at: "/projects/7/people?cases=99" });
+		await screen.findByText("None of the people is in scope");
+		await user.click(screen.getByRole("button", { name: "Look at all" }));
+		expect(rowsShown()).toEqual(["P2", "P3", "P10"]);
+	});
+
+	it("leaves everybody to be linked to and picked: what is changed is changed for all", async () => {
+		nowServe("POST /compare/scopes/count", NARROWED);
+		nowServe("POST /variables/spreads", SPREADS);
+		nowServe("GET /unlinked", UNLINKED);
+		const { user } = show(<People />, { at: "/projects/7/people?tab=check&cases=21" });
+		await screen.findByRole("button", { name: "Roster 1 of 3" });
+		await user.click(screen.getByRole("button", { name: /^Link Ann in Shop/ }));
+		expect(await screen.findByRole("option", { name: /^P3/ })).toBeTruthy();
+	});
+});
+
 describe("the roster", () => {
 	it("sorts IDs as people count: P2 before P10", async () => {
 		show(<People />);

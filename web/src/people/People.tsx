@@ -32,6 +32,8 @@ export function People() {
 	if (roster.error) return <Problem error={roster.error} />;
 	if (!roster.data) return <Loading what={project.case_many} />;
 	const { cases, variables } = roster.data;
+	// What is linked, grouped, merged or made anew is so for the whole project, whoever is looked at.
+	const { every } = roster;
 	const tab: Tab = TABS.find((one) => one === params.get("tab")) ?? "roster";
 	const variable = tab === "roster" ? variables.find((one) => one.id === Number(params.get("variable"))) : undefined;
 	const spread = variables.find((one) => one.id === Number(params.get("spread")));
@@ -58,7 +60,7 @@ export function People() {
 		<div className={`grid filling ${variable ? "cols-[minmax(0,1fr)_360px] instead" : "grid-cols-1"}`}>
 			<div className="flex min-h-0 min-w-0 flex-col">
 				<div className="flex flex-wrap items-center gap-x-4 gap-y-1 px-4.5 pt-3 pb-2.5 print:hidden">
-					{look("roster", "Roster", cases.length < roster.of ? `${cases.length} of ${roster.of}` : cases.length)}
+					{look("roster", "Roster", cases.length < every.length ? `${cases.length} of ${every.length}` : cases.length)}
 					{look("cohorts", "Cohorts", cohorts)}
 					{look(
 						"check",
@@ -80,10 +82,10 @@ export function People() {
 					)}
 				</div>
 				<div className="flex min-h-0 flex-1 flex-col pane px-4.5 pb-4">
-					{tab === "check" && <CheckPage rows={unlinked} cases={cases} variables={variables} />}
-					{tab === "cohorts" && <Cohorts cases={cases} variables={variables} />}
-					{tab === "roster" && roster.of === 0 && <NoCases />}
-					{tab === "roster" && roster.of > 0 && cases.length === 0 && <NobodyInScope />}
+					{tab === "check" && <CheckPage rows={unlinked} cases={every} variables={variables} />}
+					{tab === "cohorts" && <Cohorts cases={every} variables={variables} />}
+					{tab === "roster" && every.length === 0 && <NoCases />}
+					{tab === "roster" && every.length > 0 && cases.length === 0 && <NobodyInScope />}
 					{tab === "roster" && cases.length > 0 && (
 						<>
 							<Roster
@@ -115,7 +117,7 @@ export function People() {
 					key={variable.id}
 					variable={variable}
 					variables={variables}
-					cases={cases}
+					cases={every}
 					onClose={() => set({ variable: null })}
 					onDistribution={() => set({ spread: String(variable.id) })}
 				/>
@@ -125,7 +127,7 @@ export function People() {
 			{asking === "variable" && (
 				<MakeVariable variables={variables} onClose={() => setAsking(null)} onMade={(id) => set({ variable: String(id), tab: null })} />
 			)}
-			{merging && <Merge row={merging} cases={cases} onClose={() => setMerging(null)} />}
+			{merging && <Merge row={merging} cases={every} onClose={() => setMerging(null)} />}
 		</div>
 	);
 }

@@ -84,6 +84,8 @@ export function useHistogram(variable: Variable, wanted: boolean) {
 	});
 }
 
+const NOBODY: Case[] = [];
+
 /** Those in play, and how each variable spreads over them. */
 export function useRosterInPlay() {
 	const { id } = useProject();
@@ -105,7 +107,7 @@ export function useRosterInPlay() {
 			variables: roster.data.variables.map((one) => ({ ...one, ...byVariable.get(one.id) })),
 		};
 	}, [roster.data, play.cases, spreads]);
-	return { error: roster.error, data, of: roster.data?.cases.length ?? 0 };
+	return { error: roster.error, data, every: roster.data?.cases ?? NOBODY };
 }
 
 /** How a variable spreads over those in play, by another one; `asked` is what was asked, for its file. */

@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 
 /** Milliseconds that hands rest before what they typed is in the address. */
@@ -71,6 +71,6 @@ export function useTyped(name: string) {
 /** By what a list is sorted, and whether downwards, as one word of the address (`words`, `-words`). */
 export function useSorted<By extends string>(usual: By) {
 	const [said, change] = useAddressed("sort", usual);
-	const order = { by: said.replace(/^-/, "") as By, down: said.startsWith("-") };
+	const order = useMemo(() => ({ by: said.replace(/^-/, "") as By, down: said.startsWith("-") }), [said]);
 	return [order, useCallback((next: { by: By; down: boolean }) => change(`${next.down ? "-" : ""}${next.by}`), [change])] as const;
 }

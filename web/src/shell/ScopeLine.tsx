@@ -70,7 +70,7 @@ export function ScopeLine() {
 				<span key={key}>
 					{place === 0 ? "" : place === parts.length - 1 ? " and " : ", "}
 					<Filter name={many} one={one} items={items} chosen={scope[key]} onChange={(ids) => change({ [key]: ids })} />
-					{key === "cases" && <WithMaterial />}
+					{key === "cases" && (narrowed || here.includes("/compare")) && <WithMaterial />}
 				</span>
 			))}
 			<ScopeMore cases={people.length} />.

@@ -1,8 +1,9 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { useState } from "react";
+import { useLocation } from "react-router";
 import { afterEach, describe, expect, it, vi } from "vitest";
-import { show, texts } from "../tests/harness";
+import { address, show, texts } from "../tests/harness";
 import { Button } from "./Button";
 import { Choice } from "./Choice";
 import { Mishap } from "./Mishap";
@@ -209,6 +210,23 @@ describe("a page that stumbles", () => {
 		broken = false;
 		await user.click(screen.getByRole("button", { name: "Show the page again" }));
 		expect(screen.getByText("All is well.")).toBeTruthy();
+	});
+
+	it("is opened anew without what was chosen on it, where it was that it stumbled over", async () => {
+		vi.spyOn(console, "error").mockImplementation(() => {});
+		function Page() {
+			if (useLocation().search) throw new Error("of a word in the address");
+			return <p>All is well.</p>;
+		}
+		const { user } = show(
+			<Mishap at="/a">
+				<Page />
+			</Mishap>,
+			{ at: "/a?form=cake" },
+		);
+		await user.click(screen.getByRole("link", { name: "Open it anew" }));
+		expect(await screen.findByText("All is well.")).toBeTruthy();
+		expect(address()).toBe("/a");
 	});
 });
 

@@ -79,6 +79,20 @@ describe("the text", () => {
 		expect(screen.getByTitle("9 words, 8 by participants · 1 passage").textContent).toBe("1 passage8 words");
 	});
 
+	it("leaves out what is out of scope, says how much, and shows it when asked", async () => {
+		nowServe("POST /compare/scopes/count", { play_cases: [22], play_documents: [6], emptied_by: "" });
+		nowServe("POST /compare/scopes/passages/5", { passages: [] });
+		nowServe("POST /codebook/counts", []);
+		const { user } = show(<Desk />, { at: "/projects/7/code/5?cases=22", path: "/projects/7/code/:documentId" });
+		expect(await screen.findByText("not in scope")).toBeTruthy();
+		expect(await screen.findByText("0 of 1 passage")).toBeTruthy();
+		expect(screen.queryByRole("button", { name: /^Missed boats on/ })).toBeNull();
+		await user.click(screen.getByRole("button", { name: "show all" }));
+		expect(await screen.findByRole("button", { name: /^Missed boats on/ })).toBeTruthy();
+		expect(address()).toContain("all=1");
+		expect(calls("POST /compare/scopes/passages/5")).toEqual([{ cases: [22] }]);
+	});
+
 	it("tells what is known of a person beside their words", async () => {
 		const { text } = await desk();
 		await waitFor(() => expect(text.querySelector("[title*='Island: Holm']")).toBeTruthy());

@@ -38,7 +38,8 @@ export function Desk() {
 	const codebook = useCodebook();
 	const wanted = useParams().documentId;
 	const play = usePlay();
-	const first = (documents.data && (among(documents.data, play.documents, (row) => row.id)[0] ?? documents.data[0]))?.id ?? null;
+	const inPlay = useMemo(() => among(documents.data ?? [], play.documents, (row) => row.id).map((row) => row.id), [documents.data, play]);
+	const first = play.known ? (inPlay[0] ?? documents.data?.[0]?.id ?? null) : null;
 	const id = wanted ? Number(wanted) : first;
 	const read = useDocument(id);
 	const document = { error: read.error, data: useWithWaiting(read.data) };
@@ -62,15 +63,7 @@ export function Desk() {
 	// What was read stays on the screen when reading it again fails: nobody loses their place by that.
 	if (error && !(document.data && codebook.data && documents.data)) return <Problem error={error} />;
 	if (!document.data || !codebook.data || !documents.data) return <Loading what="the document" />;
-	return (
-		<OpenDesk
-			key={document.data.id}
-			document={document.data}
-			codes={codebook.data.codes}
-			pins={codebook.data.pins}
-			order={among(documents.data, play.documents, (row) => row.id).map((row) => row.id)}
-		/>
-	);
+	return <OpenDesk key={document.data.id} document={document.data} codes={codebook.data.codes} pins={codebook.data.pins} order={inPlay} />;
 }
 
 function OpenDesk({

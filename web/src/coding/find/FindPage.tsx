@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { CodePicker } from "../../codes/CodePicker";
 import { useCodebook } from "../../codes/data";
@@ -57,6 +57,8 @@ export function FindPage() {
 	const [params, set] = useAddress();
 	const text = params.get("text") ?? "";
 	const [typed, setTyped] = useState(text);
+	// Another address brings its own words.
+	useEffect(() => setTyped(text), [text]);
 	const how = (params.get("how") ?? "forms") as How;
 	const language = (params.get("language") ?? "english") as NonNullable<FindRequest["language"]>;
 	const within = Number(params.get("within") ?? 10);

@@ -23,12 +23,15 @@ export function WordsUsed({
 	const project = useProject();
 	const play = usePlay();
 	const variables = (useRoster().data?.variables ?? []).filter((one) => one.kind !== "text" && one.kind !== "date");
-	const used = useWordsUsed({
-		everybodys,
-		...(variable && { variable }),
-		...(variable && by && { by }),
-		...play.asked,
-	});
+	const used = useWordsUsed(
+		{
+			everybodys,
+			...(variable && { variable }),
+			...(variable && by && { by }),
+			...play.asked,
+		},
+		play.known,
+	);
 	if (used.error) return <Problem error={used.error} />;
 	if (!used.data) return <Loading what="all the words" />;
 	const { groups, words } = used.data;
