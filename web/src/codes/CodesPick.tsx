@@ -27,6 +27,7 @@ export function CodesPick({ codes, chosen, onChange }: { codes: Code[]; chosen: 
 			>
 				<input
 					aria-label="Find codes"
+					autoFocus
 					placeholder="Find codes"
 					className="field mb-1.5"
 					value={words}

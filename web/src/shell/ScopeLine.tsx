@@ -132,6 +132,7 @@ function Filter({
 			>
 				<input
 					aria-label={`Filter ${name} by name or value`}
+					autoFocus
 					placeholder="By name or value, such as Holm"
 					className="field mb-2"
 					value={words}

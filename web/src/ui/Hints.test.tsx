@@ -16,6 +16,10 @@ it("what rests in titles is shown where the keys come to, and put away by Esc", 
 			<button type="button" title="Plain">
 				Plain
 			</button>
+			{/* biome-ignore lint/a11y/noNoninteractiveTabindex: a text that scrolls by key, as at the desk */}
+			<section aria-label="Text" tabIndex={0}>
+				A whole text <span title="Island: Holm">P1</span>
+			</section>
 			<Hints />
 		</>,
 	);
@@ -27,7 +31,9 @@ it("what rests in titles is shown where the keys come to, and put away by Esc", 
 	expect(told()).toBeNull();
 	await user.tab();
 	expect(told()).toBe("19 of 24 are P14’s");
-	// Nothing is said twice.
+	// Nothing is said twice, and nothing of what stands in a whole text.
+	await user.tab();
+	expect(told()).toBeNull();
 	await user.tab();
 	expect(told()).toBeNull();
 	await user.click(screen.getByRole("button", { name: "×" }));

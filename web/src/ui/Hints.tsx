@@ -61,10 +61,15 @@ export function Hints() {
 	);
 }
 
+/** What is one thing to press, whatever it is made of. */
+const SMALL = "a, button, input, summary, label, [role=button], [role=option], [role=menuitem]";
+
 /** Each once, and none that can be read there anyway. */
 function wordsOf(target: Element): string {
 	const shown = (target.textContent ?? "").replace(/\s+/g, " ");
-	const own = [target, ...target.querySelectorAll("[title]")].map((one) => one.getAttribute("title") ?? "");
+	// Of a whole text or list that has the keys, what stands in it isn’t its own.
+	const within = target.matches(SMALL) ? [...target.querySelectorAll("[title]")] : [];
+	const own = [target, ...within].map((one) => one.getAttribute("title") ?? "");
 	// A drawn mark has its title as an element.
 	const drawn =
 		target instanceof SVGElement ? [...target.children].filter((one) => one.tagName === "title").map((one) => one.textContent ?? "") : [];

@@ -73,7 +73,9 @@ export function Matrix({ question, result, places, scaled, figures, onScaled, on
 						<td />
 						{result.groups.map((group) => (
 							<th key={group.name} scope="col" className="px-3 pb-1 text-left text-[13px]" style={{ color: groupMark(group.mark).colour }}>
-								{groupMark(group.mark).shape} {group.name}
+								<span className="inline-block max-w-44">
+									{groupMark(group.mark).shape} {group.name}
+								</span>
 							</th>
 						))}
 					</tr>

@@ -43,6 +43,7 @@ export function Rows({ codes, chosen, themes, queries, label, onChange }: Props)
 			>
 				<input
 					aria-label="Find codes"
+					autoFocus
 					placeholder="Find codes, themes, saved queries"
 					className="field mb-2"
 					value={words}
