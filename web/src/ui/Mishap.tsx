@@ -1,13 +1,14 @@
 import type { ReactNode } from "react";
 import { ErrorBoundary, type FallbackProps } from "react-error-boundary";
-import { Link } from "react-router";
+import { Link, useLocation } from "react-router";
 import { Button } from "./Button";
 
-/** What stands in a page’s place when it stumbles: the rest goes on, and what waits to be saved is saved. ``at``: another address
- * is another page. */
+/** What stands in a page’s place when it stumbles: the rest goes on, and what waits to be saved is saved. ``at``: the page’s own
+ * address; whoever goes anywhere, there too, is shown the page again. */
 export function Mishap({ at, children }: { at: string; children: ReactNode }) {
+	const { key } = useLocation();
 	return (
-		<ErrorBoundary fallbackRender={(fallen) => <Stumbled {...fallen} at={at} />} resetKeys={[at]}>
+		<ErrorBoundary fallbackRender={(fallen) => <Stumbled {...fallen} at={at} />} resetKeys={[at, key]}>
 			{children}
 		</ErrorBoundary>
 	);
@@ -29,7 +30,7 @@ function Stumbled({ error, resetErrorBoundary, at }: FallbackProps & { at: strin
 					Show the page again
 				</Button>
 				{/* It may be the address that it stumbles over, and that is what its step goes back to. */}
-				<Link className="font-semibold text-spruce hover:underline" to={at} onClick={resetErrorBoundary}>
+				<Link className="font-semibold text-spruce hover:underline" to={at}>
 					Open it anew
 				</Link>
 			</div>
