@@ -1,6 +1,7 @@
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
 import { defineConfig, loadEnv } from "vite";
+import { catalogues } from "./messages/catalogues.mjs";
 
 /** What the first view needs, by the module it is in: found once, by walking from where everything begins. */
 const first = new Set<string>();
@@ -23,7 +24,7 @@ export default defineConfig(({ mode }) => {
 	// Where bin/dev starts the server, or else the demo’s.
 	const server = loadEnv(mode, ".", "COHORTIA_").COHORTIA_API ?? "http://127.0.0.1:8321";
 	return {
-		plugins: [react(), tailwindcss()],
+		plugins: [react(), tailwindcss(), catalogues()],
 		server: { proxy: Object.fromEntries(["/api", "/static"].map((path) => [path, server])) },
 		build: {
 			// The first that know light-dark(), of which both themes are made (May 2024).

@@ -1,6 +1,7 @@
 import { Menu, MenuButton, MenuHeading, MenuItem, MenuItems, MenuSection } from "@headlessui/react";
 import { Check } from "lucide-react";
 import { Link } from "react-router";
+import { say } from "../language/say";
 import { useSession, useSignOut } from "../project/session";
 import { chooseTheme, THEMES, useTheme } from "../ui/theme";
 
@@ -13,7 +14,7 @@ export function AccountMenu({ projectId }: { projectId?: number }) {
 	return (
 		<Menu>
 			<MenuButton
-				aria-label={`Account of ${account.display_name}`}
+				aria-label={say("Account of {display_name}", { display_name: account.display_name })}
 				className="grid size-7 place-items-center rounded-full bg-spruce-soft text-xs font-bold text-spruce"
 			>
 				{account.initials}
@@ -27,35 +28,35 @@ export function AccountMenu({ projectId }: { projectId?: number }) {
 					<>
 						<MenuItem>
 							<Link className={ITEM} to={`/projects/${projectId}/members`}>
-								Members
+								{say("Members")}
 							</Link>
 						</MenuItem>
 						<MenuItem>
 							<Link className={ITEM} to={`/projects/${projectId}/history`}>
-								What was done
+								{say("What was done")}
 							</Link>
 						</MenuItem>
 						<MenuItem>
 							<Link className={ITEM} to={`/projects/${projectId}/words`}>
-								Words used here
+								{say("Words used here")}
 							</Link>
 						</MenuItem>
 					</>
 				)}
 				<MenuItem>
 					<Link className={ITEM} to="/">
-						All projects
+						{say("All projects")}
 					</Link>
 				</MenuItem>
 				<MenuItem>
 					<Link className={ITEM} to="/account">
-						My account
+						{say("My account")}
 					</Link>
 				</MenuItem>
 				<Colours />
 				<MenuItem>
 					<button type="button" className={ITEM} onClick={() => signOut.mutate()}>
-						Sign out
+						{say("Sign out")}
 					</button>
 				</MenuItem>
 			</MenuItems>
@@ -63,13 +64,13 @@ export function AccountMenu({ projectId }: { projectId?: number }) {
 	);
 }
 
-const SAID = { system: "As this computer has it", light: "By day", dark: "By night" };
+const SAID = { system: say("As this computer has it"), light: say("By day"), dark: say("By night") };
 
 function Colours() {
 	const theme = useTheme();
 	return (
 		<MenuSection className="my-1 border-y border-line2 py-1">
-			<MenuHeading className="px-2.5 py-0.5 text-[12px] font-semibold text-quiet">Colours</MenuHeading>
+			<MenuHeading className="px-2.5 py-0.5 text-[12px] font-semibold text-quiet">{say("Colours")}</MenuHeading>
 			{THEMES.map((one) => (
 				<MenuItem key={one}>
 					<button

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { api, take } from "../api/client";
+import { say } from "../language/say";
 import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
@@ -21,30 +22,30 @@ export function AccountPage() {
 	const account = useSession().data?.account;
 	const own = useQuery({ queryKey: ["account"], queryFn: () => take(api.GET("/api/account")) });
 	const [closing, setClosing] = useState(false);
-	useTitle("Your account");
+	useTitle(say("Your account"));
 	if (own.error) return <Problem error={own.error} />;
-	if (!own.data || !account) return <Loading what="your account" />;
+	if (!own.data || !account) return <Loading what={say("your account")} />;
 	return (
 		<>
 			<header className="flex h-13 items-center gap-2.5 border-b border-line bg-card px-4.5">
-				<Link to="/" className="flex items-center gap-2.5" aria-label="All projects">
+				<Link to="/" className="flex items-center gap-2.5" aria-label={say("All projects")}>
 					<Mark />
-					<span className="font-serif text-lg font-semibold">Cohortia</span>
+					<span className="font-serif text-lg font-semibold">{say("Cohortia")}</span>
 				</Link>
 				<span className="ml-auto" />
 				<AccountMenu />
 			</header>
 			<main className="mx-auto max-w-2xl p-8">
 				<h1 className="mb-1">{account.display_name}</h1>
-				<p className="quiet-line">You sign in as {account.username}.</p>
+				<p className="quiet-line">{say("You sign in as {username}.", { username: account.username })}</p>
 				<Password />
 				<Address email={own.data.email} />
 				<Factors own={own.data} />
 				<SignedIn sessions={own.data.sessions} />
-				<Part title="Close my account">
-					<p className="mb-2 text-[13.4px]">Your work stays in the projects, under a neutral name; your name goes.</p>
+				<Part title={say("Close my account")}>
+					<p className="mb-2 text-[13.4px]">{say("Your work stays in the projects, under a neutral name; your name goes.")}</p>
 					<Button look="danger" onClick={() => setClosing(true)}>
-						Close my account
+						{say("Close my account")}
 					</Button>
 				</Part>
 			</main>
@@ -60,12 +61,12 @@ function Password() {
 		(_: undefined) => take(api.PUT("/api/password", { body: said })),
 		() => {
 			setSaid({ current: "", new: "" });
-			tell("Your password is changed. Elsewhere you aren’t signed in any more.");
+			tell(say("Your password is changed. Elsewhere you aren’t signed in any more."));
 		},
 	);
 	const refused = useRefused(change.error);
 	return (
-		<Part title="Password">
+		<Part title={say("Password")}>
 			<form
 				onSubmit={(event) => {
 					event.preventDefault();
@@ -74,7 +75,7 @@ function Password() {
 			>
 				<div className="grid cols-[minmax(0,1fr)_minmax(0,1fr)] gap-3 text-[13px]">
 					<Field
-						label="Current password"
+						label={say("Current password")}
 						type="password"
 						autoComplete="current-password"
 						required
@@ -83,8 +84,8 @@ function Password() {
 						{...refused.field}
 					/>
 					<Field
-						label="New password"
-						hint="Ten characters or more"
+						label={say("New password")}
+						hint={say("Ten characters or more")}
 						type="password"
 						autoComplete="new-password"
 						required
@@ -95,7 +96,7 @@ function Password() {
 				</div>
 				{refused.said}
 				<Button type="submit" disabled={change.isPending}>
-					Change it
+					{say("Change it")}
 				</Button>
 			</form>
 		</Part>
@@ -109,28 +110,28 @@ function Address({ email }: { email: string }) {
 		(_: undefined) => take(api.PATCH("/api/account", { body: said })),
 		() => {
 			setSaid({ ...said, password: "" });
-			tell(said.email ? "Your address is kept." : "No address is kept any more.");
+			tell(said.email ? say("Your address is kept.") : say("No address is kept any more."));
 		},
 	);
 	return (
-		<Part title="Mail address">
+		<Part title={say("Mail address")}>
 			<form
 				onSubmit={(event) => {
 					event.preventDefault();
 					change.mutate(undefined);
 				}}
 			>
-				<p className="mb-2 quiet-line">Where a link goes when the password is forgotten. Other members don’t see it.</p>
+				<p className="mb-2 quiet-line">{say("Where a link goes when the password is forgotten. Other members don’t see it.")}</p>
 				<div className="grid cols-[minmax(0,1fr)_minmax(0,1fr)] gap-3 text-[13px]">
 					<Field
-						label="Address"
+						label={say("Address")}
 						type="email"
 						autoComplete="email"
 						value={said.email}
 						onChange={(next) => setSaid({ ...said, email: next })}
 					/>
 					<Field
-						label="Your password"
+						label={say("Your password")}
 						type="password"
 						autoComplete="current-password"
 						required
@@ -140,7 +141,7 @@ function Address({ email }: { email: string }) {
 				</div>
 				<Wrong error={change.error} />
 				<Button type="submit" disabled={change.isPending || said.email === email}>
-					Keep it
+					{say("Keep it")}
 				</Button>
 			</form>
 		</Part>
@@ -154,27 +155,37 @@ const SYSTEMS = ["Windows", "Android", "iPhone", "iPad", "Mac OS", "Linux"];
 export function deviceOf(agent: string): string {
 	const program = PROGRAMS.find((one) => agent.includes(one));
 	const system = SYSTEMS.find((one) => agent.includes(one));
-	if (!program && !system) return "a program that doesn’t say what it is";
-	return [program === "Edg" ? "Edge" : program, system && `on ${system}`].filter(Boolean).join(" ");
+	if (!program && !system) return say("a program that doesn’t say what it is");
+	return [program === "Edg" ? "Edge" : program, system && say("on {system}", { system })].filter(Boolean).join(" ");
 }
 
 function SignedIn({ sessions }: { sessions: Own["sessions"] }) {
 	const end = useOwn((session_id: number) => take(api.DELETE("/api/account/sessions/{session_id}", { params: { path: { session_id } } })));
 	const others = useOwn((_: undefined) => take(api.POST("/api/account/sessions/others")));
 	return (
-		<Part title="Where you are signed in">
+		<Part title={say("Where you are signed in")}>
 			<ul className="text-[13.4px]">
 				{sessions.map((one) => (
 					<li key={one.id} className="flex items-center gap-3 border-b border-line2 py-1.5 last:border-0">
 						<span>
-							{deviceOf(one.agent)} <span className="quiet-line">from {one.ip}</span>
+							{deviceOf(one.agent)} <span className="quiet-line">{say("from {ip}", { ip: one.ip })}</span>
 							<span className="block quiet-line">
-								{one.here ? "here" : `seen ${moment(one.last_seen_at)}`}, since {moment(one.created_at)}
+								{one.here
+									? say("here, since {created_at}", { created_at: moment(one.created_at) })
+									: say("seen {last_seen_at}, since {created_at}", {
+											last_seen_at: moment(one.last_seen_at),
+											created_at: moment(one.created_at),
+										})}
 							</span>
 						</span>
 						{!one.here && (
-							<Button look="danger" className="ml-auto" aria-label={`Sign out ${deviceOf(one.agent)}`} onClick={() => end.mutate(one.id)}>
-								Sign out there
+							<Button
+								look="danger"
+								className="ml-auto"
+								aria-label={say("Sign out {deviceOf}", { deviceOf: deviceOf(one.agent) })}
+								onClick={() => end.mutate(one.id)}
+							>
+								{say("Sign out there")}
 							</Button>
 						)}
 					</li>
@@ -182,7 +193,7 @@ function SignedIn({ sessions }: { sessions: Own["sessions"] }) {
 			</ul>
 			{sessions.length > 1 && (
 				<Button className="mt-2" onClick={() => others.mutate(undefined)}>
-					Sign out everywhere else
+					{say("Sign out everywhere else")}
 				</Button>
 			)}
 			<Wrong error={end.error ?? others.error} />

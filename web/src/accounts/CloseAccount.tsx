@@ -1,6 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, take } from "../api/client";
+import { say } from "../language/say";
 import { Button } from "../ui/Button";
 import { Modal } from "../ui/Modal";
 import { useRefused } from "../ui/refused";
@@ -15,7 +16,7 @@ export function CloseAccount({ onClose }: { onClose: () => void }) {
 	});
 	const refused = useRefused(close.error);
 	return (
-		<Modal title="Close my account" onClose={onClose}>
+		<Modal title={say("Close my account")} onClose={onClose}>
 			<form
 				className="space-y-3"
 				onSubmit={(event) => {
@@ -24,11 +25,12 @@ export function CloseAccount({ onClose }: { onClose: () => void }) {
 				}}
 			>
 				<p>
-					You leave all projects. What you coded and wrote stays in them, under “A former member”; your name, your password and files of
-					yours that wait go for good. Projects of which you are the only owner want another one first.
+					{say(
+						"You leave all projects. What you coded and wrote stays in them, under “A former member”; your name, your password and files of yours that wait go for good. Projects of which you are the only owner want another one first.",
+					)}
 				</p>
 				<label className="block font-semibold">
-					Your password
+					{say("Your password")}
 					<input
 						type="password"
 						autoComplete="current-password"
@@ -41,7 +43,7 @@ export function CloseAccount({ onClose }: { onClose: () => void }) {
 				</label>
 				{refused.said}
 				<Button look="danger" type="submit" disabled={close.isPending}>
-					Close it for good
+					{say("Close it for good")}
 				</Button>
 			</form>
 		</Modal>

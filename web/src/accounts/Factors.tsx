@@ -1,9 +1,10 @@
 import { KeyRound, Smartphone } from "lucide-react";
 import { useState } from "react";
 import { api, type Shape, take } from "../api/client";
+import { say } from "../language/say";
 import { Button } from "../ui/Button";
 import { Modal } from "../ui/Modal";
-import { counted, moment } from "../ui/words";
+import { moment } from "../ui/words";
 import { Field, Wrong } from "./Outside";
 import { type Own, Part, useOwn } from "./own";
 import { canHavePasskeys, makePasskey, saidOf } from "./passkeys";
@@ -21,28 +22,37 @@ export function Factors({ own }: { own: Own }) {
 	};
 	const close = () => setDoing(null);
 	return (
-		<Part title="Second step">
-			<p className="mb-2 quiet-line">Asked for besides the password, so that a password that somebody has seen isn’t enough.</p>
+		<Part title={say("Second step")}>
+			<p className="mb-2 quiet-line">{say("Asked for besides the password, so that a password that somebody has seen isn’t enough.")}</p>
 			<div className="flex items-center gap-2 border-b border-line2 py-2 text-[13.4px]">
 				<Smartphone size={16} className="text-quiet" />
-				<span>An app that shows codes: {own.totp ? <b className="font-semibold">asked for</b> : "not set up"}</span>
+				<span>
+					{say("An app that shows codes: ")}
+					{own.totp ? <b className="font-semibold">{say("asked for")}</b> : say("not set up")}
+				</span>
 				<Button className="ml-auto" look={own.totp ? "danger" : "usual"} onClick={() => setDoing(own.totp ? "app off" : "app")}>
-					{own.totp ? "Turn off" : "Set up"}
+					{own.totp ? say("Turn off") : say("Set up")}
 				</Button>
 			</div>
 			<div className="border-b border-line2 py-2 text-[13.4px]">
 				<div className="flex items-center gap-2">
 					<KeyRound size={16} className="text-quiet" />
-					<span>Passkeys, kept by a device: one alone signs you in{own.passkeys.length ? "" : "; none yet"}</span>
+					<span>
+						{own.passkeys.length
+							? say("Passkeys, kept by a device: one alone signs you in")
+							: say("Passkeys, kept by a device: one alone signs you in; none yet")}
+					</span>
 					{canHavePasskeys() && (
 						<Button className="ml-auto" onClick={() => setDoing("passkey")}>
-							Add one
+							{say("Add one")}
 						</Button>
 					)}
 				</div>
 				{!canHavePasskeys() && (
 					<p className="mt-1 quiet-line">
-						This browser makes them only where Cohortia has a name and HTTPS, not at {window.location.hostname}.
+						{say("This browser makes them only where Cohortia has a name and HTTPS, not at {hostname}.", {
+							hostname: window.location.hostname,
+						})}
 					</p>
 				)}
 				<ul>
@@ -50,10 +60,17 @@ export function Factors({ own }: { own: Own }) {
 						<li key={one.id} className="mt-1 flex items-center gap-2 pl-6">
 							<span className="min-w-0 truncate">{one.name}</span>
 							<span className="quiet-line whitespace-nowrap">
-								{one.last_used_at ? `last used ${moment(one.last_used_at)}` : `made ${moment(one.created_at)}`}
+								{one.last_used_at
+									? say("last used {last_used_at}", { last_used_at: moment(one.last_used_at) })
+									: say("made {created_at}", { created_at: moment(one.created_at) })}
 							</span>
-							<Button look="danger" className="ml-auto" aria-label={`Remove the passkey ${one.name}`} onClick={() => setRemoving(one)}>
-								Remove
+							<Button
+								look="danger"
+								className="ml-auto"
+								aria-label={say("Remove the passkey {name}", { name: one.name })}
+								onClick={() => setRemoving(one)}
+							>
+								{say("Remove")}
 							</Button>
 						</li>
 					))}
@@ -61,17 +78,19 @@ export function Factors({ own }: { own: Own }) {
 			</div>
 			{own.codes_left !== null && (
 				<div className="flex items-center gap-2 py-2 text-[13.4px]">
-					<span>For when they are lost: {counted(own.codes_left, "kept code")} left</span>
+					<span>
+						{say("For when they are lost: {kept, plural, one {# kept code} other {# kept codes}} left", { kept: own.codes_left })}
+					</span>
 					<Button className="ml-auto" onClick={() => setDoing("codes")}>
-						Make new ones
+						{say("Make new ones")}
 					</Button>
 				</div>
 			)}
 			{removing && (
 				<ByPassword
-					title={`Remove the passkey “${removing.name}”`}
-					said="Nobody signs in with it any more, whoever has the device."
-					button="Remove it"
+					title={say("Remove the passkey “{name}”", { name: removing.name })}
+					said={say("Nobody signs in with it any more, whoever has the device.")}
+					button={say("Remove it")}
 					write={(password) =>
 						take(
 							api.POST("/api/account/passkeys/{passkey_id}/remove", {
@@ -87,9 +106,9 @@ export function Factors({ own }: { own: Own }) {
 			{doing === "app" && <SetUpApp onClose={close} onDone={done} />}
 			{doing === "app off" && (
 				<ByPassword
-					title="Turn the app off"
-					said="Signing in takes the password alone then, unless there are passkeys."
-					button="Turn off"
+					title={say("Turn the app off")}
+					said={say("Signing in takes the password alone then, unless there are passkeys.")}
+					button={say("Turn off")}
 					write={(password) => take(api.POST("/api/account/totp/off", { body: { password } }))}
 					onClose={close}
 					onDone={close}
@@ -97,9 +116,9 @@ export function Factors({ own }: { own: Own }) {
 			)}
 			{doing === "codes" && (
 				<ByPassword
-					title="New codes"
-					said="Those made before are over."
-					button="Make them"
+					title={say("New codes")}
+					said={say("Those made before are over.")}
+					button={say("Make them")}
 					write={(password) => take(api.POST("/api/account/codes", { body: { password } }))}
 					onClose={close}
 					onDone={(made) => done(made.codes)}
@@ -139,7 +158,7 @@ function WithPassword<Answer>({ said, button, write, onDone, first = false }: Co
 		>
 			{said && <p className="mb-3">{said}</p>}
 			<Field
-				label="Your password"
+				label={say("Your password")}
 				type="password"
 				autoFocus={first}
 				autoComplete="current-password"
@@ -165,33 +184,33 @@ function SetUpApp({ onClose, onDone }: { onClose: () => void; onDone: (codes: st
 	if (!begun)
 		return (
 			<ByPassword
-				title="An app that shows codes"
-				said="Any app for one-time codes will do."
-				button="Go on"
+				title={say("An app that shows codes")}
+				said={say("Any app for one-time codes will do.")}
+				button={say("Go on")}
 				write={(password) => take(api.POST("/api/account/totp", { body: { password } }))}
 				onClose={onClose}
 				onDone={setBegun}
 			/>
 		);
 	return (
-		<Modal title="An app that shows codes" onClose={onClose}>
+		<Modal title={say("An app that shows codes")} onClose={onClose}>
 			<form
 				onSubmit={(event) => {
 					event.preventDefault();
 					confirm.mutate(undefined);
 				}}
 			>
-				<p>Let the app read this picture, or type the secret into it. Then give the code that it shows.</p>
+				<p>{say("Let the app read this picture, or type the secret into it. Then give the code that it shows.")}</p>
 				<img
 					className="mx-auto my-3 size-44"
-					alt="The secret, to be read by the app’s camera"
+					alt={say("The secret, to be read by the app’s camera")}
 					src={`data:image/svg+xml;utf8,${encodeURIComponent(begun.picture)}`}
 				/>
 				<p className="mb-3 text-center">
 					<code className="[overflow-wrap:anywhere]">{begun.secret.match(/.{1,4}/g)?.join(" ")}</code>
 				</p>
 				<Field
-					label="Code of the app"
+					label={say("Code of the app")}
 					autoFocus
 					inputMode="numeric"
 					autoComplete="one-time-code"
@@ -201,7 +220,7 @@ function SetUpApp({ onClose, onDone }: { onClose: () => void; onDone: (codes: st
 				/>
 				<Wrong error={confirm.error} />
 				<Button look="main" type="submit" disabled={confirm.isPending}>
-					Ask for it from now on
+					{say("Ask for it from now on")}
 				</Button>
 			</form>
 		</Modal>
@@ -211,10 +230,17 @@ function SetUpApp({ onClose, onDone }: { onClose: () => void; onDone: (codes: st
 function AddPasskey({ onClose, onDone }: { onClose: () => void; onDone: (codes: string[]) => void }) {
 	const [name, setName] = useState("");
 	return (
-		<Modal title="Add a passkey" onClose={onClose}>
-			<Field label="What it is called" hint="Such as the device that keeps it" autoFocus value={name} onChange={setName} maxLength={80} />
+		<Modal title={say("Add a passkey")} onClose={onClose}>
+			<Field
+				label={say("What it is called")}
+				hint={say("Such as the device that keeps it")}
+				autoFocus
+				value={name}
+				onChange={setName}
+				maxLength={80}
+			/>
 			<WithPassword
-				button="Make it"
+				button={say("Make it")}
 				onDone={onDone}
 				write={async (password) => {
 					const options = await take(api.POST("/api/account/passkeys/new", { body: { password } }));
@@ -230,18 +256,19 @@ function AddPasskey({ onClose, onDone }: { onClose: () => void; onDone: (codes: 
 
 function Codes({ codes, onClose }: { codes: string[]; onClose: () => void }) {
 	return (
-		<Modal title="Keep these codes" onClose={onClose}>
+		<Modal title={say("Keep these codes")} onClose={onClose}>
 			<p>
-				For when the app or the passkey is lost: each signs you in once, after the password. They are shown only now. Print them, or keep
-				them where you keep passwords.
+				{say(
+					"For when the app or the passkey is lost: each signs you in once, after the password. They are shown only now. Print them, or keep them where you keep passwords.",
+				)}
 			</p>
-			<ul className="my-3 grid grid-cols-2 gap-1 font-mono text-[15px]" aria-label="Codes">
+			<ul className="my-3 grid grid-cols-2 gap-1 font-mono text-[15px]" aria-label={say("Codes")}>
 				{codes.map((code) => (
 					<li key={code}>{code}</li>
 				))}
 			</ul>
 			<Button look="main" onClick={onClose}>
-				I have kept them
+				{say("I have kept them")}
 			</Button>
 		</Modal>
 	);

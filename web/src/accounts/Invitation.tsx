@@ -2,13 +2,14 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, take } from "../api/client";
+import { phrase, say } from "../language/say";
 import { type Session, useStep } from "../project/session";
 import { Button } from "../ui/Button";
 import { moment } from "../ui/words";
 import { Field, Outside, Wrong } from "./Outside";
 import { SignIn } from "./SignIn";
 
-const ARTICLE = { owner: "an owner", coder: "a coder", viewer: "a viewer" } as const;
+const ARTICLE = { owner: say("an owner"), coder: say("a coder"), viewer: say("a viewer") } as const;
 
 /** Whoever has the link comes in, with the account that they have or with a new one. */
 export function Invitation({ session }: { session: Session }) {
@@ -22,10 +23,10 @@ export function Invitation({ session }: { session: Session }) {
 	if (having && !session.account) return <SignIn session={session} />;
 	if (shown.error)
 		return (
-			<Outside called="An invitation" title="An invitation">
+			<Outside called={say("An invitation")} title={say("An invitation")}>
 				<Wrong error={shown.error} />
 				<Link className="text-spruce hover:underline" to="/">
-					To Cohortia
+					{say("To Cohortia")}
 				</Link>
 			</Outside>
 		);
@@ -33,12 +34,14 @@ export function Invitation({ session }: { session: Session }) {
 	const { project, invited_by, role, until } = shown.data;
 	return (
 		<Outside
-			called="An invitation"
-			title={
-				<>
-					{invited_by} invites you into <b className="font-semibold text-ink">{project}</b> as {ARTICLE[role]}, until {moment(until)}.
-				</>
-			}
+			called={say("An invitation")}
+			title={phrase("{invited_by} invites you into <b>{project}</b> as {role}, until {until}.", {
+				invited_by,
+				b: (inner) => <b className="font-semibold text-ink">{inner}</b>,
+				project,
+				role: ARTICLE[role],
+				until: moment(until),
+			})}
 		>
 			<ComeIn secret={secret} as={session.account?.display_name} onHaving={() => setHaving(true)} />
 		</Outside>
@@ -59,11 +62,11 @@ function ComeIn({ secret, as, onHaving }: { secret: string; as?: string; onHavin
 		>
 			{!as && (
 				<>
-					<Field label="Your name, as others see it" autoFocus required value={said.display_name} onChange={set("display_name")} />
-					<Field label="Name to sign in with" autoComplete="username" required value={said.username} onChange={set("username")} />
+					<Field label={say("Your name, as others see it")} autoFocus required value={said.display_name} onChange={set("display_name")} />
+					<Field label={say("Name to sign in with")} autoComplete="username" required value={said.username} onChange={set("username")} />
 					<Field
-						label="Password"
-						hint="Ten characters or more"
+						label={say("Password")}
+						hint={say("Ten characters or more")}
 						type="password"
 						autoComplete="new-password"
 						required
@@ -74,11 +77,11 @@ function ComeIn({ secret, as, onHaving }: { secret: string; as?: string; onHavin
 			)}
 			<Wrong error={come.error} />
 			<Button look="main" type="submit" className="w-full justify-center py-2!" disabled={come.isPending}>
-				{as ? `Come in as ${as}` : "Make the account and come in"}
+				{as ? say("Come in as {as}", { as }) : say("Make the account and come in")}
 			</Button>
 			{!as && (
 				<Button look="plain" className="mt-3" onClick={onHaving}>
-					I have an account here
+					{say("I have an account here")}
 				</Button>
 			)}
 		</form>

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Copy } from "lucide-react";
 import { useState } from "react";
 import { api, take } from "../api/client";
+import { say } from "../language/say";
 import { useProject, useWrite } from "../project/project";
 import { ROLES, type Role, USUAL } from "../project/roles";
 import { useSession } from "../project/session";
@@ -30,17 +31,17 @@ export function Invitations() {
 		take(api.DELETE("/api/projects/{project_id}/invitations/{invitation_id}", { params: { path: { ...path, invitation_id } } })),
 	);
 	return (
-		<section className="mt-6 rounded-lg border border-line bg-card p-4" aria-label="Invite somebody">
+		<section className="mt-6 rounded-lg border border-line bg-card p-4" aria-label={say("Invite somebody")}>
 			<form
 				onSubmit={(event) => {
 					event.preventDefault();
 					invite.mutate(undefined);
 				}}
 			>
-				<h2 className="mb-2">Invite somebody</h2>
+				<h2 className="mb-2">{say("Invite somebody")}</h2>
 				<div className="flex items-end gap-3">
 					<label className="block grow text-[13px] font-semibold">
-						{mail ? "Mail address" : "For whom (a mail address; may stay empty)"}
+						{mail ? say("Mail address") : say("For whom (a mail address; may stay empty)")}
 						<input
 							className="field mt-1 w-full font-normal"
 							type="email"
@@ -50,13 +51,13 @@ export function Invitations() {
 						/>
 					</label>
 					<div className="w-32 text-[13px] font-semibold">
-						Role
+						{say("Role")}
 						<div className="mt-1 font-normal">
-							<Choice name="Role of whoever is invited" value={role} options={ROLES} onChange={setRole} />
+							<Choice name={say("Role of whoever is invited")} value={role} options={ROLES} onChange={setRole} />
 						</div>
 					</div>
 					<Button look="main" type="submit" className="mb-0.5" disabled={invite.isPending}>
-						{mail ? "Send the invitation" : "Make a link"}
+						{mail ? say("Send the invitation") : say("Make a link")}
 					</Button>
 				</div>
 				<div className="mt-2">
@@ -65,22 +66,22 @@ export function Invitations() {
 			</form>
 			{invite.data && <MadeLink link={invite.data.link} sent={mail && invite.data.email !== ""} to={invite.data.email} />}
 			{waiting && waiting.length > 0 && (
-				<ul className="mt-3 border-t border-line2 pt-2 text-[13.4px]" aria-label="Invitations that wait">
+				<ul className="mt-3 border-t border-line2 pt-2 text-[13.4px]" aria-label={say("Invitations that wait")}>
 					{waiting.map((one) => (
 						<li key={one.id} className="flex items-center gap-2 py-1">
 							<span className="min-w-0 truncate" title={one.email}>
-								{one.email || "by a link"}
+								{one.email || say("by a link")}
 							</span>
 							<span className="quiet-line whitespace-nowrap">
-								as {one.role}, until {moment(one.until)}
+								{say("as {role}, until {until}", { role: one.role, until: moment(one.until) })}
 							</span>
 							<Button
 								look="danger"
 								className="ml-auto"
-								aria-label={`Withdraw the invitation of ${one.email || "a link"}`}
+								aria-label={say("Withdraw the invitation of {email}", { email: one.email || say("a link") })}
 								onClick={() => withdraw.mutate(one.id)}
 							>
-								Withdraw
+								{say("Withdraw")}
 							</Button>
 						</li>
 					))}
@@ -96,17 +97,18 @@ function MadeLink({ link, sent, to }: { link: string; sent: boolean; to: string 
 		<div role="status" className="rounded-md bg-spruce-soft px-3 py-2 text-[13.4px]">
 			<p>
 				{sent
-					? `A mail is on its way to ${to}. The same link can be handed over:`
-					: "Hand this link over. It is shown only now, and can be used once:"}
+					? say("A mail is on its way to {to}. The same link can be handed over:", { to })
+					: say("Hand this link over. It is shown only now, and can be used once:")}
 			</p>
 			<p className="mt-1 flex items-center gap-2">
 				<code className="min-w-0 grow [overflow-wrap:anywhere]">{link}</code>
 				<Button
 					onClick={() => {
-						void navigator.clipboard.writeText(link).then(() => tell("The link is copied."));
+						void navigator.clipboard.writeText(link).then(() => tell(say("The link is copied.")));
 					}}
 				>
-					<Copy size={14} /> Copy
+					<Copy size={14} />
+					{say(" Copy")}
 				</Button>
 			</p>
 		</div>

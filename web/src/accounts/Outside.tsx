@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import { say } from "../language/say";
 import { Mark } from "../ui/Mark";
 import { useTitle } from "../ui/title";
 
@@ -18,7 +19,7 @@ export function Outside({ called, title, children, wide = false }: Props) {
 			<div className={`w-full ${wide ? "max-w-2xl" : "max-w-sm"} rounded-lg border border-line bg-card p-7`}>
 				<div className="mb-1 flex items-center gap-2.5">
 					<Mark />
-					<span className="font-serif text-xl font-semibold">Cohortia</span>
+					<span className="font-serif text-xl font-semibold">{say("Cohortia")}</span>
 				</div>
 				<h1 className="mb-5 text-[15px]! font-normal! text-quiet">{title}</h1>
 				{children}

@@ -2,6 +2,7 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { api, take } from "../api/client";
+import { say } from "../language/say";
 import type { Session } from "../project/session";
 import { Button } from "../ui/Button";
 import { useRefused } from "../ui/refused";
@@ -16,13 +17,15 @@ export function Forgotten({ session }: { session: Session }) {
 	const ask = useMutation({ mutationFn: () => take(api.POST("/api/password/forgotten", { body: { name } })) });
 	const refused = useRefused(ask.error);
 	return (
-		<Outside called="A new password" title="A new password">
+		<Outside called={say("A new password")} title={say("A new password")}>
 			{!session.mail ? (
-				<p>No mail is sent from here. Ask an owner of your project, or whoever looks after the server, for a new password.</p>
+				<p>{say("No mail is sent from here. Ask an owner of your project, or whoever looks after the server, for a new password.")}</p>
 			) : ask.isSuccess ? (
 				<p role="status">
-					If somebody signs in as “{name}” or has this address, a link is on its way to the address kept for them. It can be used once,
-					within a day.
+					{say(
+						"If somebody signs in as “{name}” or has this address, a link is on its way to the address kept for them. It can be used once, within a day.",
+						{ name },
+					)}
 				</p>
 			) : (
 				<form
@@ -32,7 +35,7 @@ export function Forgotten({ session }: { session: Session }) {
 					}}
 				>
 					<Field
-						label="Name, or mail address"
+						label={say("Name, or mail address")}
 						autoFocus
 						autoComplete="username"
 						required
@@ -42,16 +45,16 @@ export function Forgotten({ session }: { session: Session }) {
 					/>
 					{refused.said}
 					<Button look="main" type="submit" className="w-full justify-center py-2!" disabled={ask.isPending}>
-						Send me a link
+						{say("Send me a link")}
 					</Button>
 				</form>
 			)}
 			<Link className={BACK} to="/">
-				Back to signing in
+				{say("Back to signing in")}
 			</Link>
 			{session.mailbox && (
 				<Link className={BACK} to="/mailbox">
-					The demo’s mailbox
+					{say("The demo’s mailbox")}
 				</Link>
 			)}
 		</Outside>
@@ -67,13 +70,16 @@ export function NewPassword() {
 	const renew = useMutation({
 		mutationFn: () => take(api.POST("/api/password/new", { body: { key, token, password } })),
 		onSuccess: () => {
-			tell("Your password is new. Sign in with it.");
+			tell(say("Your password is new. Sign in with it."));
 			navigate("/");
 		},
 	});
 	const refused = useRefused(renew.error);
 	return (
-		<Outside called="Choose a new password" title="Choose a new password. Wherever you are signed in, you aren’t any more afterwards.">
+		<Outside
+			called={say("Choose a new password")}
+			title={say("Choose a new password. Wherever you are signed in, you aren’t any more afterwards.")}
+		>
 			<form
 				onSubmit={(event) => {
 					event.preventDefault();
@@ -81,8 +87,8 @@ export function NewPassword() {
 				}}
 			>
 				<Field
-					label="New password"
-					hint="Ten characters or more"
+					label={say("New password")}
+					hint={say("Ten characters or more")}
 					type="password"
 					autoFocus
 					autoComplete="new-password"
@@ -93,11 +99,11 @@ export function NewPassword() {
 				/>
 				{refused.said}
 				<Button look="main" type="submit" className="w-full justify-center py-2!" disabled={renew.isPending}>
-					Keep it
+					{say("Keep it")}
 				</Button>
 			</form>
 			<Link className={BACK} to="/forgotten">
-				Ask for another link
+				{say("Ask for another link")}
 			</Link>
 		</Outside>
 	);

@@ -1,6 +1,7 @@
 import { KeyRound } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
+import { say } from "../language/say";
 import { type Session, useSignOut } from "../project/session";
 import { Button } from "../ui/Button";
 import { useRefused } from "../ui/refused";
@@ -20,7 +21,7 @@ function FirstStep({ session }: { session: Session }) {
 	const passkey = usePasskey();
 	const refused = useRefused(signIn.error ?? passkey.error);
 	return (
-		<Outside called="Sign in" title="What different groups of people say, compared with care.">
+		<Outside called={say("Sign in")} title={say("What different groups of people say, compared with care.")}>
 			<form
 				onSubmit={(event) => {
 					event.preventDefault();
@@ -29,7 +30,7 @@ function FirstStep({ session }: { session: Session }) {
 				}}
 			>
 				<Field
-					label="Name"
+					label={say("Name")}
 					autoFocus
 					autoComplete="username webauthn"
 					required
@@ -38,7 +39,7 @@ function FirstStep({ session }: { session: Session }) {
 					{...refused.field}
 				/>
 				<Field
-					label="Password"
+					label={say("Password")}
 					type="password"
 					autoComplete="current-password"
 					required
@@ -48,7 +49,7 @@ function FirstStep({ session }: { session: Session }) {
 				/>
 				{refused.said}
 				<Button look="main" type="submit" className="w-full justify-center py-2!" disabled={signIn.isPending}>
-					Sign in
+					{say("Sign in")}
 				</Button>
 			</form>
 			{canHavePasskeys() && (
@@ -60,16 +61,17 @@ function FirstStep({ session }: { session: Session }) {
 						passkey.mutate(undefined);
 					}}
 				>
-					<KeyRound size={15} /> Sign in with a passkey
+					<KeyRound size={15} />
+					{say(" Sign in with a passkey")}
 				</Button>
 			)}
 			<p className="mt-4 flex flex-wrap gap-x-4 text-[13px]">
 				<Link className="text-spruce hover:underline" to="/forgotten">
-					Password forgotten?
+					{say("Password forgotten?")}
 				</Link>
 				{session.mailbox && (
 					<Link className="text-spruce hover:underline" to="/mailbox">
-						The demo’s mailbox
+						{say("The demo’s mailbox")}
 					</Link>
 				)}
 			</p>
@@ -84,7 +86,7 @@ function SecondStep({ ways }: { ways: Session["second"] }) {
 	const again = useSignOut();
 	const codes = ways.includes("code") || ways.includes("recovery");
 	return (
-		<Outside called="Sign in, second step" title="One more step: it is asked for besides the password.">
+		<Outside called={say("Sign in, second step")} title={say("One more step: it is asked for besides the password.")}>
 			{ways.includes("passkey") && canHavePasskeys() && (
 				<Button
 					look="main"
@@ -92,7 +94,8 @@ function SecondStep({ ways }: { ways: Session["second"] }) {
 					disabled={passkey.isPending}
 					onClick={() => passkey.mutate(undefined)}
 				>
-					<KeyRound size={15} /> Use a passkey
+					<KeyRound size={15} />
+					{say(" Use a passkey")}
 				</Button>
 			)}
 			{codes && (
@@ -104,8 +107,8 @@ function SecondStep({ ways }: { ways: Session["second"] }) {
 					}}
 				>
 					<Field
-						label={ways.includes("code") ? "Code of the app" : "One of your kept codes"}
-						hint={ways.includes("recovery") && ways.includes("code") ? "If the app is lost: one of the codes you kept." : undefined}
+						label={ways.includes("code") ? say("Code of the app") : say("One of your kept codes")}
+						hint={ways.includes("recovery") && ways.includes("code") ? say("If the app is lost: one of the codes you kept.") : undefined}
 						autoFocus
 						inputMode="numeric"
 						autoComplete="one-time-code"
@@ -115,13 +118,13 @@ function SecondStep({ ways }: { ways: Session["second"] }) {
 					/>
 					<Wrong error={byCode.error ?? passkey.error} />
 					<Button look="main" type="submit" className="w-full justify-center py-2!" disabled={byCode.isPending}>
-						Sign in
+						{say("Sign in")}
 					</Button>
 				</form>
 			)}
 			{!codes && <Wrong error={passkey.error} />}
 			<Button look="plain" className="mt-3" onClick={() => again.mutate()}>
-				Begin again
+				{say("Begin again")}
 			</Button>
 		</Outside>
 	);

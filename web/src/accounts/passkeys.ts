@@ -1,3 +1,5 @@
+import { say } from "../language/say";
+
 /** Between what the server says in JSON and what the browser takes and gives: bytes are base64url there, buffers here. */
 
 const BYTES = new Set(["challenge", "id", "user.id"]);
@@ -49,7 +51,7 @@ export async function askForPasskey(options: Asked): Promise<Asked> {
 
 /** What the browser gives, as the server takes it. */
 function given<Response extends AuthenticatorResponse>(credential: Credential | null, its: (response: Response) => Asked): Asked {
-	if (!credential) throw new Error("The browser gave no passkey. Try again.");
+	if (!credential) throw new Error(say("The browser gave no passkey. Try again."));
 	const known = credential as PublicKeyCredential;
 	const response = known.response as Response;
 	return {
@@ -63,6 +65,6 @@ function given<Response extends AuthenticatorResponse>(credential: Credential | 
 
 /** What went wrong at the browser's own window, in words. */
 export function saidOf(error: unknown): Error {
-	if (error instanceof DOMException) return new Error("The browser’s window was closed, or nothing was chosen. Try again.");
-	return error instanceof Error ? error : new Error("That didn’t work. Try again.");
+	if (error instanceof DOMException) return new Error(say("The browser’s window was closed, or nothing was chosen. Try again."));
+	return error instanceof Error ? error : new Error(say("That didn’t work. Try again."));
 }

@@ -1,4 +1,5 @@
 import createClient from "openapi-fetch";
+import { say } from "../language/say";
 import { answered, ask } from "./held";
 import { came, failed, lost, sent } from "./line";
 import type { components, paths } from "./schema.gen";
@@ -17,7 +18,7 @@ export class ApiError extends Error {
 	}
 }
 
-const NO_ANSWER = "The server doesn’t answer. Check that Cohortia is running; nothing typed here is lost.";
+const NO_ANSWER = say("The server doesn’t answer. Check that Cohortia is running; nothing typed here is lost.");
 
 export function csrfToken(): string {
 	return document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? "";

@@ -1,5 +1,6 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { useState } from "react";
+import { say } from "../language/say";
 import { codeColour } from "../ui/palette";
 import type { Code } from "./data";
 import { matching } from "./tree";
@@ -9,7 +10,7 @@ export function CodePicker({
 	codes,
 	disabled,
 	onPick,
-	name = "Code to put on",
+	name = say("Code to put on"),
 	onlyThere = false,
 }: {
 	codes: Code[];
@@ -40,7 +41,7 @@ export function CodePicker({
 		>
 			<ComboboxInput
 				aria-label={name}
-				placeholder={disabled ? "tick hits first" : "a code"}
+				placeholder={disabled ? say("tick hits first") : say("a code")}
 				className="field w-52 disabled:opacity-60"
 				value={typed}
 				onChange={(event) => setTyped(event.target.value)}
@@ -61,7 +62,7 @@ export function CodePicker({
 				))}
 				{typed.trim() && !exists && !onlyThere && (
 					<ComboboxOption value={typed.trim()} className="cursor-pointer rounded px-2 py-1 text-spruce data-focus:bg-spruce-soft">
-						New code “{typed.trim()}”
+						{say("New code “{typed}”", { typed: typed.trim() })}
 					</ComboboxOption>
 				)}
 			</ComboboxOptions>

@@ -1,5 +1,6 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useMemo, useState } from "react";
+import { say } from "../language/say";
 import { LongList } from "../ui/LongList";
 import { codeColour } from "../ui/palette";
 import type { Code } from "./data";
@@ -12,13 +13,13 @@ export function CodesPick({ codes, chosen, onChange }: { codes: Code[]; chosen: 
 	const names = codes.filter((code) => chosen.includes(code.id)).map((code) => code.name);
 	const label =
 		names.length === 0
-			? "choose codes"
+			? say("choose codes")
 			: names.length > 3
-				? `${names.slice(0, 2).join(", ")} and ${names.length - 2} more`
+				? say("{names} and {names2} more", { names: names.slice(0, 2).join(", "), names2: names.length - 2 })
 				: names.join(", ");
 	return (
 		<Popover className="inline">
-			<PopoverButton aria-label={`Codes: ${label}`} className="token inline text-left">
+			<PopoverButton aria-label={say("Codes: {label}", { label })} className="token inline text-left">
 				{label}
 			</PopoverButton>
 			<PopoverPanel
@@ -26,9 +27,9 @@ export function CodesPick({ codes, chosen, onChange }: { codes: Code[]; chosen: 
 				className="z-50 flex max-h-80 w-80 flex-col rounded-lg border border-line bg-card p-2 text-[13.4px] text-ink shadow-lg"
 			>
 				<input
-					aria-label="Find codes"
+					aria-label={say("Find codes")}
 					autoFocus
-					placeholder="Find codes"
+					placeholder={say("Find codes")}
 					className="field mb-1.5"
 					value={words}
 					onChange={(event) => setWords(event.target.value)}

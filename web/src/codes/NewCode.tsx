@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { phrase, say } from "../language/say";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Modal } from "../ui/Modal";
@@ -25,7 +26,7 @@ export function NewCode({
 	const refused = useRefused(createCode.error);
 	const places = placesAmong(flat(branches(codes)));
 	return (
-		<Modal title="A new code" onClose={onClose}>
+		<Modal title={say("A new code")} onClose={onClose}>
 			<form
 				className="space-y-3"
 				onSubmit={(event) => {
@@ -43,7 +44,7 @@ export function NewCode({
 				}}
 			>
 				<label className="block font-semibold">
-					Name
+					{say("Name")}
 					<input
 						required
 						maxLength={160}
@@ -54,13 +55,13 @@ export function NewCode({
 					/>
 				</label>
 				<div className="font-semibold">
-					Beneath
+					{say("Beneath")}
 					<div className="mt-1 font-normal">
-						<Choice name="Beneath" value={parent ?? 0} options={places} onChange={(chosen) => setParent(chosen || null)} />
+						<Choice name={say("Beneath")} value={parent ?? 0} options={places} onChange={(chosen) => setParent(chosen || null)} />
 					</div>
 				</div>
 				<label className="block font-semibold">
-					What it means <span className="font-normal text-quiet">(may wait)</span>
+					{phrase("What it means <span>(may wait)</span>", { span: (inner) => <span className="font-normal text-quiet">{inner}</span> })}
 					<textarea
 						rows={3}
 						className="field mt-1 w-full font-normal"
@@ -70,7 +71,7 @@ export function NewCode({
 				</label>
 				{refused.said}
 				<Button look="main" type="submit" disabled={!name.trim() || createCode.isPending}>
-					Make the code
+					{say("Make the code")}
 				</Button>
 			</form>
 		</Modal>

@@ -1,3 +1,4 @@
+import { say } from "../language/say";
 import type { Code } from "./data";
 
 export interface Branch {
@@ -65,7 +66,7 @@ export function matching(codes: Code[], typed: string, leading: number[]): Code[
 /** Where a code may stand, as choices: at the top (0), or beneath one of these. */
 export function placesAmong(beneath: Branch[]): { value: number; label: string }[] {
 	return [
-		{ value: 0, label: "At the top" },
+		{ value: 0, label: say("At the top") },
 		...beneath.map(({ code, depth }) => ({ value: code.id, label: `${"\u2003".repeat(depth)}${code.name}` })),
 	];
 }

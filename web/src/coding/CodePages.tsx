@@ -1,15 +1,16 @@
+import { say } from "../language/say";
 import { StepPages } from "../project/StepPages";
 
 const PAGES = [
-	{ page: "code", label: "Read" },
-	{ page: "code/answers", label: "Answers" },
-	{ page: "code/codebook", label: "Codebook" },
-	{ page: "code/themes", label: "Themes" },
-	{ page: "code/find", label: "Find" },
-	{ page: "code/memos", label: "Memos" },
+	{ page: "code", label: say("Read") },
+	{ page: "code/answers", label: say("Answers") },
+	{ page: "code/codebook", label: say("Codebook") },
+	{ page: "code/themes", label: say("Themes") },
+	{ page: "code/find", label: say("Find") },
+	{ page: "code/memos", label: say("Memos") },
 ];
 
 /** The pages of this step, one beside the other. */
 export function CodePages({ figures = {} }: { figures?: Record<string, string> }) {
-	return <StepPages name="Pages of coding" pages={PAGES.map((one) => ({ ...one, figure: figures[one.label] }))} />;
+	return <StepPages name={say("Pages of coding")} pages={PAGES.map((one) => ({ ...one, figure: figures[one.label] }))} />;
 }

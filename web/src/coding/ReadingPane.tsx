@@ -1,6 +1,7 @@
 import { Link } from "react-router";
 import { type Code, useCodebook } from "../codes/data";
 import { Quoted } from "../evidence/Quoted";
+import { say } from "../language/say";
 import { useProject } from "../project/project";
 import { useScope } from "../project/scope";
 import { Loading, Problem } from "../ui/Empty";
@@ -14,7 +15,7 @@ export function ReadingPane({ of, which }: { of: "code" | "theme"; which: number
 	const reading = useReading(of, which);
 	const codes = useCodebook().data?.codes ?? [];
 	if (reading.error) return <Problem error={reading.error} />;
-	if (!reading.data) return <Loading what="the passages" />;
+	if (!reading.data) return <Loading what={say("the passages")} />;
 	return <ReadPassages reading={reading.data} codes={codes} but={of === "code" ? which : null} />;
 }
 
@@ -22,20 +23,25 @@ function ReadPassages({ reading, codes, but }: { reading: Reading; codes: Code[]
 	const project = useProject();
 	const { narrowed } = useScope();
 	const byId = new Map(codes.map((code) => [code.id, code]));
-	if (!reading.passages) return <p className="p-3 quiet-line">No passage {narrowed ? "in scope carries it." : "carries it yet."}</p>;
+	if (!reading.passages)
+		return <p className="p-3 quiet-line">{narrowed ? say("No passage in scope carries it.") : say("No passage carries it yet.")}</p>;
 	return (
 		<div className="text-[13.4px]">
 			<p className="mb-2 quiet-line">
-				{counted(reading.passages, "passage")} by {counted(reading.people, project.case_one, project.case_many)}.
+				{say("{passages, plural, one {# passage} other {# passages}} by {people}.", {
+					passages: reading.passages,
+					people: counted(reading.people, project.case_one, project.case_many),
+				})}
 			</p>
 			{reading.persons.map((person) => (
 				<section key={person.case ?? 0} className="mb-4">
 					<h3 className="mb-1 flex flex-wrap items-baseline gap-x-2 border-b border-line2 pb-0.5 font-semibold">
 						{person.identifier}
 						<span className="text-xs font-normal text-quiet">
-							{[...person.facts.map((fact) => fact.text).filter((text) => text !== "not asked"), counted(person.total, "passage")].join(
-								" · ",
-							)}
+							{[
+								...person.facts.map((fact) => fact.text).filter((text) => text !== "not asked"),
+								say("{passages, plural, one {# passage} other {# passages}}", { passages: person.total }),
+							].join(" · ")}
 						</span>
 					</h3>
 					{person.passages.map((passage) => (
@@ -48,7 +54,11 @@ function ReadPassages({ reading, codes, but }: { reading: Reading; codes: Code[]
 							<span className="text-quiet">{passage.before}</span>
 							<Link
 								to={`/projects/${project.id}/code/${passage.document}?passage=${passage.id}`}
-								title={`Open in ${passage.title}${passage.turn && !passage.region ? `, turn ${passage.turn}` : ""}`}
+								title={
+									passage.turn && !passage.region
+										? say("Open in {title}, turn {turn}", { title: passage.title, turn: passage.turn })
+										: say("Open in {title}", { title: passage.title })
+								}
 								className="hover:underline"
 							>
 								<Quoted passage={passage} />
@@ -68,7 +78,11 @@ function ReadPassages({ reading, codes, but }: { reading: Reading; codes: Code[]
 					))}
 				</section>
 			))}
-			{reading.more > 0 && <p className="quiet-line">{counted(reading.more, "more passage")} not shown.</p>}
+			{reading.more > 0 && (
+				<p className="quiet-line">
+					{say("{more, plural, one {# more passage} other {# more passages}} not shown.", { more: reading.more })}
+				</p>
+			)}
 		</div>
 	);
 }

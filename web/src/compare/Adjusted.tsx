@@ -1,43 +1,47 @@
+import { say } from "../language/say";
 import { apart } from "../ui/copying";
 import { Problem } from "../ui/Empty";
 import { groupMark } from "../ui/palette";
-import { percent, pValue } from "../ui/words";
+import { decimal, percent, pValue } from "../ui/words";
 import { type Comparison, useAdjusted } from "./data";
 import { RowMark, rowKey } from "./RowMark";
 import type { Question } from "./spec";
 
-const WHY = { few: "too few mention it, or don’t", all: "everybody mentions it", nobody: "nobody mentions it" };
+const WHY = { few: say("too few mention it, or don’t"), all: say("everybody mentions it"), nobody: say("nobody mentions it") };
 
 /** The shares that the groups would have if they were alike in the facts held, beside those they have. */
 export function Adjusted({ question, result }: { question: Question; result: Comparison }) {
 	const found = useAdjusted(question);
 	if (found.error) return <Problem error={found.error} />;
-	if (!found.data) return <p className="quiet-line py-2">Holding {(question.adjusted ?? []).length} facts …</p>;
+	if (!found.data)
+		return <p className="quiet-line py-2">{say("Holding {adjusted} facts …", { adjusted: (question.adjusted ?? []).length })}</p>;
 	const { facts, people, problem, notes, rows } = found.data;
-	const title = `If the groups were alike in ${facts.join(", ").replace(/, ([^,]*)$/, " and $1")}`;
+	const title = say("If the groups were alike in {facts}", { facts: facts.join(", ").replace(/, ([^,]*)$/, " and $1") });
 	return (
-		<section aria-label="Adjusted" className="mt-2 rounded-lg border border-line bg-card p-3">
+		<section aria-label={say("Adjusted")} className="mt-2 rounded-lg border border-line bg-card p-3">
 			<h2 className="text-[15px]! font-semibold">{title}</h2>
 			{problem || rows.every((row) => row.why_not !== "") ? (
-				<p className="mt-1 text-[13.4px] text-quiet">{problem || "No row has enough people for that."}</p>
+				<p className="mt-1 text-[13.4px] text-quiet">{problem || say("No row has enough people for that.")}</p>
 			) : (
 				<>
 					<p className="text-[12.6px] text-quiet">
-						Share now → share as it would be, in per cent, of {people} whose facts are known; beneath, the odds over the first group with
-						their 95 % interval. Firth’s penalised logistic regression, standardised over all.
+						{say(
+							"Share now → share as it would be, in per cent, of {people} whose facts are known; beneath, the odds over the first group with their 95 % interval. Firth’s penalised logistic regression, standardised over all.",
+							{ people },
+						)}
 					</p>
 					<div className="pane">
 						<table className="mt-1 w-full border-collapse text-[13.4px]">
 							<thead>
 								<tr className="text-left [&>th]:border-b [&>th]:border-line [&>th]:px-2 [&>th]:py-1 [&>th]:font-semibold">
-									<th>Code</th>
+									<th>{say("Code")}</th>
 									{result.groups.map((group) => (
 										<th key={group.name} style={{ color: groupMark(group.mark).colour }}>
 											<span aria-hidden="true">{groupMark(group.mark).shape}</span> {group.label}
 										</th>
 									))}
 									<th>
-										p<small className="block font-normal text-quiet">of the groups, by itself</small>
+										p<small className="block font-normal text-quiet">{say("of the groups, by itself")}</small>
 									</th>
 								</tr>
 							</thead>
@@ -50,15 +54,15 @@ export function Adjusted({ question, result }: { question: Question; result: Com
 											{row.separated && (
 												<small
 													className="ml-1 text-apricot-deep"
-													title="Some combination of facts parts those who mention it from the others"
+													title={say("Some combination of facts parts those who mention it from the others")}
 												>
-													parted
+													{say("parted")}
 												</small>
 											)}
 										</th>
 										{row.why_not ? (
 											<td colSpan={result.groups.length + 1} className="text-quiet">
-												Not computed: {WHY[row.why_not]}.
+												{say("Not computed: {why}.", { why: WHY[row.why_not] })}
 											</td>
 										) : (
 											<>
@@ -67,8 +71,8 @@ export function Adjusted({ question, result }: { question: Question; result: Com
 														key={result.groups[place]?.name}
 														{...apart([
 															["share", cell.plain],
-															["share if alike", cell.standardised],
-															["odds over first", cell.odds_ratio],
+															[say("share if alike"), cell.standardised],
+															[say("odds over first"), cell.odds_ratio],
 															["low", cell.low],
 															["high", cell.high],
 														])}
@@ -99,8 +103,8 @@ export function Adjusted({ question, result }: { question: Question; result: Com
 }
 
 function odds({ odds_ratio, low, high }: { odds_ratio: number | null; low: number | null; high: number | null }): string {
-	if (odds_ratio === null) return "nobody taken in";
+	if (odds_ratio === null) return say("nobody taken in");
 	if (low === null && high === null) return "odds 1";
-	const said = (value: number | null) => (value === null ? "∞" : value.toFixed(value < 10 ? 2 : 0));
-	return `odds ${said(odds_ratio)} (${said(low)} to ${said(high)})`;
+	const said = (value: number | null) => (value === null ? "∞" : decimal(value, value < 10 ? 2 : 0));
+	return say("odds {odds_ratio} ({low} to {high})", { odds_ratio: said(odds_ratio), low: said(low), high: said(high) });
 }

@@ -1,6 +1,7 @@
 import { useMemo, useState } from "react";
 import { Link } from "react-router";
 import { useCodebook } from "../codes/data";
+import { phrase, say } from "../language/say";
 import { useCohorts, useDocumentVariables, useRoster } from "../people/data";
 import { useProject } from "../project/project";
 import { Empty, Loading, Problem } from "../ui/Empty";
@@ -43,25 +44,32 @@ export function Compare() {
 	const here = useKept().data?.find((one) => one.id === kept);
 	const error = codebook.error ?? roster.error ?? ofDocuments.error;
 	if (error) return <Problem error={error} />;
-	if (!codebook.data || !roster.data || !ofDocuments.data) return <Loading what="the comparison" />;
+	if (!codebook.data || !roster.data || !ofDocuments.data) return <Loading what={say("the comparison")} />;
 	const home = `/projects/${project.id}`;
 	if (!question || codes.length === 0)
 		return (
-			<Empty title="Not yet enough to compare">
+			<Empty title={say("Not yet enough to compare")}>
 				{codes.length === 0 && (
 					<p>
-						No passage is coded yet.{" "}
-						<Link className="font-semibold text-spruce underline" to={`${home}/code`}>
-							Read and code
-						</Link>
+						{phrase("No passage is coded yet. <link>Read and code</link>", {
+							link: (inner) => (
+								<Link className="font-semibold text-spruce underline" to={`${home}/code`}>
+									{inner}
+								</Link>
+							),
+						})}
 					</p>
 				)}
 				{!question && (
 					<p>
-						No variable makes groups yet.{" "}
-						<Link className="font-semibold text-spruce underline" to={`${home}/gather/bring-in`}>
-							Bring in the sheet of {project.case_many}
-						</Link>
+						{phrase("No variable makes groups yet. <link>Bring in the sheet of {many}</link>", {
+							link: (inner) => (
+								<Link className="font-semibold text-spruce underline" to={`${home}/gather/bring-in`}>
+									{inner}
+								</Link>
+							),
+							many: project.case_many,
+						})}
 					</p>
 				)}
 			</Empty>
@@ -90,14 +98,14 @@ export function Compare() {
 				{result.error && <Problem error={result.error} />}
 				{result.isLoading && rowsAsked(question) > 0 && (
 					<p role="status" className="my-6 text-quiet">
-						Counting …
+						{say("Counting …")}
 					</p>
 				)}
 				{rowsAsked(question) === 0 && (
-					<p className="my-6 text-quiet">Choose one or more codes in the sentence above: each becomes a row.</p>
+					<p className="my-6 text-quiet">{say("Choose one or more codes in the sentence above: each becomes a row.")}</p>
 				)}
 				{result.data && rowsAsked(question) > 0 && (
-					<section aria-label="Result" aria-busy={result.isPlaceholderData} className={result.isPlaceholderData ? "opacity-60" : ""}>
+					<section aria-label={say("Result")} aria-busy={result.isPlaceholderData} className={result.isPlaceholderData ? "opacity-60" : ""}>
 						<StandsOut question={question} onOpen={show} onChange={set} />
 						<FormBar
 							view={view}

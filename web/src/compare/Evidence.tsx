@@ -4,6 +4,7 @@ import type { Shape } from "../api/client";
 import { DigestBox } from "../evidence/DigestBox";
 import type { DigestOf } from "../evidence/data";
 import { Passage } from "../evidence/Passage";
+import { say } from "../language/say";
 import { useAddressed, useAddressedNumber } from "../project/address";
 import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
@@ -69,20 +70,20 @@ export function Evidence({
 		<aside
 			ref={drawer}
 			tabIndex={-1}
-			aria-label="Evidence"
+			aria-label={say("Evidence")}
 			className="focus:outline-none flex min-h-0 flex-col border-l border-line bg-card"
 		>
 			<div className="border-b border-line px-4 pt-3 pb-2.5">
 				<div className="flex items-center gap-2">
 					{row && <RowMark row={row} />}
-					<h2 className="min-w-0 truncate">{row?.name ?? "All rows"}</h2>
+					<h2 className="min-w-0 truncate">{row?.name ?? say("All rows")}</h2>
 					<span className="text-quiet">·</span>
 					<h2 className="min-w-0 truncate" style={{ color: mark?.colour }}>
-						{mark?.shape} {group?.name ?? reason ?? "Everyone"}
+						{mark?.shape} {group?.name ?? reason ?? say("Everyone")}
 					</h2>
 					<button
 						type="button"
-						aria-label="Close the evidence"
+						aria-label={say("Close the evidence")}
 						className="ml-auto text-lg leading-none text-quiet hover:text-ink"
 						onClick={onClose}
 					>
@@ -93,11 +94,17 @@ export function Evidence({
 					<p className="mt-0.5 quiet-line">
 						{!opened.left_out && (
 							<>
-								{data.people} of {data.people + data.silent.length} {project.case_many} ·{" "}
+								{say("{people} of {people2} {many} ·", {
+									people: data.people,
+									people2: data.people + data.silent.length,
+									many: project.case_many,
+								})}{" "}
 							</>
 						)}
-						{counted(data.passages, "passage")}
-						{cell?.most_by && !opened.left_out && ` · most by one ${project.case_one}: ${cell.most} (${cell.most_by})`}
+						{say("{passages, plural, one {# passage} other {# passages}}", { passages: data.passages })}
+						{cell?.most_by &&
+							!opened.left_out &&
+							say(" · most by one {one}: {most} ({most_by})", { one: project.case_one, most: cell.most, most_by: cell.most_by })}
 					</p>
 				)}
 				{data && !opened.left_out && (
@@ -110,7 +117,13 @@ export function Evidence({
 								onClick={() => setTab(name)}
 								className={`flex-1 py-0.5 ${tab === name ? "bg-spruce-soft text-spruce" : "text-quiet hover:text-ink"}`}
 							>
-								{{ said: `Said it · ${data.people}`, silent: `Didn’t · ${data.silent.length}`, around: "Around it" }[name]}
+								{
+									{
+										said: say("Said it · {people}", { people: data.people }),
+										silent: say("Didn’t · {silent}", { silent: data.silent.length }),
+										around: say("Around it"),
+									}[name]
+								}
 							</button>
 						))}
 					</div>
@@ -119,24 +132,24 @@ export function Evidence({
 			{children}
 			<div className="flex-1 pane pb-4">
 				{evidence.error && <Problem error={evidence.error} />}
-				{evidence.isPending && <Loading what="the passages" />}
+				{evidence.isPending && <Loading what={say("the passages")} />}
 				{data && tab === "said" && (
 					<>
 						{data.persons.map((person) => (
 							<Person key={person.case ?? `nobody-${person.passages[0]?.id}`} person={person} of={digested(row)} />
 						))}
-						{data.persons.length === 0 && <p className="p-4 quiet-line">Nobody here says this.</p>}
+						{data.persons.length === 0 && <p className="p-4 quiet-line">{say("Nobody here says this.")}</p>}
 						{data.more > 0 && (
 							<div className="px-4 pt-2">
 								<Button onClick={() => setLimit(limit + STEP)}>
-									Show {Math.min(STEP, data.more)} more of {data.more}
+									{say("Show {STEP} more of {more}", { STEP: Math.min(STEP, data.more), more: data.more })}
 								</Button>
 							</div>
 						)}
 					</>
 				)}
 				{tab === "around" && around.error && <Problem error={around.error} />}
-				{tab === "around" && around.isPending && <Loading what="what is around it" />}
+				{tab === "around" && around.isPending && <Loading what={say("what is around it")} />}
 				{tab === "around" && around.data && <AroundIt codes={around.data.codes} row={row} />}
 				{data && tab === "silent" && (
 					<ul>
@@ -145,7 +158,7 @@ export function Evidence({
 								<Who person={person} />
 							</li>
 						))}
-						{data.silent.length === 0 && <li className="p-4 quiet-line">Everybody in this group says it.</li>}
+						{data.silent.length === 0 && <li className="p-4 quiet-line">{say("Everybody in this group says it.")}</li>}
 					</ul>
 				)}
 			</div>
@@ -156,10 +169,12 @@ export function Evidence({
 /** Other codes where these passages are, by how many of the same people; each opens where they meet. */
 function AroundIt({ codes, row }: { codes: Shape<"AroundCode">[]; row: Row | undefined }) {
 	const { id, case_one, case_many } = useProject();
-	if (codes.length === 0) return <p className="p-4 quiet-line">No other code is on these words, or in the same turns.</p>;
+	if (codes.length === 0) return <p className="p-4 quiet-line">{say("No other code is on these words, or in the same turns.")}</p>;
 	return (
 		<>
-			<p className="px-4 pt-2.5 pb-1 quiet-line">Other codes on these words or in the same turns, by the same {case_many}.</p>
+			<p className="px-4 pt-2.5 pb-1 quiet-line">
+				{say("Other codes on these words or in the same turns, by the same {many}.", { many: case_many })}
+			</p>
 			<ul>
 				{codes.map((code) => {
 					const told = (
@@ -167,7 +182,10 @@ function AroundIt({ codes, row }: { codes: Shape<"AroundCode">[]; row: Row | und
 							<RowMark row={code} />
 							<span className="min-w-0 flex-1">{code.name}</span>
 							<span className="quiet-line">
-								{counted(code.people, case_one, case_many)}, {counted(code.passages, "passage")}
+								{say("{people}, {passages, plural, one {# passage} other {# passages}}", {
+									people: counted(code.people, case_one, case_many),
+									passages: code.passages,
+								})}
 							</span>
 						</>
 					);
@@ -213,7 +231,9 @@ function Person({ person, of }: { person: Shape<"EvidencePerson">; of: DigestOf 
 		<section className="pt-2.5">
 			<div className="flex items-start px-4 pb-0.5">
 				<Who person={person} />
-				<span className="ml-auto shrink-0 quiet-line">{counted(person.total, "passage")}</span>
+				<span className="ml-auto shrink-0 quiet-line">
+					{say("{passages, plural, one {# passage} other {# passages}}", { passages: person.total })}
+				</span>
 			</div>
 			{of && person.case !== null && <DigestBox person={person.case} identifier={person.identifier} of={of} />}
 			{person.passages.map((passage) => (

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Term } from "../help/Term";
+import { say } from "../language/say";
 import { useProject } from "../project/project";
 import { Choice } from "../ui/Choice";
 import type { Comparison } from "./data";
@@ -40,10 +41,10 @@ export function FormBar({ view, question, result, hidden, onView, onLeaving }: P
 			<span className="mb-1 ml-auto flex items-center gap-1 text-[13px] text-quiet">
 				{view.form === "table" && (
 					<>
-						<Term of="expected">Tint</Term>
+						<Term of="expected">{say("Tint")}</Term>
 						<Choice
 							as="small"
-							name="Tint"
+							name={say("Tint")}
 							value={view.tint}
 							options={choices(TINTS)}
 							onChange={(tint) => onView({ tint: tint === "expected" ? null : tint })}
@@ -51,28 +52,31 @@ export function FormBar({ view, question, result, hidden, onView, onLeaving }: P
 					</>
 				)}
 				{(view.form === "table" || view.form === "flow") && (
-					<Toggle label="Swap sides" on={view.swap} onClick={() => onView({ swap: view.swap ? null : "1" })} />
+					<Toggle label={say("Swap sides")} on={view.swap} onClick={() => onView({ swap: view.swap ? null : "1" })} />
 				)}
 				{view.form === "matrix" && (
-					<Toggle label="Figures" on={view.figures} onClick={() => onView({ figures: view.figures ? "0" : null })} />
+					<Toggle label={say("Figures")} on={view.figures} onClick={() => onView({ figures: view.figures ? "0" : null })} />
 				)}
 				{view.form === "bars" && (
-					<Toggle label="Stack to 100 %" on={view.stack} onClick={() => onView({ stack: view.stack ? null : "1" })} />
+					<Toggle label={say("Stack to 100 %")} on={view.stack} onClick={() => onView({ stack: view.stack ? null : "1" })} />
 				)}
-				Rows
+				{say("Rows")}
 				<Choice
 					as="small"
-					name="Order of rows"
+					name={say("Order of rows")}
 					value={view.order}
 					options={choices(ORDERS)}
 					onChange={(order) => onView({ order: order === "codebook" ? null : order })}
 				/>
 				<Choice
 					as="small"
-					name="Small rows"
+					name={say("Small rows")}
 					value={view.least}
-					shown={hidden ? `${hidden} small hidden` : view.least ? "no small ones" : "all"}
-					options={[0, 2, 3, 5, 10].map((least) => ({ value: least, label: least ? `of ${least} ${case_many} or more` : "all" }))}
+					shown={hidden ? say("{hidden} small hidden", { hidden }) : view.least ? say("no small ones") : say("all")}
+					options={[0, 2, 3, 5, 10].map((least) => ({
+						value: least,
+						label: least ? say("of {least} {many} or more", { least, many: case_many }) : say("all"),
+					}))}
 					onChange={(least) => onView({ least: least ? String(least) : null })}
 				/>
 			</span>

@@ -1,4 +1,5 @@
 import { Term } from "../help/Term";
+import { phrase, say } from "../language/say";
 import { number } from "../ui/words";
 import type { Comparison } from "./data";
 import type { Opened } from "./spec";
@@ -17,10 +18,14 @@ export function LeftOut({
 	return (
 		<div className="px-0.5 py-2 text-[12.6px] leading-normal text-quiet">
 			<p>
-				<b className="text-ink">
-					<Term of="left_out">Adds up</Term>:
-				</b>{" "}
-				{number(result.in_scope)} {result.in_scope === 1 ? "passage" : "passages"} in scope ={" "}
+				{phrase("<part></part> {in_scope, number} {in_scope, plural, one {passage} other {passages}} in scope =", {
+					part: () => (
+						<b className="text-ink">
+							<Term of="left_out">{say("Adds up")}</Term>:
+						</b>
+					),
+					in_scope: result.in_scope,
+				})}{" "}
 				{result.left_out.map((part, place) => (
 					<span key={part.reason}>
 						{place > 0 && " + "}
@@ -38,7 +43,7 @@ export function LeftOut({
 			{result.cautions.map((caution) => (
 				<p key={caution.text}>{caution.text}</p>
 			))}
-			<p>{legend} Every number opens onto its passages.</p>
+			<p>{say("{legend} Every number opens onto its passages.", { legend })}</p>
 		</div>
 	);
 }

@@ -1,3 +1,4 @@
+import { say } from "../language/say";
 import { codeColour } from "../ui/palette";
 
 /** What a row is: a code by its colour, a theme or a saved query by a sign. */
@@ -7,7 +8,7 @@ export function RowMark({ row }: { row: { kind?: string; colour: number | null }
 	return (
 		<span
 			className="mr-1.5 inline-block w-2.5 shrink-0 text-center text-[11px] text-quiet"
-			title={row.kind === "query" ? "saved query" : "theme"}
+			title={row.kind === "query" ? say("saved query") : say("theme")}
 		>
 			{row.kind === "query" ? "?" : "❖"}
 		</span>

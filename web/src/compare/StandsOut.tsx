@@ -1,4 +1,5 @@
 import { Term } from "../help/Term";
+import { phrase, say } from "../language/say";
 import { useAddressed } from "../project/address";
 import { type Finding, useStandsOut, useSteady } from "./data";
 import { RowMark } from "./RowMark";
@@ -25,7 +26,7 @@ export function StandsOut({ question, onOpen, onChange }: Props) {
 	const shown = all ? found.findings : found.findings.slice(0, SHOWN);
 	const told = found.findings.filter((finding) => finding.standing !== "one_voice");
 	return (
-		<section aria-label="What stands out" className="mb-2">
+		<section aria-label={say("What stands out")} className="mb-2">
 			{found.otherwise && <p className="quiet-line">{found.otherwise}</p>}
 			<ul className="grid grid-cols-2 gap-2 max-[1100px]:grid-cols-1">
 				{shown.map((finding) => (
@@ -48,18 +49,26 @@ export function StandsOut({ question, onOpen, onChange }: Props) {
 			<div className="mt-1 flex flex-wrap gap-4 text-[13px]">
 				{found.findings.length > SHOWN && (
 					<button type="button" className="font-semibold text-spruce hover:underline" onClick={() => turn("a")}>
-						{all ? "Show fewer" : `Show ${found.findings.length - SHOWN} more`}
+						{all ? say("Show fewer") : say("Show {findings} more", { findings: found.findings.length - SHOWN })}
 					</button>
 				)}
 				{told.length > 0 && question.second_as !== "layers" && (
 					<button type="button" className="font-semibold text-spruce hover:underline" aria-expanded={unfolded} onClick={() => turn("s")}>
-						{unfolded ? "Hide how steady they are" : "How steady are they?"}
+						{unfolded ? say("Hide how steady they are") : say("How steady are they?")}
 					</button>
 				)}
 				{found.sure + found.look > told.length && (
 					<span className="text-quiet">
-						{found.sure} <Term of="sure">sure</Term> and {found.look} <Term of="look">worth a look</Term> among {found.looked_at}{" "}
-						differences; the table’s edges show them all.
+						{phrase(
+							"{sure} <term>sure</term> and {look} <term2>worth a look</term2> among {looked_at} differences; the table’s edges show them all.",
+							{
+								sure: found.sure,
+								term: (inner) => <Term of="sure">{inner}</Term>,
+								look: found.look,
+								term2: (inner) => <Term of="look">{inner}</Term>,
+								looked_at: found.looked_at,
+							},
+						)}
 					</span>
 				)}
 			</div>

@@ -1,5 +1,6 @@
 import type { Shape } from "../api/client";
 import { Term } from "../help/Term";
+import { phrase, say } from "../language/say";
 import { fixed } from "./figures";
 
 type Found = Shape<"SteadyOut">;
@@ -16,7 +17,7 @@ interface Props {
 
 /** How much of a difference is left without any one person, document or coder, and under each other reasonable choice. */
 export function Steady({ found, waiting, share, onChange }: Props) {
-	if (waiting) return <p className="quiet-line px-3 pb-1.5 text-[12.6px]">Leaving out one after the other …</p>;
+	if (waiting) return <p className="quiet-line px-3 pb-1.5 text-[12.6px]">{say("Leaving out one after the other …")}</p>;
 	if (!found) return null;
 	const said = (value: number | null) => (share ? `${Math.round((value ?? 0) * 100)}`.replace("-", "−") : fixed(value));
 	return (
@@ -27,9 +28,23 @@ export function Steady({ found, waiting, share, onChange }: Props) {
 					return (
 						range && (
 							<li key={name}>
-								Without any one {one} of {range.count}: <b className="text-ink">{said(range.least)}</b> to{" "}
-								<b className="text-ink">{said(range.most)}</b>
-								{share ? " points" : ""} (least without {range.least_without}).
+								{share
+									? phrase("Without any one {one} of {count}: <b>{least}</b> to <b>{most}</b> points (least without {least_without}).", {
+											one,
+											count: range.count,
+											b: (inner) => <b className="text-ink">{inner}</b>,
+											least: said(range.least),
+											most: said(range.most),
+											least_without: range.least_without,
+										})
+									: phrase("Without any one {one} of {count}: <b>{least}</b> to <b>{most}</b> (least without {least_without}).", {
+											one,
+											count: range.count,
+											b: (inner) => <b className="text-ink">{inner}</b>,
+											least: said(range.least),
+											most: said(range.most),
+											least_without: range.least_without,
+										})}
 							</li>
 						)
 					);
@@ -37,22 +52,24 @@ export function Steady({ found, waiting, share, onChange }: Props) {
 			</ul>
 			{found.choices.length > 0 && (
 				<p>
-					<Term of="steady">Holds</Term> in{" "}
-					<b className="text-ink">
-						{found.holds} of {found.choices.length}
-					</b>{" "}
-					reasonable ways to ask it:{" "}
+					{phrase("<term>Holds</term> in <b>{holds} of {choices}</b> reasonable ways to ask it:", {
+						term: (inner) => <Term of="steady">{inner}</Term>,
+						b: (inner) => <b className="text-ink">{inner}</b>,
+						holds: found.holds,
+						choices: found.choices.length,
+					})}{" "}
 					{found.choices.map((choice, place) => (
 						<span key={inWords(choice)}>
 							{place > 0 && "; "}
 							<button
 								type="button"
 								className={`underline decoration-dotted underline-offset-2 hover:text-spruce ${choice.as_asked ? "font-semibold text-ink" : ""}`}
-								title="Open this comparison"
+								title={say("Open this comparison")}
 								onClick={() => onChange(asAddress(choice))}
 							>
-								{inWords(choice)} {said(choice.difference)}
-								{choice.holds ? "" : " (doesn’t hold)"}
+								{choice.holds
+									? say("{inWords} {difference}", { inWords: inWords(choice), difference: said(choice.difference) })
+									: say("{inWords} {difference} (doesn’t hold)", { inWords: inWords(choice), difference: said(choice.difference) })}
 							</button>
 						</span>
 					))}
@@ -69,13 +86,13 @@ const KINDS = [
 	["coders", "coder"],
 ] as const;
 
-const BASES: Partial<Record<Choice["base"], string>> = { with_material: "of those with material", everyone: "of everybody" };
+const BASES: Partial<Record<Choice["base"], string>> = { with_material: say("of those with material"), everyone: say("of everybody") };
 
 function inWords(choice: Choice): string {
 	const parts = [
 		BASES[choice.base],
-		choice.roll_up ? "rolled up" : "codes by themselves",
-		choice.discussions ? undefined : "without group discussions",
+		choice.roll_up ? say("rolled up") : say("codes by themselves"),
+		choice.discussions ? undefined : say("without group discussions"),
 	];
 	return parts.filter(Boolean).join(", ");
 }

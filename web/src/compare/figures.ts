@@ -1,15 +1,16 @@
+import { say } from "../language/say";
 import { apart, type Parts } from "../ui/copying";
-import { counted, percent } from "../ui/words";
+import { counted, decimal, percent } from "../ui/words";
 import type { Cell, Comparison } from "./data";
 
 export type Figures = Comparison["figures"];
 
 export function unitOf(result: Comparison): string {
-	return result.figures.unit || `% of ${result.bases.find((base) => base.id === result.base)?.words ?? ""}`;
+	return result.figures.unit || say("% of {words}", { words: result.bases.find((base) => base.id === result.base)?.words ?? "" });
 }
 
 export function fixed(figure: number | null): string {
-	return figure === null ? "–" : figure.toFixed(figure < 10 ? 2 : 1);
+	return figure === null ? "–" : decimal(figure, figure < 10 ? 2 : 1);
 }
 
 /** As in a cell: a share in per cent, a mean or a rate as it is. */
@@ -19,7 +20,7 @@ export function short(figures: Figures, figure: number | null): string {
 
 /** As it is read out. */
 export function inWords(figures: Figures, figure: number | null): string {
-	if (figure === null) return "no base";
+	if (figure === null) return say("no base");
 	return figures.share ? `${percent(figure)} %` : `${fixed(figure)} ${figures.unit}`;
 }
 

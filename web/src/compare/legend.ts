@@ -1,3 +1,4 @@
+import { say } from "../language/say";
 import type { Comparison } from "./data";
 import type { View } from "./view";
 
@@ -7,14 +8,17 @@ export function legendOf(result: Comparison, view: View): string {
 		view.form === "table" && view.tint === "expected" && result.rows.some((row) => row.cells.some((cell) => cell.residual !== null));
 	const interval = result.measure === "people" ? intervalOf(view) : undefined;
 	const said = [
-		tinted && `Tint: plum below, moss above what would be expected if the groups${result.layered ? " of a layer" : ""} didn’t differ.`,
-		interval && `Thin line: 95 % interval (${interval}).`,
+		tinted &&
+			(result.layered
+				? say("Tint: plum below, moss above what would be expected if the groups of a layer didn’t differ.")
+				: say("Tint: plum below, moss above what would be expected if the groups didn’t differ.")),
+		interval && say("Thin line: 95 % interval ({interval}).", { interval }),
 	];
 	return said.filter(Boolean).join(" ");
 }
 
 /** Whose interval a form draws over a share. */
 function intervalOf({ form, swap, stack }: View): string | undefined {
-	if (form === "gaps") return "Newcombe";
-	return (form === "table" && !swap) || (form === "bars" && !stack) ? "Wilson" : undefined;
+	if (form === "gaps") return say("Newcombe");
+	return (form === "table" && !swap) || (form === "bars" && !stack) ? say("Wilson") : undefined;
 }

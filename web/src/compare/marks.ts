@@ -1,3 +1,4 @@
+import { say } from "../language/say";
 import type { Comparison, Standing } from "./data";
 
 /** What one row has that is sure, or worth a look: the strongest of its marks, and all of them in words. */
@@ -17,7 +18,10 @@ export function standings(result: Comparison, found: Standing | undefined): Map<
 		const [one = 0, other = 0] = mark.groups;
 		const name = (place: number) => (result.layered ? result.groups[place]?.label : result.groups[place]?.name) ?? "";
 		const kind = mark.standing === "sure" ? "sure" : "look";
-		const words = `${name(one)} and ${name(other)} differ: ${kind === "sure" ? "sure" : "worth a look, not sure"}`;
+		const words =
+			kind === "sure"
+				? say("{name} and {name2} differ: sure", { name: name(one), name2: name(other) })
+				: say("{name} and {name2} differ: worth a look, not sure", { name: name(one), name2: name(other) });
 		const before = rows.get(mark.row);
 		const pairs = before?.pairs ?? new Map<string, "sure" | "look">();
 		pairs.set(pairKey(one, other), kind);

@@ -1,5 +1,6 @@
 import type { Shape } from "../api/client";
 import { SHOWN } from "../api/grammar.gen";
+import { say } from "../language/say";
 import { readAsked } from "../project/grammar";
 
 type Comparison = Shape<"ComparisonOut">;
@@ -9,14 +10,18 @@ export const FORMS = SHOWN[0].words;
 export type Form = Shape<"ShownIn">["form"];
 
 export const ORDERS: Record<Shape<"ShownIn">["order"], string> = {
-	codebook: "as in the codebook",
-	size: "largest first",
-	difference: "largest difference first",
-	likeness: "like ones together",
+	codebook: say("as in the codebook"),
+	size: say("largest first"),
+	difference: say("largest difference first"),
+	likeness: say("like ones together"),
 };
 export type Order = keyof typeof ORDERS;
 
-export const TINTS: Record<Shape<"ShownIn">["tint"], string> = { expected: "above / below expected", share: "by size", none: "none" };
+export const TINTS: Record<Shape<"ShownIn">["tint"], string> = {
+	expected: say("above / below expected"),
+	share: say("by size"),
+	none: say("none"),
+};
 export type Tint = keyof typeof TINTS;
 
 /** How a result is shown; nothing of it changes what is counted. */
@@ -42,10 +47,14 @@ export interface View {
 
 export type Each = Shape<"ShownIn">["each"];
 
-export const SCALES: Record<Shape<"ShownIn">["scaled"], string> = { all: "the whole table", row: "each row", column: "each group" };
+export const SCALES: Record<Shape<"ShownIn">["scaled"], string> = {
+	all: say("the whole table"),
+	row: say("each row"),
+	column: say("each group"),
+};
 export type Scaled = keyof typeof SCALES;
 /** What each form is called, where not by its own name. */
-export const CALLED: Partial<Record<Form, string>> = { people: "one by one", spread: "by a number" };
+export const CALLED: Partial<Record<Form, string>> = { people: say("one by one"), spread: say("by a number") };
 
 export function readView(params: URLSearchParams): View {
 	return readAsked(SHOWN, params) as unknown as View;

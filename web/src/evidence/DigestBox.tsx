@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { say } from "../language/say";
 import { useMayCode } from "../project/project";
 import { Button } from "../ui/Button";
 import { useToasts } from "../ui/toasts";
@@ -20,11 +21,13 @@ export function DigestBox({ person, identifier, of }: { person: number; identifi
 				{mayCode && (
 					<button
 						type="button"
-						aria-label={held ? `Change the digest of ${identifier}` : `Write a digest of ${identifier}`}
+						aria-label={
+							held ? say("Change the digest of {identifier}", { identifier }) : say("Write a digest of {identifier}", { identifier })
+						}
 						className="text-[12.2px] font-semibold text-spruce hover:underline"
 						onClick={() => setText(held?.text ?? "")}
 					>
-						{held ? "Change" : "Write a digest"}
+						{held ? say("Change") : say("Write a digest")}
 					</button>
 				)}
 			</div>
@@ -38,7 +41,7 @@ export function DigestBox({ person, identifier, of }: { person: number; identifi
 					{ case: person, text, ...of },
 					{
 						onSuccess: () => {
-							tell(text.trim() ? "The digest is kept." : "The digest is taken away. Ctrl Z brings it back.");
+							tell(text.trim() ? say("The digest is kept.") : say("The digest is taken away. Ctrl Z brings it back."));
 							setText(null);
 						},
 					},
@@ -46,10 +49,10 @@ export function DigestBox({ person, identifier, of }: { person: number; identifi
 			}}
 		>
 			<textarea
-				aria-label={`Digest of ${identifier}`}
+				aria-label={say("Digest of {identifier}", { identifier })}
 				className="field mb-1.5 h-24 w-full font-serif"
 				dir="auto"
-				placeholder="In your words: what this person says about it, as a whole."
+				placeholder={say("In your words: what this person says about it, as a whole.")}
 				value={text}
 				onChange={(event) => setText(event.target.value)}
 				// The box was just asked for.
@@ -57,9 +60,9 @@ export function DigestBox({ person, identifier, of }: { person: number; identifi
 			/>
 			<span className="flex gap-2">
 				<Button type="submit" look="main" disabled={!text.trim() && !held}>
-					Keep
+					{say("Keep")}
 				</Button>
-				<Button onClick={() => setText(null)}>Cancel</Button>
+				<Button onClick={() => setText(null)}>{say("Cancel")}</Button>
 			</span>
 		</form>
 	);

@@ -1,16 +1,16 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useState } from "react";
+import { say } from "../language/say";
 import { useMayCode } from "../project/project";
 import { Button } from "../ui/Button";
 import { Modal } from "../ui/Modal";
 import { useToasts } from "../ui/toasts";
-import { counted } from "../ui/words";
 import { type Exhibit, useAddToExhibit, useExhibits, useExhibitWrites } from "./data";
 
 const LOOK = "block w-full rounded-md px-3 py-1 text-left data-focus:bg-spruce-soft";
 
 /** Puts a passage, or all that a saved query finds, into an exhibit, or into a new one. */
-export function ExhibitMenu({ passages = [], query, label = "Exhibit" }: { passages?: number[]; query?: number; label?: string }) {
+export function ExhibitMenu({ passages = [], query, label = say("Exhibit") }: { passages?: number[]; query?: number; label?: string }) {
 	const mayCode = useMayCode();
 	const add = useAddToExhibit();
 	const { tell } = useToasts();
@@ -20,7 +20,14 @@ export function ExhibitMenu({ passages = [], query, label = "Exhibit" }: { passa
 	const put = ({ id, name }: Exhibit) =>
 		add.mutate(
 			{ exhibit_id: id, passages, ...(query !== undefined && { query }) },
-			{ onSuccess: ({ count }) => tell(count ? `${counted(count, "passage")} put into “${name}”.` : `“${name}” shows it already.`) },
+			{
+				onSuccess: ({ count }) =>
+					tell(
+						count
+							? say("{passages, plural, one {# passage} other {# passages}} put into “{name}”.", { passages: count, name })
+							: say("“{name}” shows it already.", { name }),
+					),
+			},
 		);
 	return (
 		<>
@@ -57,7 +64,7 @@ function Choices({ onPut, onNew }: { onPut: (exhibit: Exhibit) => void; onNew: (
 			))}
 			<MenuItem>
 				<button type="button" className={`${LOOK} font-semibold text-spruce`} onClick={onNew}>
-					A new exhibit …
+					{say("A new exhibit …")}
 				</button>
 			</MenuItem>
 		</>
@@ -72,11 +79,11 @@ export function NewExhibit({ passages, query, onClose }: Asked & { onClose: (mad
 	const [audience, setAudience] = useState("");
 	const made = (exhibit_id: number) => {
 		if (query !== undefined) add.mutate({ exhibit_id, query });
-		tell(`The exhibit “${name.trim()}” is made; it stands under Report.`);
+		tell(say("The exhibit “{name}” is made; it stands under Report.", { name: name.trim() }));
 		onClose(exhibit_id);
 	};
 	return (
-		<Modal title="A new exhibit" onClose={() => onClose()}>
+		<Modal title={say("A new exhibit")} onClose={() => onClose()}>
 			<form
 				className="space-y-2.5"
 				onSubmit={(event) => {
@@ -84,26 +91,26 @@ export function NewExhibit({ passages, query, onClose }: Asked & { onClose: (mad
 					make.mutate({ name, audience, passages }, { onSuccess: ({ count }) => made(count) });
 				}}
 			>
-				<p className="text-[13px] text-quiet">An ordered choice of passages for an audience, each trimmed and captioned.</p>
+				<p className="text-[13px] text-quiet">{say("An ordered choice of passages for an audience, each trimmed and captioned.")}</p>
 				<input
-					aria-label="Name of the exhibit"
+					aria-label={say("Name of the exhibit")}
 					className="field w-full"
-					placeholder="such as: Voices of the pier"
+					placeholder={say("such as: Voices of the pier")}
 					maxLength={160}
 					value={name}
 					onChange={(event) => setName(event.target.value)}
 					autoFocus
 				/>
 				<input
-					aria-label="For whom"
+					aria-label={say("For whom")}
 					className="field w-full"
-					placeholder="for whom, such as: the council"
+					placeholder={say("for whom, such as: the council")}
 					maxLength={200}
 					value={audience}
 					onChange={(event) => setAudience(event.target.value)}
 				/>
 				<Button type="submit" look="main" disabled={!name.trim()}>
-					Make the exhibit
+					{say("Make the exhibit")}
 				</Button>
 			</form>
 		</Modal>

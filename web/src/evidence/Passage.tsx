@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import type { Shape } from "../api/client";
+import { say } from "../language/say";
 import { useProject } from "../project/project";
 import { languageOf, ours } from "../ui/language";
 import { ExhibitMenu } from "./ExhibitMenu";
@@ -19,13 +20,13 @@ export function Passage({ passage, by }: { passage: Shape<"Quoted">; by?: string
 				<span className="truncate">
 					{by && <b className="font-semibold text-ink">{by} · </b>}
 					{passage.title}
-					{passage.region ? `, ${passage.text}` : passage.turn > 0 && ` · turn ${passage.turn}`}
+					{passage.region ? `, ${passage.text}` : passage.turn > 0 && say(" · turn {turn}", { turn: passage.turn })}
 				</span>
 				<Link
 					className="font-semibold whitespace-nowrap text-spruce hover:underline"
 					to={`/projects/${id}/code/${passage.document}?passage=${passage.id}`}
 				>
-					Open in document
+					{say("Open in document")}
 				</Link>
 				<ExhibitMenu passages={[passage.id]} />
 			</footer>

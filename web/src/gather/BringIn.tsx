@@ -1,11 +1,11 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { api, take } from "../api/client";
+import { phrase, say } from "../language/say";
 import { useAddressed } from "../project/address";
 import { useJob, useMayCode, useProject, useWrite } from "../project/project";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
-import { counted } from "../ui/words";
 import { ChooseFiles, DropZone } from "./DropZone";
 import { type Staged, useStaged, useStagedWrites } from "./data";
 import { Letters } from "./Letters";
@@ -21,9 +21,9 @@ import { addFiles, useOnWay } from "./uploads";
 export function BringIn() {
 	const mayCode = useMayCode();
 	const staged = useStaged();
-	const [said, say] = useAddressed("file", "");
-	const chosen = said === "speakers" ? said : Number(said) || null;
-	const setChosen = (one: number | "speakers" | null) => say(one === null ? "" : String(one));
+	const [opened, open] = useAddressed("file", "");
+	const chosen = opened === "speakers" ? opened : Number(opened) || null;
+	const setChosen = (one: number | "speakers" | null) => open(one === null ? "" : String(one));
 	const place = useUploadPlace();
 	const onWay = useOnWay(place).length > 0;
 	const { job, start } = useImport();
@@ -33,12 +33,12 @@ export function BringIn() {
 	};
 	if (!mayCode)
 		return (
-			<Empty title="Only to be read">
-				<p>Your role in this project is viewer: you can read and compare, not bring in files.</p>
+			<Empty title={say("Only to be read")}>
+				<p>{say("Your role in this project is viewer: you can read and compare, not bring in files.")}</p>
 			</Empty>
 		);
 	if (staged.error) return <Problem error={staged.error} />;
-	if (!staged.data) return <Loading what="what waits" />;
+	if (!staged.data) return <Loading what={say("what waits")} />;
 	const rows = staged.data;
 	const everybody = speakersOf(rows);
 	const talks = rows.filter((one) => one.transcript).length;
@@ -46,16 +46,17 @@ export function BringIn() {
 	return (
 		<DropZone onFiles={add}>
 			{rows.length === 0 && !onWay ? (
-				<Empty title="Nothing waits to be brought in">
+				<Empty title={say("Nothing waits to be brought in")}>
 					<p>
-						Drop files here: texts (.txt .md .docx .odt .rtf .html .pdf), timed texts (.vtt .srt), sheets (.csv .xlsx .xls .ods .sav .dta
-						.sas7bdat), pictures (.png .jpg .gif .tif) and recordings (.ogg .mp3 .m4a .wav .mp4 .webm). Many at once is fine.
+						{say(
+							"Drop files here: texts (.txt .md .docx .odt .rtf .html .pdf), timed texts (.vtt .srt), sheets (.csv .xlsx .xls .ods .sav .dta .sas7bdat), pictures (.png .jpg .gif .tif) and recordings (.ogg .mp3 .m4a .wav .mp4 .webm). Many at once is fine.",
+						)}
 					</p>
 					<ChooseFiles main onFiles={add} />
 				</Empty>
 			) : (
 				<div className="grid filling cols-[250px_minmax(0,1fr)_300px] gap-4 p-4.5">
-					<Part number={1} title="What was found">
+					<Part number={1} title={say("What was found")}>
 						<div className="pane rounded-lg border border-line bg-card">
 							{talks > 1 && (
 								<button
@@ -64,9 +65,12 @@ export function BringIn() {
 									className={`w-full border-b border-line px-2.5 py-2 text-left ${chosen === "speakers" ? "bg-spruce-soft" : "hover:bg-paper2"}`}
 									onClick={() => setChosen("speakers")}
 								>
-									<b>All speakers</b>
+									<b>{say("All speakers")}</b>
 									<span className="block text-[12.4px] text-quiet">
-										{counted(everybody.length, "label")} in {counted(talks, "text")}: correct once for all
+										{say(
+											"{labels, plural, one {# label} other {# labels}} in {texts, plural, one {# text} other {# texts}}: correct once for all",
+											{ labels: everybody.length, texts: talks },
+										)}
 									</span>
 								</button>
 							)}
@@ -76,11 +80,11 @@ export function BringIn() {
 							<FilesOnWay />
 						</div>
 						<div className="mt-2 flex items-center gap-2">
-							<ChooseFiles onFiles={add} label="Add files" />
-							<span className="quiet-line">or drop them here</span>
+							<ChooseFiles onFiles={add} label={say("Add files")} />
+							<span className="quiet-line">{say("or drop them here")}</span>
 						</div>
 					</Part>
-					<Part number={2} title="How to read it">
+					<Part number={2} title={say("How to read it")}>
 						<div className="pane">
 							{row?.problem && <UnreadableFile row={row} />}
 							{chosen === "speakers" && <SpeakersTable speakers={everybody} />}
@@ -98,7 +102,7 @@ export function BringIn() {
 							{row?.sheet && <SheetReading key={row.id} row={row} sheet={row.sheet} />}
 						</div>
 					</Part>
-					<Part number={3} title="What will happen">
+					<Part number={3} title={say("What will happen")}>
 						<Outcome rows={rows} job={job} onStart={() => start.mutate(undefined)} starting={start.isPending} />
 					</Part>
 				</div>
@@ -119,7 +123,7 @@ function useImport() {
 	const job = useJob(jobId, (ended) => {
 		setJobId(null);
 		if (ended.state === "done") {
-			tell(`${ended.message} Ctrl Z takes all of it back.`);
+			tell(say("{message} Ctrl Z takes all of it back.", { message: ended.message }));
 			navigate("../people?tab=check");
 		} else warn(ended.message);
 	});
@@ -141,11 +145,11 @@ function Part({ number, title, children }: { number: number; title: string; chil
 function FileRow({ row, on, onChoose }: { row: Staged; on: boolean; onChoose: () => void }) {
 	const { correct, discard } = useStagedWrites();
 	const said = row.problem
-		? "can’t be read"
+		? say("can’t be read")
 		: row.transcript
-			? `${counted(row.transcript.turns, "turn")} · ${row.transcript.speakers.map((speaker) => speaker.label).join(", ")}`
+			? `${say("{turns, plural, one {# turn} other {# turns}}", { turns: row.transcript.turns })} · ${row.transcript.speakers.map((speaker) => speaker.label).join(", ")}`
 			: row.sheet
-				? `${counted(row.sheet.rows, "row")} · ${counted(row.sheet.columns.length, "column")} · ${row.format}`
+				? `${say("{rows, plural, one {# row} other {# rows}}", { rows: row.sheet.rows })} · ${say("{columns, plural, one {# column} other {# columns}}", { columns: row.sheet.columns.length })} · ${row.format}`
 				: row.format;
 	const stopped = (row.sheet?.problems.length ?? 0) > 0;
 	return (
@@ -153,7 +157,7 @@ function FileRow({ row, on, onChoose }: { row: Staged; on: boolean; onChoose: ()
 			<input
 				type="checkbox"
 				className="mt-1 accent-spruce"
-				aria-label={`Bring in ${row.name}`}
+				aria-label={say("Bring in {name}", { name: row.name })}
 				disabled={Boolean(row.problem)}
 				checked={row.included}
 				onChange={(event) => correct.mutate({ id: row.id, included: event.target.checked })}
@@ -166,11 +170,11 @@ function FileRow({ row, on, onChoose }: { row: Staged; on: boolean; onChoose: ()
 				<span className={`block truncate text-[12.4px] ${row.problem || stopped ? "text-danger" : "text-quiet"}`}>
 					{stopped && !row.problem ? "needs a correction" : said}
 				</span>
-				{row.already && <span className="block text-[12.4px] text-apricot-deep">brought in before</span>}
+				{row.already && <span className="block text-[12.4px] text-apricot-deep">{say("brought in before")}</span>}
 			</button>
 			<button
 				type="button"
-				aria-label={`Forget ${row.name}`}
+				aria-label={say("Forget {name}", { name: row.name })}
 				className="sign text-quiet hover:text-danger"
 				onClick={() => discard.mutate(row.id)}
 			>
@@ -185,7 +189,10 @@ function PartOf({ row, rows }: { row: Staged; rows: Staged[] }) {
 	const recording = rows.find((one) => one.id === row.partner);
 	return (
 		<p className="mb-2 rounded-md bg-spruce-soft px-3 py-2 text-[13px]">
-			This is the text of the recording <b>{recording?.name}</b>: the two become one document. Correct its speakers there.
+			{phrase("This is the text of the recording <b>{name}</b>: the two become one document. Correct its speakers there.", {
+				b: (inner) => <b>{inner}</b>,
+				name: recording?.name,
+			})}
 		</p>
 	);
 }
@@ -193,9 +200,9 @@ function PartOf({ row, rows }: { row: Staged; rows: Staged[] }) {
 function UnreadableFile({ row }: { row: Staged }) {
 	return (
 		<div className="rounded-lg border border-danger/40 bg-card p-5">
-			<h2 className="mb-1">{row.name} can’t be read</h2>
+			<h2 className="mb-1">{say("{name} can’t be read", { name: row.name })}</h2>
 			<p>{row.problem}</p>
-			<p className="mt-2 quiet-line">The other files aren’t touched by this; you can bring them in as they are.</p>
+			<p className="mt-2 quiet-line">{say("The other files aren’t touched by this; you can bring them in as they are.")}</p>
 		</div>
 	);
 }

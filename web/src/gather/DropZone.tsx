@@ -1,5 +1,6 @@
 import { type ReactNode, useRef, useState } from "react";
 import { ENDINGS } from "../api/grammar.gen";
+import { say } from "../language/say";
 import { Button } from "../ui/Button";
 
 const { codebooks: _, ...ENDINGS_OF } = ENDINGS;
@@ -31,7 +32,7 @@ export function DropZone({ onFiles, children }: { onFiles: (files: File[]) => vo
 			{children}
 			{over && (
 				<div className="pointer-events-none absolute inset-3 z-40 grid place-items-center rounded-lg border-2 border-dashed border-spruce bg-spruce-soft/90 font-serif text-xl text-spruce">
-					Let go to add the files
+					{say("Let go to add the files")}
 				</div>
 			)}
 		</div>
@@ -40,7 +41,7 @@ export function DropZone({ onFiles, children }: { onFiles: (files: File[]) => vo
 
 export function ChooseFiles({
 	onFiles,
-	label = "Choose files",
+	label = say("Choose files"),
 	main = false,
 }: {
 	onFiles: (files: File[]) => void;

@@ -1,3 +1,4 @@
+import { say } from "../language/say";
 import { Choice } from "../ui/Choice";
 import { type Staged, useStagedWrites } from "./data";
 
@@ -9,12 +10,12 @@ export function Letters({ row }: { row: Staged }) {
 	return (
 		<section aria-labelledby="letters" className="mb-2 rounded-lg border border-line bg-card p-3 text-[13px]">
 			<h3 id="letters" className="mb-1 font-semibold">
-				How its letters are stored
+				{say("How its letters are stored")}
 			</h3>
 			<div className="flex items-center gap-3">
 				<span className="w-64 shrink-0">
 					<Choice
-						name="How letters are stored"
+						name={say("How letters are stored")}
 						value={encoding.read_as}
 						options={encoding.choices.map((one) => ({ value: one.id, label: one.words, hint: one.sample }))}
 						onChange={(read_as) => correct.mutate({ id: row.id, choices: { ...row.choices, encoding: read_as } })}

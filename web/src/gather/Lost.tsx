@@ -1,5 +1,5 @@
 import type { Shape } from "../api/client";
-import { counted } from "../ui/words";
+import { phrase, say } from "../language/say";
 
 export type Decisions = Record<string, "remove" | "keep">;
 
@@ -21,13 +21,13 @@ export function Lost({
 	if (!lost.length) return null;
 	return (
 		<section
-			aria-label="Passages that lose their words"
+			aria-label={say("Passages that lose their words")}
 			className="mb-3 rounded-lg border border-apricot-line bg-apricot-soft px-3.5 py-2.5 text-[13.4px]"
 		>
-			<b>
-				{counted(lost.length, "passage")} would lose all {lost.length === 1 ? "its" : "their"} words.
-			</b>{" "}
-			Say what becomes of {lost.length === 1 ? "it" : "each"}.
+			{phrase(
+				"<b>{passages, plural, one {# passage} other {# passages}} would lose all {passages, plural, one {its} other {their}} words.</b> Say what becomes of {passages, plural, one {it} other {each}}.",
+				{ b: (inner) => <b>{inner}</b>, passages: lost.length },
+			)}
 			<ul className="mt-1">
 				{lost.map((one) => (
 					<li key={one.passage} className="flex flex-wrap items-center gap-x-3 border-t border-apricot-line py-1">
@@ -45,7 +45,7 @@ export function Lost({
 										checked={decisions[one.passage] === choice}
 										onChange={() => onDecide({ ...decisions, [one.passage]: choice })}
 									/>
-									{choice === "keep" ? "Keep on the nearest word" : "Take it off, with its codes"}
+									{choice === "keep" ? say("Keep on the nearest word") : say("Take it off, with its codes")}
 								</label>
 							))}
 						</span>

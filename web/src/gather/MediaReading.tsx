@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { say } from "../language/say";
 import { Choice } from "../ui/Choice";
 import { type Staged, useStagedWrites } from "./data";
 
@@ -10,7 +11,7 @@ export function MediaReading({ row, rows }: { row: Staged; rows: Staged[] }) {
 	return (
 		<div className="mb-3 rounded-lg border border-line bg-card p-4">
 			<label className="block text-[13px] font-semibold">
-				Name of the document
+				{say("Name of the document")}
 				<input
 					className="field mt-1 w-full font-normal"
 					value={title}
@@ -19,24 +20,30 @@ export function MediaReading({ row, rows }: { row: Staged; rows: Staged[] }) {
 				/>
 			</label>
 			<p className="mt-2 quiet-line">
-				{row.kind === "image" ? "A picture" : "A recording"}, read as {row.format}.
+				{row.kind === "image"
+					? say("A picture, read as {format}.", { format: row.format })
+					: say("A recording, read as {format}.", { format: row.format })}
 			</p>
-			{row.thumbnail && <img src={row.thumbnail} alt={`${row.name}, small`} className="mt-3 rounded border border-line" />}
+			{row.thumbnail && (
+				<img src={row.thumbnail} alt={say("{name}, small", { name: row.name })} className="mt-3 rounded border border-line" />
+			)}
 			{row.kind === "recording" && (
 				<div className="mt-3 text-[13px] font-semibold">
-					Its text, with times
+					{say("Its text, with times")}
 					<div className="mt-1 font-normal">
 						<Choice
-							name="Text of the recording"
+							name={say("Text of the recording")}
 							value={row.partner ?? 0}
 							options={[
-								{ value: 0, label: "None: it is kept to be listened to" },
+								{ value: 0, label: say("None: it is kept to be listened to") },
 								...texts.map((one) => ({ value: one.id, label: one.name, hint: one.format })),
 							]}
 							onChange={(text) => correct.mutate({ id: row.id, choices: { ...row.choices, text } })}
 						/>
 					</div>
-					<p className="mt-1 font-normal text-quiet">A .vtt or .srt of the same name is taken by itself. Playing follows its turns.</p>
+					<p className="mt-1 font-normal text-quiet">
+						{say("A .vtt or .srt of the same name is taken by itself. Playing follows its turns.")}
+					</p>
 				</div>
 			)}
 		</div>

@@ -1,7 +1,8 @@
 import type { Shape } from "../api/client";
+import { phrase, say } from "../language/say";
 import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
-import { counted, number } from "../ui/words";
+import { number } from "../ui/words";
 import { type Staged, useStagedWrites } from "./data";
 
 /** What "Bring in" would do, in counts and warnings, and the button that does it. */
@@ -31,54 +32,65 @@ export function Outcome({
 	const words = transcripts.reduce((total, found) => total + found.words, 0);
 	return (
 		<div className="pane rounded-lg border border-line bg-card p-4">
-			{documents.length > 0 && <Figure n={documents.length} one="document" more={`, ${counted(words, "word")}`} />}
-			{comments > 0 && <Figure n={comments} one="comment on words of the texts" many="comments on words of the texts" />}
+			{documents.length > 0 && (
+				<Figure n={documents.length} one={say("document")} more={`, ${say("{words, plural, one {# word} other {# words}}", { words })}`} />
+			)}
+			{comments > 0 && <Figure n={comments} one={say("comment on words of the texts")} many={say("comments on words of the texts")} />}
 			{sheets.length > 0 && (
 				<>
 					<Figure
 						n={sum((sheet) => sheet.new_cases)}
-						one={`new ${project.case_one}`}
-						many={`new ${project.case_many}`}
-						more={sum((sheet) => sheet.known_cases) ? `, ${sum((sheet) => sheet.known_cases)} known already` : ""}
+						one={say("new {one}", { one: project.case_one })}
+						many={say("new {many}", { many: project.case_many })}
+						more={sum((sheet) => sheet.known_cases) ? say(", {sum} known already", { sum: sum((sheet) => sheet.known_cases) }) : ""}
 					/>
 					<Figure
 						n={sum((sheet) => sheet.new_variables)}
-						one="new variable"
-						more={`, ${counted(
-							sum((sheet) => sheet.values),
-							"value",
-						)}`}
+						one={say("new variable")}
+						more={`, ${say("{values, plural, one {# value} other {# values}}", { values: sum((sheet) => sheet.values) })}`}
 					/>
 					{answers > 0 && (
 						<Figure
 							n={answers}
-							one="document of answers to code"
-							many="documents of answers to code"
-							more={`, each linked to its ${project.case_one}`}
+							one={say("document of answers to code")}
+							many={say("documents of answers to code")}
+							more={say(", each linked to its {one}", { one: project.case_one })}
 						/>
 					)}
 					{sum((sheet) => sheet.same) > 0 && (
-						<Figure n={sum((sheet) => sheet.same)} one="value here already" many="values here already" more=", unchanged" />
+						<Figure
+							n={sum((sheet) => sheet.same)}
+							one={say("value here already")}
+							many={say("values here already")}
+							more={say(", unchanged")}
+						/>
 					)}
 					{sum((sheet) => sheet.missing) > 0 && (
-						<Figure n={sum((sheet) => sheet.missing)} one="value missing" many="values missing" more=", each with its reason" />
+						<Figure
+							n={sum((sheet) => sheet.missing)}
+							one={say("value missing")}
+							many={say("values missing")}
+							more={say(", each with its reason")}
+						/>
 					)}
 				</>
 			)}
-			{ticked.length === 0 && <p className="quiet-line">No file is ticked.</p>}
+			{ticked.length === 0 && <p className="quiet-line">{say("No file is ticked.")}</p>}
 			{sheets.map(({ row, sheet }) => (
 				<div key={row.id}>
 					{sheet.conflicts > 0 && (
 						<Notice>
 							<b>
-								{counted(sheet.conflicts, "value")} {sheet.conflicts === 1 ? "differs" : "differ"} from what is here.
+								{say("{values, plural, one {# value} other {# values}} {values, plural, one {differs} other {differ}} from what is here.", {
+									values: sheet.conflicts,
+								})}
 							</b>
 							<table className="my-1 w-full text-[12.6px]">
 								<thead>
 									<tr className="text-left text-quiet">
-										<th className="font-normal">Whose</th>
-										<th className="font-normal">Here</th>
-										<th className="font-normal">In the sheet</th>
+										<th className="font-normal">{say("Whose")}</th>
+										<th className="font-normal">{say("Here")}</th>
+										<th className="font-normal">{say("In the sheet")}</th>
 									</tr>
 								</thead>
 								<tbody>
@@ -93,7 +105,7 @@ export function Outcome({
 									))}
 								</tbody>
 							</table>
-							{sheet.conflicts > 8 && <p>… and {sheet.conflicts - 8} more.</p>}
+							{sheet.conflicts > 8 && <p>{say("… and {conflicts} more.", { conflicts: sheet.conflicts - 8 })}</p>}
 							<label className="flex items-start gap-2">
 								<input
 									type="checkbox"
@@ -106,15 +118,21 @@ export function Outcome({
 										})
 									}
 								/>
-								Take the sheet’s values; otherwise those here stay
+								{say("Take the sheet’s values; otherwise those here stay")}
 							</label>
 						</Notice>
 					)}
 					{sheet.unknown_documents.length > 0 && (
 						<Notice>
-							<b>{counted(sheet.unknown_documents.length, "document")} of the sheet aren’t here yet:</b>{" "}
-							{sheet.unknown_documents.slice(0, 5).join(", ")}
-							{sheet.unknown_documents.length > 5 ? " …" : "."} Those that wait beside it come in first.
+							{phrase(
+								"<b>{documents, plural, one {# document} other {# documents}} of the sheet aren’t here yet:</b> {unknown_documents}{which} Those that wait beside it come in first.",
+								{
+									b: (inner) => <b>{inner}</b>,
+									documents: sheet.unknown_documents.length,
+									unknown_documents: sheet.unknown_documents.slice(0, 5).join(", "),
+									which: sheet.unknown_documents.length > 5 ? " …" : ".",
+								},
+							)}
 						</Notice>
 					)}
 					{sheet.without_id > 0 && (
@@ -131,7 +149,7 @@ export function Outcome({
 										})
 									}
 								/>
-								Leave out {counted(sheet.without_id, "row")} without an ID
+								{say("Leave out {rows, plural, one {# row} other {# rows}} without an ID", { rows: sheet.without_id })}
 							</label>
 						</Notice>
 					)}
@@ -144,28 +162,36 @@ export function Outcome({
 			))}
 			{rows.some((row) => row.problem) && (
 				<p className="mt-2 text-[13px] text-danger">
-					{counted(rows.filter((row) => row.problem).length, "file")} can’t be read and will be left out.
+					{say("{files, plural, one {# file} other {# files}} can’t be read and will be left out.", {
+						files: rows.filter((row) => row.problem).length,
+					})}
 				</p>
 			)}
 			{transcripts.length > 0 && (
 				<p className="mt-3 quiet-line">
-					Speakers whose {project.case_one} is certain, by label or file name, are linked at once. The rest are listed for you.
+					{say("Speakers whose {one} is certain, by label or file name, are linked at once. The rest are listed for you.", {
+						one: project.case_one,
+					})}
 				</p>
 			)}
 			{job && (
 				<div className="mt-3" role="status">
-					<progress className="w-full accent-spruce" max={job.total || 1} value={job.done} aria-label="Bringing in" />
+					<progress className="w-full accent-spruce" max={job.total || 1} value={job.done} aria-label={say("Bringing in")} />
 					<p className="quiet-line">
-						{job.message || "Waiting for its turn"} … {job.done} of {job.total}
+						{say("{message} … {done} of {total}", {
+							message: job.message || say("Waiting for its turn"),
+							done: job.done,
+							total: job.total,
+						})}
 					</p>
 				</div>
 			)}
 			<div className="mt-4 flex gap-2">
 				<Button look="main" className="px-4! py-2!" disabled={busy || ticked.length === 0 || problems.length > 0} onClick={onStart}>
-					Bring in
+					{say("Bring in")}
 				</Button>
 				<Button disabled={busy} onClick={() => discardAll.mutate(undefined)}>
-					Forget all
+					{say("Forget all")}
 				</Button>
 			</div>
 		</div>

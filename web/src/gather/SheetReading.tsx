@@ -1,11 +1,11 @@
 import { ArrowDown, ArrowUp } from "lucide-react";
 import { useState } from "react";
 import type { Shape } from "../api/client";
+import { say } from "../language/say";
 import { KINDS, REASONS } from "../people/kinds";
 import { useProject } from "../project/project";
 import { Choice } from "../ui/Choice";
 import { Segments } from "../ui/Segments";
-import { counted } from "../ui/words";
 import { type Staged, type StagedChoices, useStagedWrites } from "./data";
 
 type Column = Shape<"FoundColumn">;
@@ -21,17 +21,17 @@ export function SheetReading({ row, sheet }: { row: Staged; sheet: Shape<"FoundS
 		<div>
 			<div className="mb-3 flex flex-wrap items-center gap-x-4 gap-y-2 rounded-lg border border-line bg-card px-3 py-2 text-[13px]">
 				<span className="flex items-center gap-1">
-					Column names in
+					{say("Column names in")}
 					<Choice
 						as="small"
-						name="Row of column names"
+						name={say("Row of column names")}
 						value={sheet.header}
 						options={[
-							{ value: -1, label: "no row", hint: "the first row is data" },
+							{ value: -1, label: say("no row"), hint: say("the first row is data") },
 							...sheet.first_rows.map((cells, place) => ({
 								value: place,
-								label: `row ${place + 1}`,
-								hint: cells.filter(Boolean).slice(0, 5).join(" · ") || "empty",
+								label: say("row {place}", { place: place + 1 }),
+								hint: cells.filter(Boolean).slice(0, 5).join(" · ") || say("empty"),
 							})),
 						]}
 						onChange={(header) => change({ header, header_rows: header < 0 ? 0 : 1 })}
@@ -39,25 +39,25 @@ export function SheetReading({ row, sheet }: { row: Staged; sheet: Shape<"FoundS
 				</span>
 				{sheet.header >= 0 && (
 					<span className="flex items-center gap-1">
-						over
+						{say("over")}
 						<Choice
 							as="small"
-							name="How many rows of column names"
+							name={say("How many rows of column names")}
 							value={sheet.header_rows}
 							options={[
-								{ value: 1, label: "one row" },
-								{ value: 2, label: "two rows" },
+								{ value: 1, label: say("one row") },
+								{ value: 2, label: say("two rows") },
 							]}
 							onChange={(header_rows) => change({ header: sheet.header, header_rows })}
 						/>
 					</span>
 				)}
-				<span className="text-quiet">read as {row.format}</span>
+				<span className="text-quiet">{say("read as {format}", { format: row.format })}</span>
 				{row.choices.remembered && (
 					<p className="basis-full text-spruce">
-						Read as the last sheet with these columns was.{" "}
+						{say("Read as the last sheet with these columns was.")}{" "}
 						<button type="button" className="font-semibold underline" onClick={() => correct.mutate({ id: row.id, choices: {} })}>
-							Read it afresh
+							{say("Read it afresh")}
 						</button>
 					</p>
 				)}
@@ -69,13 +69,13 @@ export function SheetReading({ row, sheet }: { row: Staged; sheet: Shape<"FoundS
 			</div>
 			{sheet.without_text > 0 && (
 				<div className="mb-3 flex flex-wrap items-center gap-3 rounded-lg border border-line bg-card px-3 py-2 text-[13px]">
-					<b>{counted(sheet.without_text, "row")} without any answer in words.</b>
+					<b>{say("{rows, plural, one {# row} other {# rows}} without any answer in words.", { rows: sheet.without_text })}</b>
 					<Segments
-						name="Rows without any text"
+						name={say("Rows without any text")}
 						value={row.choices.without_text ?? "keep"}
 						options={[
-							{ value: "keep", label: `Keep the ${case_many}, without a document` },
-							{ value: "leave_out", label: "Leave them out" },
+							{ value: "keep", label: say("Keep the {many}, without a document", { many: case_many }) },
+							{ value: "leave_out", label: say("Leave them out") },
 						]}
 						onChange={(without_text) => change({ without_text })}
 					/>
@@ -98,10 +98,10 @@ function ColumnCard({ column, both, onChange }: { column: Column; both: boolean;
 	return (
 		<section
 			className={`rounded-lg border bg-card p-3 ${column.problems.length ? "border-danger/50" : "border-line"} ${column.role === "leave_out" ? "opacity-60" : ""}`}
-			aria-label={`Column ${column.name}`}
+			aria-label={say("Column {name}", { name: column.name })}
 		>
 			<input
-				aria-label={`Name of ${column.name}`}
+				aria-label={say("Name of {name}", { name: column.name })}
 				className="mb-1.5 -ml-1 w-full truncate rounded px-1 font-semibold hover:bg-paper2"
 				title={column.name}
 				value={name}
@@ -109,14 +109,14 @@ function ColumnCard({ column, both, onChange }: { column: Column; both: boolean;
 				onBlur={() => name !== column.shown && onChange({ name })}
 			/>
 			<Choice
-				name={`What ${column.name} is`}
+				name={say("What {name} is", { name: column.name })}
 				value={column.role}
 				options={[
-					{ value: "case_id", label: `ID of the ${case_one}` },
-					{ value: "document_id", label: "ID of the document", hint: "its name, or its file’s" },
-					{ value: "variable", label: "Variable" },
-					{ value: "answer", label: "Answer to code", hint: "in people’s own words: becomes text" },
-					{ value: "leave_out", label: "Leave out" },
+					{ value: "case_id", label: say("ID of the {one}", { one: case_one }) },
+					{ value: "document_id", label: say("ID of the document"), hint: say("its name, or its file’s") },
+					{ value: "variable", label: say("Variable") },
+					{ value: "answer", label: say("Answer to code"), hint: say("in people’s own words: becomes text") },
+					{ value: "leave_out", label: say("Leave out") },
 				]}
 				onChange={(role) => onChange({ role })}
 			/>
@@ -125,7 +125,7 @@ function ColumnCard({ column, both, onChange }: { column: Column; both: boolean;
 					<div className="flex flex-wrap items-center gap-x-2">
 						<Choice
 							as="small"
-							name={`Type of ${column.name}`}
+							name={say("Type of {name}", { name: column.name })}
 							value={column.kind}
 							options={KINDS}
 							onChange={(kind) => onChange({ kind })}
@@ -133,36 +133,37 @@ function ColumnCard({ column, both, onChange }: { column: Column; both: boolean;
 						{both && (
 							<Choice
 								as="small"
-								name={`What ${column.name} is a fact about`}
+								name={say("What {name} is a fact about", { name: column.name })}
 								value={column.of}
 								options={[
-									{ value: "case", label: `of the ${case_one}` },
-									{ value: "document", label: "of the document", hint: "such as its wave, date or site" },
+									{ value: "case", label: say("of the {one}", { one: case_one }) },
+									{ value: "document", label: say("of the document"), hint: say("such as its wave, date or site") },
 								]}
 								onChange={(of) => onChange({ of })}
 							/>
 						)}
-						<span className="text-quiet">{counted(column.distinct, "value")}</span>
+						<span className="text-quiet">{say("{values, plural, one {# value} other {# values}}", { values: column.distinct })}</span>
 						{column.kind === "date" && (
 							<Choice
 								as="small"
-								name={`How ${column.name} writes 03/04/2025`}
+								name={say("How {name} writes 03/04/2025", { name: column.name })}
 								value={"as it is"}
-								shown="03/04 is …"
+								shown={say("03/04 is …")}
 								options={[
-									{ value: "day", label: "3 April: the day first" },
-									{ value: "month", label: "4 March: the month first" },
+									{ value: "day", label: say("3 April: the day first") },
+									{ value: "month", label: say("4 March: the month first") },
 								]}
 								onChange={(first) => onChange({ days_first: first === "day" })}
 							/>
 						)}
 						{column.missing > 0 && (
 							<span className="flex flex-wrap items-center text-quiet">
-								{column.missing} missing
-								{column.missing_as.length > 0 && ` (${column.missing_as.map((one) => `${one.text} ${one.count}×`).join(", ")})`}, empty is
+								{say("{missing} missing", { missing: column.missing })}
+								{column.missing_as.length > 0 && ` (${column.missing_as.map((one) => `${one.text} ${one.count}×`).join(", ")})`}
+								{say(", empty is")}
 								<Choice
 									as="small"
-									name={`An empty cell of ${column.name} means`}
+									name={say("An empty cell of {name} means", { name: column.name })}
 									value={column.when_empty}
 									options={REASONS}
 									onChange={(when_empty) => onChange({ when_empty })}
@@ -171,20 +172,23 @@ function ColumnCard({ column, both, onChange }: { column: Column; both: boolean;
 						)}
 						{coded.length > 0 && (
 							<button type="button" className="font-semibold text-spruce hover:underline" onClick={() => onChange({ codes_count: true })}>
-								{coded.map((one) => one.text).join(", ")} is a value
+								{say("{coded} is a value", { coded: coded.map((one) => one.text).join(", ") })}
 							</button>
 						)}
 					</div>
 				)}
 				{(column.role === "case_id" || column.role === "document_id") && (
 					<p className="text-quiet">
-						{column.distinct} different{column.missing ? `, ${column.missing} empty` : ", none empty"}
+						{column.missing
+							? say("{distinct} different, {missing} empty", { distinct: column.distinct, missing: column.missing })
+							: say("{distinct} different, none empty", { distinct: column.distinct })}
 					</p>
 				)}
 				{column.role === "answer" && (
 					<p className="text-quiet">
-						{counted(column.distinct, "different answer")}
-						{column.missing > 0 && `, ${column.missing} empty`}. One document a {case_one}, the question a section.
+						{say("{different, plural, one {# different answer} other {# different answers}}", { different: column.distinct })}
+						{column.missing > 0 && say(", {missing} empty", { missing: column.missing })}
+						{say(". One document a {one}, the question a section.", { one: case_one })}
 					</p>
 				)}
 				{column.role === "variable" && grouped && column.categories.length <= 12 ? (
@@ -195,7 +199,9 @@ function ColumnCard({ column, both, onChange }: { column: Column; both: boolean;
 						{column.distinct > column.first_values.length ? " …" : ""}
 					</p>
 				)}
-				{column.problems.length > 0 && <p className="text-danger">Doesn’t fit: {column.problems.join("; ")}</p>}
+				{column.problems.length > 0 && (
+					<p className="text-danger">{say("Doesn’t fit: {problems}", { problems: column.problems.join("; ") })}</p>
+				)}
 			</div>
 		</section>
 	);
@@ -218,7 +224,7 @@ function CategoryOrder({ column, onChange }: { column: Column; onChange: (order:
 					{place > 0 && (
 						<button
 							type="button"
-							aria-label={`Move ${label} earlier`}
+							aria-label={say("Move {label} earlier", { label })}
 							className="text-quiet hover:text-ink"
 							onClick={() => move(place, -1)}
 						>
@@ -226,7 +232,12 @@ function CategoryOrder({ column, onChange }: { column: Column; onChange: (order:
 						</button>
 					)}
 					{place < column.categories.length - 1 && (
-						<button type="button" aria-label={`Move ${label} later`} className="text-quiet hover:text-ink" onClick={() => move(place, 1)}>
+						<button
+							type="button"
+							aria-label={say("Move {label} later", { label })}
+							className="text-quiet hover:text-ink"
+							onClick={() => move(place, 1)}
+						>
 							<ArrowDown size={11} className="-rotate-90" />
 						</button>
 					)}

@@ -2,6 +2,7 @@ import { ArrowDown, ArrowUp, AudioLines, FileText, Image, ListChecks, ScrollText
 import { useMemo, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { api, take } from "../api/client";
+import { language, say } from "../language/say";
 import { useDocumentVariables } from "../people/data";
 import { ValueCell } from "../people/editing";
 import { useSorted, useTyped } from "../project/address";
@@ -11,7 +12,7 @@ import { Empty, Loading, Problem } from "../ui/Empty";
 import { Room } from "../ui/Room";
 import { useToasts } from "../ui/toasts";
 import { useLong } from "../ui/virtual";
-import { counted, number } from "../ui/words";
+import { number } from "../ui/words";
 import { ChooseFiles, DropZone } from "./DropZone";
 import { type ShelfDocument, useDocuments } from "./data";
 import { useUploadPlace } from "./Uploading";
@@ -19,11 +20,11 @@ import { addFiles } from "./uploads";
 
 type Column = "title" | "words" | "turns" | "passages" | "touched";
 const COLUMNS: { key: Column; label: string; number?: boolean }[] = [
-	{ key: "title", label: "Document" },
-	{ key: "words", label: "Words", number: true },
-	{ key: "turns", label: "Turns", number: true },
-	{ key: "passages", label: "Passages", number: true },
-	{ key: "touched", label: "Last coded" },
+	{ key: "title", label: say("Document") },
+	{ key: "words", label: say("Words"), number: true },
+	{ key: "turns", label: say("Turns"), number: true },
+	{ key: "passages", label: say("Passages"), number: true },
+	{ key: "touched", label: say("Last coded") },
 ];
 
 /** The shelf of documents. */
@@ -55,7 +56,12 @@ export function Shelf() {
 		{
 			onSuccess: ({ count }) => {
 				setPicked(new Set());
-				tell(`${counted(count, "document")} deleted. Ctrl Z brings ${count === 1 ? "it" : "them"} back.`);
+				tell(
+					say(
+						"{documents, plural, one {# document} other {# documents}} deleted. Ctrl Z brings {documents, plural, one {it} other {them}} back.",
+						{ documents: count },
+					),
+				);
 			},
 		},
 	);
@@ -64,20 +70,22 @@ export function Shelf() {
 	const drawn = useLong(rows.length, frame, 53);
 	const columns = variables.length + COLUMNS.length + (mayCode ? 2 : 1);
 	if (documents.error) return <Problem error={documents.error} />;
-	if (!documents.data) return <Loading what="documents" />;
+	if (!documents.data) return <Loading what={say("documents")} />;
 	if (!documents.data.length)
 		return (
 			<DropZone onFiles={bring}>
-				<Empty title="No documents yet">
+				<Empty title={say("No documents yet")}>
 					<p>
-						Drop transcripts here (.docx, .txt, .odt, .pdf, .vtt …), pictures, recordings, and the sheet that says who the{" "}
-						{project.case_many} are (.xlsx, .csv, .sav …). You see what was found before anything is brought in.
+						{say(
+							"Drop transcripts here (.docx, .txt, .odt, .pdf, .vtt …), pictures, recordings, and the sheet that says who the {many} are (.xlsx, .csv, .sav …). You see what was found before anything is brought in.",
+							{ many: project.case_many },
+						)}
 					</p>
-					{mayCode && <ChooseFiles main onFiles={bring} label="Choose files" />}
+					{mayCode && <ChooseFiles main onFiles={bring} label={say("Choose files")} />}
 					{staged > 0 && (
 						<p>
 							<Link className="font-semibold text-spruce underline" to="bring-in">
-								{counted(staged, "file")} waiting to be brought in
+								{say("{files, plural, one {# file} other {# files}} waiting to be brought in", { files: staged })}
 							</Link>
 						</p>
 					)}
@@ -88,26 +96,26 @@ export function Shelf() {
 		<DropZone onFiles={bring}>
 			<div className="flex filling flex-col p-4.5">
 				<div className="mb-3 flex flex-wrap items-center gap-x-3 gap-y-1.5 print:hidden">
-					<h2 className="title">Documents</h2>
+					<h2 className="title">{say("Documents")}</h2>
 					<input
-						aria-label="Filter documents"
-						placeholder="Filter by name or speaker"
+						aria-label={say("Filter documents")}
+						placeholder={say("Filter by name or speaker")}
 						className="field w-60"
 						value={words}
 						onChange={(event) => setWords(event.target.value)}
 					/>
 					{picked.size > 0 && mayCode && (
 						<>
-							<span className="quiet-line">{picked.size} selected</span>
+							<span className="quiet-line">{say("{picked} selected", { picked: picked.size })}</span>
 							<Button look="danger" onClick={() => remove.mutate([...picked])}>
-								Delete
+								{say("Delete")}
 							</Button>
 						</>
 					)}
 					<span className="ml-auto" />
 					{staged > 0 && (
 						<Link className="font-semibold text-apricot-deep underline" to="bring-in">
-							{counted(staged, "file")} waiting
+							{say("{files, plural, one {# file} other {# files}} waiting", { files: staged })}
 						</Link>
 					)}
 					{mayCode && (
@@ -115,10 +123,10 @@ export function Shelf() {
 							to="texts"
 							className="rounded-md border border-line bg-card px-2.5 py-1 text-[13px] font-semibold whitespace-nowrap hover:border-quiet"
 						>
-							Replace · Names
+							{say("Replace · Names")}
 						</Link>
 					)}
-					{mayCode && <ChooseFiles main onFiles={bring} label="Bring in files" />}
+					{mayCode && <ChooseFiles main onFiles={bring} label={say("Bring in files")} />}
 				</div>
 				<div ref={frame} className="pane rounded-lg border border-line bg-card">
 					<table className="w-full border-collapse">
@@ -128,7 +136,7 @@ export function Shelf() {
 									<th className="w-9 px-3">
 										<input
 											type="checkbox"
-											aria-label="Select all listed"
+											aria-label={say("Select all listed")}
 											className="accent-spruce"
 											checked={rows.length > 0 && rows.every((row) => picked.has(row.id))}
 											onChange={(event) => setPicked(event.target.checked ? new Set(rows.map((row) => row.id)) : new Set())}
@@ -138,7 +146,7 @@ export function Shelf() {
 								{COLUMNS.slice(0, 1).map((column) => (
 									<SortHead key={column.key} column={column} order={order} onOrder={setOrder} />
 								))}
-								<th className="px-3 py-2 text-left text-[13px] font-semibold">Speakers</th>
+								<th className="px-3 py-2 text-left text-[13px] font-semibold">{say("Speakers")}</th>
 								{variables.map((variable) => (
 									<th key={variable.id} className="px-3 py-2 text-left text-[13px] font-semibold">
 										{variable.name}
@@ -159,7 +167,7 @@ export function Shelf() {
 											<td className="px-3">
 												<input
 													type="checkbox"
-													aria-label={`Select ${row.title}`}
+													aria-label={say("Select {title}", { title: row.title })}
 													className="accent-spruce"
 													checked={picked.has(row.id)}
 													onChange={(event) => {
@@ -188,23 +196,21 @@ export function Shelf() {
 										))}
 										<td className="px-3 text-right">{number(row.words)}</td>
 										<td className="px-3 text-right">{row.turns}</td>
-										<td className="px-3 text-right">{row.passages || <span className="text-quiet">none</span>}</td>
-										<td className="px-3 quiet-line">{row.last_coded ?? "not yet"}</td>
+										<td className="px-3 text-right">{row.passages || <span className="text-quiet">{say("none")}</span>}</td>
+										<td className="px-3 quiet-line">{row.last_coded ?? say("not yet")}</td>
 									</tr>
 								);
 							})}
 							<Room high={drawn.after} width={columns} />
 						</tbody>
 					</table>
-					{rows.length === 0 && <p className="p-4 quiet-line">No document matches “{words}”.</p>}
+					{rows.length === 0 && <p className="p-4 quiet-line">{say("No document matches “{words}”.", { words })}</p>}
 				</div>
 				<p className="mt-2 quiet-line">
-					{counted(rows.length, "document")} ·{" "}
-					{counted(
-						rows.reduce((sum, row) => sum + row.words, 0),
-						"word",
-					)}{" "}
-					in all. Files can be dropped anywhere here.
+					{say(
+						"{documents, plural, one {# document} other {# documents}} · {words, plural, one {# word} other {# words}} in all. Files can be dropped anywhere here.",
+						{ documents: rows.length, words: rows.reduce((sum, row) => sum + row.words, 0) },
+					)}
 				</p>
 			</div>
 		</DropZone>
@@ -212,11 +218,11 @@ export function Shelf() {
 }
 
 const KINDS = {
-	transcript: { icon: ScrollText, said: "Transcript" },
-	answers: { icon: ListChecks, said: "Answers" },
-	pdf: { icon: FileText, said: "PDF" },
-	image: { icon: Image, said: "Picture" },
-	recording: { icon: AudioLines, said: "Recording" },
+	transcript: { icon: ScrollText, said: say("Transcript") },
+	answers: { icon: ListChecks, said: say("Answers") },
+	pdf: { icon: FileText, said: say("PDF") },
+	image: { icon: Image, said: say("Picture") },
+	recording: { icon: AudioLines, said: say("Recording") },
 };
 
 /** What a document is: its small picture where it has one, else a sign; named for who can’t see it. */
@@ -251,7 +257,11 @@ function Speakers({ row }: { row: ShelfDocument }) {
 			{row.speakers.map((speaker) => {
 				const unlinked = speaker.role === "participant" && speaker.case === null;
 				const said =
-					speaker.role !== "participant" ? speaker.role : unlinked ? `not linked to a ${case_one}` : `linked to ${speaker.case_name}`;
+					speaker.role !== "participant"
+						? speaker.role
+						: unlinked
+							? say("not linked to a {one}", { one: case_one })
+							: say("linked to {case_name}", { case_name: speaker.case_name });
 				return (
 					<span
 						key={speaker.id}
@@ -307,7 +317,7 @@ function arranged(documents: ShelfDocument[], words: string, order: { by: Column
 		const [left, right] = [value(a), value(b)];
 		return typeof left === "number" && typeof right === "number"
 			? left - right
-			: String(left).localeCompare(String(right), "en", { numeric: true });
+			: String(left).localeCompare(String(right), language(), { numeric: true });
 	};
 	return kept.sort((a, b) => (order.down ? -compare(a, b) : compare(a, b)));
 }

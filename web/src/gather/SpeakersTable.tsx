@@ -1,8 +1,9 @@
 import { useState } from "react";
 import type { Shape } from "../api/client";
+import { language, say } from "../language/say";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
-import { counted, number } from "../ui/words";
+import { number } from "../ui/words";
 import { type Staged, useStagedWrites } from "./data";
 import { ROLES } from "./TranscriptReading";
 
@@ -43,7 +44,9 @@ export function speakersOf(rows: Staged[]): BatchSpeaker[] {
 			found.set(speaker.label, one);
 		}
 	}
-	return [...found.values()].sort((a, b) => b.texts.length - a.texts.length || a.label.localeCompare(b.label, "en", { numeric: true }));
+	return [...found.values()].sort(
+		(a, b) => b.texts.length - a.texts.length || a.label.localeCompare(b.label, language(), { numeric: true }),
+	);
 }
 
 /** One table of all labels in the texts that wait: renamed, merged, given a role, once for all. */
@@ -61,17 +64,19 @@ export function SpeakersTable({ speakers }: { speakers: BatchSpeaker[] }) {
 			<div className="flex flex-wrap items-center gap-2 border-b border-line px-3 py-2 text-[13px]">
 				{chosen.length === 0 ? (
 					<span className="quiet-line">
-						Every label in the texts that wait. Tick several that are one speaker to merge them, or give them a role.
+						{say("Every label in the texts that wait. Tick several that are one speaker to merge them, or give them a role.")}
 					</span>
 				) : (
 					<>
-						<span className="quiet-line">{chosen.length} ticked</span>
+						<span className="quiet-line">{say("{chosen} ticked", { chosen: chosen.length })}</span>
 						{chosen.length > 1 && into && (
-							<Button onClick={() => change(chosen, { name: into.label, role: into.role })}>Merge into “{into.label}”</Button>
+							<Button onClick={() => change(chosen, { name: into.label, role: into.role })}>
+								{say("Merge into “{label}”", { label: into.label })}
+							</Button>
 						)}
 						{ROLES.map((role) => (
 							<Button key={role.value} onClick={() => change(chosen, { role: role.value })}>
-								Make {role.label}
+								{say("Make {label}", { label: role.label })}
 							</Button>
 						))}
 					</>
@@ -81,14 +86,14 @@ export function SpeakersTable({ speakers }: { speakers: BatchSpeaker[] }) {
 				<thead>
 					<tr className="border-b border-line text-left text-[13px] [&>th]:py-2 [&>th]:font-semibold">
 						<th className="w-9 pl-3">
-							<span className="sr-only">Tick</span>
+							<span className="sr-only">{say("Tick")}</span>
 						</th>
-						<th className="px-2">Label</th>
-						<th className="px-2">Role</th>
-						<th className="px-2 text-right">Texts</th>
-						<th className="px-2 text-right">Turns</th>
-						<th className="px-2 text-right">Words</th>
-						<th className="px-3">First words</th>
+						<th className="px-2">{say("Label")}</th>
+						<th className="px-2">{say("Role")}</th>
+						<th className="px-2 text-right">{say("Texts")}</th>
+						<th className="px-2 text-right">{say("Turns")}</th>
+						<th className="px-2 text-right">{say("Words")}</th>
+						<th className="px-3">{say("First words")}</th>
 					</tr>
 				</thead>
 				<tbody>
@@ -98,7 +103,7 @@ export function SpeakersTable({ speakers }: { speakers: BatchSpeaker[] }) {
 								<input
 									type="checkbox"
 									className="accent-spruce"
-									aria-label={`Tick ${speaker.label}`}
+									aria-label={say("Tick {label}", { label: speaker.label })}
 									checked={ticked.has(speaker.label)}
 									onChange={(event) => {
 										const next = new Set(ticked);
@@ -110,7 +115,7 @@ export function SpeakersTable({ speakers }: { speakers: BatchSpeaker[] }) {
 							</td>
 							<td className="px-2 py-1">
 								<input
-									aria-label={`Name of ${speaker.label} in all texts`}
+									aria-label={say("Name of {label} in all texts", { label: speaker.label })}
 									className="field min-w-36 font-semibold"
 									// As long as what stands in it.
 									style={{ width: `${Math.min(36, speaker.label.length + 3)}ch` }}
@@ -121,11 +126,13 @@ export function SpeakersTable({ speakers }: { speakers: BatchSpeaker[] }) {
 									}}
 									onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
 								/>
-								{speaker.written.length > 1 && <span className="block text-[12px] text-quiet">written {speaker.written.join(", ")}</span>}
+								{speaker.written.length > 1 && (
+									<span className="block text-[12px] text-quiet">{say("written {written}", { written: speaker.written.join(", ") })}</span>
+								)}
 							</td>
 							<td className="w-32 px-2">
 								<Choice
-									name={`Role of ${speaker.label} in all texts`}
+									name={say("Role of {label} in all texts", { label: speaker.label })}
 									value={speaker.roles.length > 1 ? ("" as typeof speaker.role) : speaker.role}
 									{...(speaker.roles.length > 1 ? { shown: "differs" } : {})}
 									options={ROLES}
@@ -144,7 +151,7 @@ export function SpeakersTable({ speakers }: { speakers: BatchSpeaker[] }) {
 					))}
 				</tbody>
 			</table>
-			<p className="px-3 py-2 quiet-line">{counted(speakers.length, "label")} in all.</p>
+			<p className="px-3 py-2 quiet-line">{say("{labels, plural, one {# label} other {# labels}} in all.", { labels: speakers.length })}</p>
 		</div>
 	);
 }

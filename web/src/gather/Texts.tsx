@@ -2,12 +2,12 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { api, type Shape, take } from "../api/client";
+import { phrase, say } from "../language/say";
 import { useMayCode, useProject, useWrite } from "../project/project";
 import { Button } from "../ui/Button";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { Segments } from "../ui/Segments";
 import { useToasts } from "../ui/toasts";
-import { counted } from "../ui/words";
 import { type Decisions, Lost, undecided } from "./Lost";
 
 type Preview = Shape<"Preview">;
@@ -19,20 +19,20 @@ export function Texts() {
 	const tab = params.get("tab") === "names" ? "names" : "replace";
 	if (!mayCode)
 		return (
-			<Empty title="Only to be read">
-				<p>Your role in this project is viewer: you can read and compare, not change texts.</p>
+			<Empty title={say("Only to be read")}>
+				<p>{say("Your role in this project is viewer: you can read and compare, not change texts.")}</p>
 			</Empty>
 		);
 	return (
 		<div className="filling pane p-4.5">
 			<div className="mb-4 flex items-center gap-4">
-				<h2 className="title">Change texts</h2>
+				<h2 className="title">{say("Change texts")}</h2>
 				<Segments
-					name="What to do"
+					name={say("What to do")}
 					value={tab}
 					options={[
-						{ value: "replace", label: "Find and replace" },
-						{ value: "names", label: "Names and pseudonyms" },
+						{ value: "replace", label: say("Find and replace") },
+						{ value: "names", label: say("Names and pseudonyms") },
 					]}
 					onChange={(next) => setParams(next === "names" ? { tab: next } : {})}
 				/>
@@ -74,7 +74,7 @@ function Replace() {
 				}}
 			>
 				<label className="text-[13px] font-semibold">
-					Find
+					{say("Find")}
 					<input
 						className="field mt-1 block w-64 font-normal"
 						required
@@ -83,7 +83,7 @@ function Replace() {
 					/>
 				</label>
 				<label className="text-[13px] font-semibold">
-					Replace by
+					{say("Replace by")}
 					<input
 						className="field mt-1 block w-64 font-normal"
 						value={said.replacement}
@@ -97,24 +97,28 @@ function Replace() {
 						checked={said.words}
 						onChange={(event) => set({ words: event.target.checked })}
 					/>
-					Whole words
+					{say("Whole words")}
 				</label>
 				<label className="flex items-center gap-1.5 pb-1.5">
 					<input type="checkbox" className="accent-spruce" checked={said.case} onChange={(event) => set({ case: event.target.checked })} />
-					Capitals matter
+					{say("Capitals matter")}
 				</label>
 				<Button type="submit" look={preview ? "usual" : "main"}>
-					Look
+					{say("Look")}
 				</Button>
 			</form>
 			{look.error && <Problem error={look.error} />}
-			{preview && preview.total === 0 && <p className="quiet-line">“{said.find}” stands in no document.</p>}
+			{preview && preview.total === 0 && <p className="quiet-line">{say("“{find}” stands in no document.", { find: said.find })}</p>}
 			{preview && preview.total > 0 && (
 				<>
 					<Lost lost={preview.lost} decisions={decisions} onDecide={setDecisions} />
 					<p className="mb-2">
-						<b>{counted(preview.total, "place")}</b> in {counted(preview.documents, "document")}
-						{preview.places.length < preview.total && `; the first ${preview.places.length} are listed`}. Passages stay on their words.
+						{phrase(
+							"<b>{places, plural, one {# place} other {# places}}</b> in {documents, plural, one {# document} other {# documents}}",
+							{ b: (inner) => <b>{inner}</b>, places: preview.total, documents: preview.documents },
+						)}
+						{preview.places.length < preview.total && say("; the first {places} are listed", { places: preview.places.length })}
+						{say(". Passages stay on their words.")}
 					</p>
 					<Places preview={preview} left={left} onLeft={setLeft} keyOf={key} />
 					<Button
@@ -124,13 +128,15 @@ function Replace() {
 						onClick={() =>
 							change.mutate(undefined, {
 								onSuccess: ({ count }) => {
-									tell(`Replaced in ${counted(count, "place")}. Ctrl Z takes it back.`);
+									tell(say("Replaced in {places, plural, one {# place} other {# places}}. Ctrl Z takes it back.", { places: count }));
 									look.reset();
 								},
 							})
 						}
 					>
-						Replace {left.size === 0 ? `all ${preview.total}` : `the ${preview.places.length - left.size} ticked`}
+						{left.size === 0
+							? say("Replace all {total}", { total: preview.total })
+							: say("Replace the {places} ticked", { places: preview.places.length - left.size })}
 					</Button>
 				</>
 			)}
@@ -160,7 +166,11 @@ function Places({
 									<input
 										type="checkbox"
 										className="accent-spruce"
-										aria-label={`Replace in ${place.title}: ${place.before}${place.found}`}
+										aria-label={say("Replace in {title}: {before}{found}", {
+											title: place.title,
+											before: place.before,
+											found: place.found,
+										})}
 										checked={!left.has(keyOf(place))}
 										onChange={(event) => {
 											const next = new Set(left);
@@ -205,12 +215,12 @@ function Names() {
 	});
 	const change = useWrite(() => take(api.POST("/api/projects/{project_id}/names/anonymise", { ...path, body: { decisions } })), {
 		onSuccess: ({ count }) => {
-			tell(`Pseudonyms stand in ${counted(count, "place")} now. Ctrl Z takes it back.`);
+			tell(say("Pseudonyms stand in {places, plural, one {# place} other {# places}} now. Ctrl Z takes it back.", { places: count }));
 			navigate("..", { relative: "path" });
 		},
 	});
 	if (pairs.error) return <Problem error={pairs.error} />;
-	if (!pairs.data) return <Loading what="the names" />;
+	if (!pairs.data) return <Loading what={say("the names")} />;
 	const shown = rows ?? pairs.data;
 	const edit = (place: number, part: Partial<Shape<"NamePairOut">>) => {
 		setRows(
@@ -223,7 +233,10 @@ function Names() {
 	const preview = look.data;
 	const half = shown.find((row) => !row.name.trim() !== !row.pseudonym.trim());
 	const missing =
-		half && (half.name.trim() ? `“${half.name.trim()}” has no pseudonym yet.` : `“${half.pseudonym.trim()}” stands for no name yet.`);
+		half &&
+		(half.name.trim()
+			? say("“{name}” has no pseudonym yet.", { name: half.name.trim() })
+			: say("“{pseudonym}” stands for no name yet.", { pseudonym: half.pseudonym.trim() }));
 	const filled = shown.filter((row) => row.name.trim());
 	/** What was typed is kept first: looking is for the list as it stands. */
 	const lookFor = () => {
@@ -233,14 +246,15 @@ function Names() {
 	return (
 		<div className="max-w-5xl">
 			<p className="mb-3 quiet-line">
-				Real names and the pseudonyms that stand for them, in every text, title and speaker’s label. The list is kept apart: it is in no
-				export, and viewers don’t see it.
+				{say(
+					"Real names and the pseudonyms that stand for them, in every text, title and speaker’s label. The list is kept apart: it is in no export, and viewers don’t see it.",
+				)}
 			</p>
 			<table className="mb-3">
 				<thead>
 					<tr className="text-left text-[13px]">
-						<th className="font-semibold">Name in the material</th>
-						<th className="pl-3 font-semibold">Pseudonym</th>
+						<th className="font-semibold">{say("Name in the material")}</th>
+						<th className="pl-3 font-semibold">{say("Pseudonym")}</th>
 					</tr>
 				</thead>
 				<tbody>
@@ -249,7 +263,7 @@ function Names() {
 						<tr key={place}>
 							<td className="py-0.5">
 								<input
-									aria-label={`Name ${place + 1}`}
+									aria-label={say("Name {place}", { place: place + 1 })}
 									className="field w-56"
 									value={row.name}
 									onChange={(event) => edit(place, { name: event.target.value })}
@@ -257,7 +271,7 @@ function Names() {
 							</td>
 							<td className="py-0.5 pl-3">
 								<input
-									aria-label={`Pseudonym ${place + 1}`}
+									aria-label={say("Pseudonym {place}", { place: place + 1 })}
 									className="field w-56"
 									value={row.pseudonym}
 									onChange={(event) => edit(place, { pseudonym: event.target.value })}
@@ -269,23 +283,24 @@ function Names() {
 			</table>
 			<div className="flex gap-2">
 				<Button disabled={rows === null || save.isPending || Boolean(half)} onClick={() => save.mutate(filled)}>
-					Keep the list
+					{say("Keep the list")}
 				</Button>
 				<Button
 					look={preview ? "usual" : "main"}
 					disabled={Boolean(half) || filled.length === 0 || save.isPending || look.isPending}
 					onClick={lookFor}
 				>
-					Look where they stand
+					{say("Look where they stand")}
 				</Button>
 				<span role="status" className="self-center quiet-line">
-					{missing ?? (look.isPending ? "Looking …" : "")}
+					{missing ?? (look.isPending ? say("Looking …") : "")}
 				</span>
 			</div>
 			{preview && preview.total === 0 && (
 				<p role="status" className="mt-4">
-					None of these names stands in any text. Names are looked for as whole words, in capitals or not: is one spelt otherwise in the
-					material?
+					{say(
+						"None of these names stands in any text. Names are looked for as whole words, in capitals or not: is one spelt otherwise in the material?",
+					)}
 				</p>
 			)}
 			{preview && (
@@ -293,7 +308,10 @@ function Names() {
 					<Lost lost={preview.lost} decisions={decisions} onDecide={setDecisions} />
 					{preview.total > 0 && (
 						<p className="mb-2">
-							<b>{counted(preview.total, "place")}</b> in {counted(preview.documents, "document")}, besides titles and labels.
+							{phrase(
+								"<b>{places, plural, one {# place} other {# places}}</b> in {documents, plural, one {# document} other {# documents}}, besides titles and labels.",
+								{ b: (inner) => <b>{inner}</b>, places: preview.total, documents: preview.documents },
+							)}
 						</p>
 					)}
 					{preview.places.length > 0 && <Places preview={preview} keyOf={(place) => `${place.document} ${place.start}`} />}
@@ -303,7 +321,7 @@ function Names() {
 						disabled={change.isPending || undecided(preview.lost, decisions)}
 						onClick={() => change.mutate(undefined)}
 					>
-						Put the pseudonyms in
+						{say("Put the pseudonyms in")}
 					</Button>
 				</div>
 			)}

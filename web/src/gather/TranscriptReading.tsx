@@ -1,24 +1,25 @@
 import { useState } from "react";
 import type { Shape } from "../api/client";
+import { phrase, say } from "../language/say";
 import { Choice } from "../ui/Choice";
 import { Segments } from "../ui/Segments";
-import { counted, number } from "../ui/words";
+import { number } from "../ui/words";
 import { type Staged, type StagedChoices, useStagedWrites } from "./data";
 
 const FORMS: Record<string, string> = {
-	colon: "a label and a colon at the start of a line",
-	bracket: "labels in square brackets",
-	bold: "labels in bold type",
-	upper: "labels in capitals",
-	alone: "labels on a line of their own",
-	voice: "the voices that the file names",
-	none: "no labels: the whole document is one turn",
+	colon: say("a label and a colon at the start of a line"),
+	bracket: say("labels in square brackets"),
+	bold: say("labels in bold type"),
+	upper: say("labels in capitals"),
+	alone: say("labels on a line of their own"),
+	voice: say("the voices that the file names"),
+	none: say("no labels: the whole document is one turn"),
 };
 type Role = Shape<"RoleOfSpeaker">;
 export const ROLES: { value: Role; label: string }[] = [
-	{ value: "participant", label: "participant" },
-	{ value: "interviewer", label: "interviewer" },
-	{ value: "other", label: "other" },
+	{ value: "participant", label: say("participant") },
+	{ value: "interviewer", label: say("interviewer") },
+	{ value: "other", label: say("other") },
 ];
 
 /** Speakers as found, each correctable, with the first turns as they will be. */
@@ -40,7 +41,7 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 		<div className="space-y-3">
 			<div className="rounded-lg border border-line bg-card p-4">
 				<label className="block text-[13px] font-semibold">
-					Name of the document
+					{say("Name of the document")}
 					<input
 						className="field mt-1 w-full font-normal"
 						value={title}
@@ -49,14 +50,18 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 					/>
 				</label>
 				<p className="mt-2 quiet-line">
-					{counted(transcript.words, "word")} in {counted(transcript.turns, "turn")}, read as {row.format}. Speakers found by{" "}
-					{FORMS[transcript.form]}.
+					{say(
+						"{words, plural, one {# word} other {# words}} in {turns, plural, one {# turn} other {# turns}}, read as {format}. Speakers found by {FORMS}.",
+						{ words: transcript.words, turns: transcript.turns, format: row.format, FORMS: FORMS[transcript.form] },
+					)}
 				</p>
 				{(transcript.sections > 0 || transcript.pages > 0) && (
 					<p className="mt-1 quiet-line">
 						{[
-							transcript.sections > 0 && `${counted(transcript.sections, "heading")} kept as sections`,
-							transcript.pages > 0 && `${counted(transcript.pages, "page")}, each with its picture beside the text`,
+							transcript.sections > 0 &&
+								say("{headings, plural, one {# heading} other {# headings}} kept as sections", { headings: transcript.sections }),
+							transcript.pages > 0 &&
+								say("{pages, plural, one {# page} other {# pages}}, each with its picture beside the text", { pages: transcript.pages }),
 						]
 							.filter(Boolean)
 							.join("; ")}
@@ -66,15 +71,18 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 				{transcript.comments > 0 && (
 					<div className="mt-2 rounded-md border border-line p-2.5 text-[13px]">
 						<p className="mb-1.5">
-							<b>{counted(transcript.comments, "comment")}</b> in the file, such as “{transcript.first_comments[0]}”. They become
+							{phrase(
+								"<b>{comments, plural, one {# comment} other {# comments}}</b> in the file, such as “{first_comments}”. They become",
+								{ b: (inner) => <b>{inner}</b>, comments: transcript.comments, first_comments: transcript.first_comments[0] },
+							)}
 						</p>
 						<Segments
-							name="Comments become"
+							name={say("Comments become")}
 							value={choices.comments ?? "memos"}
 							options={[
-								{ value: "memos", label: "Memos on their words" },
-								{ value: "codes", label: "Codes, where short" },
-								{ value: "leave_out", label: "Nothing" },
+								{ value: "memos", label: say("Memos on their words") },
+								{ value: "codes", label: say("Codes, where short") },
+								{ value: "leave_out", label: say("Nothing") },
 							]}
 							onChange={(comments) => change({ comments })}
 						/>
@@ -82,7 +90,7 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 				)}
 				{row.already && (
 					<p className="mt-1 text-[13px] text-apricot-deep">
-						The same file was brought in before, as “{row.already}”. It is left out unless you tick it.
+						{say("The same file was brought in before, as “{already}”. It is left out unless you tick it.", { already: row.already })}
 					</p>
 				)}
 				<label className="mt-2 flex items-center gap-2">
@@ -92,18 +100,18 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 						checked={Boolean(choices.one_turn)}
 						onChange={(event) => change({ one_turn: event.target.checked })}
 					/>
-					Nobody is labelled here: read the whole as one turn
+					{say("Nobody is labelled here: read the whole as one turn")}
 				</label>
 			</div>
 			<div className="rounded-lg border border-line bg-card">
 				<table className="w-full">
 					<thead>
 						<tr className="border-b border-line text-left text-[13px]">
-							<th className="px-3 py-2 font-semibold">Speaker</th>
-							<th className="px-2 font-semibold">Role</th>
-							<th className="px-2 text-right font-semibold">Turns</th>
-							<th className="px-2 text-right font-semibold">Words</th>
-							<th className="px-3 font-semibold">First words</th>
+							<th className="px-3 py-2 font-semibold">{say("Speaker")}</th>
+							<th className="px-2 font-semibold">{say("Role")}</th>
+							<th className="px-2 text-right font-semibold">{say("Turns")}</th>
+							<th className="px-2 text-right font-semibold">{say("Words")}</th>
+							<th className="px-3 font-semibold">{say("First words")}</th>
 							<th className="px-2" />
 						</tr>
 					</thead>
@@ -112,7 +120,7 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 							<tr key={speaker.label} className="border-b border-line2 last:border-0">
 								<td className="px-3 py-1.5">
 									<input
-										aria-label={`Name of speaker ${speaker.label}`}
+										aria-label={say("Name of speaker {label}", { label: speaker.label })}
 										className="field w-40 font-semibold"
 										defaultValue={speaker.label}
 										onBlur={(event) => rename(speaker, event.target.value)}
@@ -121,7 +129,7 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 								</td>
 								<td className="w-32 px-2">
 									<Choice
-										name={`Role of ${speaker.label}`}
+										name={say("Role of {label}", { label: speaker.label })}
 										value={speaker.role}
 										options={ROLES}
 										onChange={(role) => change({ roles: { ...choices.roles, [speaker.label]: role } })}
@@ -139,7 +147,7 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 											className="text-[12.6px] font-semibold text-spruce hover:underline"
 											onClick={() => change({ ignored: [...(choices.ignored ?? []), ...speaker.written] })}
 										>
-											Not a speaker
+											{say("Not a speaker")}
 										</button>
 									)}
 								</td>
@@ -148,20 +156,20 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 					</tbody>
 				</table>
 				<p className="px-3 py-2 quiet-line">
-					Give two labels one name to make them one speaker.
+					{say("Give two labels one name to make them one speaker.")}
 					{(choices.ignored?.length ?? 0) > 0 && (
 						<>
 							{" "}
-							Read as plain speech: {choices.ignored?.join(", ")}.{" "}
+							{say("Read as plain speech: {ignored}.", { ignored: choices.ignored?.join(", ") })}{" "}
 							<button type="button" className="font-semibold text-spruce hover:underline" onClick={() => change({ ignored: [] })}>
-								As found
+								{say("As found")}
 							</button>
 						</>
 					)}
 				</p>
 			</div>
 			<div className="rounded-lg border border-line bg-card p-4">
-				<h2 className="mb-2">How it begins</h2>
+				<h2 className="mb-2">{say("How it begins")}</h2>
 				{transcript.first_turns.map((turn, place) => (
 					// biome-ignore lint/suspicious/noArrayIndexKey: turns have no other identity yet
 					<div key={place} className="mb-2 grid cols-[110px_1fr] gap-3">

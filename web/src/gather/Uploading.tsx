@@ -1,9 +1,9 @@
 import { useEffect } from "react";
 import { ApiError, sendOnly } from "../api/client";
+import { say } from "../language/say";
 import { useProject, useWrite } from "../project/project";
 import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
-import { counted } from "../ui/words";
 import { FILES_AT_ONCE } from "./data";
 import { againWithFailed, arrived, callOff, couldNot, oneByOne, takeNext, useOnWay } from "./uploads";
 
@@ -50,7 +50,7 @@ export function Uploads() {
 	return null;
 }
 
-const SAID = { waits: "waits for its turn", reading: "is being read …" };
+const SAID = { waits: say("waits for its turn"), reading: say("is being read …") };
 
 /** The files that aren’t read yet, each with where it is. */
 export function FilesOnWay() {
@@ -59,12 +59,12 @@ export function FilesOnWay() {
 	if (!onWay.length) return null;
 	const failed = onWay.filter((one) => one.state === "failed");
 	return (
-		<section aria-label="Files on their way" className="border-t border-line">
+		<section aria-label={say("Files on their way")} className="border-t border-line">
 			<div className="flex flex-wrap items-center gap-2 bg-paper2 px-2.5 py-1.5 text-[12.6px]">
-				<span role="status">{counted(onWay.length, "file")} not read yet</span>
+				<span role="status">{say("{files, plural, one {# file} other {# files}} not read yet", { files: onWay.length })}</span>
 				<span className="ml-auto flex gap-2">
-					{failed.length > 0 && <Button onClick={() => againWithFailed(place)}>Try again</Button>}
-					<Button onClick={() => callOff(place)}>{failed.length === onWay.length ? "Leave them out" : "Stop"}</Button>
+					{failed.length > 0 && <Button onClick={() => againWithFailed(place)}>{say("Try again")}</Button>}
+					<Button onClick={() => callOff(place)}>{failed.length === onWay.length ? say("Leave them out") : say("Stop")}</Button>
 				</span>
 			</div>
 			<ul>

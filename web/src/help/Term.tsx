@@ -1,15 +1,17 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
+import type { ReactNode } from "react";
 import { Link } from "react-router";
+import { say } from "../language/say";
 import { useProject } from "../project/project";
 import { inWordsOf, TERMS, type TermId } from "./terms";
 
 /** A word that says what it means where it stands. */
-export function Term({ of, children }: { of: TermId; children: string }) {
+export function Term({ of, children }: { of: TermId; children: ReactNode }) {
 	const { id, case_one, case_many } = useProject();
 	const { name, said } = TERMS[of];
 	return (
 		<Popover as="span" className="inline">
-			<PopoverButton className="term" aria-label={`${children.trim()}: what it means`}>
+			<PopoverButton className="term" aria-label={say("{children}: what it means", { children: String(children).trim() })}>
 				{children}
 			</PopoverButton>
 			<PopoverPanel
@@ -19,7 +21,7 @@ export function Term({ of, children }: { of: TermId; children: string }) {
 				<b className="block">{inWordsOf(name, case_one, case_many)}</b>
 				<p className="mt-0.5">{inWordsOf(said, case_one, case_many)}</p>
 				<Link className="mt-1.5 inline-block font-semibold text-spruce hover:underline" to={`/projects/${id}/words#${of}`}>
-					All words
+					{say("All words")}
 				</Link>
 			</PopoverPanel>
 		</Popover>

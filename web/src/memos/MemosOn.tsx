@@ -1,8 +1,10 @@
 import { NotebookPen } from "lucide-react";
 import { useState } from "react";
+import { say } from "../language/say";
 import { useMayCode } from "../project/project";
 import { languageOf } from "../ui/language";
 import { Modal } from "../ui/Modal";
+import { longDay } from "../ui/words";
 import { useMemos } from "./data";
 import { MEMO_KINDS, type MemoKind } from "./memos";
 import { NewMemo } from "./NewMemo";
@@ -19,8 +21,12 @@ export function MemosOn({ on, id, name, kind = "analytic" }: { on: On; id: numbe
 		<>
 			<button
 				type="button"
-				aria-label={memos.length ? `${memos.length} ${memos.length === 1 ? "memo" : "memos"} on ${name}` : `Write a memo on ${name}`}
-				title={memos.length ? "Memos on this" : "Write a memo on this"}
+				aria-label={
+					memos.length
+						? say("{memos} {memos, plural, one {memo} other {memos}} on {name}", { memos: memos.length, name })
+						: say("Write a memo on {name}", { name })
+				}
+				title={memos.length ? say("Memos on this") : say("Write a memo on this")}
 				className={`inline-flex items-center gap-1 rounded-md border px-1.5 py-0.5 text-[12.6px] ${memos.length ? "border-spruce/40 text-spruce" : "border-line text-quiet"} hover:border-spruce`}
 				onClick={() => setOpen(true)}
 			>
@@ -47,13 +53,12 @@ export function MemosDialog({
 	const memos = (useMemos().data ?? []).filter((memo) => memo.on === on && memo.on_id === id);
 	const mayCode = useMayCode();
 	return (
-		<Modal title={`Memos on ${name}`} onClose={onClose}>
+		<Modal title={say("Memos on {name}", { name })} onClose={onClose}>
 			{memos.map((memo) => (
 				<article key={memo.id} className="mb-2.5 border-b border-line2 pb-2">
 					<p className="text-[12.4px] text-quiet">
 						<b className="font-semibold text-ink">{MEMO_KINDS.find((one) => one.value === memo.kind)?.label}</b>{" "}
-						{memo.source || memo.author},{" "}
-						{new Date(memo.made_at).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" })}
+						{memo.source || memo.author}, {longDay(memo.made_at)}
 					</p>
 					<p className="font-serif leading-snug whitespace-pre-line" dir="auto" lang={languageOf(memo.text)}>
 						{memo.text}

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Shape } from "../api/client";
+import { say } from "../language/say";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { useMemoWrites } from "./data";
@@ -42,7 +43,7 @@ export function NewMemo({
 		<div className={small ? "mt-1" : ""}>
 			<textarea
 				autoFocus={onDone !== undefined}
-				aria-label="New memo"
+				aria-label={say("New memo")}
 				dir="auto"
 				placeholder={placeholder}
 				rows={small ? 3 : 4}
@@ -56,10 +57,10 @@ export function NewMemo({
 			/>
 			<div className="mt-1 flex flex-wrap items-center justify-end gap-2">
 				<span className={small ? "mr-auto" : "w-36"}>
-					<Choice name="Kind of memo" as={small ? "small" : "field"} value={kind} options={MEMO_KINDS} onChange={setKind} />
+					<Choice name={say("Kind of memo")} as={small ? "small" : "field"} value={kind} options={MEMO_KINDS} onChange={setKind} />
 				</span>
 				<Button look="main" disabled={!text.trim() || write.isPending} onClick={keep}>
-					{small ? "Keep" : "Keep the memo"}
+					{small ? say("Keep") : say("Keep the memo")}
 				</Button>
 			</div>
 		</div>

@@ -1,9 +1,9 @@
 import { useRef, useState } from "react";
 import type { Shape } from "../api/client";
+import { say } from "../language/say";
 import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
-import { counted } from "../ui/words";
 import { bandCounts, bandNames, edgeWords, stepOf, typedCuts } from "./bands";
 import type { Variable } from "./data";
 
@@ -62,7 +62,7 @@ export function Bands({
 		if (parsed) onCuts(parsed);
 		setTyped(null);
 	};
-	if (!values.length) return <p className="quiet-line">No value to cut into bands yet.</p>;
+	if (!values.length) return <p className="quiet-line">{say("No value to cut into bands yet.")}</p>;
 	return (
 		<div>
 			{/* biome-ignore lint/a11y/useSemanticElements: a drawing with handles is no form */}
@@ -71,7 +71,7 @@ export function Bands({
 				viewBox={`0 0 ${WIDTH} ${HEIGHT + 16}`}
 				className="w-full touch-none overflow-visible select-none"
 				role="group"
-				aria-label={`Histogram of ${variable.name}`}
+				aria-label={say("Histogram of {name}", { name: variable.name })}
 			>
 				{counts.map((count, place) => (
 					<rect
@@ -82,7 +82,13 @@ export function Bands({
 						height={(count / most) * (HEIGHT - 12)}
 						fill="var(--color-bar)"
 					>
-						<title>{`${edgeWords(variable, edges[place] ?? 0)} to under ${edgeWords(variable, edges[place + 1] ?? last)}: ${count}`}</title>
+						<title>
+							{say("{edgeWords} to under {edgeWords2}: {count}", {
+								edgeWords: edgeWords(variable, edges[place] ?? 0),
+								edgeWords2: edgeWords(variable, edges[place + 1] ?? last),
+								count,
+							})}
+						</title>
 					</rect>
 				))}
 				<line x1={0} x2={WIDTH} y1={HEIGHT} y2={HEIGHT} stroke="var(--color-edge)" />
@@ -98,7 +104,7 @@ export function Bands({
 						key={place}
 						role="slider"
 						tabIndex={0}
-						aria-label={`Cut ${place + 1}`}
+						aria-label={say("Cut {place}", { place: place + 1 })}
 						aria-valuenow={cut}
 						aria-valuemin={first}
 						aria-valuemax={last}
@@ -120,10 +126,10 @@ export function Bands({
 			</svg>
 			<div className="mt-2 flex items-center gap-2">
 				<label className="flex min-w-0 flex-1 items-center gap-2 text-[12.8px] font-semibold">
-					Cut at
+					{say("Cut at")}
 					<input
 						className="field min-w-0 flex-1 font-normal"
-						aria-label={`Cut points of ${variable.name}`}
+						aria-label={say("Cut points of {name}", { name: variable.name })}
 						placeholder={variable.kind === "date" ? "2010-01-01, 2020-01-01" : "25, 35, 50"}
 						value={typed ?? cuts.map((cut) => edgeWords(variable, cut)).join(", ")}
 						onChange={(event) => setTyped(event.target.value)}
@@ -133,12 +139,12 @@ export function Bands({
 				</label>
 				<Choice
 					as="small"
-					name="Propose cut points"
+					name={say("Propose cut points")}
 					value=""
-					shown="Propose"
+					shown={say("Propose")}
 					options={[2, 3, 4, 5].flatMap((bands) => [
-						{ value: `quantiles:${bands}`, label: `${bands} bands with as many ${case_many} each` },
-						{ value: `equal_width:${bands}`, label: `${bands} bands of equal width` },
+						{ value: `quantiles:${bands}`, label: say("{bands} bands with as many {many} each", { bands, many: case_many }) },
+						{ value: `equal_width:${bands}`, label: say("{bands} bands of equal width", { bands }) },
 					])}
 					onChange={(said) => {
 						const [kind, bands] = said.split(":") as ["quantiles" | "equal_width", string];
@@ -147,7 +153,7 @@ export function Bands({
 				/>
 			</div>
 			<table className="mt-2 w-full text-[13px]">
-				<caption className="sr-only">Bands and how many are in each</caption>
+				<caption className="sr-only">{say("Bands and how many are in each")}</caption>
 				<tbody>
 					{names.map((name, place) => (
 						<tr key={name} className="border-b border-line2">
@@ -166,7 +172,9 @@ export function Bands({
 			<Button look="main" className="mt-2" disabled={saving || cuts.length === 0} onClick={onSave}>
 				{saved}
 			</Button>
-			<span className="ml-2 quiet-line">{counted(names.length, "band")}; the bands follow the values.</span>
+			<span className="ml-2 quiet-line">
+				{say("{bands, plural, one {# band} other {# bands}}; the bands follow the values.", { bands: names.length })}
+			</span>
 		</div>
 	);
 }

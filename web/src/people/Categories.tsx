@@ -1,6 +1,7 @@
 import { ArrowDown, ArrowUp } from "lucide-react";
 import { useState } from "react";
 import type { Shape } from "../api/client";
+import { say } from "../language/say";
 import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
@@ -32,7 +33,7 @@ export function Categories({ variable, cases }: { variable: Variable; cases: Cas
 	return (
 		<>
 			<table className="mt-4 w-full text-[13.2px]">
-				<caption className="mb-1 text-left text-[12.8px] font-semibold">How the {case_many} spread</caption>
+				<caption className="mb-1 text-left text-[12.8px] font-semibold">{say("How the {many} spread", { many: case_many })}</caption>
 				<tbody>
 					{variable.bars.map((bar, place) => (
 						<tr key={bar.label} className="border-b border-line2">
@@ -41,7 +42,7 @@ export function Categories({ variable, cases }: { variable: Variable; cases: Cas
 									<input
 										type="checkbox"
 										className="accent-spruce"
-										aria-label={`Choose ${bar.label}`}
+										aria-label={say("Choose {label}", { label: bar.label })}
 										checked={chosen.includes(bar.label)}
 										onChange={(event) =>
 											setTicked(event.target.checked ? [...chosen, bar.label] : chosen.filter((one) => one !== bar.label))
@@ -52,7 +53,7 @@ export function Categories({ variable, cases }: { variable: Variable; cases: Cas
 							<td className="py-1 pr-2">
 								{grouped && mayCode ? (
 									<EditableText
-										label={`Label of ${bar.label}`}
+										label={say("Label of {label}", { label: bar.label })}
 										value={bar.label}
 										disabled={false}
 										onSave={(name) => change({ do: "rename", labels: [bar.label], name })}
@@ -69,7 +70,7 @@ export function Categories({ variable, cases }: { variable: Variable; cases: Cas
 								<td className="w-12 pl-1 text-right whitespace-nowrap">
 									<button
 										type="button"
-										aria-label={`Move ${bar.label} up`}
+										aria-label={say("Move {label} up", { label: bar.label })}
 										disabled={place === 0}
 										className="sign text-quiet hover:text-ink disabled:opacity-20"
 										onClick={() => move(place, -1)}
@@ -78,7 +79,7 @@ export function Categories({ variable, cases }: { variable: Variable; cases: Cas
 									</button>
 									<button
 										type="button"
-										aria-label={`Move ${bar.label} down`}
+										aria-label={say("Move {label} down", { label: bar.label })}
 										disabled={place === variable.bars.length - 1}
 										className="sign text-quiet hover:text-ink disabled:opacity-20"
 										onClick={() => move(place, 1)}
@@ -101,18 +102,22 @@ export function Categories({ variable, cases }: { variable: Variable; cases: Cas
 			</table>
 			{grouped && mayCode && (
 				<div className="mt-2 flex flex-wrap items-center gap-2 text-[12.8px]">
-					{chosen.length === 0 && <span className="quiet-line">Tick categories to merge them, split one, or call one missing.</span>}
+					{chosen.length === 0 && (
+						<span className="quiet-line">{say("Tick categories to merge them, split one, or call one missing.")}</span>
+					)}
 					{chosen.length > 1 && (
-						<Button onClick={() => change({ do: "merge", labels: chosen, name: chosen[0] as string })}>Merge into “{chosen[0]}”</Button>
+						<Button onClick={() => change({ do: "merge", labels: chosen, name: chosen[0] as string })}>
+							{say("Merge into “{chosen}”", { chosen: chosen[0] })}
+						</Button>
 					)}
 					{chosen.length === 1 && (
 						<>
-							<Button onClick={() => setSplitting(chosen[0] as string)}>Split</Button>
+							<Button onClick={() => setSplitting(chosen[0] as string)}>{say("Split")}</Button>
 							<Choice
 								as="small"
-								name={`${chosen[0]} is really missing`}
+								name={say("{chosen} is really missing", { chosen: chosen[0] })}
 								value=""
-								shown="Is really missing"
+								shown={say("Is really missing")}
 								options={REASONS.map((one) => ({ value: one.value as string, label: one.label }))}
 								onChange={(reason) => change({ do: "missing", labels: chosen, reason: reason as Shape<"MissingReason"> })}
 							/>
@@ -152,7 +157,7 @@ function Split({
 	const [name, setName] = useState("");
 	const [ids, setIds] = useState<ReadonlySet<number>>(new Set());
 	return (
-		<Modal title={`Split “${label}” of ${variable.name}`} onClose={onClose}>
+		<Modal title={say("Split “{label}” of {name}", { label, name: variable.name })} onClose={onClose}>
 			<form
 				onSubmit={(event) => {
 					event.preventDefault();
@@ -160,11 +165,11 @@ function Split({
 				}}
 			>
 				<label className="block font-semibold">
-					New category
+					{say("New category")}
 					<input className="field mt-1 mb-3 w-full font-normal" required value={name} onChange={(event) => setName(event.target.value)} />
 				</label>
 				<fieldset className="mb-3 max-h-64 pane rounded-md border border-line p-2">
-					<legend className="px-1 text-[12.8px] font-semibold">Who goes there</legend>
+					<legend className="px-1 text-[12.8px] font-semibold">{say("Who goes there")}</legend>
 					{cases.map((row) => (
 						<label key={row.id} className="flex items-center gap-2 py-0.5">
 							<input
@@ -183,7 +188,7 @@ function Split({
 					))}
 				</fieldset>
 				<Button look="main" type="submit" disabled={ids.size === 0}>
-					Split off {ids.size || ""}
+					{say("Split off {ids}", { ids: ids.size || "" })}
 				</Button>
 			</form>
 		</Modal>

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { Link } from "react-router";
+import { phrase, say } from "../language/say";
 import { useProject } from "../project/project";
 import { Loading, Problem } from "../ui/Empty";
 import { type Case, type Unlinked, useCheck, type Variable } from "./data";
@@ -14,12 +15,12 @@ export function CheckPage({ rows, cases, variables }: { rows: Unlinked[]; cases:
 		<div className="space-y-4 pb-6">
 			<Linking rows={rows} cases={cases} variables={variables} />
 			{found.error && <Problem error={found.error} />}
-			{found.isPending && <Loading what="the check" />}
+			{found.isPending && <Loading what={say("the check")} />}
 			{found.data && (
 				<div className="grid max-w-5xl cols-[minmax(0,1fr)_minmax(0,1fr)] gap-3">
 					<Part
-						title={`Documents in which no ${case_one} speaks`}
-						why={`Their passages are in no comparison of ${case_many}.`}
+						title={say("Documents in which no {one} speaks", { one: case_one })}
+						why={say("Their passages are in no comparison of {many}.", { many: case_many })}
 						count={found.data.documents_without_case.length}
 					>
 						{found.data.documents_without_case.map((row) => (
@@ -29,15 +30,15 @@ export function CheckPage({ rows, cases, variables }: { rows: Unlinked[]; cases:
 						))}
 					</Part>
 					<Part
-						title={`${capital(case_many)} without material`}
-						why="In no document yet, so not in a base “with material”."
+						title={say("{many} without material", { many: capital(case_many) })}
+						why={say("In no document yet, so not in a base “with material”.")}
 						count={found.data.cases_without_material.length}
 					>
 						{found.data.cases_without_material.map((row) => row.identifier).join(", ")}
 					</Part>
 					<Part
-						title={`${capital(case_many)} in several documents`}
-						why="Waves, or a group besides an interview: each counts once in a comparison."
+						title={say("{many} in several documents", { many: capital(case_many) })}
+						why={say("Waves, or a group besides an interview: each counts once in a comparison.")}
 						count={found.data.cases_in_several.length}
 						fine
 					>
@@ -48,16 +49,22 @@ export function CheckPage({ rows, cases, variables }: { rows: Unlinked[]; cases:
 						))}
 					</Part>
 					<Part
-						title="Participants who never speak"
-						why="A label without a word: perhaps a wrong one."
+						title={say("Participants who never speak")}
+						why={say("A label without a word: perhaps a wrong one.")}
 						count={found.data.silent_speakers.length}
 					>
 						{found.data.silent_speakers.map((row) => (
 							<p key={row.id}>
-								<b>{row.label}</b> in{" "}
-								<Link className="text-spruce hover:underline" to={`${home}/code/${row.document}`}>
-									{row.title}
-								</Link>
+								{phrase("<b>{label}</b> in <link>{title}</link>", {
+									b: (inner) => <b>{inner}</b>,
+									label: row.label,
+									link: (inner) => (
+										<Link className="text-spruce hover:underline" to={`${home}/code/${row.document}`}>
+											{inner}
+										</Link>
+									),
+									title: row.title,
+								})}
 							</p>
 						))}
 					</Part>
@@ -88,7 +95,7 @@ function Part({
 					{count || "none"}
 				</span>
 			</h2>
-			<p className="quiet-line">{count ? why : "Nothing to look at."}</p>
+			<p className="quiet-line">{count ? why : say("Nothing to look at.")}</p>
 			{count > 0 && (
 				// biome-ignore lint/a11y/noNoninteractiveTabindex: a long list is scrolled by keyboard too
 				<div className="mt-1 max-h-40 pane text-[13.4px]" tabIndex={0}>

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { phrase, say } from "../language/say";
 import { useAddressed } from "../project/address";
 import { complete, type Group, type Kept, replaced } from "../project/condition";
 import { useMayCode, useProject } from "../project/project";
@@ -15,23 +16,26 @@ export function Cohorts({ cases, variables }: { cases: Case[]; variables: Variab
 	const { case_many, case_one } = useProject();
 	const mayCode = useMayCode();
 	const found = useCohorts();
-	const [said, say] = useAddressed("cohort", "");
-	const opened = said === "new" ? said : Number(said) || null;
-	const setOpened = (one: number | "new" | null) => say(one === null ? "" : String(one));
+	const [asked, ask] = useAddressed("cohort", "");
+	const opened = asked === "new" ? asked : Number(asked) || null;
+	const setOpened = (one: number | "new" | null) => ask(one === null ? "" : String(one));
 	if (found.error) return <Problem error={found.error} />;
-	if (!found.data) return <Loading what="cohorts" />;
+	if (!found.data) return <Loading what={say("cohorts")} />;
 	const { cohorts, in_none, in_several } = found.data;
 	const name = (id: number) => cases.find((row) => row.id === id)?.identifier ?? "";
 	const open = cohorts.find((row) => row.id === opened);
 	if (!cohorts.length && opened !== "new")
 		return (
-			<Empty title="No cohorts yet">
+			<Empty title={say("No cohorts yet")}>
 				<p>
-					A cohort is a named group of {case_many}: by conditions such as “Holm, and crosses daily”, following the data, or picked by hand.
+					{say(
+						"A cohort is a named group of {many}: by conditions such as “Holm, and crosses daily”, following the data, or picked by hand.",
+						{ many: case_many },
+					)}
 				</p>
 				{mayCode && (
 					<Button look="main" onClick={() => setOpened("new")}>
-						Make a cohort
+						{say("Make a cohort")}
 					</Button>
 				)}
 			</Empty>
@@ -51,7 +55,7 @@ export function Cohorts({ cases, variables }: { cases: Case[]; variables: Variab
 								<b>{row.name}</b>
 								<span className="block quiet-line">
 									{row.problem ||
-										`${counted(row.cases.length, case_one, case_many)} · ${row.condition ? "follows the data" : "picked by hand"}`}
+										`${counted(row.cases.length, case_one, case_many)} · ${row.condition ? say("follows the data") : say("picked by hand")}`}
 								</span>
 							</button>
 						</li>
@@ -59,17 +63,17 @@ export function Cohorts({ cases, variables }: { cases: Case[]; variables: Variab
 				</ul>
 				{mayCode && (
 					<Button className="mt-2" onClick={() => setOpened("new")}>
-						Make a cohort
+						{say("Make a cohort")}
 					</Button>
 				)}
 				<div className={cohorts.length ? "mt-3 quiet-line" : "hidden"}>
-					<Named label="In none" ids={in_none} name={name} />
-					<Named label="In several" ids={in_several} name={name} />
+					<Named label={say("In none")} ids={in_none} name={name} />
+					<Named label={say("In several")} ids={in_several} name={name} />
 				</div>
 			</div>
 			{opened === "new" && <Editor key="new" cases={cases} variables={variables} onSaved={setOpened} />}
 			{open && <Editor key={open.id} cohort={open} cases={cases} variables={variables} onSaved={setOpened} />}
-			{opened === null && <p className="quiet-line">Choose a cohort to see who is in it and why.</p>}
+			{opened === null && <p className="quiet-line">{say("Choose a cohort to see who is in it and why.")}</p>}
 		</div>
 	);
 }
@@ -102,11 +106,14 @@ function Editor({
 	};
 	const refused = useRefused(makeCohort.error ?? changeCohort.error);
 	return (
-		<section aria-label={cohort ? `Cohort ${cohort.name}` : "New cohort"} className="rounded-lg border border-line bg-card p-4">
+		<section
+			aria-label={cohort ? say("Cohort {name}", { name: cohort.name }) : say("New cohort")}
+			className="rounded-lg border border-line bg-card p-4"
+		>
 			<div className="mb-3 flex items-center gap-3">
 				<input
-					aria-label="Name of the cohort"
-					placeholder="Name, such as Daily from Holm"
+					aria-label={say("Name of the cohort")}
+					placeholder={say("Name, such as Daily from Holm")}
 					disabled={!mayCode}
 					className="field flex-1 font-semibold"
 					value={name}
@@ -114,11 +121,11 @@ function Editor({
 					onChange={(event) => setName(event.target.value)}
 				/>
 				<Segments
-					name="How it is made"
+					name={say("How it is made")}
 					value={way}
 					options={[
-						{ value: "condition", label: "By conditions" },
-						{ value: "hand", label: "By hand" },
+						{ value: "condition", label: say("By conditions") },
+						{ value: "hand", label: say("By hand") },
 					]}
 					onChange={setWay}
 				/>
@@ -136,11 +143,15 @@ function Editor({
 					<p className="mt-2 text-[13.4px]" role="status">
 						{counts.data && complete(condition) ? (
 							<>
-								<b>{counted(counts.data.count, case_one, case_many)}</b> of {cases.length} fit.{" "}
+								{phrase("<b>{count}</b> of {cases} fit.", {
+									b: (inner) => <b>{inner}</b>,
+									count: counted(counts.data.count, case_one, case_many),
+									cases: cases.length,
+								})}{" "}
 								{counts.data.count === 0 && condition.parts.length > 0 && emptiedBy(condition, counts.data as Kept)}
 							</>
 						) : (
-							<span className="text-quiet">Complete the condition to see how many fit.</span>
+							<span className="text-quiet">{say("Complete the condition to see how many fit.")}</span>
 						)}
 					</p>
 				</>
@@ -169,17 +180,19 @@ function Editor({
 			{mayCode && (
 				<div className="mt-4 flex gap-2">
 					<Button look="main" disabled={!name.trim() || (way === "condition" && !complete(condition))} onClick={save}>
-						{cohort ? "Keep the changes" : "Make the cohort"}
+						{cohort ? say("Keep the changes") : say("Make the cohort")}
 					</Button>
 					{cohort && (
 						<Button look="danger" onClick={() => deleteCohort.mutate(cohort.id, { onSuccess: () => onSaved(null) })}>
-							Delete
+							{say("Delete")}
 						</Button>
 					)}
 				</div>
 			)}
 			{cohort && cohort.cases.length > 0 && (
-				<p className="mt-3 quiet-line">In it now: {cohort.cases.map((id) => cases.find((row) => row.id === id)?.identifier).join(", ")}.</p>
+				<p className="mt-3 quiet-line">
+					{say("In it now: {cases}.", { cases: cohort.cases.map((id) => cases.find((row) => row.id === id)?.identifier).join(", ") })}
+				</p>
 			)}
 		</section>
 	);
@@ -188,8 +201,8 @@ function Editor({
 /** Which condition leaves nobody, where one does so alone. */
 function emptiedBy(condition: Group, kept: Kept): string {
 	const place = kept.parts.findIndex((part) => part.count === 0);
-	if (condition.join === "any" || place < 0) return "Each condition keeps somebody, but nobody fits all of them.";
-	return `Condition ${place + 1} keeps nobody.`;
+	if (condition.join === "any" || place < 0) return say("Each condition keeps somebody, but nobody fits all of them.");
+	return say("Condition {place} keeps nobody.", { place: place + 1 });
 }
 
 /** Whoever is meant, by name as far as a line goes; more than that are opened. */

@@ -3,6 +3,7 @@ import type { ReactNode } from "react";
 import { api, take } from "../api/client";
 import { CodesPick } from "../codes/CodesPick";
 import { useCodebook } from "../codes/data";
+import { say } from "../language/say";
 import {
 	type Belongs,
 	type Condition,
@@ -49,15 +50,15 @@ export function GroupEditor({ group, kept, path, variables, onChange }: EditorPr
 	return (
 		<div className={inner ? "rounded-md border border-line bg-paper p-2" : ""}>
 			<div className="mb-1.5 flex items-center gap-2 text-[13px]">
-				Those for whom
+				{say("Those for whom")}
 				<Choice
 					as="small"
-					name="Join"
+					name={say("Join")}
 					value={group.negated ? "none" : group.join}
 					options={[
-						{ value: "all", label: "all of these are so" },
-						{ value: "any", label: "any of these is so" },
-						{ value: "none", label: "it is not so that any of these holds" },
+						{ value: "all", label: say("all of these are so") },
+						{ value: "any", label: say("any of these is so") },
+						{ value: "none", label: say("it is not so that any of these holds") },
 					]}
 					onChange={(said) => onChange(path, { ...group, join: said === "all" ? "all" : "any", negated: said === "none" })}
 				/>
@@ -65,7 +66,7 @@ export function GroupEditor({ group, kept, path, variables, onChange }: EditorPr
 				{inner && (
 					<button
 						type="button"
-						aria-label="Take this group out"
+						aria-label={say("Take this group out")}
 						className="ml-auto text-quiet hover:text-danger"
 						onClick={() => onChange(path, null)}
 					>
@@ -116,16 +117,18 @@ export function GroupEditor({ group, kept, path, variables, onChange }: EditorPr
 					),
 				)}
 				<div className="flex flex-wrap gap-2">
-					<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, fresh()] })}>Add a condition</Button>
+					<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, fresh()] })}>{say("Add a condition")}</Button>
 					<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, { codes: [], how: "any" }] })}>
-						Add what they mention
+						{say("Add what they mention")}
 					</Button>
 					{cohorts.length > 0 && (
-						<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, { cohorts: [], how: "any" }] })}>Add a cohort</Button>
+						<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, { cohorts: [], how: "any" }] })}>
+							{say("Add a cohort")}
+						</Button>
 					)}
 					{path.length < 3 && (
 						<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, { join: "any", parts: [fresh()] }] })}>
-							Add a group
+							{say("Add a group")}
 						</Button>
 					)}
 				</div>
@@ -136,7 +139,7 @@ export function GroupEditor({ group, kept, path, variables, onChange }: EditorPr
 
 function Count({ kept }: { kept: Kept }) {
 	return (
-		<span className="rounded-full bg-paper2 px-2 text-[12px] text-quiet" title="How many this keeps by itself">
+		<span className="rounded-full bg-paper2 px-2 text-[12px] text-quiet" title={say("How many this keeps by itself")}>
 			{kept.count}
 		</span>
 	);
@@ -158,7 +161,7 @@ function Line({
 		<div className="flex flex-wrap items-center gap-2 text-[13.4px]">
 			{children}
 			{kept && complete(condition) && <Count kept={kept} />}
-			<button type="button" aria-label="Take this condition out" className="sign text-quiet hover:text-danger" onClick={onOut}>
+			<button type="button" aria-label={say("Take this condition out")} className="sign text-quiet hover:text-danger" onClick={onOut}>
 				×
 			</button>
 		</div>
@@ -175,7 +178,7 @@ function TestEditor({ test, kept, path, variables, onChange }: EditorProps & { t
 		<Line condition={test} kept={kept} onOut={() => onChange(path, null)}>
 			<Choice
 				as="small"
-				name="Variable"
+				name={say("Variable")}
 				value={test.variable}
 				options={variables.map((one) => ({ value: one.id, label: one.name }))}
 				onChange={(id) => {
@@ -185,14 +188,14 @@ function TestEditor({ test, kept, path, variables, onChange }: EditorProps & { t
 			/>
 			<Choice
 				as="small"
-				name={`Condition on ${variable?.name}`}
+				name={say("Condition on {name}", { name: variable?.name })}
 				value={test.operator}
 				options={operators}
 				onChange={(operator) => set({ operator, values: operator === "is" || operator === "is_not" ? test.values : [] })}
 			/>
 			{asks && options.length > 0 && (
 				<fieldset className="flex flex-wrap gap-1">
-					<legend className="sr-only">Values of {variable?.name}</legend>
+					<legend className="sr-only">{say("Values of {name}", { name: variable?.name })}</legend>
 					{options.map((label) => {
 						const value = variable?.kind === "yes_no" ? label === "yes" : label;
 						const on = test.values.includes(value);
@@ -212,7 +215,7 @@ function TestEditor({ test, kept, path, variables, onChange }: EditorProps & { t
 			)}
 			{asks && options.length === 0 && (
 				<input
-					aria-label={`Value of ${variable?.name}`}
+					aria-label={say("Value of {name}", { name: variable?.name })}
 					className="field w-32"
 					value={String(test.values[0] ?? "")}
 					onChange={(event) => set({ values: event.target.value ? [event.target.value] : [] })}
@@ -221,7 +224,7 @@ function TestEditor({ test, kept, path, variables, onChange }: EditorProps & { t
 			{(test.operator === "at_least" || test.operator === "below") && (
 				<input
 					type={variable?.kind === "date" ? "date" : "number"}
-					aria-label={`Limit of ${variable?.name}`}
+					aria-label={say("Limit of {name}", { name: variable?.name })}
 					className="field w-32"
 					value={String(test.values[0] ?? "")}
 					onChange={(event) => {
@@ -240,13 +243,13 @@ function MentionsEditor({ mentions, kept, path, onChange }: Omit<EditorProps, "v
 		<Line condition={mentions} kept={kept} onOut={() => onChange(path, null)}>
 			<Choice
 				as="small"
-				name="What they mention"
+				name={say("What they mention")}
 				value={mentions.how}
 				options={[
-					{ value: "any", label: "mention any of" },
-					{ value: "all", label: "mention all of" },
-					{ value: "silent", label: "have material and mention none of" },
-					{ value: "none", label: "mention none of, with or without material" },
+					{ value: "any", label: say("mention any of") },
+					{ value: "all", label: say("mention all of") },
+					{ value: "silent", label: say("have material and mention none of") },
+					{ value: "none", label: say("mention none of, with or without material") },
 				]}
 				onChange={(how) => onChange(path, { ...mentions, how })}
 			/>
@@ -261,19 +264,19 @@ function BelongsEditor({ belongs, kept, path, onChange }: Omit<EditorProps, "var
 		<Line condition={belongs} kept={kept} onOut={() => onChange(path, null)}>
 			<Choice
 				as="small"
-				name="Whether they belong"
+				name={say("Whether they belong")}
 				value={belongs.how}
 				options={[
-					{ value: "any", label: "are in the cohort" },
-					{ value: "none", label: "are not in the cohort" },
+					{ value: "any", label: say("are in the cohort") },
+					{ value: "none", label: say("are not in the cohort") },
 				]}
 				onChange={(how) => onChange(path, { ...belongs, how })}
 			/>
 			<Choice
 				as="small"
-				name="Cohort"
+				name={say("Cohort")}
 				value={belongs.cohorts[0] ?? 0}
-				options={[{ value: 0, label: "choose one" }, ...cohorts.map((one) => ({ value: one.id, label: one.name }))]}
+				options={[{ value: 0, label: say("choose one") }, ...cohorts.map((one) => ({ value: one.id, label: one.name }))]}
 				onChange={(id) => onChange(path, { ...belongs, cohorts: id ? [id] : [] })}
 			/>
 		</Line>

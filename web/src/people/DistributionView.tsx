@@ -1,4 +1,5 @@
 import { fetched } from "../api/files";
+import { say } from "../language/say";
 import { useAddressed, useAddressedNumber } from "../project/address";
 import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
@@ -9,7 +10,7 @@ import { Modal } from "../ui/Modal";
 import { groupMark } from "../ui/palette";
 import { Segments } from "../ui/Segments";
 import { useToasts } from "../ui/toasts";
-import { percent } from "../ui/words";
+import { decimal, percent } from "../ui/words";
 import { useDistribution, type Variable } from "./data";
 
 /** How a variable spreads, for everyone or by another one: as a table or as bars, sorted, exported. */
@@ -29,30 +30,30 @@ export function DistributionView({ variable, variables, onClose }: { variable: V
 	return (
 		<Modal title={variable.name} wide onClose={onClose}>
 			<div className="mb-3 flex flex-wrap items-center gap-3 text-[13px]">
-				<span>How {case_many} answer, by</span>
+				<span>{say("How {many} answer, by", { many: case_many })}</span>
 				<span className="w-44">
 					<Choice
-						name="By"
+						name={say("By")}
 						value={by}
-						options={[{ value: 0, label: "nothing: everyone" }, ...grouping.map((one) => ({ value: one.id, label: one.name }))]}
+						options={[{ value: 0, label: say("nothing: everyone") }, ...grouping.map((one) => ({ value: one.id, label: one.name }))]}
 						onChange={setBy}
 					/>
 				</span>
 				<Segments
-					name="Form"
+					name={say("Form")}
 					value={form}
 					options={[
-						{ value: "bars", label: "Bars" },
-						{ value: "table", label: "Table" },
+						{ value: "bars", label: say("Bars") },
+						{ value: "table", label: say("Table") },
 					]}
 					onChange={setForm}
 				/>
 				<Segments
-					name="Order"
+					name={say("Order")}
 					value={order}
 					options={[
-						{ value: "own", label: "Its order" },
-						{ value: "size", label: "By size" },
+						{ value: "own", label: say("Its order") },
+						{ value: "size", label: say("By size") },
 					]}
 					onChange={setOrder}
 				/>
@@ -64,22 +65,22 @@ export function DistributionView({ variable, variables, onClose }: { variable: V
 						)
 					}
 				>
-					Export .csv
+					{say("Export .csv")}
 				</Button>
 			</div>
 			{found.error && <Problem error={found.error} />}
-			{found.isPending && <Loading what="the distribution" />}
+			{found.isPending && <Loading what={say("the distribution")} />}
 			{data && (
 				// biome-ignore lint/a11y/noNoninteractiveTabindex: a long table has to be scrolled by keyboard too
 				<div className="max-h-[60vh] pane" tabIndex={0}>
 					<table className="w-full text-[13.4px]">
 						<thead>
 							<tr className="border-b border-line text-left">
-								<th className="py-1 pr-3 font-semibold">Value</th>
+								<th className="py-1 pr-3 font-semibold">{say("Value")}</th>
 								{groups.map((place) => (
 									<th key={data.groups[place]} className="px-2 font-semibold" style={{ color: mark(place).colour }}>
 										<span aria-hidden="true">{mark(place).shape}</span> {data.groups[place]}
-										<small className="block font-normal text-quiet">{data.bases[place]} known</small>
+										<small className="block font-normal text-quiet">{say("{bases} known", { bases: data.bases[place] })}</small>
 									</th>
 								))}
 							</tr>
@@ -93,7 +94,9 @@ export function DistributionView({ variable, variables, onClose }: { variable: V
 									{groups.map((place) => {
 										const one = data.shares[row]?.[place];
 										const interval =
-											one?.low != null && one.high != null ? `95 % interval ${percent(one.low)} to ${percent(one.high)} %` : "";
+											one?.low != null && one.high != null
+												? say("95 % interval {low} to {high} %", { low: percent(one.low), high: percent(one.high) })
+												: "";
 										return (
 											<td
 												key={data.groups[place]}
@@ -143,13 +146,13 @@ export function DistributionView({ variable, variables, onClose }: { variable: V
 							{variable.kind === "number" && (
 								<tr className="border-b border-line2">
 									<th scope="row" className="py-1 pr-3 text-left font-medium">
-										Mean (sd), median
+										{say("Mean (sd), median")}
 									</th>
 									{groups.map((place) => {
 										const one = data.summaries[place];
 										return (
 											<td key={data.groups[place]} className="px-2">
-												{one ? `${one.mean.toFixed(1)} (${one.deviation?.toFixed(1) ?? "–"}), ${one.median}` : "–"}
+												{one ? `${decimal(one.mean, 1)} (${one.deviation == null ? "–" : decimal(one.deviation, 1)}), ${one.median}` : "–"}
 											</td>
 										);
 									})}
@@ -160,7 +163,7 @@ export function DistributionView({ variable, variables, onClose }: { variable: V
 				</div>
 			)}
 			<p className="mt-2 quiet-line">
-				Shares in percent of those whose value is known; missing values are counted apart. Line: 95 % interval (Wilson).
+				{say("Shares in percent of those whose value is known; missing values are counted apart. Line: 95 % interval (Wilson).")}
 			</p>
 		</Modal>
 	);

@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { Link } from "react-router";
+import { say } from "../language/say";
 import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Empty } from "../ui/Empty";
-import { counted } from "../ui/words";
 import { type Case, type Unlinked, usePeopleWrites, type Variable } from "./data";
 
 const NOT_PARTICIPANT = -1;
@@ -26,8 +26,8 @@ export function Linking({ rows, cases, variables }: { rows: Unlinked[]; cases: C
 			.filter(Boolean)
 			.join(", ");
 	const options = [
-		{ value: NOT_PARTICIPANT, label: "Nobody in particular", hint: "kept, counted for nobody" },
-		{ value: INTERVIEWER, label: "An interviewer" },
+		{ value: NOT_PARTICIPANT, label: say("Nobody in particular"), hint: say("kept, counted for nobody") },
+		{ value: INTERVIEWER, label: say("An interviewer") },
 		...cases.map((row) => ({ value: row.id, label: row.identifier, hint: hint(row) })),
 	];
 	const choose = (row: Unlinked, value: number | null) => {
@@ -37,26 +37,23 @@ export function Linking({ rows, cases, variables }: { rows: Unlinked[]; cases: C
 	};
 	if (!rows.length)
 		return (
-			<Empty title={`Every speaker is linked to a ${project.case_one}`}>
-				<p>Passages by participants count for their {project.case_many} in every comparison.</p>
+			<Empty title={say("Every speaker is linked to a {one}", { one: project.case_one })}>
+				<p>{say("Passages by participants count for their {many} in every comparison.", { many: project.case_many })}</p>
 				<Link to="../code" className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-on-spruce">
-					Go on to code
+					{say("Go on to code")}
 				</Link>
 			</Empty>
 		);
 	return (
-		<section className="max-w-5xl rounded-lg border border-apricot-line bg-card" aria-label="Speakers without a link">
+		<section className="max-w-5xl rounded-lg border border-apricot-line bg-card" aria-label={say("Speakers without a link")}>
 			<div className="flex flex-wrap items-center gap-3 rounded-t-lg bg-apricot-soft px-3.5 py-2">
 				<b>
-					{counted(rows.length, "speaker")} without a {project.case_one}
+					{say("{speakers, plural, one {# speaker} other {# speakers}} without a {one}", { speakers: rows.length, one: project.case_one })}
 				</b>
 				<span className="quiet-line">
-					their{" "}
-					{counted(
-						rows.reduce((sum, row) => sum + row.passages, 0),
-						"passage",
-					)}{" "}
-					are in no comparison yet
+					{say("their {passages, plural, one {# passage} other {# passages}} are in no comparison yet", {
+						passages: rows.reduce((sum, row) => sum + row.passages, 0),
+					})}
 				</span>
 				{mayCode && (
 					<span className="ml-auto flex gap-2">
@@ -69,12 +66,12 @@ export function Linking({ rows, cases, variables }: { rows: Unlinked[]; cases: C
 									)
 								}
 							>
-								Link the {chosen.length} ticked
+								{say("Link the {chosen} ticked", { chosen: chosen.length })}
 							</Button>
 						)}
 						{sure > 0 && (
 							<Button look="main" onClick={() => linkSure.mutate(undefined)}>
-								Accept the {sure} sure {sure === 1 ? "one" : "ones"}
+								{say("Accept the {sure} sure {sure, plural, one {one} other {ones}}", { sure })}
 							</Button>
 						)}
 					</span>
@@ -90,7 +87,7 @@ export function Linking({ rows, cases, variables }: { rows: Unlinked[]; cases: C
 										<input
 											type="checkbox"
 											className="accent-spruce"
-											aria-label={`Tick ${row.label} in ${row.title}`}
+											aria-label={say("Tick {label} in {title}", { label: row.label, title: row.title })}
 											checked={ticked.has(row.speaker)}
 											onChange={(event) => {
 												const next = new Set(ticked);
@@ -103,11 +100,13 @@ export function Linking({ rows, cases, variables }: { rows: Unlinked[]; cases: C
 								</td>
 							)}
 							<td className="px-2 py-2.5">
-								<b>{row.label}</b> <span className="text-quiet">in </span>
+								<b>{row.label}</b> <span className="text-quiet">{say("in ")}</span>
 								<Link className="text-spruce underline" to={`../code/${row.document}`}>
 									{row.title}
 								</Link>
-								<span className="block quiet-line">{counted(row.passages, "passage")}</span>
+								<span className="block quiet-line">
+									{say("{passages, plural, one {# passage} other {# passages}}", { passages: row.passages })}
+								</span>
 							</td>
 							<td className="px-2 whitespace-nowrap">
 								{row.case_name ? (
@@ -120,17 +119,17 @@ export function Linking({ rows, cases, variables }: { rows: Unlinked[]; cases: C
 								)}
 							</td>
 							<td className={`px-2 ${row.conflict ? "text-apricot-deep" : "text-quiet"}`}>
-								{row.conflict ? `Conflict: ${row.reason}` : row.reason}
+								{row.conflict ? say("Conflict: {reason}", { reason: row.reason }) : row.reason}
 							</td>
 							<td className="w-64 px-3.5">
 								{mayCode && (
 									<span className="flex items-center justify-end gap-2">
-										{row.case !== null && <Button onClick={() => choose(row, row.case)}>Accept</Button>}
+										{row.case !== null && <Button onClick={() => choose(row, row.case)}>{say("Accept")}</Button>}
 										<span className="w-32">
 											<Choice
-												name={`Link ${row.label} in ${row.title}`}
+												name={say("Link {label} in {title}", { label: row.label, title: row.title })}
 												value={null as number | null}
-												shown="Choose …"
+												shown={say("Choose …")}
 												options={options}
 												onChange={(value) => choose(row, value)}
 											/>

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useCodebook } from "../codes/data";
+import { say } from "../language/say";
 import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
@@ -30,7 +31,10 @@ export function MakeVariable({ variables, onClose, onMade }: { variables: Variab
 	const proposed = {
 		own: "",
 		crossing: left && right ? `${title(left)} × ${title(right)}` : "",
-		count: what === "passages" && code ? `Passages: ${codes.find((one) => one.id === code)?.name}` : `Number of ${what}`,
+		count:
+			what === "passages" && code
+				? say("Passages: {name}", { name: codes.find((one) => one.id === code)?.name })
+				: say("Number of {what}", { what }),
 		cohort: cohorts.find((one) => one.id === cohort)?.name ?? "",
 	}[kind];
 	const definition: Definition | null = {
@@ -43,7 +47,7 @@ export function MakeVariable({ variables, onClose, onMade }: { variables: Variab
 	const ready = kind === "own" || (kind === "crossing" && left && right && left !== right) || kind === "count" || cohort;
 	const refused = useRefused(makeVariable.error);
 	return (
-		<Modal title="Make a variable" onClose={onClose}>
+		<Modal title={say("Make a variable")} onClose={onClose}>
 			<form
 				className="space-y-3"
 				onSubmit={(event) => {
@@ -60,65 +64,67 @@ export function MakeVariable({ variables, onClose, onMade }: { variables: Variab
 				}}
 			>
 				<Segments
-					name="What it is made of"
+					name={say("What it is made of")}
 					value={kind}
 					options={[
-						{ value: "own", label: "By hand" },
-						{ value: "crossing", label: "Two crossed" },
-						{ value: "count", label: "A count" },
-						{ value: "cohort", label: "A cohort" },
+						{ value: "own", label: say("By hand") },
+						{ value: "crossing", label: say("Two crossed") },
+						{ value: "count", label: say("A count") },
+						{ value: "cohort", label: say("A cohort") },
 					]}
 					onChange={setKind}
 				/>
-				{kind === "own" && <Choice name="Type" value={type} options={KINDS} onChange={setType} />}
+				{kind === "own" && <Choice name={say("Type")} value={type} options={KINDS} onChange={setType} />}
 				{kind === "crossing" &&
 					(crossable.length > 1 ? (
 						<div className="grid grid-cols-[1fr_auto_1fr] items-center gap-2">
-							<Choice name="First" value={left} options={choices} onChange={setLeft} />×
-							<Choice name="Second" value={right} options={choices} onChange={setRight} />
+							<Choice name={say("First")} value={left} options={choices} onChange={setLeft} />×
+							<Choice name={say("Second")} value={right} options={choices} onChange={setRight} />
 						</div>
 					) : (
-						<p className="quiet-line">Two variables with categories are needed; cut a number into bands first.</p>
+						<p className="quiet-line">{say("Two variables with categories are needed; cut a number into bands first.")}</p>
 					))}
 				{kind === "count" && (
 					<div className="space-y-2">
 						<Choice
-							name="What is counted"
+							name={say("What is counted")}
 							value={what}
 							options={[
-								{ value: "passages", label: "Passages" },
-								{ value: "documents", label: "Documents" },
-								{ value: "words", label: "Words" },
+								{ value: "passages", label: say("Passages") },
+								{ value: "documents", label: say("Documents") },
+								{ value: "words", label: say("Words") },
 							]}
 							onChange={setWhat}
 						/>
 						{what === "passages" && (
 							<Choice
-								name="Of which code"
+								name={say("Of which code")}
 								value={code}
 								options={[
-									{ value: 0, label: "of any code" },
-									...codes.map((one) => ({ value: one.id, label: one.name, hint: "with those beneath" })),
+									{ value: 0, label: say("of any code") },
+									...codes.map((one) => ({ value: one.id, label: one.name, hint: say("with those beneath") })),
 								]}
 								onChange={setCode}
 							/>
 						)}
-						<p className="quiet-line">A number for each {case_one}, which follows the coding. Cut it into bands to make groups.</p>
+						<p className="quiet-line">
+							{say("A number for each {one}, which follows the coding. Cut it into bands to make groups.", { one: case_one })}
+						</p>
 					</div>
 				)}
 				{kind === "cohort" &&
 					(cohorts.length ? (
 						<Choice
-							name="Cohort"
+							name={say("Cohort")}
 							value={cohort || (cohorts[0]?.id ?? 0)}
 							options={cohorts.map((one) => ({ value: one.id, label: one.name }))}
 							onChange={setCohort}
 						/>
 					) : (
-						<p className="quiet-line">There is no cohort yet; make one under Cohorts.</p>
+						<p className="quiet-line">{say("There is no cohort yet; make one under Cohorts.")}</p>
 					))}
 				<label className="block font-semibold">
-					Name
+					{say("Name")}
 					<input
 						className="field mt-1 w-full font-normal"
 						required={!proposed}
@@ -130,7 +136,7 @@ export function MakeVariable({ variables, onClose, onMade }: { variables: Variab
 				</label>
 				{refused.said}
 				<Button look="main" type="submit" disabled={!ready || makeVariable.isPending}>
-					Make the variable
+					{say("Make the variable")}
 				</Button>
 			</form>
 		</Modal>

@@ -1,4 +1,4 @@
-import { counted } from "../ui/words";
+import { say } from "../language/say";
 import type { Variable } from "./data";
 
 /** The small distribution at the head of a column. */
@@ -25,9 +25,9 @@ export function MiniBars({
 			height={height}
 			className="mt-1 block"
 			role="img"
-			aria-label={`${said}${missing ? `; ${counted(missing, "value")} missing` : ""}`}
+			aria-label={`${said}${missing ? say("; {values, plural, one {# value} other {# values}} missing", { values: missing }) : ""}`}
 		>
-			<title>{`${said}${missing ? `; ${missing} missing` : ""}`}</title>
+			<title>{`${said}${missing ? say("; {missing} missing", { missing }) : ""}`}</title>
 			{variable.bars.map((bar, place) => (
 				<rect
 					key={bar.label}

@@ -1,5 +1,6 @@
 import { type ReactNode, useState } from "react";
 import { Link, useSearchParams } from "react-router";
+import { phrase, say } from "../language/say";
 import { useMayCode, useProject } from "../project/project";
 import { useScope, WHOLE } from "../project/scope";
 import { Button } from "../ui/Button";
@@ -7,7 +8,6 @@ import { Choice } from "../ui/Choice";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { Modal } from "../ui/Modal";
 import { useRefused } from "../ui/refused";
-import { counted } from "../ui/words";
 import { CheckPage } from "./CheckPage";
 import { Cohorts } from "./Cohorts";
 import { DistributionView } from "./DistributionView";
@@ -60,12 +60,20 @@ export function People() {
 		<div className={`grid filling ${variable ? "cols-[minmax(0,1fr)_360px] instead" : "grid-cols-1"}`}>
 			<div className="flex min-h-0 min-w-0 flex-col">
 				<div className="flex flex-wrap items-center gap-x-4 gap-y-1 px-4.5 pt-3 pb-2.5 print:hidden">
-					{look("roster", "Roster", cases.length < every.length ? `${cases.length} of ${every.length}` : cases.length)}
-					{look("cohorts", "Cohorts", cohorts)}
+					{look(
+						"roster",
+						say("Roster"),
+						cases.length < every.length ? say("{cases} of {every}", { cases: cases.length, every: every.length }) : cases.length,
+					)}
+					{look("cohorts", say("Cohorts"), cohorts)}
 					{look(
 						"check",
-						"Check",
-						unlinked.length ? <span className="text-apricot-deep">{unlinked.length} to look at</span> : "nothing open",
+						say("Check"),
+						unlinked.length ? (
+							<span className="text-apricot-deep">{say("{unlinked} to look at", { unlinked: unlinked.length })}</span>
+						) : (
+							say("nothing open")
+						),
 					)}
 					<span className="ml-auto" />
 					{mayCode && (
@@ -74,10 +82,10 @@ export function People() {
 								to="../gather/bring-in"
 								className="rounded-md border border-line bg-card px-2.5 py-1 text-[13px] font-semibold hover:border-quiet"
 							>
-								Bring in a sheet
+								{say("Bring in a sheet")}
 							</Link>
-							<Button onClick={() => setAsking("variable")}>Make a variable</Button>
-							<Button onClick={() => setAsking("case")}>Add a {project.case_one}</Button>
+							<Button onClick={() => setAsking("variable")}>{say("Make a variable")}</Button>
+							<Button onClick={() => setAsking("case")}>{say("Add a {one}", { one: project.case_one })}</Button>
 						</>
 					)}
 				</div>
@@ -101,11 +109,16 @@ export function People() {
 									onClick={() => set({ tab: "check" })}
 									className="mt-3 w-full shrink-0 rounded-lg border border-apricot-line bg-apricot-soft px-3.5 py-2 text-left"
 								>
-									<b>
-										{counted(unlinked.length, "speaker")} without a {project.case_one}.
-									</b>{" "}
-									{unlinked.reduce((sum, row) => sum + row.passages, 0)} passages of theirs are in no comparison yet.{" "}
-									<span className="font-semibold text-spruce">Look at {unlinked.length === 1 ? "it" : "them"}</span>
+									{phrase(
+										"<b>{speakers, plural, one {# speaker} other {# speakers}} without a {one}.</b> {unlinked} passages of theirs are in no comparison yet. <span>Look at {speakers, plural, one {it} other {them}}</span>",
+										{
+											b: (inner) => <b>{inner}</b>,
+											speakers: unlinked.length,
+											one: project.case_one,
+											unlinked: unlinked.reduce((sum, row) => sum + row.passages, 0),
+											span: (inner) => <span className="font-semibold text-spruce">{inner}</span>,
+										},
+									)}
 								</button>
 							)}
 						</>
@@ -136,9 +149,9 @@ function NobodyInScope() {
 	const { case_many } = useProject();
 	const { change } = useScope();
 	return (
-		<Empty title={`None of the ${case_many} is in scope`}>
-			<p>What is looked at, in the line above, leaves nobody.</p>
-			<Button onClick={() => change(WHOLE)}>Look at all</Button>
+		<Empty title={say("None of the {many} is in scope", { many: case_many })}>
+			<p>{say("What is looked at, in the line above, leaves nobody.")}</p>
+			<Button onClick={() => change(WHOLE)}>{say("Look at all")}</Button>
 		</Empty>
 	);
 }
@@ -147,14 +160,15 @@ function NoCases() {
 	const { case_many } = useProject();
 	const mayCode = useMayCode();
 	return (
-		<Empty title={`No ${case_many} yet`}>
+		<Empty title={say("No {many} yet", { many: case_many })}>
 			<p>
-				Bring in the sheet that says who they are (.csv, .xlsx, .ods, .sav …): one row each, a column for their ID. Speakers are linked to
-				them by label or file name.
+				{say(
+					"Bring in the sheet that says who they are (.csv, .xlsx, .ods, .sav …): one row each, a column for their ID. Speakers are linked to them by label or file name.",
+				)}
 			</p>
 			{mayCode && (
 				<Link to="../gather/bring-in" className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-on-spruce">
-					Bring in a sheet
+					{say("Bring in a sheet")}
 				</Link>
 			)}
 		</Empty>
@@ -167,7 +181,7 @@ function AddCase({ onClose }: { onClose: () => void }) {
 	const [identifier, setIdentifier] = useState("");
 	const refused = useRefused(addCase.error);
 	return (
-		<Modal title={`Add a ${case_one}`} onClose={onClose}>
+		<Modal title={say("Add a {one}", { one: case_one })} onClose={onClose}>
 			<form
 				onSubmit={(event) => {
 					event.preventDefault();
@@ -175,7 +189,7 @@ function AddCase({ onClose }: { onClose: () => void }) {
 				}}
 			>
 				<label className="block font-semibold">
-					ID or pseudonym
+					{say("ID or pseudonym")}
 					<input
 						className="field mt-1 mb-3 w-full font-normal"
 						required
@@ -186,7 +200,7 @@ function AddCase({ onClose }: { onClose: () => void }) {
 				</label>
 				{refused.said}
 				<Button look="main" type="submit">
-					Add
+					{say("Add")}
 				</Button>
 			</form>
 		</Modal>
@@ -200,23 +214,26 @@ function Merge({ row, cases, onClose }: { row: Case; cases: Case[]; onClose: () 
 	const [other, setOther] = useState<number | null>(null);
 	const others = cases.filter((one) => one.id !== row.id);
 	return (
-		<Modal title={`Merge ${row.identifier} with another ${case_one}`} onClose={onClose}>
+		<Modal title={say("Merge {identifier} with another {one}", { identifier: row.identifier, one: case_one })} onClose={onClose}>
 			<Choice
-				name="Which is the same one"
+				name={say("Which is the same one")}
 				value={other}
-				shown={others.find((one) => one.id === other)?.identifier ?? "Choose who is the same"}
+				shown={others.find((one) => one.id === other)?.identifier ?? say("Choose who is the same")}
 				options={others.map((one) => ({ value: one.id as number | null, label: one.identifier }))}
 				onChange={setOther}
 			/>
 			<p className="my-3 quiet-line">
-				{row.identifier} stays, with its values; what it lacks comes from the other, and so do the other’s documents. Undo parts them again.
+				{say(
+					"{identifier} stays, with its values; what it lacks comes from the other, and so do the other’s documents. Undo parts them again.",
+					{ identifier: row.identifier },
+				)}
 			</p>
 			<Button
 				look="main"
 				disabled={other === null || mergeCases.isPending}
 				onClick={() => other !== null && mergeCases.mutate({ kept: row.id, other }, { onSuccess: onClose })}
 			>
-				Merge
+				{say("Merge")}
 			</Button>
 		</Modal>
 	);

@@ -1,10 +1,10 @@
 import { memo, type RefObject, useMemo, useRef, useState } from "react";
+import { language, say } from "../language/say";
 import { MemosDialog } from "../memos/MemosOn";
 import { useSorted, useTyped } from "../project/address";
 import { useMayCode, useProject, useTellGone } from "../project/project";
 import { useToasts } from "../ui/toasts";
 import { useVirtual } from "../ui/virtual";
-import { counted } from "../ui/words";
 import { type Case, type Roster as RosterData, usePeopleWrites, type Variable } from "./data";
 import { EditableText, ValueCell } from "./editing";
 import { KINDS } from "./kinds";
@@ -66,7 +66,15 @@ export function Roster({
 			{
 				onSuccess: ({ count }) =>
 					tell(
-						`${counted(count, "value")} changed. Ctrl Z takes ${count === 1 ? "it" : "them"} back.${beyond ? ` ${counted(beyond, "cell")} of the block reached beyond the roster.` : ""}`,
+						beyond
+							? say(
+									"{values, plural, one {# value} other {# values}} changed. Ctrl Z takes {values, plural, one {it} other {them}} back. {cells, plural, one {# cell} other {# cells}} of the block reached beyond the roster.",
+									{ values: count, cells: beyond },
+								)
+							: say(
+									"{values, plural, one {# value} other {# values}} changed. Ctrl Z takes {values, plural, one {it} other {them}} back.",
+									{ values: count },
+								),
 					),
 			},
 		);
@@ -84,13 +92,15 @@ export function Roster({
 			{remarked && <MemosDialog on="case" id={remarked.id} name={remarked.identifier} onClose={() => setRemarked(null)} />}
 			<div className="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1 print:hidden">
 				<input
-					aria-label="Filter the roster"
-					placeholder="Filter, such as Holm or never"
+					aria-label={say("Filter the roster")}
+					placeholder={say("Filter, such as Holm or never")}
 					className="field w-64"
 					value={words}
 					onChange={(event) => setWords(event.target.value)}
 				/>
-				{mayCode && <span className="quiet-line">Click a value to change it; paste a block copied from a sheet onto its first cell.</span>}
+				{mayCode && (
+					<span className="quiet-line">{say("Click a value to change it; paste a block copied from a sheet onto its first cell.")}</span>
+				)}
 			</div>
 			{/* A large roster’s layout is nobody else’s, and its head a layer of its own: it scrolls almost twice as fast. */}
 			<div
@@ -140,7 +150,7 @@ export function Roster({
 										type="button"
 										className="text-[11.6px] font-normal text-quiet hover:text-ink"
 										onClick={() => by(variable.id)}
-										title={`Sort by ${variable.name}`}
+										title={say("Sort by {name}", { name: variable.name })}
 									>
 										{kindWords(variable)}
 										{arrow(variable.id)}
@@ -151,12 +161,12 @@ export function Roster({
 							{columns.after > 0 && <td className="border-b border-line" />}
 							<th className="border-b border-line px-2.5 py-2 text-right align-bottom text-[13px]">
 								<button type="button" className="font-semibold" onClick={() => by("documents")}>
-									Documents{arrow("documents")}
+									{say("Documents{arrow}", { arrow: arrow("documents") })}
 								</button>
 							</th>
 							{mayCode && (
 								<th className="border-b border-line">
-									<span className="sr-only">Merge or delete</span>
+									<span className="sr-only">{say("Merge or delete")}</span>
 								</th>
 							)}
 						</tr>
@@ -190,7 +200,7 @@ export function Roster({
 						)}
 					</tbody>
 				</table>
-				{rows.length === 0 && <p className="sticky left-0 w-fit p-3 quiet-line">Nobody matches “{words}”.</p>}
+				{rows.length === 0 && <p className="sticky left-0 w-fit p-3 quiet-line">{say("Nobody matches “{words}”.", { words })}</p>}
 			</div>
 		</div>
 	);
@@ -228,7 +238,7 @@ const RosterRow = memo(function RosterRow({
 		<tr className={`[&>td]:border-b [&>td]:border-line2 ${highlighted ? "bg-apricot-soft" : "bg-card"}`} style={{ height: ROW }}>
 			<td className="sticky left-0 z-[1] border-r bg-inherit px-2.5 font-semibold whitespace-nowrap">
 				<EditableText
-					label={`ID of ${row.identifier}`}
+					label={say("ID of {identifier}", { identifier: row.identifier })}
 					value={row.identifier}
 					disabled={!mayCode}
 					onSave={(identifier) => writes.current.rename(row, identifier)}
@@ -251,31 +261,31 @@ const RosterRow = memo(function RosterRow({
 				</td>
 			))}
 			{after && <td />}
-			<td className="px-2.5 text-right">{row.documents || <span className="text-quiet italic">none</span>}</td>
+			<td className="px-2.5 text-right">{row.documents || <span className="text-quiet italic">{say("none")}</span>}</td>
 			{mayCode && (
 				<td className="px-2 whitespace-nowrap">
 					<button
 						type="button"
-						aria-label={`Memos on ${row.identifier}`}
-						title="Memos on this row"
+						aria-label={say("Memos on {identifier}", { identifier: row.identifier })}
+						title={say("Memos on this row")}
 						className="mr-2 text-[12px] text-quiet hover:text-ink"
 						onClick={() => writes.current.memos(row)}
 					>
-						Memos
+						{say("Memos")}
 					</button>
 					<button
 						type="button"
-						aria-label={`Merge ${row.identifier} with another`}
-						title="Two rows that are one person"
+						aria-label={say("Merge {identifier} with another", { identifier: row.identifier })}
+						title={say("Two rows that are one person")}
 						className="mr-2 text-[12px] text-quiet hover:text-ink"
 						onClick={() => writes.current.merge(row)}
 					>
-						Merge
+						{say("Merge")}
 					</button>
 					<button
 						type="button"
-						aria-label={`Delete ${row.identifier}`}
-						title="Delete; undo brings it back"
+						aria-label={say("Delete {identifier}", { identifier: row.identifier })}
+						title={say("Delete; undo brings it back")}
 						className="sign text-quiet hover:text-danger"
 						onClick={() => writes.current.remove(row)}
 					>
@@ -289,9 +299,10 @@ const RosterRow = memo(function RosterRow({
 
 export function kindWords(variable: Variable): string {
 	const made = variable.definition && { bands: "bands", crossing: "crossing", count: "count", cohort: "cohort" }[variable.definition.kind];
-	if (variable.problem) return "what it is made of is gone";
-	if (made) return `${made}, follows the data`;
-	if (variable.kind === "category") return counted(variable.categories.length, "category", "categories");
+	if (variable.problem) return say("what it is made of is gone");
+	if (made) return say("{made}, follows the data", { made });
+	if (variable.kind === "category")
+		return say("{categories, plural, one {# category} other {# categories}}", { categories: variable.categories.length });
 	return KINDS.find((kind) => kind.value === variable.kind)?.label.toLowerCase() ?? variable.kind;
 }
 
@@ -361,4 +372,4 @@ function widthOf(variable: Variable): number {
 	return Math.round(Math.min(240, Math.max(104, 26 + 7.2 * Math.max(longest, name))));
 }
 
-const { compare: compareTexts } = new Intl.Collator("en", { numeric: true });
+const { compare: compareTexts } = new Intl.Collator(language(), { numeric: true });

@@ -1,11 +1,11 @@
 import { useState } from "react";
 import { Term } from "../help/Term";
+import { phrase, say } from "../language/say";
 import { useMayCode, useProject, useTellGone } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Loading } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
-import { counted } from "../ui/words";
 import { Bands } from "./Bands";
 import { edgeWords } from "./bands";
 import { Categories } from "./Categories";
@@ -41,15 +41,18 @@ export function Workbench({
 				? variable
 				: undefined;
 	return (
-		<aside aria-label={`Variable ${variable.name}`} className="pane border-l border-line bg-card p-4">
+		<aside aria-label={say("Variable {name}", { name: variable.name })} className="pane border-l border-line bg-card p-4">
 			<div className="flex items-center">
-				<span className="quiet-line">Variable of a {variable.of === "document" ? "document" : project.case_one}</span>
-				<button type="button" aria-label="Close" className="ml-auto text-quiet hover:text-ink" onClick={onClose}>
+				<span className="quiet-line">
+					{say("Variable of a ")}
+					{variable.of === "document" ? "document" : project.case_one}
+				</span>
+				<button type="button" aria-label={say("Close")} className="ml-auto text-quiet hover:text-ink" onClick={onClose}>
 					×
 				</button>
 			</div>
 			<input
-				aria-label="Name of the variable"
+				aria-label={say("Name of the variable")}
 				disabled={!mayCode}
 				className="-ml-1 w-full rounded px-1 font-serif text-xl font-semibold hover:bg-paper2"
 				value={name}
@@ -57,13 +60,13 @@ export function Workbench({
 				onBlur={() => name !== variable.name && change({ name })}
 			/>
 			<p className="quiet-line">
-				{variable.kind === "text" ? variable.bars[0]?.label : counted(total, "value")}
+				{variable.kind === "text" ? variable.bars[0]?.label : say("{values, plural, one {# value} other {# values}}", { values: total })}
 				{variable.missing.map((bar) => ` · ${bar.count} ${bar.label.replace("_", " ")}`).join("")}
 				{variable.of === "case" && (
 					<>
 						{" · "}
 						<button type="button" className="font-semibold text-spruce hover:underline" onClick={onDistribution}>
-							Distribution
+							{say("Distribution")}
 						</button>
 					</>
 				)}
@@ -77,9 +80,9 @@ export function Workbench({
 				<MadeOf definition={variable.definition} variables={variables} />
 			) : (
 				<div className="mt-3 text-[12.8px] font-semibold">
-					Type
+					{say("Type")}
 					<div className="mt-1 font-normal">
-						<Choice name="Type" value={variable.kind} options={KINDS} onChange={(kind) => change({ kind })} disabled={!mayCode} />
+						<Choice name={say("Type")} value={variable.kind} options={KINDS} onChange={(kind) => change({ kind })} disabled={!mayCode} />
 					</div>
 				</div>
 			)}
@@ -87,10 +90,10 @@ export function Workbench({
 			{variable.kind !== "text" && !source && <Categories variable={variable} cases={cases} />}
 			{!variable.definition && (
 				<div className="mt-4 text-[12.8px] font-semibold">
-					An empty cell means
+					{say("An empty cell means")}
 					<div className="mt-1 font-normal">
 						<Choice
-							name="An empty cell means"
+							name={say("An empty cell means")}
 							value={variable.when_empty}
 							options={REASONS}
 							onChange={(when_empty) => change({ when_empty })}
@@ -98,12 +101,14 @@ export function Workbench({
 						/>
 					</div>
 					<p className="mt-1 font-normal text-quiet">
-						<Term of="missing">Missing</Term> values are left out of every table, and said so beneath it.
+						{phrase("<term>Missing</term> values are left out of every table, and said so beneath it.", {
+							term: (inner) => <Term of="missing">{inner}</Term>,
+						})}
 					</p>
 				</div>
 			)}
 			<label className="mt-3 block text-[12.8px] font-semibold">
-				What it means
+				{say("What it means")}
 				<textarea
 					rows={3}
 					disabled={!mayCode}
@@ -126,7 +131,7 @@ export function Workbench({
 						})
 					}
 				>
-					Delete the variable
+					{say("Delete the variable")}
 				</Button>
 			)}
 		</aside>
@@ -143,28 +148,30 @@ function CutIntoBands({ variable, source }: { variable: Variable; source: Variab
 	const { tell } = useToasts();
 	const histogram = useHistogram(source, true).data;
 	const [cuts, setCuts] = useState<number[] | null>(null);
-	if (!histogram) return <Loading what="the histogram" />;
+	if (!histogram) return <Loading what={say("the histogram")} />;
 	const asNumber = (cut: unknown) => (typeof cut === "string" ? Date.parse(cut) / 86_400_000 + 719_163 : Number(cut));
 	const now = cuts ?? variable.definition?.cuts?.map(asNumber) ?? histogram.quantiles["3"] ?? [];
 	const said = now.map((cut) => (source.kind === "date" ? edgeWords(source, cut) : cut));
 	const definition: Definition = { kind: "bands", of: source.id, cuts: said };
 	const changing = variable.definition !== null;
 	return (
-		<section aria-label="Bands" className="mt-4 rounded-lg border border-line p-3">
-			<h3 className="mb-1 text-[12.8px] font-semibold">{changing ? `Bands of ${source.name}` : "Cut it into bands"}</h3>
+		<section aria-label={say("Bands")} className="mt-4 rounded-lg border border-line p-3">
+			<h3 className="mb-1 text-[12.8px] font-semibold">
+				{changing ? say("Bands of {name}", { name: source.name }) : say("Cut it into bands")}
+			</h3>
 			<Bands
 				variable={source}
 				histogram={histogram}
 				cuts={now}
 				onCuts={setCuts}
 				saving={makeVariable.isPending || changeVariable.isPending}
-				saved={changing ? "Keep these cuts" : "Make the variable"}
+				saved={changing ? say("Keep these cuts") : say("Make the variable")}
 				onSave={() =>
 					changing
-						? changeVariable.mutate({ id: variable.id, definition }, { onSuccess: () => tell("The bands are cut there now.") })
+						? changeVariable.mutate({ id: variable.id, definition }, { onSuccess: () => tell(say("The bands are cut there now.")) })
 						: makeVariable.mutate(
-								{ name: `${source.name}, bands`, of: "case", definition },
-								{ onSuccess: (made) => tell(`“${made.name}” is made; it can be compared by.`) },
+								{ name: say("{name}, bands", { name: source.name }), of: "case", definition },
+								{ onSuccess: (made) => tell(say("“{name}” is made; it can be compared by.", { name: made.name })) },
 							)
 				}
 			/>
@@ -173,16 +180,17 @@ function CutIntoBands({ variable, source }: { variable: Variable; source: Variab
 }
 
 function MadeOf({ definition, variables }: { definition: Definition; variables: Variable[] }) {
-	const name = (id: unknown) => variables.find((one) => one.id === id)?.name ?? "a variable that is gone";
+	const name = (id: unknown) => variables.find((one) => one.id === id)?.name ?? say("a variable that is gone");
 	const said = {
-		bands: () => `bands of ${name(definition.of)}`,
-		crossing: () => `${(definition.of as number[]).map(name).join(" crossed with ")}`,
-		count: () => (definition.what === "passages" ? "how many passages each has" : `how many ${definition.what} each has`),
-		cohort: () => "who is in a cohort",
+		bands: () => say("bands of {name}", { name: name(definition.of) }),
+		crossing: () => `${(definition.of as number[]).map(name).join(say(" crossed with "))}`,
+		count: () =>
+			definition.what === "passages" ? say("how many passages each has") : say("how many {what} each has", { what: definition.what }),
+		cohort: () => say("who is in a cohort"),
 	}[definition.kind]();
 	return (
 		<p className="mt-2 rounded-md bg-paper2 px-3 py-2 text-[13px]">
-			Made of other facts: <b>{said}</b>. It follows the data.
+			{phrase("Made of other facts: <b>{said}</b>. It follows the data.", { b: (inner) => <b>{inner}</b>, said })}
 		</p>
 	);
 }

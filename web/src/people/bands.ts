@@ -1,3 +1,4 @@
+import { say } from "../language/say";
 import type { Variable } from "./data";
 
 const DAY = 86_400_000;
@@ -21,9 +22,17 @@ export function edgeWords(variable: Variable, cut: number): string {
 export function bandNames(variable: Variable, cuts: number[]): string[] {
 	const said = cuts.map((cut) => edgeWords(variable, cut));
 	const dated = variable.kind === "date";
-	if (!said.length) return ["all values"];
-	const between = said.slice(1).map((high, place) => `${said[place]} to ${dated ? "before" : "under"} ${high}`);
-	return [dated ? `before ${said[0]}` : `under ${said[0]}`, ...between, dated ? `${said.at(-1)} and after` : `${said.at(-1)} and over`];
+	if (!said.length) return [say("all values")];
+	const between = said
+		.slice(1)
+		.map((high, place) =>
+			dated ? say("{said} to before {high}", { said: said[place], high }) : say("{said} to under {high}", { said: said[place], high }),
+		);
+	return [
+		dated ? say("before {said}", { said: said[0] }) : say("under {said}", { said: said[0] }),
+		...between,
+		dated ? say("{said} and after", { said: said.at(-1) }) : say("{said} and over", { said: said.at(-1) }),
+	];
 }
 
 /** How many values lie in each band; a value on a cut belongs to the band above it. */

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Shape } from "../api/client";
+import { say } from "../language/say";
 import { useMayCode } from "../project/project";
 import { type Cell, usePeopleWrites, type Variable } from "./data";
 import { REASONS } from "./kinds";
@@ -26,7 +27,7 @@ export function ValueCell(place: Place) {
 		<button
 			type="button"
 			disabled={!mayCode}
-			aria-label={`${variable.name} of ${name}: ${shown || reason}`}
+			aria-label={say("{name} of {name2}: {shown}", { name: variable.name, name2: name, shown: shown || reason })}
 			title={shown.length > 30 ? shown : undefined}
 			className={`block min-h-7 w-full truncate text-[13.4px] ${variable.kind === "number" ? "text-right" : "text-left"} ${variable.definition ? "text-quiet" : ""}`}
 			onClick={() => setEditing(true)}
@@ -54,7 +55,7 @@ function ValueEditor({ of, subject, name, cell, variable, onPaste, onDone }: Pla
 	const { setValue, setValues } = usePeopleWrites();
 	const reason = reasonOf(cell, variable);
 	const shown = shownOf(cell);
-	const label = `${variable.name} of ${name}`;
+	const label = say("{name} of {name2}", { name: variable.name, name2: name });
 	const options = variable.kind === "yes_no" ? ["yes", "no"] : variable.categories;
 	const save = (text: string, missing: Shape<"MissingReason"> | null = null) => {
 		onDone();
@@ -128,7 +129,7 @@ export function EditableText({
 				type="button"
 				disabled={disabled}
 				aria-label={label}
-				title={disabled ? undefined : "Rename"}
+				title={disabled ? undefined : say("Rename")}
 				className="min-h-7 text-left"
 				onClick={() => setEditing(true)}
 			>

@@ -1,18 +1,19 @@
 import type { Shape } from "../api/client";
+import { say } from "../language/say";
 
 type Column = Shape<"FoundColumn">;
 
 export const KINDS: { value: Column["kind"]; label: string }[] = [
-	{ value: "category", label: "Category" },
-	{ value: "ordered", label: "Ordered category" },
-	{ value: "number", label: "Number" },
-	{ value: "yes_no", label: "Yes / no" },
-	{ value: "date", label: "Date" },
-	{ value: "text", label: "Text" },
+	{ value: "category", label: say("Category") },
+	{ value: "ordered", label: say("Ordered category") },
+	{ value: "number", label: say("Number") },
+	{ value: "yes_no", label: say("Yes / no") },
+	{ value: "date", label: say("Date") },
+	{ value: "text", label: say("Text") },
 ];
 export const REASONS: { value: Column["when_empty"]; label: string }[] = [
-	{ value: "not_answered", label: "not answered" },
-	{ value: "not_asked", label: "not asked" },
-	{ value: "not_applicable", label: "not applicable" },
-	{ value: "unknown", label: "unknown" },
+	{ value: "not_answered", label: say("not answered") },
+	{ value: "not_asked", label: say("not asked") },
+	{ value: "not_applicable", label: say("not applicable") },
+	{ value: "unknown", label: say("unknown") },
 ];

@@ -1,3 +1,4 @@
+import { say } from "../language/say";
 /** Conditions on people, as the server keeps them, and what the builder does with them. */
 export type Operator = "is" | "is_not" | "at_least" | "below" | "is_missing" | "has_value";
 
@@ -71,14 +72,14 @@ export function complete(condition: Condition): boolean {
 /** Operators that make sense for a kind of variable, in words. */
 export function operatorsFor(kind: string): { value: Operator; label: string }[] {
 	const all: { value: Operator; label: string; kinds: string[] }[] = [
-		{ value: "is", label: "is", kinds: ["category", "ordered", "yes_no", "text"] },
-		{ value: "is_not", label: "is not", kinds: ["category", "ordered", "yes_no", "text"] },
-		{ value: "at_least", label: "is at least", kinds: ["number"] },
-		{ value: "below", label: "is below", kinds: ["number"] },
-		{ value: "at_least", label: "is on or after", kinds: ["date"] },
-		{ value: "below", label: "is before", kinds: ["date"] },
-		{ value: "has_value", label: "is known", kinds: [] },
-		{ value: "is_missing", label: "is missing", kinds: [] },
+		{ value: "is", label: say("is"), kinds: ["category", "ordered", "yes_no", "text"] },
+		{ value: "is_not", label: say("is not"), kinds: ["category", "ordered", "yes_no", "text"] },
+		{ value: "at_least", label: say("is at least"), kinds: ["number"] },
+		{ value: "below", label: say("is below"), kinds: ["number"] },
+		{ value: "at_least", label: say("is on or after"), kinds: ["date"] },
+		{ value: "below", label: say("is before"), kinds: ["date"] },
+		{ value: "has_value", label: say("is known"), kinds: [] },
+		{ value: "is_missing", label: say("is missing"), kinds: [] },
 	];
 	return all.filter((one) => one.kinds.length === 0 || one.kinds.includes(kind)).map(({ value, label }) => ({ value, label }));
 }

@@ -1,5 +1,6 @@
 import { useEffect, useMemo, useRef } from "react";
 import { ApiError } from "../api/client";
+import { say } from "../language/say";
 import { useStable } from "../ui/stable";
 import { useToasts } from "../ui/toasts";
 import { useProject } from "./project";
@@ -35,7 +36,7 @@ export function Sender({ put }: { put: (next: Waiting) => Promise<void> }) {
 			await put(next);
 		} catch (error) {
 			if (worthAnotherTry(error)) return false;
-			warn(`${(error as Error).message} The codes on “${next.said}” were not put.`);
+			warn(say("{message} The codes on “{said}” were not put.", { message: (error as Error).message, said: next.said }));
 		}
 		const { waiting, lost } = nowWaiting();
 		const left = waiting.filter((one) => one.key !== next.key);

@@ -2,6 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { createContext, useContext, useEffect, useRef, useState } from "react";
 import { api, type Shape, take } from "../api/client";
 import { movesTold } from "../api/written";
+import { say } from "../language/say";
 import { useToasts } from "../ui/toasts";
 import { reads } from "./reads";
 import { works } from "./roles";
@@ -101,7 +102,9 @@ export function useUndo() {
 	const takenBack = async () => {
 		await settled(id, account);
 		const last = takeBackLast(id, account);
-		return last ? { summary: `the codes on “${last.said}”`, job: null } : take(api.POST("/api/projects/{project_id}/undo", path));
+		return last
+			? { summary: say("the codes on “{said}”", { said: last.said }), job: null }
+			: take(api.POST("/api/projects/{project_id}/undo", path));
 	};
 	const doneAgain = async () => {
 		await settled(id, account);
@@ -111,8 +114,8 @@ export function useUndo() {
 		if (turned.job) setJobId(turned.job.id);
 		else tell(turned.summary ? `${done}: ${turned.summary}` : nothing);
 	};
-	const undo = useWrite(takenBack, { onSuccess: said("Taken back", "There is nothing of yours to take back.") });
-	const redo = useWrite(doneAgain, { onSuccess: said("Done again", "There is nothing to do again.") });
+	const undo = useWrite(takenBack, { onSuccess: said(say("Taken back"), say("There is nothing of yours to take back.")) });
+	const redo = useWrite(doneAgain, { onSuccess: said(say("Done again"), say("There is nothing to do again.")) });
 	return { undo, redo };
 }
 
@@ -120,5 +123,5 @@ export function useUndo() {
 export function useTellGone() {
 	const { tell } = useToasts();
 	const { undo } = useUndo();
-	return (said: string) => tell(`${said}.`, { label: "Undo", act: () => undo.mutate(undefined) });
+	return (said: string) => tell(`${said}.`, { label: say("Undo"), act: () => undo.mutate(undefined) });
 }

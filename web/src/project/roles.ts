@@ -1,12 +1,13 @@
 import type { Shape } from "../api/client";
+import { say } from "../language/say";
 
 export type Role = Shape<"RoleOfMember">;
 
 /** What each role may, from most to least. */
 export const ROLES: { value: Role; label: string; hint: string }[] = [
-	{ value: "owner", label: "owner", hint: "Works, says who may, and may delete the project" },
-	{ value: "coder", label: "coder", hint: "Brings in, links, codes, compares" },
-	{ value: "viewer", label: "viewer", hint: "Reads and compares, changes nothing" },
+	{ value: "owner", label: say("owner"), hint: say("Works, says who may, and may delete the project") },
+	{ value: "coder", label: say("coder"), hint: say("Brings in, links, codes, compares") },
+	{ value: "viewer", label: say("viewer"), hint: say("Reads and compares, changes nothing") },
 ];
 
 /** What whoever is invited is offered first. */

@@ -5,13 +5,13 @@ import type { Question } from "../compare/spec";
 import { DigestBox } from "../evidence/DigestBox";
 import { digestOf, useDigests } from "../evidence/data";
 import { Passage } from "../evidence/Passage";
+import { phrase, say } from "../language/say";
 import { useRoster } from "../people/data";
 import { useAddress, useTyped } from "../project/address";
 import { among, usePlay } from "../project/play";
 import { useProject } from "../project/project";
 import { scopeRequest, useScope } from "../project/scope";
 import { Empty, Loading, Problem } from "../ui/Empty";
-import { counted, number } from "../ui/words";
 import { ReportPages } from "./ReportPages";
 
 /** Digests in a grid: people down, themes across; the passages stand beside the writing. */
@@ -41,17 +41,20 @@ export function DigestsPage() {
 	};
 	const result = useComparison(people.length && themes?.length ? question : null);
 	if (result.error) return <Problem error={result.error} />;
-	if (!themes || !cases) return <Loading what="the digests" />;
+	if (!themes || !cases) return <Loading what={say("the digests")} />;
 	if (!themes.length)
 		return (
 			<div className="px-4.5 py-3.5">
 				<ReportPages />
-				<Empty title="Digests stand where people and themes cross">
+				<Empty title={say("Digests stand where people and themes cross")}>
 					<p>
-						No theme is made yet.{" "}
-						<Link className="font-semibold text-spruce underline" to={`/projects/${id}/code/themes`}>
-							Make a theme of some codes
-						</Link>
+						{phrase("No theme is made yet. <link>Make a theme of some codes</link>", {
+							link: (inner) => (
+								<Link className="font-semibold text-spruce underline" to={`/projects/${id}/code/themes`}>
+									{inner}
+								</Link>
+							),
+						})}
 					</p>
 				</Empty>
 			</div>
@@ -74,14 +77,17 @@ export function DigestsPage() {
 				<div className="mb-2 flex flex-wrap items-center gap-x-4 gap-y-1">
 					<ReportPages />
 					<input
-						aria-label={`Find ${case_many}`}
-						placeholder={`Find a ${case_one}`}
+						aria-label={say("Find {many}", { many: case_many })}
+						placeholder={say("Find a {one}", { one: case_one })}
 						className="field ml-4 w-44"
 						value={words}
 						onChange={(event) => setWords(event.target.value)}
 					/>
 					<span className="quiet-line">
-						{counted(written, "digest")} of {number(shown.length * themes.length)} crossings
+						{say("{digests, plural, one {# digest} other {# digests}} of {shown, number} crossings", {
+							digests: written,
+							shown: shown.length * themes.length,
+						})}
 					</span>
 				</div>
 				<div className="max-h-[calc(100vh-170px)] w-fit max-w-full pane rounded-lg border border-line bg-card">
@@ -113,12 +119,14 @@ export function DigestsPage() {
 											>
 												<button
 													type="button"
-													aria-label={`${one.identifier}, ${of.name}: ${held ? "a digest" : "no digest"}, ${counted(passages, "passage")}`}
+													aria-label={`${one.identifier}, ${of.name}: ${held ? say("a digest") : say("no digest")}, ${say("{passages, plural, one {# passage} other {# passages}}", { passages })}`}
 													className="block h-full min-h-8 w-full px-2 py-1 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]"
 													onClick={() => change({ open: `${one.id}~${of.id}` })}
 												>
 													{held && <span className="line-clamp-3 max-w-64 leading-snug">{held.text}</span>}
-													<span className="text-[11.8px] text-quiet">{passages ? counted(passages, "passage") : "·"}</span>
+													<span className="text-[11.8px] text-quiet">
+														{passages ? say("{passages, plural, one {# passage} other {# passages}}", { passages }) : "·"}
+													</span>
 												</button>
 											</td>
 										);
@@ -160,20 +168,27 @@ function Beside({ question, row, group, person, theme, onClose }: BesideProps) {
 	const found = useEvidence(question, { row, group, left_out: null }, 200);
 	const passages = found.data?.persons.flatMap((one) => one.passages) ?? [];
 	return (
-		<aside aria-label="Digest" className="flex min-h-0 flex-col border-l border-line bg-card">
+		<aside aria-label={say("Digest")} className="flex min-h-0 flex-col border-l border-line bg-card">
 			<div className="mb-2 flex items-start border-b border-line px-4 py-3">
 				<h2>
 					{person.identifier} · {theme.name}
 				</h2>
-				<button type="button" aria-label="Close" className="ml-auto text-lg leading-none text-quiet hover:text-ink" onClick={onClose}>
+				<button
+					type="button"
+					aria-label={say("Close")}
+					className="ml-auto text-lg leading-none text-quiet hover:text-ink"
+					onClick={onClose}
+				>
 					×
 				</button>
 			</div>
 			<DigestBox person={person.id} identifier={person.identifier} of={{ theme: theme.id }} />
 			<div className="flex-1 space-y-3 pane px-4 pt-2 pb-4">
 				{found.error && <Problem error={found.error} />}
-				{found.isPending && <Loading what="the passages" />}
-				{found.data && passages.length === 0 && <p className="quiet-line">{person.identifier} has no passage of this theme.</p>}
+				{found.isPending && <Loading what={say("the passages")} />}
+				{found.data && passages.length === 0 && (
+					<p className="quiet-line">{say("{identifier} has no passage of this theme.", { identifier: person.identifier })}</p>
+				)}
 				{passages.map((passage) => (
 					<Passage key={passage.id} passage={passage} />
 				))}

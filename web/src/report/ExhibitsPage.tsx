@@ -3,13 +3,13 @@ import { Link, useNavigate, useParams } from "react-router";
 import { useThemes } from "../coding/overview";
 import { useExhibit, useExhibits, useExhibitWrites } from "../evidence/data";
 import { NewExhibit } from "../evidence/ExhibitMenu";
+import { phrase, say } from "../language/say";
 import { useGonePlace } from "../project/places";
 import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
-import { counted } from "../ui/words";
 import { PieceCard } from "./PieceCard";
 import { ReportPages } from "./ReportPages";
 
@@ -23,7 +23,7 @@ export function ExhibitsPage() {
 	const [making, setMaking] = useState(false);
 	useGonePlace(named !== null && list.data?.every((one) => one.id !== named) === true);
 	if (list.error) return <Problem error={list.error} />;
-	if (!list.data) return <Loading what="the exhibits" />;
+	if (!list.data) return <Loading what={say("the exhibits")} />;
 	const chosen = named === null ? list.data[0] : list.data.find((one) => one.id === named);
 	const made = (exhibit?: number) => {
 		setMaking(false);
@@ -35,23 +35,29 @@ export function ExhibitsPage() {
 				<ReportPages />
 				{mayCode && (
 					<span className="ml-auto">
-						<Button onClick={() => setMaking(true)}>New exhibit</Button>
+						<Button onClick={() => setMaking(true)}>{say("New exhibit")}</Button>
 					</span>
 				)}
 			</div>
 			{making && <NewExhibit passages={[]} query={undefined} onClose={made} />}
 			{list.data.length === 0 ? (
-				<Empty title="No exhibit yet">
+				<Empty title={say("No exhibit yet")}>
 					<p>
-						An exhibit is a choice of passages for an audience. Wherever passages are read, “Exhibit” puts one in.{" "}
-						<Link className="font-semibold text-spruce underline" to={`/projects/${id}/compare`}>
-							Compare, and open a number
-						</Link>
+						{phrase(
+							"An exhibit is a choice of passages for an audience. Wherever passages are read, “Exhibit” puts one in. <link>Compare, and open a number</link>",
+							{
+								link: (inner) => (
+									<Link className="font-semibold text-spruce underline" to={`/projects/${id}/compare`}>
+										{inner}
+									</Link>
+								),
+							},
+						)}
 					</p>
 				</Empty>
 			) : (
 				<div className="mt-3 grid cols-[230px_minmax(0,1fr)] gap-5">
-					<ul aria-label="Exhibits">
+					<ul aria-label={say("Exhibits")}>
 						{list.data.map((one) => (
 							<li key={one.id} className="border-b border-line2">
 								<Link
@@ -61,8 +67,8 @@ export function ExhibitsPage() {
 								>
 									<b className="font-semibold">{one.name}</b>
 									<span className="block text-[12.6px] text-quiet">
-										{counted(one.size, "passage")}
-										{one.audience && `, for ${one.audience}`}
+										{say("{passages, plural, one {# passage} other {# passages}}", { passages: one.size })}
+										{one.audience && say(", for {audience}", { audience: one.audience })}
 									</span>
 								</Link>
 							</li>
@@ -71,7 +77,7 @@ export function ExhibitsPage() {
 					{chosen ? (
 						<One key={chosen.id} id={chosen.id} />
 					) : (
-						<p className="quiet-line">This exhibit isn’t here any more; somebody has deleted it.</p>
+						<p className="quiet-line">{say("This exhibit isn’t here any more; somebody has deleted it.")}</p>
 					)}
 				</div>
 			)}
@@ -88,7 +94,7 @@ function One({ id }: { id: number }) {
 	const { change, remove } = useExhibitWrites();
 	const { tell } = useToasts();
 	if (found.error) return <Problem error={found.error} />;
-	if (!found.data) return <Loading what="the exhibit" />;
+	if (!found.data) return <Loading what={say("the exhibit")} />;
 	const { name, audience, question, pieces } = found.data;
 	const order = pieces.map((one) => one.id);
 	const move = (at: number, to: number) => {
@@ -97,7 +103,7 @@ function One({ id }: { id: number }) {
 		change.mutate({ exhibit_id: id, pieces: next });
 	};
 	const removed = () => {
-		tell(`“${name}” is deleted. Ctrl Z brings it back.`);
+		tell(say("“{name}” is deleted. Ctrl Z brings it back.", { name }));
 		void navigate(`/projects/${project.id}/report`);
 	};
 	return (
@@ -106,7 +112,7 @@ function One({ id }: { id: number }) {
 				{mayCode ? (
 					<Line
 						key={name}
-						label="Name of the exhibit"
+						label={say("Name of the exhibit")}
 						value={name}
 						look="font-serif text-[19px] font-semibold w-80"
 						onKeep={(next) => change.mutate({ exhibit_id: id, name: next })}
@@ -115,7 +121,7 @@ function One({ id }: { id: number }) {
 					<h2 className="title text-[19px]!">{name}</h2>
 				)}
 				<span className="ml-auto flex items-baseline gap-2 text-[13px] text-quiet">
-					Take it out as
+					{say("Take it out as")}
 					{["docx", "md"].map((ending) => (
 						<a
 							key={ending}
@@ -127,29 +133,29 @@ function One({ id }: { id: number }) {
 						</a>
 					))}
 				</span>
-				{mayCode && <Button onClick={() => remove.mutate(id, { onSuccess: removed })}>Delete</Button>}
+				{mayCode && <Button onClick={() => remove.mutate(id, { onSuccess: removed })}>{say("Delete")}</Button>}
 			</div>
 			<p className="mt-1 mb-3 flex flex-wrap items-center gap-1 text-[13.4px] text-quiet">
-				For
+				{say("For")}
 				{mayCode ? (
 					<Line
 						key={audience}
-						label="For whom"
+						label={say("For whom")}
 						value={audience}
 						look="min-w-24 max-w-96 [field-sizing:content]"
-						empty="whom?"
+						empty={say("whom?")}
 						onKeep={(next) => change.mutate({ exhibit_id: id, audience: next })}
 					/>
 				) : (
-					audience || "nobody named"
+					audience || say("nobody named")
 				)}
-				· answers
+				{say("· answers")}
 				<Choice
 					as="small"
-					name="Research question"
+					name={say("Research question")}
 					value={question ?? 0}
 					disabled={!mayCode}
-					options={[{ value: 0, label: "no question" }, ...questions.map((one) => ({ value: one.id, label: one.text }))]}
+					options={[{ value: 0, label: say("no question") }, ...questions.map((one) => ({ value: one.id, label: one.text }))]}
 					onChange={(next) => change.mutate({ exhibit_id: id, question: next || null })}
 				/>
 			</p>
@@ -165,7 +171,9 @@ function One({ id }: { id: number }) {
 					/>
 				))}
 			</ol>
-			{pieces.length === 0 && <p className="quiet-line">Nothing is shown yet. Wherever passages are read, “Exhibit” puts one in.</p>}
+			{pieces.length === 0 && (
+				<p className="quiet-line">{say("Nothing is shown yet. Wherever passages are read, “Exhibit” puts one in.")}</p>
+			)}
 		</section>
 	);
 }

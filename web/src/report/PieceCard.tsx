@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { type Piece, useExhibitWrites } from "../evidence/data";
 import { Quoted } from "../evidence/Quoted";
+import { say } from "../language/say";
 import { useMayCode, useProject } from "../project/project";
 import { languageOf } from "../ui/language";
 import { stepped } from "./trim";
@@ -35,9 +36,9 @@ export function PieceCard({ exhibit, piece, number, onUp, onDown }: Props) {
 				<span className="quiet-line">{number}</span>
 				{mayCode ? (
 					<input
-						aria-label={`Caption of passage ${number}`}
+						aria-label={say("Caption of passage {number}", { number })}
 						className="min-w-0 flex-1 rounded-md border border-transparent px-1 font-semibold hover:border-line focus:border-line"
-						placeholder="A caption"
+						placeholder={say("A caption")}
 						value={caption}
 						onChange={(event) => setCaption(event.target.value)}
 						onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
@@ -48,13 +49,30 @@ export function PieceCard({ exhibit, piece, number, onUp, onDown }: Props) {
 				)}
 				{mayCode && (
 					<span className="flex gap-1">
-						<button type="button" aria-label={`Passage ${number} one place up`} className={SMALL} disabled={!onUp} onClick={onUp}>
+						<button
+							type="button"
+							aria-label={say("Passage {number} one place up", { number })}
+							className={SMALL}
+							disabled={!onUp}
+							onClick={onUp}
+						>
 							↑
 						</button>
-						<button type="button" aria-label={`Passage ${number} one place down`} className={SMALL} disabled={!onDown} onClick={onDown}>
+						<button
+							type="button"
+							aria-label={say("Passage {number} one place down", { number })}
+							className={SMALL}
+							disabled={!onDown}
+							onClick={onDown}
+						>
 							↓
 						</button>
-						<button type="button" aria-label={`Take passage ${number} out`} className={SMALL} onClick={() => takeOut.mutate(key)}>
+						<button
+							type="button"
+							aria-label={say("Take passage {number} out", { number })}
+							className={SMALL}
+							onClick={() => takeOut.mutate(key)}
+						>
 							×
 						</button>
 					</span>
@@ -69,21 +87,21 @@ export function PieceCard({ exhibit, piece, number, onUp, onDown }: Props) {
 			</blockquote>
 			<div className="flex flex-col items-start gap-y-1 text-[12.4px] text-quiet">
 				<span>
-					<b className="font-semibold text-ink">{piece.people.map((one) => one.identifier).join(", ") || "Nobody linked"}</b>
+					<b className="font-semibold text-ink">{piece.people.map((one) => one.identifier).join(", ") || say("Nobody linked")}</b>
 					{piece.people.map((one) => one.facts.map((fact) => ` · ${fact.text}`).join(""))} · {passage.title}
 				</span>
 				<Link className="font-semibold text-spruce hover:underline" to={`/projects/${id}/code/${passage.document}?passage=${passage.id}`}>
-					Open in document
+					{say("Open in document")}
 				</Link>
 				{mayCode && text && (
 					<span className="flex items-center gap-1">
-						Trim
+						{say("Trim")}
 						{(["start", "end"] as const).map((end) => (
 							<span key={end} className="flex gap-0.5">
 								<button
 									type="button"
-									aria-label={`A word less at the ${end}`}
-									title={`A word less at the ${end}`}
+									aria-label={say("A word less at the {end}", { end })}
+									title={say("A word less at the {end}", { end })}
 									className={SMALL}
 									onClick={() => trim(end, 1)}
 								>
@@ -91,8 +109,8 @@ export function PieceCard({ exhibit, piece, number, onUp, onDown }: Props) {
 								</button>
 								<button
 									type="button"
-									aria-label={`A word back at the ${end}`}
-									title={`A word back at the ${end}`}
+									aria-label={say("A word back at the {end}", { end })}
+									title={say("A word back at the {end}", { end })}
 									className={SMALL}
 									disabled={end === "start" ? !piece.cut_start : !piece.cut_end}
 									onClick={() => trim(end, -1)}

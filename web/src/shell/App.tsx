@@ -5,6 +5,7 @@ import { Invitation } from "../accounts/Invitation";
 import { Mailbox } from "../accounts/Mailbox";
 import { Forgotten, NewPassword } from "../accounts/Passwords";
 import { SignIn } from "../accounts/SignIn";
+import { say } from "../language/say";
 import { useSession } from "../project/session";
 import { Loading, Problem } from "../ui/Empty";
 import { Hints } from "../ui/Hints";
@@ -50,7 +51,7 @@ function Page() {
 			</Routes>
 		);
 	return (
-		<Suspense fallback={<Loading what="the page" />}>
+		<Suspense fallback={<Loading what={say("the page")} />}>
 			<Routes>
 				{outside}
 				<Route index element={<Projects />} />

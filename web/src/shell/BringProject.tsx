@@ -2,10 +2,11 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { api, type Shape, sendWithProgress, take } from "../api/client";
+import { phrase, say } from "../language/say";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Modal } from "../ui/Modal";
-import { counted, moment, number } from "../ui/words";
+import { counted, moment } from "../ui/words";
 
 type Arrived = Shape<"ArrivedOut">;
 type Somebody = Shape<"SomebodyOut">;
@@ -20,7 +21,7 @@ export function BringProject({ onClose }: { onClose: () => void }) {
 		onClose();
 	};
 	return (
-		<Modal title="Bring in a project" onClose={letGo} wide>
+		<Modal title={say("Bring in a project")} onClose={letGo} wide>
 			{job !== null ? (
 				<UnderWay job={job} onClose={onClose} onAgain={() => setJob(null)} />
 			) : arrived ? (
@@ -45,12 +46,15 @@ function Choose({ onArrived }: { onArrived: (file: Arrived) => void }) {
 	return (
 		<div className="space-y-3">
 			<p>
-				Choose the .zip that was made with <i>Take the project out</i> (under Members). It is looked into first; nothing is made yet.
+				{phrase(
+					"Choose the .zip that was made with <i>Take the project out</i> (under Members). It is looked into first; nothing is made yet.",
+					{ i: (inner) => <i>{inner}</i> },
+				)}
 			</p>
 			<input
 				type="file"
 				accept=".zip,application/zip"
-				aria-label="File of a project"
+				aria-label={say("File of a project")}
 				disabled={upload.isPending}
 				className="field w-full"
 				onChange={(event) => {
@@ -61,7 +65,7 @@ function Choose({ onArrived }: { onArrived: (file: Arrived) => void }) {
 			/>
 			{upload.isPending && (
 				<p role="status" className="quiet-line">
-					{sent < 1 ? `Sending: ${Math.round(sent * 100)} %` : "Looking into it …"}
+					{sent < 1 ? say("Sending: {sent} %", { sent: Math.round(sent * 100) }) : say("Looking into it …")}
 				</p>
 			)}
 			{upload.error && (
@@ -94,31 +98,38 @@ function LookedInto({ file, onStarted, onOther }: { file: Arrived; onStarted: (j
 			<div>
 				<p className="font-serif text-xl font-semibold">{file.name}</p>
 				<p className="quiet-line">
-					Taken out on {moment(file.made_at)} · {number(Math.max(1, Math.round(file.size / 1024 ** 2)))} MB
+					{say("Taken out on {made_at} · {n, number} MB", {
+						made_at: moment(file.made_at),
+						n: Math.max(1, Math.round(file.size / 1024 ** 2)),
+					})}
 				</p>
 				<p className="mt-1">
 					{[
-						counted(counts.documents, "document"),
+						say("{documents, plural, one {# document} other {# documents}}", { documents: counts.documents }),
 						counted(counts.cases, file.case_one, file.case_many),
-						counted(counts.codes, "code"),
-						counted(counts.codings, "coding"),
-						counted(counts.memos, "memo"),
-						counted(counts.comparisons, "kept comparison"),
-						counted(counts.frozen, "frozen result"),
-						counted(counts.exhibits, "exhibit"),
+						say("{codes, plural, one {# code} other {# codes}}", { codes: counts.codes }),
+						say("{codings, plural, one {# coding} other {# codings}}", { codings: counts.codings }),
+						say("{memos, plural, one {# memo} other {# memos}}", { memos: counts.memos }),
+						say("{kept, plural, one {# kept comparison} other {# kept comparisons}}", { kept: counts.comparisons }),
+						say("{frozen, plural, one {# frozen result} other {# frozen results}}", { frozen: counts.frozen }),
+						say("{exhibits, plural, one {# exhibit} other {# exhibits}}", { exhibits: counts.exhibits }),
 					].join(" · ")}
 				</p>
 				{file.missing > 0 && (
 					<p className="mt-1 text-danger">
-						{counted(file.missing, "picture or recording", "pictures or recordings")} had been lost already when it was made.
+						{say(
+							"{pictures, plural, one {# picture or recording} other {# pictures or recordings}} had been lost already when it was made.",
+							{ pictures: file.missing },
+						)}
 					</p>
 				)}
 			</div>
 			<section aria-labelledby="who-is-who">
-				<h2 id="who-is-who">Who is who here</h2>
+				<h2 id="who-is-who">{say("Who is who here")}</h2>
 				<p className="quiet-line">
-					You become an owner. Whoever has an account here becomes a member with the role they had; of others only the name stands at what
-					they wrote and coded.
+					{say(
+						"You become an owner. Whoever has an account here becomes a member with the role they had; of others only the name stands at what they wrote and coded.",
+					)}
 				</p>
 				<ul className="mt-2 rounded-lg border border-line">
 					{file.people.map((one) => (
@@ -134,7 +145,7 @@ function LookedInto({ file, onStarted, onOther }: { file: Arrived; onStarted: (j
 			{file.trail && (
 				<label className="flex items-start gap-2">
 					<input type="checkbox" className="mt-1 accent-spruce" checked={trail} onChange={(event) => setTrail(event.target.checked)} />
-					<span>With the trail of who did what when, so that undo goes on working</span>
+					<span>{say("With the trail of who did what when, so that undo goes on working")}</span>
 				</label>
 			)}
 			{start.error && (
@@ -144,9 +155,9 @@ function LookedInto({ file, onStarted, onOther }: { file: Arrived; onStarted: (j
 			)}
 			<div className="flex gap-2">
 				<Button look="main" disabled={start.isPending} onClick={() => start.mutate()}>
-					Bring it in
+					{say("Bring it in")}
 				</Button>
-				<Button onClick={onOther}>Another file</Button>
+				<Button onClick={onOther}>{say("Another file")}</Button>
 			</div>
 		</div>
 	);
@@ -160,20 +171,25 @@ function withOneMe(chosen: Record<number, Becomes>, id: number, becomes: Becomes
 
 function Person({ one, value, onChange }: { one: Somebody; value: Becomes; onChange: (becomes: Becomes) => void }) {
 	const options = [
-		{ value: "name" as const, label: "the name only" },
+		{ value: "name" as const, label: say("the name only") },
 		...(one.here && !one.me
-			? [{ value: "account" as const, label: `${one.here.display_name}, who signs in as ${one.here.username}` }]
+			? [
+					{
+						value: "account" as const,
+						label: say("{display_name}, who signs in as {username}", { display_name: one.here.display_name, username: one.here.username }),
+					},
+				]
 			: []),
-		{ value: "me" as const, label: "that’s me" },
+		{ value: "me" as const, label: say("that’s me") },
 	];
 	return (
 		<li className="flex items-center gap-3 border-b border-line2 px-3 py-1.5 last:border-0">
 			<span className="font-semibold">{one.name}</span>
 			<span className="quiet-line">
-				{one.username} · {one.role ?? "not a member any more"}
+				{one.username} · {one.role ?? say("not a member any more")}
 			</span>
 			<span className="ml-auto w-72">
-				<Choice name={`Who ${one.name} is here`} value={value} options={options} onChange={onChange} />
+				<Choice name={say("Who {name} is here", { name: one.name })} value={value} options={options} onChange={onChange} />
 			</span>
 		</li>
 	);
@@ -204,20 +220,20 @@ function UnderWay({ job, onClose, onAgain }: { job: number; onClose: () => void;
 				<p role="alert" className={found.state === "failed" ? "text-danger" : ""}>
 					{found.message}
 				</p>
-				<Button onClick={onAgain}>Back</Button>
+				<Button onClick={onAgain}>{say("Back")}</Button>
 			</div>
 		);
 	return (
 		<div className="space-y-3">
-			<p role="status">{found?.message || "Waiting for its turn …"}</p>
+			<p role="status">{found?.message || say("Waiting for its turn …")}</p>
 			<progress
 				className="h-2 w-full accent-spruce"
 				max={found?.total || 1}
 				value={found?.done ?? 0}
-				aria-label="Bringing in the project"
+				aria-label={say("Bringing in the project")}
 			/>
 			<Button disabled={cancel.isPending} onClick={() => cancel.mutate()}>
-				Cancel
+				{say("Cancel")}
 			</Button>
 		</div>
 	);

@@ -2,7 +2,7 @@ import { onlineManager, useQueryClient } from "@tanstack/react-query";
 import { CloudOff, Hourglass } from "lucide-react";
 import { useEffect, useRef, useSyncExternalStore } from "react";
 import { lineNow, onLine } from "../api/line";
-import { counted } from "../ui/words";
+import { say } from "../language/say";
 
 /** Said on every page while the server lets wait or doesn’t answer: what that means for what is done, and that it goes on
  * by itself. `waiting`: codings kept in this browser until they can be sent. */
@@ -27,13 +27,17 @@ export function Connection({ waiting = 0 }: { waiting?: number }) {
 				<Hourglass size={15} className="shrink-0 text-apricot-deep" aria-hidden="true" />
 			)}
 			<span>
-				{waiting > 0 && <b className="font-semibold">{counted(waiting, "coding")} not saved yet. </b>}
-				{gone && "The server doesn’t answer. "}
+				{waiting > 0 && (
+					<b className="font-semibold">
+						{say("{codings, plural, one {# coding} other {# codings}} not saved yet. ", { codings: waiting })}
+					</b>
+				)}
+				{gone && say("The server doesn’t answer. ")}
 				{waiting > 0
-					? "They are kept in this browser and sent as soon as it does; go on coding."
+					? say("They are kept in this browser and sent as soon as it does; go on coding.")
 					: gone
-						? "What is on the screen stays; what else is asked for comes as soon as it does. Nothing needs to be pressed."
-						: "The server takes its time. What was asked for comes as soon as it is there."}
+						? say("What is on the screen stays; what else is asked for comes as soon as it does. Nothing needs to be pressed.")
+						: say("The server takes its time. What was asked for comes as soon as it is there.")}
 			</span>
 		</p>
 	);

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { useCodebook } from "../codes/data";
 import { useDocuments } from "../gather/data";
+import { phrase, say } from "../language/say";
 import { useRoster } from "../people/data";
 import { useProject } from "../project/project";
 import { useFocusBack } from "../ui/focusBack";
@@ -34,7 +35,7 @@ export function FindAnything() {
 				onClick={() => setOpen(true)}
 				className="flex w-40 items-center justify-between rounded-md border border-line bg-paper px-2.5 py-1 text-quiet hover:border-quiet"
 			>
-				Find anything <kbd>Ctrl K</kbd>
+				{phrase("Find anything <key>Ctrl K</key>", { key: (inner) => <kbd>{inner}</kbd> })}
 			</button>
 			{open && <Finder onClose={() => setOpen(false)} />}
 		</>
@@ -48,7 +49,7 @@ function Finder({ onClose }: { onClose: () => void }) {
 	const field = useRef<HTMLInputElement>(null);
 	useFocusBack();
 	return (
-		<Dialog open onClose={onClose} initialFocus={field} aria-label="Find anything" className="relative z-50 focus:outline-none">
+		<Dialog open onClose={onClose} initialFocus={field} aria-label={say("Find anything")} className="relative z-50 focus:outline-none">
 			<div className="fixed inset-0 bg-veil" aria-hidden="true" />
 			<div className="fixed inset-0 flex items-start justify-center p-6 pt-[12vh]">
 				<DialogPanel className="w-full max-w-lg rounded-lg border border-line bg-card p-2 shadow-xl">
@@ -61,8 +62,8 @@ function Finder({ onClose }: { onClose: () => void }) {
 					>
 						<ComboboxInput
 							ref={field}
-							aria-label="Find anything"
-							placeholder="A document, a person, a code …"
+							aria-label={say("Find anything")}
+							placeholder={say("A document, a person, a code …")}
 							className="w-full rounded-md px-3 py-2 text-base focus:outline-none"
 							onChange={(event) => setWords(event.target.value)}
 							// One Esc for the list and the dialog: here they are one thing.
@@ -80,7 +81,7 @@ function Finder({ onClose }: { onClose: () => void }) {
 								</ComboboxOption>
 							))}
 							{found.rows.length === 0 && (
-								<p className="px-3 py-2 quiet-line">{found.complete ? "Nothing here is called that." : "Looking …"}</p>
+								<p className="px-3 py-2 quiet-line">{found.complete ? say("Nothing here is called that.") : say("Looking …")}</p>
 							)}
 						</ComboboxOptions>
 					</Combobox>
@@ -99,9 +100,9 @@ function useFound(words: string): { rows: Found[]; complete: boolean } {
 	return useMemo(() => {
 		const home = `/projects/${project.id}`;
 		const all: Found[] = [
-			{ key: "bring", kind: "go to", name: "Bring in files", to: `${home}/gather/bring-in` },
-			{ key: "members", kind: "go to", name: "Members", to: `${home}/members` },
-			{ key: "history", kind: "go to", name: "What was done", to: `${home}/history` },
+			{ key: "bring", kind: "go to", name: say("Bring in files"), to: `${home}/gather/bring-in` },
+			{ key: "members", kind: "go to", name: say("Members"), to: `${home}/members` },
+			{ key: "history", kind: "go to", name: say("What was done"), to: `${home}/history` },
 			...(documents ?? []).map((row) => ({
 				key: `d${row.id}`,
 				kind: "document",

@@ -1,5 +1,6 @@
 import { Check, X } from "lucide-react";
 import { Link } from "react-router";
+import { say } from "../language/say";
 import { useHere } from "../project/here";
 import { useMayCode, useProject, useStatus } from "../project/project";
 
@@ -11,26 +12,26 @@ export function FirstSteps() {
 	const [away, setAway] = useHere(`first steps ${id}`, false);
 	if (!mayCode || !status || away) return null;
 	const steps = [
-		{ said: "Bring in transcripts", to: "gather/bring-in", done: status.documents > 0 },
-		{ said: `Bring in the sheet of ${case_many}`, to: "gather/bring-in", done: status.cases > 0 },
-		{ said: `Link speakers to ${case_many}`, to: "people?tab=check", done: status.linked_cases > 0 },
-		{ said: "Code passages", to: "code", done: status.codings > 0 },
-		{ said: "Compare groups, and keep what you find", to: "compare", done: status.comparisons > 0 },
+		{ said: say("Bring in transcripts"), to: "gather/bring-in", done: status.documents > 0 },
+		{ said: say("Bring in the sheet of {many}", { many: case_many }), to: "gather/bring-in", done: status.cases > 0 },
+		{ said: say("Link speakers to {many}", { many: case_many }), to: "people?tab=check", done: status.linked_cases > 0 },
+		{ said: say("Code passages"), to: "code", done: status.codings > 0 },
+		{ said: say("Compare groups, and keep what you find"), to: "compare", done: status.comparisons > 0 },
 	];
 	const next = steps.findIndex((step) => !step.done);
 	if (next < 0) return null;
 	return (
 		<nav
-			aria-label="To a first comparison"
+			aria-label={say("To a first comparison")}
 			className="flex shrink-0 flex-wrap items-center gap-x-4 gap-y-0.5 border-b border-line bg-spruce-soft px-4.5 py-1 text-[13px] print:hidden"
 		>
-			<b className="font-semibold">First steps</b>
+			<b className="font-semibold">{say("First steps")}</b>
 			<ol className="flex flex-wrap gap-x-4 gap-y-0.5">
 				{steps.map((step, place) => (
 					<li key={step.said} className="flex items-center gap-1">
 						{step.done ? (
 							<>
-								<Check size={13} className="text-spruce" aria-label="done:" role="img" />
+								<Check size={13} className="text-spruce" aria-label={say("done:")} role="img" />
 								<span className="text-quiet">{step.said}</span>
 							</>
 						) : (
@@ -52,8 +53,8 @@ export function FirstSteps() {
 			</ol>
 			<button
 				type="button"
-				aria-label="Send the first steps away"
-				title="They come back with another visit"
+				aria-label={say("Send the first steps away")}
+				title={say("They come back with another visit")}
 				className="ml-auto rounded p-1 text-quiet hover:text-ink"
 				onClick={() => setAway(true)}
 			>

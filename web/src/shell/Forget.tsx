@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import { api, type Shape, take } from "../api/client";
 import { useDocuments } from "../gather/data";
+import { phrase, say } from "../language/say";
 import { useRoster } from "../people/data";
 import { useProject, useWrite } from "../project/project";
 import { Button } from "../ui/Button";
@@ -9,7 +10,7 @@ import { Modal } from "../ui/Modal";
 import { useRefused } from "../ui/refused";
 import { Segments } from "../ui/Segments";
 import { useToasts } from "../ui/toasts";
-import { counted, isoDay } from "../ui/words";
+import { isoDay } from "../ui/words";
 
 type What = "case" | "document";
 type Chosen = { what: What; id: number };
@@ -29,11 +30,12 @@ export function Forget() {
 	return (
 		<section aria-labelledby="forget" className="mt-6 rounded-lg border border-line bg-card p-4">
 			<h2 id="forget" className="mb-2">
-				Forget a {project.case_one}, or a document
+				{say("Forget a {one}, or a document", { one: project.case_one })}
 			</h2>
 			<p>
-				For somebody who withdraws: what they said, what is known of them and what quotes them goes for good, from undo, frozen results and
-				files that wait too. You see what goes before it does; and for who only asks, all that is held of them is a document.
+				{say(
+					"For somebody who withdraws: what they said, what is known of them and what quotes them goes for good, from undo, frozen results and files that wait too. You see what goes before it does; and for who only asks, all that is held of them is a document.",
+				)}
 			</p>
 			<form
 				className="mt-3 flex flex-wrap items-end gap-3"
@@ -43,11 +45,11 @@ export function Forget() {
 				}}
 			>
 				<Segments
-					name="What to forget"
+					name={say("What to forget")}
 					value={what}
 					options={[
 						{ value: "case", label: `A ${project.case_one}` },
-						{ value: "document", label: "A document" },
+						{ value: "document", label: say("A document") },
 					]}
 					onChange={(now) => {
 						setWhat(now);
@@ -55,8 +57,8 @@ export function Forget() {
 					}}
 				/>
 				<input
-					aria-label={`Which ${noun} to forget`}
-					placeholder={`Which ${noun}?`}
+					aria-label={say("Which {noun} to forget", { noun })}
+					placeholder={say("Which {noun}?", { noun })}
 					list={list}
 					className="field w-64"
 					value={typed}
@@ -68,7 +70,7 @@ export function Forget() {
 					))}
 				</datalist>
 				<Button type="submit" disabled={!found}>
-					See what would go
+					{say("See what would go")}
 				</Button>
 				{what === "case" && found && (
 					<a
@@ -76,11 +78,11 @@ export function Forget() {
 						href={`/api/projects/${project.id}/held/${found.id}`}
 						download
 					>
-						What is held of them (.docx)
+						{say("What is held of them (.docx)")}
 					</a>
 				)}
 			</form>
-			{typed.trim() && !found && <p className="mt-1 quiet-line">No {noun} is called so.</p>}
+			{typed.trim() && !found && <p className="mt-1 quiet-line">{say("No {noun} is called so.", { noun })}</p>}
 			{chosen && (
 				<ForgetDialog
 					chosen={chosen}
@@ -123,13 +125,13 @@ function ForgetDialog({ chosen, onClose }: { chosen: Chosen; onClose: () => void
 	const preview = found.data;
 	const refused = useRefused(forget.error);
 	return (
-		<Modal title="What would go for good" onClose={onClose} wide>
+		<Modal title={say("What would go for good")} onClose={onClose} wide>
 			{found.error && (
 				<p role="alert" className="text-danger">
 					{found.error.message}
 				</p>
 			)}
-			{!preview && !found.error && <p role="status">Looking for all that tells of it …</p>}
+			{!preview && !found.error && <p role="status">{say("Looking for all that tells of it …")}</p>}
 			{preview && (
 				<form
 					className="space-y-3"
@@ -147,22 +149,30 @@ function ForgetDialog({ chosen, onClose }: { chosen: Chosen; onClose: () => void
 					{preview.frozen > 0 && (
 						<label className="flex items-center gap-2">
 							<input type="checkbox" className="accent-spruce" checked={keep} onChange={(event) => setKeep(event.target.checked)} />
-							Keep the figures of {counted(preview.frozen, "frozen result")} with passages of theirs; the words go in any case
+							{say(
+								"Keep the figures of {frozen, plural, one {# frozen result} other {# frozen results}} with passages of theirs; the words go in any case",
+								{ frozen: preview.frozen },
+							)}
 						</label>
 					)}
 					{preview.elsewhere.length > 0 && (
 						<p className="rounded-md bg-apricot-soft px-3 py-2">
-							A name of theirs stands in {counted(preview.elsewhere.length, "text")} of others, which stay as they are:{" "}
-							{preview.elsewhere.slice(0, 6).join(", ")}
-							{preview.elsewhere.length > 6 && " …"}. Look there, and change the words by hand.
+							{say(
+								"A name of theirs stands in {texts, plural, one {# text} other {# texts}} of others, which stay as they are: {elsewhere}",
+								{ texts: preview.elsewhere.length, elsewhere: preview.elsewhere.slice(0, 6).join(", ") },
+							)}
+							{preview.elsewhere.length > 6 && " …"}
+							{say(". Look there, and change the words by hand.")}
 						</p>
 					)}
 					<p className="quiet-line">
-						Undo can’t bring it back; with it goes whatever was to be undone before today. {backups(preview)} Files that were exported or
-						taken out of Cohortia aren’t reached.
+						{say(
+							"Undo can’t bring it back; with it goes whatever was to be undone before today. {backups} Files that were exported or taken out of Cohortia aren’t reached.",
+							{ backups: backups(preview) },
+						)}
 					</p>
 					<label className="block">
-						Type <b>{preview.called}</b> to forget it
+						{phrase("Type <b>{called}</b> to forget it", { b: (inner) => <b>{inner}</b>, called: preview.called })}
 						<input
 							className="field mt-1 w-full"
 							autoComplete="off"
@@ -173,7 +183,7 @@ function ForgetDialog({ chosen, onClose }: { chosen: Chosen; onClose: () => void
 					</label>
 					{refused.said}
 					<Button look="danger" type="submit" disabled={typed.trim() !== preview.called || forget.isPending}>
-						Forget for good
+						{say("Forget for good")}
 					</Button>
 				</form>
 			)}
@@ -187,23 +197,44 @@ function lines(preview: Preview, one: string): string[] {
 	const quoted = (number: boolean) => preview.names.filter((name) => /^\d+$/.test(name) === number).map((name) => `“${name}”`);
 	const [names, numbers] = [quoted(false), quoted(true)];
 	const found = [
-		preview.documents.length > 0 && `Whole: ${preview.documents.join(", ")}`,
+		preview.documents.length > 0 && say("Whole: {documents}", { documents: preview.documents.join(", ") }),
 		preview.shared.length > 0 &&
-			`${counted(preview.turns, "turn")} of theirs in ${preview.shared.join(", ")}, where others speak too; pictures and recordings of ${preview.shared.length === 1 ? "it" : "them"} go, the others’ words stay`,
-		preview.values > 0 && `${counted(preview.values, "value")} known of the ${one}`,
-		preview.passages > 0 && `${counted(preview.passages, "passage")} with ${counted(preview.codings, "coding")}`,
+			say(
+				"{turns, plural, one {# turn} other {# turns}} of theirs in {shared}, where others speak too; pictures and recordings of {shared2, plural, one {it} other {them}} go, the others’ words stay",
+				{ turns: preview.turns, shared: preview.shared.join(", "), shared2: preview.shared.length },
+			),
+		preview.values > 0 && say("{values, plural, one {# value} other {# values}} known of the {one}", { values: preview.values, one }),
+		preview.passages > 0 &&
+			say("{passages, plural, one {# passage} other {# passages}} with {codings, plural, one {# coding} other {# codings}}", {
+				passages: preview.passages,
+				codings: preview.codings,
+			}),
 		preview.memos + preview.digests + preview.pieces > 0 &&
-			`${counted(preview.memos, "memo")}, ${counted(preview.digests, "digest")}, ${counted(preview.pieces, "piece")} of exhibits on them`,
-		preview.media > 0 && counted(preview.media, "picture or recording", "pictures and recordings"),
-		preview.staged > 0 && `${counted(preview.staged, "file")} that ${preview.staged === 1 ? "waits" : "wait"} to be brought in`,
-		preview.written > 0 && `Names and quotations in ${counted(preview.written, "thing")} written here; the rest of each stays`,
-		names.length > 0 && `Looked for under ${names.join(", ")}`,
-		numbers.length > 0 && `${numbers.join(", ")} only where it stands alone: within a sentence a number is nearly always a figure`,
+			say(
+				"{memos, plural, one {# memo} other {# memos}}, {digests, plural, one {# digest} other {# digests}}, {pieces, plural, one {# piece} other {# pieces}} of exhibits on them",
+				{ memos: preview.memos, digests: preview.digests, pieces: preview.pieces },
+			),
+		preview.media > 0 &&
+			say("{pictures, plural, one {# picture or recording} other {# pictures and recordings}}", { pictures: preview.media }),
+		preview.staged > 0 &&
+			say("{files, plural, one {# file} other {# files}} that {files, plural, one {waits} other {wait}} to be brought in", {
+				files: preview.staged,
+			}),
+		preview.written > 0 &&
+			say("Names and quotations in {things, plural, one {# thing} other {# things}} written here; the rest of each stays", {
+				things: preview.written,
+			}),
+		names.length > 0 && say("Looked for under {names}", { names: names.join(", ") }),
+		numbers.length > 0 &&
+			say("{numbers} only where it stands alone: within a sentence a number is nearly always a figure", { numbers: numbers.join(", ") }),
 	];
 	return found.filter((line) => typeof line === "string");
 }
 
 function backups(preview: Preview): string {
-	if (!preview.backups_by_themselves) return "Backups that were made by hand still hold it: whoever looks after the server deletes them.";
-	return `Backups made until now still hold it; those made every night have gone by ${preview.backups_gone_by ? isoDay(preview.backups_gone_by) : "and by"}.`;
+	if (!preview.backups_by_themselves)
+		return say("Backups that were made by hand still hold it: whoever looks after the server deletes them.");
+	return say("Backups made until now still hold it; those made every night have gone by {which}.", {
+		which: preview.backups_gone_by ? isoDay(preview.backups_gone_by) : say("and by"),
+	});
 }

@@ -5,6 +5,7 @@ import { Link, Outlet, useLocation, useParams } from "react-router";
 import { AccountMenu } from "../accounts/AccountMenu";
 import { Codings } from "../coding/desk/putting";
 import { Uploads } from "../gather/Uploading";
+import { say } from "../language/say";
 import { useMoves } from "../project/moves";
 import { usePlace, useRememberPlaces } from "../project/places";
 import { ProjectContext, useProject, useStatus, useUndo } from "../project/project";
@@ -41,7 +42,7 @@ export function Frame() {
 		return (
 			<>
 				<Connection />
-				<Loading what="the project" />
+				<Loading what={say("the project")} />
 			</>
 		);
 	return (
@@ -57,7 +58,7 @@ export function Frame() {
 				<main id="page" tabIndex={-1} className="min-h-0 flex-1 focus:outline-none">
 					<h1 className="sr-only">{viewAt(pathname)}</h1>
 					<Mishap at={pathname}>
-						<Suspense fallback={<Loading what="the page" />}>
+						<Suspense fallback={<Loading what={say("the page")} />}>
 							<Outlet />
 						</Suspense>
 					</Mishap>
@@ -74,7 +75,7 @@ function SkipToPage() {
 			href="#page"
 			className="sr-only focus:not-sr-only focus:absolute focus:top-2 focus:left-2 focus:z-50 focus:rounded-md focus:border focus:border-spruce focus:bg-card focus:px-3 focus:py-1.5 focus:font-semibold"
 		>
-			Skip to the page
+			{say("Skip to the page")}
 		</a>
 	);
 }
@@ -92,22 +93,25 @@ function TopBar() {
 	const status = useStatus().data;
 	const place = usePlace(project.id);
 	const steps = [
-		{ to: "gather", label: "Gather", figure: status?.documents, says: "documents" },
-		{ to: "people", label: "People", figure: status?.linked_cases, says: `${project.case_many} linked` },
-		{ to: "code", label: "Code", figure: status?.codings, says: "codings" },
-		{ to: "compare", label: "Compare", figure: status?.comparisons, says: "comparisons kept" },
-		{ to: "report", label: "Report", figure: status?.exhibits, says: "exhibits" },
+		{ to: "gather", label: say("Gather"), figure: status?.documents, says: say("documents") },
+		{ to: "people", label: say("People"), figure: status?.linked_cases, says: say("{many} linked", { many: project.case_many }) },
+		{ to: "code", label: say("Code"), figure: status?.codings, says: say("codings") },
+		{ to: "compare", label: say("Compare"), figure: status?.comparisons, says: say("comparisons kept") },
+		{ to: "report", label: say("Report"), figure: status?.exhibits, says: say("exhibits") },
 	];
 	return (
 		<header className="flex min-h-13 shrink-0 flex-wrap items-center gap-x-4 border-b border-line bg-card px-4.5 max-[720px]:px-3 print:hidden">
-			<Link to="/" className="flex items-center gap-2.5 font-serif text-lg font-semibold" title="All projects">
+			<Link to="/" className="flex items-center gap-2.5 font-serif text-lg font-semibold" title={say("All projects")}>
 				<Mark />
-				Cohortia
+				{say("Cohortia")}
 			</Link>
 			<span className="max-w-56 min-w-0 truncate border-l border-line pl-3.5 font-medium text-quiet" title={project.name}>
 				{project.name}
 			</span>
-			<nav aria-label="Steps" className="flex h-13 max-[900px]:order-last max-[900px]:h-9 max-[900px]:w-full max-[560px]:justify-between">
+			<nav
+				aria-label={say("Steps")}
+				className="flex h-13 max-[900px]:order-last max-[900px]:h-9 max-[900px]:w-full max-[560px]:justify-between"
+			>
 				{steps.map((step) => (
 					<Link
 						key={step.to}
@@ -155,8 +159,8 @@ function UndoButtons() {
 		<>
 			<button
 				type="button"
-				aria-label="Undo"
-				title={status?.undo ? `Undo: ${status.undo} (Ctrl Z)` : "Nothing to undo"}
+				aria-label={say("Undo")}
+				title={status?.undo ? say("Undo: {undo} (Ctrl Z)", { undo: status.undo }) : say("Nothing to undo")}
 				disabled={!status?.undo}
 				onClick={() => undo.mutate(undefined)}
 				className="rounded p-1 text-quiet hover:text-ink disabled:opacity-40"
@@ -165,8 +169,8 @@ function UndoButtons() {
 			</button>
 			<button
 				type="button"
-				aria-label="Redo"
-				title={status?.redo ? `Redo: ${status.redo} (Ctrl Shift Z)` : "Nothing to redo"}
+				aria-label={say("Redo")}
+				title={status?.redo ? say("Redo: {redo} (Ctrl Shift Z)", { redo: status.redo }) : say("Nothing to redo")}
 				disabled={!status?.redo}
 				onClick={() => redo.mutate(undefined)}
 				className="rounded p-1 text-quiet hover:text-ink disabled:opacity-40"

@@ -1,4 +1,5 @@
 import { api, take } from "../api/client";
+import { say } from "../language/say";
 import { useProject, useStatus, useWrite } from "../project/project";
 
 /** Long work under way, with how far it is. */
@@ -18,7 +19,7 @@ export function Jobs() {
 			<span>{job.title}</span>
 			<progress className="h-1.5 w-20 accent-spruce" max={job.total || 1} value={job.done} aria-label={job.title} />
 			<button type="button" className="font-semibold text-spruce hover:underline" onClick={() => cancel.mutate(job.id)}>
-				Cancel
+				{say("Cancel")}
 			</button>
 		</div>
 	);

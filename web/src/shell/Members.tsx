@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { Invitations } from "../accounts/Invitations";
 import { api, take } from "../api/client";
+import { phrase, say } from "../language/say";
 import { useProject, useWrite } from "../project/project";
 import { decides, ROLES, type Role, USUAL } from "../project/roles";
 import { useSession } from "../project/session";
@@ -39,11 +40,11 @@ export function Members() {
 		),
 	);
 	if (members.error) return <Problem error={members.error} />;
-	if (!members.data) return <Loading what="members" />;
+	if (!members.data) return <Loading what={say("members")} />;
 	return (
 		<div className="mx-auto filling max-w-2xl pane p-8 max-[720px]:p-4">
-			<h2 className="title mb-1">Members</h2>
-			<p className="mb-4 quiet-line">Nobody else sees this project.</p>
+			<h2 className="title mb-1">{say("Members")}</h2>
+			<p className="mb-4 quiet-line">{say("Nobody else sees this project.")}</p>
 			<ul className="rounded-lg border border-line bg-card">
 				{members.data.map((member) => (
 					<li key={member.id} className="flex flex-wrap items-center gap-x-3 gap-y-1 border-b border-line2 px-4 py-2 last:border-0">
@@ -52,7 +53,7 @@ export function Members() {
 						</span>
 						<span className="font-semibold">{member.account.display_name}</span>
 						<span className="quiet-line">
-							signs in as {member.account.username}
+							{say("signs in as {username}", { username: member.account.username })}
 							{owner && mine?.may_begin && member.account.id !== mine.account?.id && (
 								<label className="mt-0.5 flex items-center gap-1.5">
 									<input
@@ -61,14 +62,14 @@ export function Members() {
 										checked={member.may_begin}
 										onChange={(event) => change.mutate({ id: member.id, may_begin: event.target.checked })}
 									/>
-									may begin projects of their own
+									{say("may begin projects of their own")}
 								</label>
 							)}
 						</span>
 						<span className="ml-auto w-32">
 							{owner ? (
 								<Choice
-									name={`Role of ${member.account.display_name}`}
+									name={say("Role of {display_name}", { display_name: member.account.display_name })}
 									value={member.role}
 									options={ROLES}
 									onChange={(role) => change.mutate({ id: member.id, role })}
@@ -79,7 +80,7 @@ export function Members() {
 						</span>
 						{owner && (
 							<Button look="danger" onClick={() => remove.mutate(member.id)}>
-								Remove
+								{say("Remove")}
 							</Button>
 						)}
 					</li>
@@ -129,20 +130,20 @@ function AddMember() {
 				add.mutate(undefined);
 			}}
 		>
-			<h2 className="mb-2">Add a member by hand</h2>
+			<h2 className="mb-2">{say("Add a member by hand")}</h2>
 			<div className="grid cols-[minmax(0,1fr)_minmax(0,1fr)] gap-3">
-				{field("username", "Signs in as")}
+				{field("username", say("Signs in as"))}
 				<div className="text-[13px] font-semibold">
-					Role
+					{say("Role")}
 					<div className="mt-1 font-normal">
-						<Choice name="Role" value={role} options={ROLES} onChange={setRole} />
+						<Choice name={say("Role")} value={role} options={ROLES} onChange={setRole} />
 					</div>
 				</div>
-				{field("display_name", "Name shown (for a new account)")}
-				{field("password", "First password (for a new account)", "password")}
+				{field("display_name", say("Name shown (for a new account)"))}
+				{field("password", say("First password (for a new account)"), "password")}
 			</div>
 			<Button look="main" type="submit" className="mt-3" disabled={add.isPending}>
-				Add
+				{say("Add")}
 			</Button>
 		</form>
 	);
@@ -150,9 +151,9 @@ function AddMember() {
 
 type Rounding = 0 | 3 | 5;
 const ROUNDINGS: { value: Rounding; label: string }[] = [
-	{ value: 0, label: "as they are" },
-	{ value: 3, label: "rounded to 3s" },
-	{ value: 5, label: "rounded to 5s" },
+	{ value: 0, label: say("as they are") },
+	{ value: 3, label: say("rounded to 3s") },
+	{ value: 5, label: say("rounded to 5s") },
 ];
 
 function ProjectSettings() {
@@ -170,18 +171,18 @@ function ProjectSettings() {
 	});
 	const [typed, setTyped] = useState("");
 	const save = useWrite(() => take(api.PATCH("/api/projects/{project_id}", { params: { path }, body: said })), {
-		onSuccess: () => tell("Saved."),
+		onSuccess: () => tell(say("Saved.")),
 	});
 	const remove = useWrite(() => take(api.POST("/api/projects/{project_id}/delete", { params: { path }, body: { name: typed } })), {
 		onSuccess: () => navigate("/"),
 	});
 	return (
 		<section className="mt-6 rounded-lg border border-line bg-card p-4">
-			<h2 className="mb-2">The project</h2>
+			<h2 className="mb-2">{say("The project")}</h2>
 			<div className="grid cols-[minmax(0,2fr)_minmax(0,1fr)_minmax(0,1fr)] items-end gap-3">
 				{(["name", "case_one", "case_many"] as const).map((name) => (
 					<label key={name} className="block text-[13px] font-semibold">
-						{{ name: "Name", case_one: "One case is a", case_many: "Several are" }[name]}
+						{{ name: say("Name"), case_one: say("One case is a"), case_many: say("Several are") }[name]}
 						<input
 							className="field mt-1 w-full font-normal"
 							value={said[name]}
@@ -191,11 +192,11 @@ function ProjectSettings() {
 				))}
 			</div>
 			<fieldset className="mt-4 border-t border-line2 pt-3 text-[13px]">
-				<legend className="sr-only">What may leave the project</legend>
-				<p className="mb-1.5 font-semibold">What may leave the project</p>
+				<legend className="sr-only">{say("What may leave the project")}</legend>
+				<p className="mb-1.5 font-semibold">{say("What may leave the project")}</p>
 				<div className="flex flex-wrap items-end gap-4">
 					<label className="block">
-						Hide cells of fewer than
+						{say("Hide cells of fewer than")}
 						<input
 							type="number"
 							min={0}
@@ -204,12 +205,12 @@ function ProjectSettings() {
 							value={said.hide_below}
 							onChange={(event) => setSaid({ ...said, hide_below: Math.min(50, Math.max(0, Math.round(Number(event.target.value)) || 0)) })}
 						/>
-						{project.case_many} (0 hides none)
+						{say("{many} (0 hides none)", { many: project.case_many })}
 					</label>
 					<span className="flex items-center gap-2 whitespace-nowrap">
-						Counts are
+						{say("Counts are")}
 						<Choice
-							name="Rounding of counts"
+							name={say("Rounding of counts")}
 							value={said.round_to}
 							options={ROUNDINGS}
 							onChange={(round_to) => setSaid({ ...said, round_to })}
@@ -217,12 +218,13 @@ function ProjectSettings() {
 					</span>
 				</div>
 				<p className="mt-1 quiet-line">
-					Holds for tables, figures, passages, frozen results, codes with codes, the overview and distributions; whoever exports may hide
-					more, never less. On screen members see everything.
+					{say(
+						"Holds for tables, figures, passages, frozen results, codes with codes, the overview and distributions; whoever exports may hide more, never less. On screen members see everything.",
+					)}
 				</p>
 			</fieldset>
 			<label className="mt-3 block border-t border-line2 pt-3 text-[13px]">
-				<b>The trail</b> of who did what is kept for
+				{phrase("<b>The trail</b> of who did what is kept for", { b: (inner) => <b>{inner}</b> })}
 				<input
 					type="number"
 					min={0}
@@ -231,24 +233,24 @@ function ProjectSettings() {
 					value={said.trail_days}
 					onChange={(event) => setSaid({ ...said, trail_days: Math.min(10000, Math.max(0, Math.round(Number(event.target.value)) || 0)) })}
 				/>
-				days (0 keeps it for good)
-				<span className="block quiet-line">
-					Older entries go every night, with what was deleted or changed then: undo doesn’t reach back further.
-				</span>
+				{phrase(
+					"days (0 keeps it for good)<span>Older entries go every night, with what was deleted or changed then: undo doesn’t reach back further.</span>",
+					{ span: (inner) => <span className="block quiet-line">{inner}</span> },
+				)}
 			</label>
 			<Button className="mt-3" onClick={() => save.mutate(undefined)}>
-				Save
+				{say("Save")}
 			</Button>
-			<p className="mt-5 mb-1 quiet-line">Deleting the project deletes everything in it for good. Type its name to do so.</p>
+			<p className="mt-5 mb-1 quiet-line">{say("Deleting the project deletes everything in it for good. Type its name to do so.")}</p>
 			<div className="flex gap-2">
 				<input
-					aria-label="The project’s name, to delete it"
+					aria-label={say("The project’s name, to delete it")}
 					className="field w-72"
 					value={typed}
 					onChange={(event) => setTyped(event.target.value)}
 				/>
 				<Button look="danger" disabled={typed !== project.name} onClick={() => remove.mutate(undefined)}>
-					Delete for good
+					{say("Delete for good")}
 				</Button>
 			</div>
 		</section>

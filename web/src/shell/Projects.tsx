@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { AccountMenu } from "../accounts/AccountMenu";
 import { api, take } from "../api/client";
+import { say } from "../language/say";
 import { decides } from "../project/roles";
 import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
@@ -18,30 +19,30 @@ export function Projects() {
 	const projects = useQuery({ queryKey: ["projects"], queryFn: () => take(api.GET("/api/projects")) });
 	const mayBegin = useSession().data?.may_begin ?? false;
 	const [open, setOpen] = useState<"new" | "file" | null>(null);
-	useTitle("Your projects");
+	useTitle(say("Your projects"));
 	if (projects.error) return <Problem error={projects.error} />;
-	if (!projects.data) return <Loading what="your projects" />;
+	if (!projects.data) return <Loading what={say("your projects")} />;
 	return (
 		<>
 			<header className="flex h-13 items-center gap-2.5 border-b border-line bg-card px-4.5">
 				<Mark />
-				<span className="font-serif text-lg font-semibold">Cohortia</span>
+				<span className="font-serif text-lg font-semibold">{say("Cohortia")}</span>
 				<span className="ml-auto" />
 				<AccountMenu />
 			</header>
 			<main className="mx-auto max-w-3xl p-8">
 				<div className="mb-4 flex items-center">
-					<h1>Your projects</h1>
+					<h1>{say("Your projects")}</h1>
 					<span className="ml-auto flex gap-2">
 						{mayBegin ? (
 							<>
-								<Button onClick={() => setOpen("file")}>Bring in a project</Button>
+								<Button onClick={() => setOpen("file")}>{say("Bring in a project")}</Button>
 								<Button look="main" onClick={() => setOpen("new")}>
-									New project
+									{say("New project")}
 								</Button>
 							</>
 						) : (
-							<span className="quiet-line">An owner can allow you to begin projects of your own.</span>
+							<span className="quiet-line">{say("An owner can allow you to begin projects of your own.")}</span>
 						)}
 					</span>
 				</div>
@@ -50,16 +51,24 @@ export function Projects() {
 						<li key={project.id}>
 							<Link to={`/projects/${project.id}`} className="block rounded-lg border border-line bg-card px-4 py-3 hover:border-spruce">
 								<span className="font-serif text-[17px] font-semibold">{project.name}</span>
-								<span className="ml-3 quiet-line">you are {decides(project.role) ? "an owner" : `a ${project.role}`}</span>
+								<span className="ml-3 quiet-line">
+									{decides(project.role) ? say("you are an owner") : say("you are a {role}", { role: project.role })}
+								</span>
 								<span className="block quiet-line">
-									{counted(project.documents, "document")} · {counted(project.cases, project.case_one, project.case_many)} ·{" "}
-									{counted(project.codes, "code")}
+									{say(
+										"{documents, plural, one {# document} other {# documents}} · {cases} · {codes, plural, one {# code} other {# codes}}",
+										{
+											documents: project.documents,
+											cases: counted(project.cases, project.case_one, project.case_many),
+											codes: project.codes,
+										},
+									)}
 								</span>
 							</Link>
 						</li>
 					))}
 				</ul>
-				{projects.data.length === 0 && <p className="quiet-line">No project yet. Make one, and bring in a first transcript.</p>}
+				{projects.data.length === 0 && <p className="quiet-line">{say("No project yet. Make one, and bring in a first transcript.")}</p>}
 			</main>
 			{open === "new" && <NewProject onClose={() => setOpen(null)} />}
 			{open === "file" && <BringProject onClose={() => setOpen(null)} />}
@@ -82,7 +91,7 @@ function NewProject({ onClose }: { onClose: () => void }) {
 	});
 	const refused = useRefused(make.error);
 	return (
-		<Modal title="New project" onClose={onClose}>
+		<Modal title={say("New project")} onClose={onClose}>
 			<form
 				className="space-y-3"
 				onSubmit={(event) => {
@@ -91,7 +100,7 @@ function NewProject({ onClose }: { onClose: () => void }) {
 				}}
 			>
 				<label className="block font-semibold">
-					Name
+					{say("Name")}
 					<input
 						className="field mt-1 w-full font-normal"
 						required
@@ -102,18 +111,18 @@ function NewProject({ onClose }: { onClose: () => void }) {
 				</label>
 				<div className="grid cols-[minmax(0,1fr)_minmax(0,1fr)] gap-3">
 					<label className="block font-semibold">
-						One case is a
+						{say("One case is a")}
 						<input className="field mt-1 w-full font-normal" required value={one} onChange={(event) => setOne(event.target.value)} />
 					</label>
 					<label className="block font-semibold">
-						Several are
+						{say("Several are")}
 						<input className="field mt-1 w-full font-normal" required value={many} onChange={(event) => setMany(event.target.value)} />
 					</label>
 				</div>
-				<p className="quiet-line">Groups are made of cases: people, households, sites … Every screen uses your word.</p>
+				<p className="quiet-line">{say("Groups are made of cases: people, households, sites … Every screen uses your word.")}</p>
 				{refused.said}
 				<Button look="main" type="submit" disabled={make.isPending}>
-					Make the project
+					{say("Make the project")}
 				</Button>
 			</form>
 		</Modal>

@@ -4,6 +4,7 @@ import { useLocation } from "react-router";
 import { useCodebook } from "../codes/data";
 import { useDocuments } from "../gather/data";
 import { Term } from "../help/Term";
+import { phrase, say } from "../language/say";
 import { useRoster } from "../people/data";
 import { useProject } from "../project/project";
 import { useScope, WHOLE } from "../project/scope";
@@ -27,9 +28,9 @@ export function ScopeLine() {
 	const documents = useDocuments().data;
 	const codebook = useCodebook().data;
 	const coders = codebook?.coders ?? [];
-	if (here.endsWith("/bring-in")) return <Line>Nothing is written before you say so, and the whole of it can be undone.</Line>;
+	if (here.endsWith("/bring-in")) return <Line>{say("Nothing is written before you say so, and the whole of it can be undone.")}</Line>;
 	// Nothing is said of how many there are before it is known.
-	if (!roster || !documents || (obeyed && !codebook)) return <Line>Looking at …</Line>;
+	if (!roster || !documents || (obeyed && !codebook)) return <Line>{say("Looking at …")}</Line>;
 	const variables = roster.variables.slice(0, 3);
 	const people: Item[] = roster.cases.map((row) => ({
 		id: row.id,
@@ -42,14 +43,17 @@ export function ScopeLine() {
 	const papers: Item[] = documents.map((row) => ({
 		id: row.id,
 		name: row.title,
-		hint: counted(row.words, "word"),
+		hint: say("{words, plural, one {# word} other {# words}}", { words: row.words }),
 	}));
 	const hands: Item[] = coders.map((row) => ({ id: row.id, name: row.display_name, hint: "" }));
 	if (!obeyed)
 		return (
 			<Line>
-				Looking at <b className="text-ink">all {counted(people.length, project.case_one, project.case_many)}</b> and{" "}
-				<b className="text-ink">all {counted(papers.length, "document")}</b>.
+				{phrase("Looking at <b>all {people}</b> and <b>all {documents, plural, one {# document} other {# documents}}</b>.", {
+					b: (inner) => <b className="text-ink">{inner}</b>,
+					people: counted(people.length, project.case_one, project.case_many),
+					documents: papers.length,
+				})}
 			</Line>
 		);
 	const codes: Item[] = (codebook?.codes ?? []).map((row) => ({ id: row.id, name: row.name, hint: "" }));
@@ -65,10 +69,10 @@ export function ScopeLine() {
 	});
 	return (
 		<Line narrowed={narrowed}>
-			<Term of="scope">Looking at</Term>{" "}
+			<Term of="scope">{say("Looking at")}</Term>{" "}
 			{parts.map(({ key, items, one, many }, place) => (
 				<span key={key}>
-					{place === 0 ? "" : place === parts.length - 1 ? " and " : ", "}
+					{place === 0 ? "" : place === parts.length - 1 ? say(" and ") : ", "}
 					<Filter name={many} one={one} items={items} chosen={scope[key]} onChange={(ids) => change({ [key]: ids })} />
 					{key === "cases" && (narrowed || here.includes("/compare")) && <WithMaterial />}
 				</span>
@@ -78,7 +82,7 @@ export function ScopeLine() {
 				<span className="float-right">
 					<ScopeLeft out={out} />{" "}
 					<button type="button" className="ml-2 font-semibold text-spruce hover:underline" onClick={() => change(WHOLE)}>
-						Clear
+						{say("Clear")}
 					</button>
 				</span>
 			)}
@@ -89,7 +93,7 @@ export function ScopeLine() {
 function Line({ narrowed = false, children }: { narrowed?: boolean; children: React.ReactNode }) {
 	return (
 		<section
-			aria-label="Scope"
+			aria-label={say("Scope")}
 			className={`flex min-h-9 shrink-0 items-center gap-1 border-b border-line px-4.5 py-1 text-quiet ${narrowed ? "bg-apricot-soft text-ink" : "bg-paper2 print:hidden"}`}
 		>
 			<div className="w-full">{children}</div>
@@ -120,30 +124,32 @@ function Filter({
 			<PopoverButton className="border-b border-dashed border-edge font-semibold text-ink">
 				{chosen === null
 					? items.length === 2
-						? `both ${name}`
-						: items.length === 1
-							? `the one ${one}`
-							: `all ${counted(items.length, one, name)}`
-					: `${count} of ${counted(items.length, one, name)}`}
+						? say("both {name}", { name })
+						: say("{items, plural, one {the one {one}} other {all {items2}}}", {
+								items: items.length,
+								one,
+								items2: counted(items.length, one, name),
+							})
+					: say("{count} of {items}", { count, items: counted(items.length, one, name) })}
 			</PopoverButton>
 			<PopoverPanel
 				anchor={{ to: "bottom start", gap: 6 }}
 				className="z-40 flex max-h-96 w-80 flex-col rounded-lg border border-line bg-card p-2 text-ink shadow-lg"
 			>
 				<input
-					aria-label={`Filter ${name} by name or value`}
+					aria-label={say("Filter {name} by name or value", { name })}
 					autoFocus
-					placeholder="By name or value, such as Holm"
+					placeholder={say("By name or value, such as Holm")}
 					className="field mb-2"
 					value={words}
 					onChange={(event) => setWords(event.target.value)}
 				/>
 				<div className="mb-1 flex gap-3 px-1 text-[12.6px] font-semibold text-spruce">
 					<button type="button" className="hover:underline" onClick={() => onChange(null)}>
-						All
+						{say("All")}
 					</button>
 					<button type="button" className="hover:underline" onClick={() => set(new Set(shown.map((item) => item.id)))}>
-						Only the {shown.length} listed
+						{say("Only the {shown} listed", { shown: shown.length })}
 					</button>
 					<button
 						type="button"
@@ -153,7 +159,7 @@ function Filter({
 							set(new Set([...on].filter((id) => !listed.has(id))));
 						}}
 					>
-						Without these
+						{say("Without these")}
 					</button>
 				</div>
 				<LongList rows={shown} height={26}>

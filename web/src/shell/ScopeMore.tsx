@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, type Shape, take } from "../api/client";
 import { useQueries } from "../compare/passages/searches";
+import { say } from "../language/say";
 import { GroupEditor, useCounts } from "../people/Conditions";
 import { useRoster } from "../people/data";
 import { complete, type Group, type Kept, replaced } from "../project/condition";
@@ -19,14 +20,14 @@ import { counted } from "../ui/words";
 
 const NONE: Group = { join: "all", parts: [] };
 const PART: Record<string, string> = {
-	cases: "the choice of people",
-	who: "the conditions on people",
-	documents: "the choice of documents",
-	coders: "the choice of coders",
-	codes: "the choice of codes",
-	since: "the first day",
-	until: "the last day",
-	query: "the saved query",
+	cases: say("the choice of people"),
+	who: say("the conditions on people"),
+	documents: say("the choice of documents"),
+	coders: say("the choice of coders"),
+	codes: say("the choice of codes"),
+	since: say("the first day"),
+	until: say("the last day"),
+	query: say("the saved query"),
 };
 
 /** What the scope leaves out; where it leaves nothing, which part of it did that. */
@@ -34,11 +35,17 @@ export function ScopeLeft({ out }: { out: string[] }) {
 	const { scope } = useScope();
 	const { case_one, case_many } = useProject();
 	const counts = useScopeCounts(scope).data;
-	if (counts?.emptied_by) return <b className="text-danger">No passage is left: {PART[counts.emptied_by]} left none.</b>;
-	const without = out.length > 0 && `Leaves out ${out.join(" and ")}`;
+	if (counts?.emptied_by)
+		return <b className="text-danger">{say("No passage is left: {part} left none.", { part: PART[counts.emptied_by] })}</b>;
+	const without = out.length > 0 && say("Leaves out {out}", { out: out.join(say(" and ")) });
 	const left =
 		counts &&
-		`${counts.with_material} of ${counted(counts.of_cases, case_one, case_many)} and ${counted(counts.passages, "passage")} of ${counts.of_passages} in play`;
+		say("{with_material} of {of_cases} and {passages, plural, one {# passage} other {# passages}} of {of_passages} in play", {
+			with_material: counts.with_material,
+			of_cases: counted(counts.of_cases, case_one, case_many),
+			passages: counts.passages,
+			of_passages: counts.of_passages,
+		});
 	return <>{[without, left].filter(Boolean).join(" · ")}</>;
 }
 
@@ -47,7 +54,11 @@ export function WithMaterial() {
 	const { scope } = useScope();
 	const counts = useScopeCounts(scope).data;
 	if (!counts || counts.with_material === counts.cases) return null;
-	return <span title="The others have no material in scope, so nothing of theirs is counted"> ({counts.with_material} with material)</span>;
+	return (
+		<span title={say("The others have no material in scope, so nothing of theirs is counted")}>
+			{say(" ({with_material} with material)", { with_material: counts.with_material })}
+		</span>
+	);
 }
 
 /** Further conditions in words, and the scopes that are saved. */
@@ -57,15 +68,23 @@ export function ScopeMore({ cases }: { cases: number }) {
 	const [asking, setAsking] = useState(false);
 	const queries = useQueries().data ?? [];
 	const said = [
-		scope.who && `${case_many} by ${counted(scope.who.parts.length, "condition")}`,
-		(scope.since || scope.until) && `coded ${scope.since ? `from ${scope.since}` : ""} ${scope.until ? `until ${scope.until}` : ""}`.trim(),
-		scope.query && `passages of “${queries.find((one) => one.id === scope.query)?.name ?? "a query"}”`,
+		scope.who &&
+			say("{many} by {conditions, plural, one {# condition} other {# conditions}}", {
+				many: case_many,
+				conditions: scope.who.parts.length,
+			}),
+		(scope.since || scope.until) &&
+			say("coded {which} {which2}", {
+				which: scope.since ? say("from {since}", { since: scope.since }) : "",
+				which2: scope.until ? say("until {until}", { until: scope.until }) : "",
+			}).trim(),
+		scope.query && say("passages of “{name}”", { name: queries.find((one) => one.id === scope.query)?.name ?? say("a query") }),
 	].filter(Boolean);
 	return (
 		<>
-			, with{" "}
+			{say(", with")}{" "}
 			<button type="button" className="border-b border-dashed border-edge font-semibold text-ink" onClick={() => setAsking(true)}>
-				{said.length ? said.join(", ") : "no further conditions"}
+				{said.length ? said.join(", ") : say("no further conditions")}
 			</button>
 			<Saved
 				narrowed={narrowed}
@@ -98,8 +117,8 @@ function Conditions({
 		if (complete(next)) onChange({ who: next.parts.length ? next : null });
 	};
 	return (
-		<Modal title="What is in play" onClose={onClose} wide>
-			<h3 className="mb-1 font-semibold">By {case_many}: what is known of them, what they mention</h3>
+		<Modal title={say("What is in play")} onClose={onClose} wide>
+			<h3 className="mb-1 font-semibold">{say("By {many}: what is known of them, what they mention", { many: case_many })}</h3>
 			<GroupEditor
 				group={who}
 				kept={counts.data as Kept | undefined}
@@ -109,33 +128,33 @@ function Conditions({
 			/>
 			<p className="mt-1 mb-3 text-[13px] text-quiet" role="status">
 				{counts.data && complete(who)
-					? `${counted(counts.data.count, case_one, case_many)} of ${cases} fit.`
-					: "Complete the condition to see how many fit."}
+					? say("{count} of {cases} fit.", { count: counted(counts.data.count, case_one, case_many), cases })
+					: say("Complete the condition to see how many fit.")}
 			</p>
-			<h3 className="mb-1 font-semibold">By the day of coding</h3>
+			<h3 className="mb-1 font-semibold">{say("By the day of coding")}</h3>
 			<p className="mb-3 flex items-center gap-2 text-[13.4px]">
-				from
-				<Day name="First day" value={scope.since} onChange={(since) => onChange({ since })} />
-				until
-				<Day name="Last day" value={scope.until} onChange={(until) => onChange({ until })} />
+				{say("from")}
+				<Day name={say("First day")} value={scope.since} onChange={(since) => onChange({ since })} />
+				{say("until")}
+				<Day name={say("Last day")} value={scope.until} onChange={(until) => onChange({ until })} />
 			</p>
-			<h3 className="mb-1 font-semibold">By a saved query on passages</h3>
+			<h3 className="mb-1 font-semibold">{say("By a saved query on passages")}</h3>
 			{queries.length ? (
 				<Choice
-					name="Saved query"
+					name={say("Saved query")}
 					value={scope.query}
 					options={[
-						{ value: null as number | null, label: "all passages" },
+						{ value: null as number | null, label: say("all passages") },
 						...queries.map((one) => ({ value: one.id as number | null, label: one.name })),
 					]}
 					onChange={(query) => onChange({ query })}
 				/>
 			) : (
-				<p className="quiet-line">None is saved yet: make one under Compare, Passages.</p>
+				<p className="quiet-line">{say("None is saved yet: make one under Compare, Passages.")}</p>
 			)}
 			<div className="mt-4">
 				<Button look="main" onClick={onClose}>
-					Done
+					{say("Done")}
 				</Button>
 			</div>
 		</Modal>
@@ -161,7 +180,7 @@ function Saved({ narrowed, scope, onOpen }: { narrowed: boolean; scope: Scope; o
 	if (!found || (!found.length && !narrowed)) return null;
 	return (
 		<Popover className="ml-2 inline">
-			<PopoverButton className="text-[13px] font-semibold text-spruce hover:underline">Saved scopes ▾</PopoverButton>
+			<PopoverButton className="text-[13px] font-semibold text-spruce hover:underline">{say("Saved scopes ▾")}</PopoverButton>
 			<PopoverPanel
 				anchor={{ to: "bottom start", gap: 6 }}
 				className="z-40 w-80 rounded-lg border border-line bg-card p-2 text-[13.4px] text-ink shadow-lg"
@@ -183,7 +202,7 @@ function Saved({ narrowed, scope, onOpen }: { narrowed: boolean; scope: Scope; o
 								{mayCode && (
 									<button
 										type="button"
-										aria-label={`Let go of ${one.name}`}
+										aria-label={say("Let go of {name}", { name: one.name })}
 										className="sign text-quiet hover:text-danger"
 										onClick={() => remove.mutate(one.id)}
 									>
@@ -192,7 +211,7 @@ function Saved({ narrowed, scope, onOpen }: { narrowed: boolean; scope: Scope; o
 								)}
 							</div>
 						))}
-						{found.length === 0 && <p className="px-1 quiet-line">None is saved yet.</p>}
+						{found.length === 0 && <p className="px-1 quiet-line">{say("None is saved yet.")}</p>}
 						{narrowed && mayCode && (
 							<form
 								className="mt-2 flex gap-2 border-t border-line2 pt-2"
@@ -202,15 +221,15 @@ function Saved({ narrowed, scope, onOpen }: { narrowed: boolean; scope: Scope; o
 								}}
 							>
 								<input
-									aria-label="Name of this scope"
-									placeholder="Name this scope"
+									aria-label={say("Name of this scope")}
+									placeholder={say("Name this scope")}
 									className="field min-w-0 flex-1"
 									value={name}
 									{...refused.field}
 									onChange={(event) => setName(event.target.value)}
 								/>
 								<Button type="submit" disabled={!name.trim()}>
-									Save
+									{say("Save")}
 								</Button>
 							</form>
 						)}

@@ -36,7 +36,7 @@ const tinted = () => texts(screen.getByRole("group", { name: /^Text of/ }).query
 beforeEach(() =>
 	serve({
 		"GET !/session": SESSION,
-		"GET /documents": [{ id: 5 }],
+		"GET /documents": [{ id: 5, title: "T01", passages: 0 }],
 		"GET /documents/5": DOCUMENT,
 		"GET /codebook": CODEBOOK,
 		"GET /roster": ROSTER,

@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, take } from "../api/client";
 import { isOwn } from "../api/written";
+import { say } from "../language/say";
 import { readAgain } from "../project/moves";
 import { useWaiting } from "../project/outbox";
 import { useProject } from "../project/project";
@@ -33,7 +34,7 @@ export function Arrivals() {
 		const news = pulse.moves.filter((move) => !isOwn(id, move.revision));
 		if (news.some((move) => move.touched === null)) readAgain(client, id, null);
 		else if (news.length) readAgain(client, id, [...new Set(news.flatMap((move) => move.touched ?? []))]);
-		if (before !== undefined && pulse.others > before) setSaid(`${pulse.by}, just now: ${pulse.summary}`);
+		if (before !== undefined && pulse.others > before) setSaid(say("{by}, just now: {summary}", { by: pulse.by, summary: pulse.summary }));
 	}, [pulse, id, client]);
 	useEffect(() => {
 		if (!said) return;
@@ -41,7 +42,7 @@ export function Arrivals() {
 		return () => window.clearTimeout(later);
 	}, [said]);
 	return (
-		<p role="status" aria-label="What others do" className="max-w-80 truncate text-[12.8px] text-quiet" title={said}>
+		<p role="status" aria-label={say("What others do")} className="max-w-80 truncate text-[12.8px] text-quiet" title={said}>
 			{said}
 		</p>
 	);

@@ -1,6 +1,7 @@
 import type { QueryClient } from "@tanstack/react-query";
 import { type ComponentType, lazy } from "react";
 import { matchPath } from "react-router";
+import { say } from "../language/say";
 import { reads } from "../project/reads";
 import { wasIn } from "../project/session";
 
@@ -12,7 +13,7 @@ export function page<Name extends string>(name: Name, load: () => Promise<Record
 			(found) => ({ default: found[name] as ComponentType }),
 			() => {
 				held = lazy(fetched);
-				throw new Error("The page couldn’t be fetched: the server doesn’t answer, or Cohortia was renewed meanwhile.");
+				throw new Error(say("The page couldn’t be fetched: the server doesn’t answer, or Cohortia was renewed meanwhile."));
 			},
 		);
 	let held = lazy(fetched);

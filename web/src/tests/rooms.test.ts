@@ -3,6 +3,7 @@ import { expect, it } from "vitest";
 
 /** From the ground up. `evidence`, `memos` and `codes` are what several pages show of a passage, a memo, a code. */
 const FLOORS = [
+	"language",
 	"api",
 	"ui",
 	"project",

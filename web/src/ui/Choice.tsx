@@ -1,6 +1,7 @@
 import { Listbox, ListboxButton, ListboxOption, ListboxOptions } from "@headlessui/react";
 import { Check, ChevronDown } from "lucide-react";
 import type { KeyboardEvent } from "react";
+import { say } from "../language/say";
 
 export interface Option<T> {
 	value: T;
@@ -31,7 +32,7 @@ export function Choice<T extends string | number | boolean | null>({
 	shown?: string;
 	disabled?: boolean;
 }) {
-	const label = shown ?? options.find((option) => option.value === value)?.label ?? "Choose";
+	const label = shown ?? options.find((option) => option.value === value)?.label ?? say("Choose");
 	const look = {
 		token: "token inline cursor-pointer text-left",
 		field: "field flex w-full items-center justify-between gap-2 text-left",

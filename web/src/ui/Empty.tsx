@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import { say } from "../language/say";
 
 /** An empty view says what to do next and has the button for it. */
 export function Empty({ title, children }: { title: string; children: ReactNode }) {
@@ -13,7 +14,7 @@ export function Empty({ title, children }: { title: string; children: ReactNode 
 export function Loading({ what }: { what: string }) {
 	return (
 		<p className="p-8 text-quiet" role="status">
-			Loading {what} …
+			{say("Loading {what} …", { what })}
 		</p>
 	);
 }

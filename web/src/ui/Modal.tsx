@@ -1,10 +1,11 @@
 import { Dialog, DialogPanel, DialogTitle } from "@headlessui/react";
 import { X } from "lucide-react";
 import { type ReactNode, useRef } from "react";
+import { say } from "../language/say";
 import { useFocusBack } from "./focusBack";
 
 /** Not one that opens a list over the rest as soon as it has the keys. */
-const FIELD = "input:enabled:not([type=hidden], [type=file], [role=combobox]), textarea:enabled, select:enabled";
+const FIELD = say("input:enabled:not([type=hidden], [type=file], [role=combobox]), textarea:enabled, select:enabled");
 
 /** A dialog with a title; Esc and the cross close it. The keys go to what asks for them, else to its first field, else to the cross. */
 export function Modal({
@@ -39,7 +40,13 @@ export function Modal({
 						<DialogTitle as="h2" className="title">
 							{title}
 						</DialogTitle>
-						<button type="button" data-close aria-label="Close" onClick={onClose} className="ml-auto rounded p-1 text-quiet hover:text-ink">
+						<button
+							type="button"
+							data-close
+							aria-label={say("Close")}
+							onClick={onClose}
+							className="ml-auto rounded p-1 text-quiet hover:text-ink"
+						>
 							<X size={16} />
 						</button>
 					</div>

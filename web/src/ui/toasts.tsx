@@ -1,4 +1,5 @@
 import { createContext, type ReactNode, useCallback, useContext, useMemo, useState } from "react";
+import { say } from "../language/say";
 
 interface Toast {
 	id: number;
@@ -61,7 +62,7 @@ export function Toasts({ children }: { children: ReactNode }) {
 								</button>
 							)}
 						</span>
-						<button type="button" aria-label="Dismiss" className="text-quiet hover:text-ink" onClick={() => drop(toast.id)}>
+						<button type="button" aria-label={say("Dismiss")} className="text-quiet hover:text-ink" onClick={() => drop(toast.id)}>
 							×
 						</button>
 					</div>

@@ -1,9 +1,8 @@
-// Made once: to make one for each number takes longer than to draw a table.
-const NUMBERS = new Intl.NumberFormat("en-GB");
+import { numberFormat, region } from "../language/say";
 
 /** `1,214`. */
 export function number(n: number): string {
-	return NUMBERS.format(n);
+	return numberFormat().format(n);
 }
 
 /** `1 passage`, `2 passages`, `1,214 words`. */
@@ -16,19 +15,34 @@ export function percent(share: number | null): string {
 	return share === null ? "–" : `${Math.round(share * 100)}`;
 }
 
+/** `1.60`, with the decimal sign of the language. */
+export function decimal(value: number, digits: number): string {
+	return numberFormat({ minimumFractionDigits: digits, maximumFractionDigits: digits, useGrouping: false }).format(value);
+}
+
+/** `.16`: of what can’t be more than one, as tables of the trade have it. */
+export function underOne(value: number, digits: number): string {
+	return decimal(value, digits).replace(/^0/, "");
+}
+
 /** A p-value: `.041`, `<.001`, `1`. */
 export function pValue(p: number | null): string {
 	if (p === null) return "–";
-	if (p < 0.001) return "<.001";
+	if (p < 0.001) return `<${underOne(0.001, 3)}`;
 	if (p > 0.995) return "1";
-	return p.toFixed(p < 0.1 ? 3 : 2).replace(/^0/, "");
+	return underOne(p, p < 0.1 ? 3 : 2);
 }
 
 export function isoDay(date: string): string {
-	return new Date(date).toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
+	return new Date(date).toLocaleDateString(region(), { day: "numeric", month: "short", year: "numeric" });
+}
+
+/** `3 April 2026`. */
+export function longDay(date: string): string {
+	return new Date(date).toLocaleDateString(region(), { day: "numeric", month: "long", year: "numeric" });
 }
 
 /** A day and the time, as on a clock here. */
 export function moment(at: string): string {
-	return new Date(at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "short" });
+	return new Date(at).toLocaleString(region(), { dateStyle: "medium", timeStyle: "short" });
 }

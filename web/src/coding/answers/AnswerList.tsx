@@ -1,6 +1,7 @@
 import { type KeyboardEvent, memo, type RefObject, useEffect, useMemo } from "react";
 import { Link } from "react-router";
 import type { Code } from "../../codes/data";
+import { say } from "../../language/say";
 import { useMayCode, useProject } from "../../project/project";
 import { decides } from "../../project/roles";
 import { useSession } from "../../project/session";
@@ -8,7 +9,6 @@ import { languageOf } from "../../ui/language";
 import { codeColour } from "../../ui/palette";
 import { useStable } from "../../ui/stable";
 import { useVirtual } from "../../ui/virtual";
-import { counted } from "../../ui/words";
 import { useCodingWrites } from "../data";
 import { type Answer, answerKey } from "../overview";
 
@@ -60,7 +60,9 @@ export function AnswerList(props: Props) {
 			role="group"
 			// biome-ignore lint/a11y/noNoninteractiveTabindex: reading and ticking by keyboard starts here
 			tabIndex={0}
-			aria-label="Answers. Arrow keys go from one to the next, Space ticks, Ctrl A ticks all; then type a code. Plus takes the codes of the same answer."
+			aria-label={say(
+				"Answers. Arrow keys go from one to the next, Space ticks, Ctrl A ticks all; then type a code. Plus takes the codes of the same answer.",
+			)}
 			className="mx-4.5 min-h-40 flex-1 pane flow:h-[70vh] flow:flex-none print:h-auto rounded-t-lg border border-b-0 border-line bg-card focus-visible:outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-spruce)]"
 			onKeyDown={onKey}
 		>
@@ -132,12 +134,14 @@ const Row = memo(function Row({
 			onClick={() => onCurrent(answer)}
 		>
 			<span className="pt-0.5">
-				{mayCode && <input type="checkbox" aria-label={`Tick ${who}’s answer`} checked={ticked} onChange={() => onTick(answer)} />}
+				{mayCode && (
+					<input type="checkbox" aria-label={say("Tick {who}’s answer", { who })} checked={ticked} onChange={() => onTick(answer)} />
+				)}
 			</span>
 			<span className="pt-0.5 text-[12.8px] leading-snug">
 				<Link
 					className="font-semibold text-voice hover:underline"
-					title="Open where it stands"
+					title={say("Open where it stands")}
 					to={`/projects/${project.id}/code/${answer.document}?at=${answer.start}`}
 				>
 					{who}
@@ -153,17 +157,17 @@ const Row = memo(function Row({
 						key={coding.id}
 						className="inline-flex max-w-full items-center gap-1 rounded-[5px] border border-line bg-card px-1.5 leading-5"
 						title={
-							coding.start === answer.start && coding.end === answer.end ? undefined : "On a part of the answer, or reaching beyond it"
+							coding.start === answer.start && coding.end === answer.end ? undefined : say("On a part of the answer, or reaching beyond it")
 						}
 					>
 						<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(byId.get(coding.code)?.colour ?? 0) }} />
 						<span className="truncate">{byId.get(coding.code)?.name ?? "…"}</span>
-						{(coding.start !== answer.start || coding.end !== answer.end) && <span className="text-quiet">in part</span>}
+						{(coding.start !== answer.start || coding.end !== answer.end) && <span className="text-quiet">{say("in part")}</span>}
 						<span className="text-[11.5px] text-quiet">{coding.initials}</span>
 						{mayCode && (coding.coder === me || decides(project.role)) && (
 							<button
 								type="button"
-								aria-label={`Take ${byId.get(coding.code)?.name} off ${who}’s answer`}
+								aria-label={say("Take {name} off {who}’s answer", { name: byId.get(coding.code)?.name, who })}
 								className="sign text-quiet hover:text-danger"
 								onClick={() => onRemove(coding.id)}
 							>
@@ -174,10 +178,10 @@ const Row = memo(function Row({
 				))}
 				{answer.same > 0 && (
 					<span className="text-quiet">
-						{counted(answer.same, "other")} gave the same{" "}
+						{say("{others, plural, one {# other} other {# others}} gave the same", { others: answer.same })}{" "}
 						{mayCode && (
 							<button type="button" className="text-spruce hover:underline" onClick={() => onAlike(answer)}>
-								Tick all {answer.same + 1}
+								{say("Tick all {same}", { same: answer.same + 1 })}
 							</button>
 						)}
 					</span>
@@ -186,7 +190,7 @@ const Row = memo(function Row({
 					<button
 						type="button"
 						className="rounded-[5px] border border-dashed border-spruce px-1.5 leading-5 text-spruce hover:bg-card"
-						title="Put the codes of the same answer on this one too (the + key)"
+						title={say("Put the codes of the same answer on this one too (the + key)")}
 						onClick={() => onOffered(answer)}
 					>
 						+ {answer.offered.map((code) => byId.get(code)?.name).join(", ")}

@@ -2,6 +2,7 @@ import { type KeyboardEvent, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { useCodebook } from "../../codes/data";
 import { useRecent } from "../../codes/recent";
+import { say } from "../../language/say";
 import { useRoster } from "../../people/data";
 import { useAddress } from "../../project/address";
 import { usePlay } from "../../project/play";
@@ -9,7 +10,6 @@ import { useMayCode, useProject } from "../../project/project";
 import { isSingle, singleKeys } from "../../project/singleKeys";
 import { Choice } from "../../ui/Choice";
 import { Empty, Loading, Problem } from "../../ui/Empty";
-import { counted } from "../../ui/words";
 import { CodePages } from "../CodePages";
 import { CodingLine, type Line } from "../desk/CodingLine";
 import { Keys } from "../desk/Keys";
@@ -39,15 +39,19 @@ export function AnswersPage() {
 	);
 	const variables = (useRoster().data?.variables ?? []).filter((one) => one.kind !== "text");
 	if (questions.error) return <Problem error={questions.error} />;
-	if (!questions.data) return <Loading what="the questions" />;
+	if (!questions.data) return <Loading what={say("the questions")} />;
 	if (question === null)
 		return (
 			<div className="px-4.5 pt-3">
 				<CodePages />
-				<Empty title="No open questions yet">
-					<p>Bring in a survey sheet and say of a column that it holds answers in people’s own words. Its answers are then read here.</p>
+				<Empty title={say("No open questions yet")}>
+					<p>
+						{say(
+							"Bring in a survey sheet and say of a column that it holds answers in people’s own words. Its answers are then read here.",
+						)}
+					</p>
 					<Link to={`/projects/${project.id}/gather/bring-in`} className="text-spruce underline">
-						Bring in files
+						{say("Bring in files")}
 					</Link>
 				</Empty>
 			</div>
@@ -63,31 +67,31 @@ export function AnswersPage() {
 				<div className="mt-2.5 mb-2 flex flex-wrap items-center gap-2 text-[13.4px]">
 					<span className="max-w-[60%] min-w-60">
 						<Choice
-							name="Question"
+							name={say("Question")}
 							value={question}
 							options={questions.data.map((one) => ({ value: one.question, label: one.question }))}
 							onChange={(value) => set({ question: value, show: null })}
 						/>
 					</span>
 					<span className="quiet-line">
-						{counted(answers.length, "answer")}, {coded} coded
+						{say("{answers, plural, one {# answer} other {# answers}}, {coded} coded", { answers: answers.length, coded })}
 					</span>
 					<label className="flex items-center gap-1.5">
 						<input type="checkbox" checked={uncoded} onChange={() => set({ show: uncoded ? null : "uncoded" })} />
-						only those without a code
+						{say("only those without a code")}
 					</label>
 					<span className="ml-auto flex flex-wrap items-center gap-2 print:hidden">
-						<span className="text-quiet">Order</span>
+						<span className="text-quiet">{say("Order")}</span>
 						<span className="w-56">
 							<Choice
-								name="Order"
+								name={say("Order")}
 								value={by}
 								options={[
-									{ value: "asked", label: "As in the material" },
-									{ value: "likeness", label: "Like ones together" },
-									{ value: "longest", label: "Longest first" },
-									{ value: "shortest", label: "Shortest first" },
-									...variables.map((one) => ({ value: String(one.id), label: `By ${one.name}` })),
+									{ value: "asked", label: say("As in the material") },
+									{ value: "likeness", label: say("Like ones together") },
+									{ value: "longest", label: say("Longest first") },
+									{ value: "shortest", label: say("Shortest first") },
+									...variables.map((one) => ({ value: String(one.id), label: say("By {name}", { name: one.name }) })),
 								]}
 								onChange={(value) => set({ by: value === "asked" ? null : value })}
 							/>
@@ -96,13 +100,15 @@ export function AnswersPage() {
 				</div>
 			</div>
 			{sheet.error && <Problem error={sheet.error} />}
-			{!sheet.data && !sheet.error && <Loading what="the answers" />}
+			{!sheet.data && !sheet.error && <Loading what={say("the answers")} />}
 			{sheet.data && (
 				<Sheet
 					key={question}
 					answers={shown}
 					variable={variables.find((one) => one.id === variable)?.name}
-					emptied={uncoded && answers.length > 0 ? "Every answer here carries a code." : "Nobody in scope answered this question."}
+					emptied={
+						uncoded && answers.length > 0 ? say("Every answer here carries a code.") : say("Nobody in scope answered this question.")
+					}
 				/>
 			)}
 		</div>
@@ -222,9 +228,13 @@ function Sheet({ answers, variable, emptied }: { answers: Answer[]; variable: st
 					pins={codebook?.pins ?? []}
 					recent={recent}
 					words={meant.length === 1 ? (meant[0]?.text ?? "") : meant.length ? "" : null}
-					chosen={chosen.length ? `${counted(chosen.length, "answer")} ticked` : `${now?.identifier || now?.speaker}’s answer`}
-					placeholder="No answer to code"
-					saving={codeHits.isPending ? "Saving …" : ""}
+					chosen={
+						chosen.length
+							? say("{answers, plural, one {# answer} other {# answers}} ticked", { answers: chosen.length })
+							: say("{identifier}’s answer", { identifier: now?.identifier || now?.speaker })
+					}
+					placeholder={say("No answer to code")}
+					saving={codeHits.isPending ? say("Saving …") : ""}
 					onPut={(codes, names) => put(meant === chosen ? chosen : meant, codes, names)}
 					onKeys={() => setKeys(true)}
 					onLeave={() => list.current?.focus({ preventScroll: true })}

@@ -1,5 +1,6 @@
 import { memo, useMemo, useState } from "react";
 import type { Code } from "../../codes/data";
+import { say } from "../../language/say";
 import { useMemoWrites } from "../../memos/data";
 import { NewMemo } from "../../memos/NewMemo";
 import { useProject } from "../../project/project";
@@ -123,7 +124,7 @@ export const Card = memo(function Card({
 						{place}
 					</button>
 					{onPlay && (
-						<button type="button" aria-label={`Play ${place}`} className="sign text-spruce hover:text-ink" onClick={onPlay}>
+						<button type="button" aria-label={say("Play {place}", { place })} className="sign text-spruce hover:text-ink" onClick={onPlay}>
 							▸
 						</button>
 					)}
@@ -139,7 +140,7 @@ export const Card = memo(function Card({
 							type="button"
 							className="min-w-0 flex-1 truncate text-left font-semibold"
 							title={known?.definition || known?.name}
-							aria-label={`${known?.name ?? "Code"} on “${said}”`}
+							aria-label={say("{name} on “{said}”", { name: known?.name ?? say("Code"), said })}
 							onClick={() => onActive(passage)}
 						>
 							{known?.name ?? "…"}
@@ -150,7 +151,7 @@ export const Card = memo(function Card({
 						{removable && works(role) && (
 							<button
 								type="button"
-								aria-label={`Take ${known?.name} off`}
+								aria-label={say("Take {name} off", { name: known?.name })}
 								disabled={removable.id < 0}
 								className="sign text-quiet hover:text-danger"
 								onClick={() => onRemove(removable.id)}
@@ -162,10 +163,12 @@ export const Card = memo(function Card({
 							<button
 								type="button"
 								className="w-full pl-4 text-left text-[11.8px] text-spruce hover:underline"
-								title={known.example ? `Instead of: ${known.example}` : "These words become the code’s example"}
+								title={
+									known.example ? say("Instead of: {example}", { example: known.example }) : say("These words become the code’s example")
+								}
 								onClick={() => onExample(known.id, passage)}
 							>
-								Take as its example
+								{say("Take as its example")}
 							</button>
 						)}
 						{known?.scale_low && (
@@ -184,7 +187,7 @@ export const Card = memo(function Card({
 					<button
 						type="button"
 						className="min-w-0 flex-1 text-left whitespace-pre-line text-quiet"
-						aria-label={`Memo on “${said}”: ${memo.text}`}
+						aria-label={say("Memo on “{said}”: {text}", { said, text: memo.text })}
 						onClick={() => onActive(passage)}
 					>
 						{memo.text} <span className="text-[11.5px]">— {memo.source || memo.author}</span>
@@ -192,7 +195,7 @@ export const Card = memo(function Card({
 					{works(role) && (
 						<button
 							type="button"
-							aria-label="Delete the memo"
+							aria-label={say("Delete the memo")}
 							className="self-start text-quiet hover:text-danger"
 							onClick={() => onForget(memo.id)}
 						>
@@ -209,11 +212,11 @@ export const Card = memo(function Card({
 				) : (
 					<div className="mt-0.5 flex flex-wrap gap-x-2.5 text-[12.2px] text-spruce">
 						<button type="button" className="hover:underline" onClick={() => onWriting(passage.id)}>
-							Write a memo
+							{say("Write a memo")}
 						</button>
 						{passage.end > passage.start && (
 							<button type="button" className="hover:underline" onClick={() => setLikening(true)}>
-								Turns like it
+								{say("Turns like it")}
 							</button>
 						)}
 					</div>
@@ -239,7 +242,7 @@ function Rating({
 	return (
 		<fieldset className="flex w-full items-center pl-4 text-[11.5px] text-quiet">
 			<legend className="sr-only">
-				{code.name}, from {code.scale_low} to {code.scale_high}
+				{say("{name}, from {scale_low} to {scale_high}", { name: code.name, scale_low: code.scale_low, scale_high: code.scale_high })}
 			</legend>
 			{code.scale_low}
 			{[1, 2, 3, 4, 5].map((place) => (
@@ -247,9 +250,9 @@ function Rating({
 					key={place}
 					type="button"
 					disabled={!mine}
-					aria-label={`${place} of 5${place === rating ? ", as it is rated" : ""}`}
+					aria-label={place === rating ? say("{place} of 5, as it is rated", { place }) : say("{place} of 5", { place })}
 					aria-pressed={place === rating}
-					title={place === rating ? "Click again to take the rating off" : `${place} of 5`}
+					title={place === rating ? say("Click again to take the rating off") : say("{place} of 5", { place })}
 					className="sign grid place-items-center"
 					onClick={() => mine && onRate(mine.id, place === rating ? null : place)}
 				>

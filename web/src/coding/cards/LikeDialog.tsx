@@ -1,13 +1,14 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { useCodebook } from "../../codes/data";
+import { phrase, say } from "../../language/say";
 import { useMayCode, useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Loading } from "../../ui/Empty";
 import { Modal } from "../../ui/Modal";
 import { codeColour } from "../../ui/palette";
 import { useToasts } from "../../ui/toasts";
-import { counted } from "../../ui/words";
+import { decimal } from "../../ui/words";
 import type { Passage } from "../data";
 import { useLike, useOverviewWrites } from "../overview";
 
@@ -23,13 +24,13 @@ export function LikeDialog({ passage, onClose }: { passage: Passage; onClose: ()
 	const own = [...new Set(passage.codings.map((coding) => coding.code))];
 	const names = own.map((id) => codes.get(id)?.name).join(", ");
 	return (
-		<Modal title="Turns that say something like it" onClose={onClose} wide>
+		<Modal title={say("Turns that say something like it")} onClose={onClose} wide>
 			<p className="mb-2 quiet-line">
-				Nearest first, by the words they share. Likeness of words isn’t likeness of meaning: read, then tick.
+				{say("Nearest first, by the words they share. Likeness of words isn’t likeness of meaning: read, then tick.")}
 			</p>
 			{like.error && <p className="text-danger">{like.error.message}</p>}
-			{!like.data && !like.error && <Loading what="the turns" />}
-			{like.data?.length === 0 && <p className="quiet-line">No other turn shares its words.</p>}
+			{!like.data && !like.error && <Loading what={say("the turns")} />}
+			{like.data?.length === 0 && <p className="quiet-line">{say("No other turn shares its words.")}</p>}
 			<ol className="mb-3 max-h-[52vh] pane">
 				{like.data?.map((hit, at) => (
 					<li key={`${hit.document} ${hit.start}`} className="flex gap-2.5 border-b border-line2 py-1.5">
@@ -37,7 +38,7 @@ export function LikeDialog({ passage, onClose }: { passage: Passage; onClose: ()
 							<input
 								type="checkbox"
 								className="mt-1.5"
-								aria-label={`Tick ${hit.title}, turn ${hit.turn}`}
+								aria-label={say("Tick {title}, turn {turn}", { title: hit.title, turn: hit.turn })}
 								checked={ticked.includes(at)}
 								onChange={() => setTicked(ticked.includes(at) ? ticked.filter((one) => one !== at) : [...ticked, at])}
 							/>
@@ -47,10 +48,16 @@ export function LikeDialog({ passage, onClose }: { passage: Passage; onClose: ()
 								{hit.text}
 							</p>
 							<p className="flex flex-wrap items-center gap-x-2.5 text-xs text-quiet">
-								<Link className="text-spruce hover:underline" to={`/projects/${project.id}/code/${hit.document}?at=${hit.start}`}>
-									{hit.title}, turn {hit.turn}
-								</Link>
-								likeness {hit.likeness.toFixed(2)}
+								{phrase("<link>{title}, turn {turn}</link>likeness {likeness}", {
+									link: (inner) => (
+										<Link className="text-spruce hover:underline" to={`/projects/${project.id}/code/${hit.document}?at=${hit.start}`}>
+											{inner}
+										</Link>
+									),
+									title: hit.title,
+									turn: hit.turn,
+									likeness: decimal(hit.likeness, 2),
+								})}
 								{hit.codes.map((id) => (
 									<span key={id} className="inline-flex items-center gap-1">
 										<span className="size-2 rounded-[2px]" style={{ background: codeColour(codes.get(id)?.colour ?? 0) }} />
@@ -79,14 +86,20 @@ export function LikeDialog({ passage, onClose }: { passage: Passage; onClose: ()
 								},
 								{
 									onSuccess: ({ count }) => {
-										tell(`${counted(count, "turn")} coded. Ctrl Z takes ${count === 1 ? "it" : "them"} back.`);
+										tell(
+											say(
+												"{turns, plural, one {# turn} other {# turns}} coded. Ctrl Z takes {turns, plural, one {it} other {them}} back.",
+												{ turns: count },
+											),
+										);
 										setTicked([]);
 									},
 								},
 							)
 						}
 					>
-						Put {names} on {ticked.length ? counted(ticked.length, "turn") : "those ticked"}
+						{say("Put {names} on ", { names })}
+						{ticked.length ? say("{turns, plural, one {# turn} other {# turns}}", { turns: ticked.length }) : say("those ticked")}
 					</Button>
 				</div>
 			)}

@@ -1,6 +1,7 @@
 import { memo, type RefObject, useCallback, useLayoutEffect, useMemo, useRef, useState } from "react";
 import type { Code } from "../../codes/data";
 import { useCodeWrites } from "../../codes/data";
+import { say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { useSession } from "../../project/session";
 import { useStable } from "../../ui/stable";
@@ -39,7 +40,7 @@ export const Margin = memo(function Margin({ document, codes, tops, noted, activ
 		const example = `“${document.text.slice(passage.start, passage.end).trim()}” ${speaker?.case_name ?? speaker?.label ?? ""}`.trim();
 		changeCode.mutate(
 			{ id, example: example.slice(0, 5000) },
-			{ onSuccess: () => tell(`“${byId.get(id)?.name}” has these words as its example. Ctrl Z takes it back.`) },
+			{ onSuccess: () => tell(say("“{name}” has these words as its example. Ctrl Z takes it back.", { name: byId.get(id)?.name })) },
 		);
 	});
 	const [writing, setWriting] = useState<number | null>(null);

@@ -2,6 +2,7 @@ import { useMemo, useRef, useState } from "react";
 import { type Code, useCodebook, useCodeWrites } from "../../codes/data";
 import { NewCode } from "../../codes/NewCode";
 import { branches, flat } from "../../codes/tree";
+import { say } from "../../language/say";
 import { useAddress, useTyped } from "../../project/address";
 import { useMayCode, useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
@@ -9,7 +10,6 @@ import { Loading, Problem } from "../../ui/Empty";
 import { codeColour } from "../../ui/palette";
 import { Room } from "../../ui/Room";
 import { useLong } from "../../ui/virtual";
-import { counted } from "../../ui/words";
 import { CodePages } from "../CodePages";
 import { ReadingPane } from "../ReadingPane";
 import { CodebookFileDialog } from "./CodebookFileDialog";
@@ -38,7 +38,7 @@ export function CodebookPage() {
 	const active = shown.filter(({ code }) => !code.parked);
 	const drawn = useLong(active.length, frame, 31);
 	if (codebook.error) return <Problem error={codebook.error} />;
-	if (!codebook.data) return <Loading what="the codebook" />;
+	if (!codebook.data) return <Loading what={say("the codebook")} />;
 	const parked = shown.filter(({ code }) => code.parked);
 	const tick = (id: number) => setTicked(ticked.includes(id) ? ticked.filter((one) => one !== id) : [...ticked, id]);
 	return (
@@ -46,21 +46,23 @@ export function CodebookPage() {
 			<div className="mb-2 flex flex-wrap items-center gap-3">
 				<CodePages figures={{ Codebook: String(codes.length) }} />
 				<input
-					aria-label="Find in the codebook"
-					placeholder="Find a code"
+					aria-label={say("Find in the codebook")}
+					placeholder={say("Find a code")}
 					className="field ml-4 w-52"
 					value={words}
 					onChange={(event) => setWords(event.target.value)}
 				/>
 				<span className="flex items-center gap-2 text-[13px] text-quiet">
-					Take it out as
+					{say("Take it out as")}
 					{["xlsx", "csv", "qdc"].map((ending) => (
 						<a
 							key={ending}
 							className="font-semibold text-spruce hover:underline"
 							href={`/api/projects/${project.id}/codebook/file/${ending}`}
 							title={
-								ending === "qdc" ? "The open exchange standard for codebooks, for other programs" : "With definitions, counts and themes"
+								ending === "qdc"
+									? say("The open exchange standard for codebooks, for other programs")
+									: say("With definitions, counts and themes")
 							}
 							download
 						>
@@ -71,27 +73,29 @@ export function CodebookPage() {
 				<span className="ml-auto flex flex-wrap items-center gap-2 print:hidden">
 					{mayCode && (
 						<>
-							{ticked.length > 0 && <span className="quiet-line">{counted(ticked.length, "code")} ticked</span>}
-							<Button onClick={() => setAsking("new")}>New code …</Button>
-							<Button title="A codebook from a file: merged into this one, or put in its place" onClick={() => setAsking("file")}>
-								Bring in …
+							{ticked.length > 0 && (
+								<span className="quiet-line">{say("{codes, plural, one {# code} other {# codes}} ticked", { codes: ticked.length })}</span>
+							)}
+							<Button onClick={() => setAsking("new")}>{say("New code …")}</Button>
+							<Button title={say("A codebook from a file: merged into this one, or put in its place")} onClick={() => setAsking("file")}>
+								{say("Bring in …")}
 							</Button>
-							<Button disabled={ticked.length < 2} title="Tick two codes or more" onClick={() => setAsking("merge")}>
-								Merge …
+							<Button disabled={ticked.length < 2} title={say("Tick two codes or more")} onClick={() => setAsking("merge")}>
+								{say("Merge …")}
 							</Button>
-							<Button disabled={ticked.length !== 1} title="Tick one code" onClick={() => setAsking("split")}>
-								Split …
+							<Button disabled={ticked.length !== 1} title={say("Tick one code")} onClick={() => setAsking("split")}>
+								{say("Split …")}
 							</Button>
 							<Button
 								disabled={!ticked.length}
-								title="Out of the way, and still findable"
+								title={say("Out of the way, and still findable")}
 								onClick={() => {
 									const all = ticked.every((id) => codes.find((code) => code.id === id)?.parked);
 									for (const id of ticked) changeCode.mutate({ id, parked: !all });
 									setTicked([]);
 								}}
 							>
-								{ticked.length > 0 && ticked.every((id) => codes.find((code) => code.id === id)?.parked) ? "Take back" : "Park"}
+								{ticked.length > 0 && ticked.every((id) => codes.find((code) => code.id === id)?.parked) ? say("Take back") : say("Park")}
 							</Button>
 						</>
 					)}
@@ -101,19 +105,21 @@ export function CodebookPage() {
 				<div ref={frame} className="pane pb-4">
 					<LookList codes={codes} onOpen={(id) => set({ open: String(id) })} onTick={setTicked} />
 					<p className="mb-1.5 quiet-line">
-						Click a code to read its passages by {project.case_one} and to see its card; tick codes to merge, split or park them.
+						{say("Click a code to read its passages by {one} and to see its card; tick codes to merge, split or park them.", {
+							one: project.case_one,
+						})}
 					</p>
 					<table className="w-full border-separate border-spacing-0 rounded-lg border border-line bg-card text-[13.4px]">
 						<thead className="sticky top-0 z-10 bg-card">
 							<tr className="[&>th]:border-b [&>th]:border-line [&>th]:px-2.5 [&>th]:py-1.5 [&>th]:text-left [&>th]:font-semibold">
 								<th className="w-6">
-									<span className="sr-only">Ticked</span>
+									<span className="sr-only">{say("Ticked")}</span>
 								</th>
-								<th>Code</th>
-								<th className="w-20 !text-right">Passages</th>
+								<th>{say("Code")}</th>
+								<th className="w-20 !text-right">{say("Passages")}</th>
 								<th className="w-20 !text-right capitalize">{project.case_many}</th>
-								<th className="w-24 !text-right">Documents</th>
-								<th className={open ? "w-1/4" : "w-1/2"}>What it means</th>
+								<th className="w-24 !text-right">{say("Documents")}</th>
+								<th className={open ? "w-1/4" : "w-1/2"}>{say("What it means")}</th>
 							</tr>
 						</thead>
 						<tbody>
@@ -137,7 +143,7 @@ export function CodebookPage() {
 							{parked.length > 0 && (
 								<tr>
 									<td colSpan={6} className="border-t border-line bg-paper2 px-2.5 py-1 font-semibold">
-										Parked, {counted(parked.length, "code")}
+										{say("Parked, {codes, plural, one {# code} other {# codes}}", { codes: parked.length })}
 									</td>
 								</tr>
 							)}
@@ -155,11 +161,13 @@ export function CodebookPage() {
 						</tbody>
 					</table>
 					{shown.length === 0 && (
-						<p className="p-3 quiet-line">{wanted ? `No code holds “${words}”.` : "No codes yet. They are made at the reading desk."}</p>
+						<p className="p-3 quiet-line">
+							{wanted ? say("No code holds “{words}”.", { words }) : say("No codes yet. They are made at the reading desk.")}
+						</p>
 					)}
 				</div>
 				{open && (
-					<aside aria-label="The code chosen" className="pane rounded-t-lg border border-b-0 border-line bg-card">
+					<aside aria-label={say("The code chosen")} className="pane rounded-t-lg border border-b-0 border-line bg-card">
 						<div className="flex gap-4 border-b border-line px-3.5 pt-2 text-[13.4px]">
 							{["passages", "card"].map((name) => (
 								<button
@@ -169,7 +177,7 @@ export function CodebookPage() {
 									className={`border-b-2 pb-1.5 font-semibold ${showing === name ? "border-ink" : "border-transparent text-quiet"}`}
 									onClick={() => set({ show: name })}
 								>
-									{name === "passages" ? `${open.name}: its passages` : "Its card"}
+									{name === "passages" ? say("{name}: its passages", { name: open.name }) : say("Its card")}
 								</button>
 							))}
 						</div>
@@ -236,7 +244,7 @@ function Row({
 	return (
 		<tr className={`[&>td]:border-t [&>td]:border-line2 [&>td]:px-2.5 [&>td]:py-1 ${open ? "bg-spruce-soft" : ""}`}>
 			<td>
-				<input type="checkbox" aria-label={`Tick ${code.name}`} checked={ticked} onChange={() => onTick(code.id)} />
+				<input type="checkbox" aria-label={say("Tick {name}", { name: code.name })} checked={ticked} onChange={() => onTick(code.id)} />
 			</td>
 			<td style={{ paddingLeft: 10 + depth * 18 }}>
 				<button
@@ -252,17 +260,17 @@ function Row({
 			<td className="text-right">
 				{code.passages ||
 					(beneath ? (
-						<span className="text-quiet" title="On the codes beneath, each passage once">
+						<span className="text-quiet" title={say("On the codes beneath, each passage once")}>
 							({beneath})
 						</span>
 					) : (
-						<span className="text-quiet">none</span>
+						<span className="text-quiet">{say("none")}</span>
 					))}
 			</td>
 			<td className="text-right">{code.people || ""}</td>
 			<td className="text-right">{code.documents || ""}</td>
 			<td className="max-w-0 truncate text-quiet" title={code.definition}>
-				{code.definition || <i>no definition</i>}
+				{code.definition || <i>{say("no definition")}</i>}
 			</td>
 		</tr>
 	);

@@ -1,8 +1,8 @@
 import { useState } from "react";
 import type { Code } from "../../codes/data";
+import { phrase, say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
-import { counted } from "../../ui/words";
 import { useLook } from "../overview";
 
 /** What in the codebook wants a look, each with what to do about it. */
@@ -14,17 +14,26 @@ export function LookList({ codes, onOpen, onTick }: { codes: Code[]; onOpen: (id
 	const known = (ids: number[]) => ids.map((id) => byId.get(id)).filter((code) => code !== undefined);
 	const alike = (look?.alike ?? []).filter((pair) => byId.has(pair.left) && byId.has(pair.right));
 	const lists = [
-		{ name: "undefined", says: "without a definition", codes: known(look?.undefined ?? []) },
-		{ name: "unused", says: "on no passage", codes: known(look?.unused ?? []) },
-		{ name: "one", says: `by one ${case_one} only`, codes: known(look?.one_person ?? []) },
+		{ name: "undefined", says: say("without a definition"), codes: known(look?.undefined ?? []) },
+		{ name: "unused", says: say("on no passage"), codes: known(look?.unused ?? []) },
+		{ name: "one", says: say("by one {one} only", { one: case_one }), codes: known(look?.one_person ?? []) },
 	].filter((list) => list.codes.length);
 	if (!lists.length && !alike.length) return null;
 	return (
-		<section aria-label="What wants a look" className="mb-3 rounded-lg border border-line bg-card px-3 py-2 text-[13px]">
+		<section aria-label={say("What wants a look")} className="mb-3 rounded-lg border border-line bg-card px-3 py-2 text-[13px]">
 			<p>
-				<b>Wants a look:</b>{" "}
-				{[...lists.map((list) => ({ name: list.name, says: `${counted(list.codes.length, "code")} ${list.says}` }))]
-					.concat(alike.length ? [{ name: "alike", says: `${counted(alike.length, "pair")} that may be one` }] : [])
+				<b>{say("Wants a look:")}</b>{" "}
+				{[
+					...lists.map((list) => ({
+						name: list.name,
+						says: `${say("{codes, plural, one {# code} other {# codes}}", { codes: list.codes.length })} ${list.says}`,
+					})),
+				]
+					.concat(
+						alike.length
+							? [{ name: "alike", says: say("{pairs, plural, one {# pair} other {# pairs}} that may be one", { pairs: alike.length }) }]
+							: [],
+					)
 					.map((one, place) => (
 						<span key={one.name}>
 							{place > 0 && " · "}
@@ -55,15 +64,21 @@ export function LookList({ codes, onOpen, onTick }: { codes: Code[]; onOpen: (id
 					{alike.map((pair) => (
 						<li key={`${pair.left} ${pair.right} ${pair.by}`} className="flex items-center gap-2">
 							<span>
-								<b>{byId.get(pair.left)?.name}</b> and <b>{byId.get(pair.right)?.name}</b>
-								<span className="text-quiet">
-									{pair.by === "name"
-										? ": the names are nearly the same"
-										: `: ${Math.round(pair.likeness * 100)} % of the passages of either carry both`}
-								</span>
+								{phrase("<b>{name}</b> and <b>{name2}</b><part></part>", {
+									b: (inner) => <b>{inner}</b>,
+									name: byId.get(pair.left)?.name,
+									name2: byId.get(pair.right)?.name,
+									part: () => (
+										<span className="text-quiet">
+											{pair.by === "name"
+												? say(": the names are nearly the same")
+												: say(": {likeness} % of the passages of either carry both", { likeness: Math.round(pair.likeness * 100) })}
+										</span>
+									),
+								})}
 							</span>
 							<Button look="plain" onClick={() => onTick([pair.left, pair.right])}>
-								Tick both
+								{say("Tick both")}
 							</Button>
 						</li>
 					))}

@@ -1,10 +1,10 @@
 import { useState } from "react";
 import type { Code } from "../../codes/data";
+import { say } from "../../language/say";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { Modal } from "../../ui/Modal";
 import { useToasts } from "../../ui/toasts";
-import { counted } from "../../ui/words";
 import { useMergePreview, useOverviewWrites } from "../overview";
 
 /** Several codes made one, with what that does said before. */
@@ -22,36 +22,42 @@ export function MergeDialog({ codes, onClose }: { codes: Code[]; onClose: (done:
 	).data;
 	const otherwise = preview?.codes.reduce((sum, one) => sum + one.rated_otherwise, 0) ?? 0;
 	return (
-		<Modal title="Merge codes" onClose={() => onClose(false)}>
+		<Modal title={say("Merge codes")} onClose={() => onClose(false)}>
 			<div className="mb-3 flex items-center gap-2">
-				Keep
-				<Choice name="Keep" value={into} options={codes.map((code) => ({ value: code.id, label: code.name }))} onChange={setInto} />
+				{say("Keep")}
+				<Choice name={say("Keep")} value={into} options={codes.map((code) => ({ value: code.id, label: code.name }))} onChange={setInto} />
 			</div>
 			<p className="mb-2">
-				{others.map((code) => `“${code.name}”`).join(", ")} {others.length === 1 ? "goes" : "go"} into “{kept.name}”: codings, codes
-				beneath, places in themes, memos and definitions.
+				{say(
+					"{others} {others2, plural, one {goes} other {go}} into “{name}”: codings, codes beneath, places in themes, memos and definitions.",
+					{ others: others.map((code) => `“${code.name}”`).join(", "), others2: others.length, name: kept.name },
+				)}
 			</p>
 			{preview && (
 				<table className="mb-3 w-full text-[13.4px]">
 					<tbody>
 						<tr>
 							<td>{kept.name}</td>
-							<td className="text-right">{counted(preview.passages, "passage")}</td>
+							<td className="text-right">
+								{say("{passages, plural, one {# passage} other {# passages}}", { passages: preview.passages })}
+							</td>
 							<td />
 						</tr>
 						{preview.codes.map((one) => (
 							<tr key={one.code}>
 								<td>{codes.find((code) => code.id === one.code)?.name}</td>
-								<td className="text-right">{counted(one.passages, "passage")}</td>
+								<td className="text-right">{say("{passages, plural, one {# passage} other {# passages}}", { passages: one.passages })}</td>
 								<td className="pl-3 text-quiet">
-									{one.both > 0 && `${one.both} of them carry “${kept.name}” too: each counts once`}
-									{one.beneath > 0 && ` ${counted(one.beneath, "code")} beneath`}
+									{one.both > 0 && say("{both} of them carry “{name}” too: each counts once", { both: one.both, name: kept.name })}
+									{one.beneath > 0 && say(" {codes, plural, one {# code} other {# codes}} beneath", { codes: one.beneath })}
 								</td>
 							</tr>
 						))}
 						<tr className="font-semibold [&>td]:border-t [&>td]:border-line">
-							<td>together</td>
-							<td className="text-right">{counted(preview.together, "passage")}</td>
+							<td>{say("together")}</td>
+							<td className="text-right">
+								{say("{passages, plural, one {# passage} other {# passages}}", { passages: preview.together })}
+							</td>
 							<td />
 						</tr>
 					</tbody>
@@ -59,21 +65,23 @@ export function MergeDialog({ codes, onClose }: { codes: Code[]; onClose: (done:
 			)}
 			{preview && otherwise > 0 && (
 				<fieldset className="mb-3 rounded-md border border-line bg-paper2 px-3 py-2">
-					<legend className="px-1 font-semibold">Ratings on another scale</legend>
+					<legend className="px-1 font-semibold">{say("Ratings on another scale")}</legend>
 					<p className="mb-1">
-						{counted(otherwise, "rating")} {otherwise === 1 ? "was" : "were"} not given from “{preview.scale_low}” to “{preview.scale_high}
-						”, as the merged code is rated.
+						{say(
+							"{ratings, plural, one {# rating} other {# ratings}} {ratings, plural, one {was} other {were}} not given from “{scale_low}” to “{scale_high}”, as the merged code is rated.",
+							{ ratings: otherwise, scale_low: preview.scale_low, scale_high: preview.scale_high },
+						)}
 					</p>
 					{(["keep", "drop"] as const).map((way) => (
 						<label key={way} className="flex items-center gap-1.5">
 							<input type="radio" name="ratings" checked={ratings === way} onChange={() => setRatings(way)} />
-							{way === "keep" ? "They keep their numbers; 4 of 5 stays 4 of 5" : "They are dropped; the codings stay"}
+							{way === "keep" ? say("They keep their numbers; 4 of 5 stays 4 of 5") : say("They are dropped; the codings stay")}
 						</label>
 					))}
 				</fieldset>
 			)}
 			<div className="flex justify-end gap-2">
-				<Button onClick={() => onClose(false)}>Leave as it is</Button>
+				<Button onClick={() => onClose(false)}>{say("Leave as it is")}</Button>
 				<Button
 					look="main"
 					disabled={merge.isPending || !preview || (otherwise > 0 && !ratings)}
@@ -82,14 +90,14 @@ export function MergeDialog({ codes, onClose }: { codes: Code[]; onClose: (done:
 							{ into, codes: others.map((code) => code.id), ...(otherwise > 0 ? { ratings } : {}) },
 							{
 								onSuccess: () => {
-									tell(`Merged into “${kept.name}”. Ctrl Z takes it back.`);
+									tell(say("Merged into “{name}”. Ctrl Z takes it back.", { name: kept.name }));
 									onClose(true);
 								},
 							},
 						)
 					}
 				>
-					Merge into “{kept.name}”
+					{say("Merge into “{name}”", { name: kept.name })}
 				</Button>
 			</div>
 		</Modal>

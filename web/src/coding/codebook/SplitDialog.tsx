@@ -1,11 +1,11 @@
 import { useState } from "react";
 import type { Code } from "../../codes/data";
 import { Quoted } from "../../evidence/Quoted";
+import { say } from "../../language/say";
 import { Button } from "../../ui/Button";
 import { Loading } from "../../ui/Empty";
 import { Modal } from "../../ui/Modal";
 import { useToasts } from "../../ui/toasts";
-import { counted } from "../../ui/words";
 import { useOverviewWrites, useReading } from "../overview";
 
 /** One code made several: read passage by passage, each put into one of the new codes, or more, or left. */
@@ -35,16 +35,16 @@ export function SplitDialog({ code, onClose }: { code: Code; onClose: (done: boo
 			{ code: code.id, names: used.map((place) => named[place] as string), moves },
 			{
 				onSuccess: () => {
-					tell(`Split “${code.name}”. Ctrl Z takes it back.`);
+					tell(say("Split “{name}”. Ctrl Z takes it back.", { name: code.name }));
 					onClose(true);
 				},
 			},
 		);
 	};
 	return (
-		<Modal title={`Split “${code.name}”`} wide onClose={() => onClose(false)}>
+		<Modal title={say("Split “{name}”", { name: code.name })} wide onClose={() => onClose(false)}>
 			<p className="mb-2 quiet-line">
-				Name the new codes, then read: a passage goes where you tick it, to several if you like. What you don’t tick stays.
+				{say("Name the new codes, then read: a passage goes where you tick it, to several if you like. What you don’t tick stays.")}
 			</p>
 			<div className="mb-3 flex flex-wrap items-center gap-2">
 				{names.map((name, place) => (
@@ -52,7 +52,7 @@ export function SplitDialog({ code, onClose }: { code: Code; onClose: (done: boo
 					<label key={place} className="flex items-center gap-1.5">
 						<kbd>{place + 1}</kbd>
 						<input
-							aria-label={`Name of new code ${place + 1}`}
+							aria-label={say("Name of new code {place}", { place: place + 1 })}
 							className="field w-44"
 							value={name}
 							onChange={(event) => setNames(names.map((one, at) => (at === place ? event.target.value : one)))}
@@ -60,10 +60,10 @@ export function SplitDialog({ code, onClose }: { code: Code; onClose: (done: boo
 					</label>
 				))}
 				<Button look="plain" onClick={() => setNames([...names, ""])}>
-					One more
+					{say("One more")}
 				</Button>
 			</div>
-			{!reading && <Loading what="its passages" />}
+			{!reading && <Loading what={say("its passages")} />}
 			<ol className="max-h-[46vh] pane border-y border-line">
 				{passages.map((passage) => (
 					<li key={passage.id} className="grid cols-[minmax(0,1fr)_auto] gap-3 border-b border-line2 py-2 last:border-b-0">
@@ -73,15 +73,15 @@ export function SplitDialog({ code, onClose }: { code: Code; onClose: (done: boo
 							<span className="block font-sans text-xs text-quiet">{passage.who}</span>
 						</p>
 						<fieldset className="flex items-start gap-1 pr-2">
-							<legend className="sr-only">Where “{passage.text.slice(0, 40)}” goes</legend>
+							<legend className="sr-only">{say("Where “{text}” goes", { text: passage.text.slice(0, 40) })}</legend>
 							{names.map((name, place) => (
 								<button
 									// biome-ignore lint/suspicious/noArrayIndexKey: a new code is its place until it is made
 									key={place}
 									type="button"
 									aria-pressed={to[passage.id]?.includes(place) ?? false}
-									title={name || `New code ${place + 1}`}
-									aria-label={`Into ${name || `new code ${place + 1}`}`}
+									title={name || say("New code {place}", { place: place + 1 })}
+									aria-label={say("Into {name}", { name: name || say("new code {place}", { place: place + 1 }) })}
 									className={`min-w-7 rounded border px-1.5 py-0.5 font-sans text-[12.6px] font-semibold ${to[passage.id]?.includes(place) ? "border-spruce bg-spruce text-on-spruce" : "border-line text-quiet hover:border-quiet"}`}
 									onClick={() => toggle(passage.id, place)}
 								>
@@ -94,11 +94,15 @@ export function SplitDialog({ code, onClose }: { code: Code; onClose: (done: boo
 			</ol>
 			<div className="mt-3 flex items-center justify-end gap-2">
 				<span className="mr-auto quiet-line">
-					{placed} of {counted(passages.length, "passage")} placed; the others stay with “{code.name}”
+					{say("{placed} of {passages, plural, one {# passage} other {# passages}} placed; the others stay with “{name}”", {
+						placed,
+						passages: passages.length,
+						name: code.name,
+					})}
 				</span>
-				<Button onClick={() => onClose(false)}>Leave as it is</Button>
+				<Button onClick={() => onClose(false)}>{say("Leave as it is")}</Button>
 				<Button look="main" disabled={!ready || split.isPending} onClick={save}>
-					Split
+					{say("Split")}
 				</Button>
 			</div>
 		</Modal>

@@ -3,6 +3,7 @@ import { type MouseEvent, memo, type RefObject, useMemo, useRef, useState } from
 import type { Code } from "../../codes/data";
 import { useCodeWrites } from "../../codes/data";
 import { type Branch, branches } from "../../codes/tree";
+import { phrase, say } from "../../language/say";
 import { useHere } from "../../project/here";
 import { useMayCode, useProject } from "../../project/project";
 import { codeColour } from "../../ui/palette";
@@ -45,13 +46,13 @@ export const Codebook = memo(function Codebook({ codes, pins, onCode, selecting 
 	const hold = useStable((event: MouseEvent) => selecting && event.preventDefault());
 	const exists = codes.some((code) => code.name.toLowerCase() === wanted);
 	return (
-		<aside aria-label="Codebook" className="flex min-h-0 flex-col border-l border-line bg-card">
+		<aside aria-label={say("Codebook")} className="flex min-h-0 flex-col border-l border-line bg-card">
 			<div className="flex items-center gap-2 border-b border-line px-3.5 py-2">
-				<h2>Codes</h2>
+				<h2>{say("Codes")}</h2>
 				<span className="quiet-line">{codes.length}</span>
 				<input
-					aria-label="Find in the codebook"
-					placeholder={mayCode ? "Find or add" : "Find"}
+					aria-label={say("Find in the codebook")}
+					placeholder={mayCode ? say("Find or add") : say("Find")}
 					className="field ml-auto w-36"
 					value={words}
 					onChange={(event) => setWords(event.target.value)}
@@ -86,10 +87,12 @@ export const Codebook = memo(function Codebook({ codes, pins, onCode, selecting 
 						className="mt-1 block w-full rounded-md px-2 py-1 text-left text-spruce hover:bg-paper2"
 						onClick={() => createCode.mutate({ name: words.trim(), parent: null }, { onSuccess: () => setWords("") })}
 					>
-						Add the code “{words.trim()}” <kbd>Enter</kbd>
+						{phrase("Add the code “{words}” <key>Enter</key>", { words: words.trim(), key: (inner) => <kbd>{inner}</kbd> })}
 					</button>
 				)}
-				{codes.length === 0 && <p className="p-2 quiet-line">No codes yet. Select words in the text and type a name, or add one above.</p>}
+				{codes.length === 0 && (
+					<p className="p-2 quiet-line">{say("No codes yet. Select words in the text and type a name, or add one above.")}</p>
+				)}
 			</DropPlace>
 			{open ? (
 				<CodeCard
@@ -102,8 +105,8 @@ export const Codebook = memo(function Codebook({ codes, pins, onCode, selecting 
 			) : (
 				<p className="border-t border-line px-3.5 py-2 text-[12.2px] text-quiet">
 					{selecting
-						? "Click a code to put it on the words."
-						: "Click a code to see and change it. Drag it onto another to nest it, onto a passage to apply it."}
+						? say("Click a code to put it on the words.")
+						: say("Click a code to see and change it. Drag it onto another to nest it, onto a passage to apply it.")}
 				</p>
 			)}
 		</aside>
@@ -147,7 +150,7 @@ const Row = memo(function Row({ branch, folded, onToggle, on, onClick, onHold, p
 				{children.length ? (
 					<button
 						type="button"
-						aria-label={`${folded ? "Unfold" : "Fold"} ${code.name}`}
+						aria-label={`${folded ? say("Unfold") : say("Fold")} ${code.name}`}
 						aria-expanded={!folded}
 						className="sign text-quiet"
 						onClick={() => onToggle(code.id)}
@@ -170,7 +173,10 @@ const Row = memo(function Row({ branch, folded, onToggle, on, onClick, onHold, p
 					<span className="truncate">{code.name}</span>
 					{pin && <kbd>{pin}</kbd>}
 				</button>
-				<span className="text-xs text-quiet" title={children.length ? `${total} passages in this branch, each once` : `${total} passages`}>
+				<span
+					className="text-xs text-quiet"
+					title={children.length ? say("{total} passages in this branch, each once", { total }) : say("{total} passages", { total })}
+				>
 					{total}
 				</span>
 			</div>

@@ -1,9 +1,9 @@
 import { type KeyboardEvent, type RefObject, useImperativeHandle, useMemo, useRef, useState } from "react";
 import type { Code } from "../../codes/data";
 import { matching, pathOf } from "../../codes/tree";
+import { phrase, say } from "../../language/say";
 import { singleKeys } from "../../project/singleKeys";
 import { codeColour } from "../../ui/palette";
-import { counted } from "../../ui/words";
 
 const SHOWN = 7;
 
@@ -137,7 +137,7 @@ export function CodingLine({
 		<div className="relative shrink-0 border-t border-line bg-card px-4.5 pt-2 pb-2">
 			{open && (
 				<div className="absolute bottom-full left-4.5 mb-2 grid w-[716px] max-w-[calc(100%-36px)] grid-cols-[minmax(0,1fr)_280px] overflow-hidden max-[720px]:left-2 max-[720px]:max-w-[calc(100%-16px)] max-[720px]:grid-cols-1 rounded-[10px] border border-line bg-card shadow-[0_10px_30px_var(--color-shade)]">
-					<div id="code-options" role="listbox" aria-label="Codes">
+					<div id="code-options" role="listbox" aria-label={say("Codes")}>
 						{found.map((code, place) => (
 							<button
 								key={code.id}
@@ -154,7 +154,9 @@ export function CodingLine({
 								<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
 								<span className="truncate">{code.name}</span>
 								<span className="ml-auto truncate text-[12.2px] font-normal text-quiet">
-									{[...pathOf(code, byId), counted(code.passages, "passage")].join(" · ")}
+									{[...pathOf(code, byId), say("{passages, plural, one {# passage} other {# passages}}", { passages: code.passages })].join(
+										" · ",
+									)}
 								</span>
 							</button>
 						))}
@@ -167,7 +169,10 @@ export function CodingLine({
 									onMouseDown={(event) => event.preventDefault()}
 									onClick={() => put(null, typed.trim())}
 								>
-									New code “{typed.trim()}” &nbsp;<kbd>{found.length ? "Shift Enter" : "Enter"}</kbd>
+									{phrase("New code “{typed}”  <part></part>", {
+										typed: typed.trim(),
+										part: () => <kbd>{found.length ? say("Shift Enter") : say("Enter")}</kbd>,
+									})}
 								</button>
 							)}
 							{!typed && quoted && (
@@ -178,14 +183,17 @@ export function CodingLine({
 									onMouseDown={(event) => event.preventDefault()}
 									onClick={() => put(null, quoted)}
 								>
-									New code from their words: “{quoted.slice(0, 44)}
-									{quoted.length > 44 ? "…" : ""}” &nbsp;<kbd>'</kbd>
+									{phrase("New code from their words: “{quoted}{which}”  <part></part>", {
+										quoted: quoted.slice(0, 44),
+										which: quoted.length > 44 ? "…" : "",
+										part: () => <kbd>'</kbd>,
+									})}
 								</button>
 							)}
 						</div>
 					</div>
 					<div className="border-l border-line bg-paper max-[720px]:border-t max-[720px]:border-l-0 px-3.5 py-2.5 text-[12.8px] leading-snug">
-						{choice ? <Definition code={choice} /> : <p className="text-quiet">No code is called that yet.</p>}
+						{choice ? <Definition code={choice} /> : <p className="text-quiet">{say("No code is called that yet.")}</p>}
 					</div>
 				</div>
 			)}
@@ -194,7 +202,8 @@ export function CodingLine({
 			>
 				{words !== null && (
 					<span className="rounded-[5px] bg-spruce-soft px-2 text-[13px] font-semibold whitespace-nowrap text-spruce">
-						{chosen ?? `1 passage, ${counted(words.split(/\s+/).filter(Boolean).length, "word")}`}
+						{chosen ??
+							say("1 passage, {words, plural, one {# word} other {# words}}", { words: words.split(/\s+/).filter(Boolean).length })}
 					</span>
 				)}
 				{taken.map((code) => (
@@ -203,14 +212,14 @@ export function CodingLine({
 						className="flex items-center gap-1 rounded-[5px] border border-line px-2 text-[13px] whitespace-nowrap"
 					>
 						{code.id === null ? (
-							<span className="text-quiet">new</span>
+							<span className="text-quiet">{say("new")}</span>
 						) : (
 							<span className="size-2.5 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
 						)}
 						{code.name}
 						<button
 							type="button"
-							aria-label={`Without ${code.name}`}
+							aria-label={say("Without {name}", { name: code.name })}
 							className="sign text-quiet"
 							onClick={() => setTaken(taken.filter((one) => one !== code))}
 						>
@@ -222,7 +231,7 @@ export function CodingLine({
 					<button
 						type="button"
 						tabIndex={-1}
-						title="Take the proposed codes too (the + key)"
+						title={say("Take the proposed codes too (the + key)")}
 						className="max-w-64 truncate rounded-[5px] border border-dashed border-spruce px-2 text-[13px] text-spruce"
 						onMouseDown={(event) => event.preventDefault()}
 						onClick={takeProposed}
@@ -233,13 +242,13 @@ export function CodingLine({
 				<input
 					ref={input}
 					role="combobox"
-					aria-label="Coding line"
+					aria-label={say("Coding line")}
 					aria-expanded={open}
 					aria-controls="code-options"
 					aria-activedescendant={open && choice ? `option-${choice.id}` : undefined}
 					autoComplete="off"
 					className="min-w-0 flex-1 bg-transparent text-[15px] outline-none max-[720px]:basis-48"
-					placeholder={words === null ? (placeholder ?? "Select words in the text, then type a code") : "Find or make a code"}
+					placeholder={words === null ? (placeholder ?? say("Select words in the text, then type a code")) : say("Find or make a code")}
 					value={typed}
 					onFocus={() => setFocused(true)}
 					onBlur={() => setFocused(false)}
@@ -250,12 +259,12 @@ export function CodingLine({
 					onKeyDown={onKey}
 				/>
 				<span className="shrink-0 text-[12.4px] text-quiet max-[720px]:hidden">
-					<kbd>Enter</kbd> put on &nbsp;<kbd>Tab</kbd> and another &nbsp;<kbd>Esc</kbd> leave
+					{phrase("<key>Enter</key> put on  <key>Tab</key> and another  <key>Esc</key> leave", { key: (inner) => <kbd>{inner}</kbd> })}
 				</span>
 			</div>
 			<div className="mt-1.5 flex items-center gap-1.5 overflow-hidden max-[720px]:flex-wrap text-[12.4px] text-quiet">
 				<span className="flex min-w-0 items-center gap-1.5 overflow-hidden max-[720px]:flex-wrap">
-					<span>{pins.length ? "Pinned" : "Nothing pinned yet: a code’s card puts it under 1 to 9"}</span>
+					<span>{pins.length ? say("Pinned") : say("Nothing pinned yet: a code’s card puts it under 1 to 9")}</span>
 					{pins.map((pin) => (
 						<button
 							key={pin.key}
@@ -274,14 +283,14 @@ export function CodingLine({
 					{saving}
 				</span>
 				<span className="shrink-0 whitespace-nowrap">
-					Same as last <kbd>=</kbd>{" "}
+					{phrase("Same as last <part></part>", { part: () => <kbd>=</kbd> })}{" "}
 					{onTurn && (
 						<button type="button" className="hover:text-ink" onClick={onTurn}>
-							Whole turn <kbd>T</kbd>
+							{phrase("Whole turn <key>T</key>", { key: (inner) => <kbd>{inner}</kbd> })}
 						</button>
 					)}{" "}
 					<button type="button" className="hover:text-ink" onClick={onKeys}>
-						Keys <kbd>?</kbd>
+						{phrase("Keys <part></part>", { part: () => <kbd>?</kbd> })}
 					</button>
 				</span>
 			</div>
@@ -293,15 +302,15 @@ export function Definition({ code }: { code: Code }) {
 	return (
 		<>
 			<b className="mb-0.5 block">{code.name}</b>
-			{code.definition || <span className="text-quiet">No definition yet.</span>}
+			{code.definition || <span className="text-quiet">{say("No definition yet.")}</span>}
 			{code.covers && (
 				<span className="block">
-					<span className="text-quiet">Covers</span> {code.covers}
+					<span className="text-quiet">{say("Covers")}</span> {code.covers}
 				</span>
 			)}
 			{code.excludes && (
 				<span className="block">
-					<span className="text-quiet">Not</span> {code.excludes}
+					<span className="text-quiet">{say("Not")}</span> {code.excludes}
 				</span>
 			)}
 			{code.example && <span className="mt-1 block text-quiet">{code.example}</span>}

@@ -3,6 +3,7 @@ import { Link, useNavigate, useParams } from "react-router";
 import { type Code, useCodebook } from "../../codes/data";
 import { useRecent } from "../../codes/recent";
 import { useDocuments } from "../../gather/data";
+import { say } from "../../language/say";
 import { useRoster } from "../../people/data";
 import { useAddress, useAddressed, useRested } from "../../project/address";
 import { useHere } from "../../project/here";
@@ -14,7 +15,6 @@ import { useSession } from "../../project/session";
 import { singleKeys } from "../../project/singleKeys";
 import { Empty, Loading, Problem } from "../../ui/Empty";
 import { useStable } from "../../ui/stable";
-import { counted } from "../../ui/words";
 import { CardList } from "../cards/Cards";
 import { type DeskDocument, type Passage, type Span, type Stretch, useCodingWrites, useDocument } from "../data";
 import { PicturePanel, pageAt } from "../media/PicturePanel";
@@ -49,20 +49,20 @@ export function Desk() {
 	useGonePlace(documents.data?.every((row) => row.id !== id) === true);
 	if (documents.data?.length === 0)
 		return (
-			<Empty title="Nothing to read yet">
-				<p>Bring in a transcript first; then select words and give them a code.</p>
+			<Empty title={say("Nothing to read yet")}>
+				<p>{say("Bring in a transcript first; then select words and give them a code.")}</p>
 				<Link
 					to={`/projects/${project.id}/gather/bring-in`}
 					className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-on-spruce"
 				>
-					Bring in files
+					{say("Bring in files")}
 				</Link>
 			</Empty>
 		);
 	const error = document.error ?? codebook.error ?? documents.error;
 	// What was read stays on the screen when reading it again fails: nobody loses their place by that.
 	if (error && !(document.data && codebook.data && documents.data)) return <Problem error={error} />;
-	if (!document.data || !codebook.data || !documents.data) return <Loading what="the document" />;
+	if (!document.data || !codebook.data || !documents.data) return <Loading what={say("the document")} />;
 	return <OpenDesk key={document.data.id} document={document.data} codes={codebook.data.codes} pins={codebook.data.pins} order={inPlay} />;
 }
 
@@ -90,7 +90,7 @@ function OpenDesk({
 	);
 	const pointed = document.passages.find((passage) => passage.id === active);
 	const [recent, noteRecent] = useRecent(codes);
-	const [side, setSide] = useHere("codes beside", window.innerWidth >= 900);
+	const [side, setSide] = useHere(say("codes beside"), window.innerWidth >= 900);
 	const [keys, setKeys] = useState(false);
 	// The text first; the codebook beside it may take a moment longer.
 	const [settled, setSettled] = useState(false);
@@ -238,8 +238,8 @@ function OpenDesk({
 				{document.text === "" && !pictures && (
 					<p className="p-4 quiet-line">
 						{document.kind === "recording"
-							? "No text belongs to this recording. Bring it in again together with its .vtt or .srt."
-							: "There are no words in this document; what it shows stands beside."}
+							? say("No text belongs to this recording. Bring it in again together with its .vtt or .srt.")
+							: say("There are no words in this document; what it shows stands beside.")}
 					</p>
 				)}
 				{(document.text !== "" || !pictures) && (
@@ -281,7 +281,14 @@ function OpenDesk({
 				<div className="z-20 shrink-0 bg-card flow:tall:sticky flow:tall:bottom-0 print:hidden">
 					{width < SLIM && held && (
 						<div className="max-h-60 overflow-auto border-t border-line px-3 py-1.5">
-							<CardList name="The passage in hand" passages={[held]} codes={codes} active={active} placeOf={() => ""} onActive={takeUp} />
+							<CardList
+								name={say("The passage in hand")}
+								passages={[held]}
+								codes={codes}
+								active={active}
+								placeOf={() => ""}
+								onActive={takeUp}
+							/>
 						</div>
 					)}
 					{mayCode && (
@@ -291,10 +298,16 @@ function OpenDesk({
 							pins={pins}
 							recent={recent}
 							words={selection && !region && !span ? document.text.slice(selection.start, selection.end) : place ? "" : null}
-							chosen={region ? "1 region" : marked ? `${clock(marked.begin)}–${clock(marked.finish)}` : undefined}
-							placeholder={document.text === "" && pictures ? "Draw a region of the picture, then type a code" : undefined}
+							chosen={region ? say("1 region") : marked ? `${clock(marked.begin)}–${clock(marked.finish)}` : undefined}
+							placeholder={document.text === "" && pictures ? say("Draw a region of the picture, then type a code") : undefined}
 							proposed={proposedFor(document, selection)}
-							saving={lost ? `${counted(waiting.length, "coding")} not saved yet` : waiting.length ? "Saving …" : ""}
+							saving={
+								lost
+									? say("{codings, plural, one {# coding} other {# codings}} not saved yet", { codings: waiting.length })
+									: waiting.length
+										? say("Saving …")
+										: ""
+							}
 							onPut={put}
 							onLeave={leave}
 							onKeys={() => setKeys(true)}

@@ -1,10 +1,10 @@
 import { ChevronLeft, ChevronRight, PanelRight } from "lucide-react";
 import { useNavigate } from "react-router";
 import type { Code } from "../../codes/data";
+import { say } from "../../language/say";
 import { MemosOn } from "../../memos/MemosOn";
 import { useAddress } from "../../project/address";
 import { useScope } from "../../project/scope";
-import { counted, number } from "../../ui/words";
 import { CodePages } from "../CodePages";
 import type { DeskDocument } from "../data";
 import { DocumentPicker } from "./DocumentPicker";
@@ -44,7 +44,7 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 			<div className="flex min-w-0 flex-1 basis-[540px] items-center gap-2.5 max-[720px]:basis-full max-[720px]:flex-wrap print:hidden">
 				<button
 					type="button"
-					aria-label="Previous document"
+					aria-label={say("Previous document")}
 					disabled={at <= 0}
 					onClick={() => go(-1)}
 					className="rounded-md border border-line p-1 text-spruce disabled:opacity-35"
@@ -55,7 +55,10 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 				{/* What doesn’t fit goes as a whole, rather than be cut. */}
 				<span
 					className="flex h-5 min-w-0 flex-1 flex-wrap gap-x-2 overflow-hidden whitespace-nowrap quiet-line"
-					title={`${counted(document.words, "word")}, ${number(theirs)} by participants · ${counted(document.passages.length, "passage")}`}
+					title={say(
+						"{words, plural, one {# word} other {# words}}, {theirs, number} by participants · {passages, plural, one {# passage} other {# passages}}",
+						{ words: document.words, theirs, passages: document.passages.length },
+					)}
 				>
 					<span className="h-5 w-0" />
 					<InScope
@@ -64,7 +67,7 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 						everything={params.get("all") === "1"}
 						onEverything={(all) => set({ all: all ? "1" : null })}
 					/>
-					<span>{counted(theirs || document.words, "word")}</span>
+					<span>{say("{words, plural, one {# word} other {# words}}", { words: theirs || document.words })}</span>
 				</span>
 				<ProposedButton document={document} codes={codes} />
 				<MemosOn on="document" id={document.id} name={document.title} />
@@ -72,10 +75,12 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 					<CodersChoice document={whole} value={coder} onChange={(id) => set({ coder: id === null ? null : String(id) })} />
 					<NotesChoice document={document} value={notes} onChange={onNotes} />
 				</span>
-				<span className="shrink-0 quiet-line">{at < 0 ? "not in scope" : `${at + 1} of ${order.length}`}</span>
+				<span className="shrink-0 quiet-line">
+					{at < 0 ? say("not in scope") : say("{at} of {order}", { at: at + 1, order: order.length })}
+				</span>
 				<button
 					type="button"
-					aria-label="Next document"
+					aria-label={say("Next document")}
 					disabled={at >= order.length - 1}
 					onClick={() => go(1)}
 					className="rounded-md border border-line p-1 text-spruce disabled:opacity-35"
@@ -84,7 +89,7 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 				</button>
 				<button
 					type="button"
-					aria-label={side ? "Hide the codebook" : "Show the codebook"}
+					aria-label={side ? say("Hide the codebook") : say("Show the codebook")}
 					aria-pressed={side}
 					onClick={onSide}
 					className="rounded-md border border-line p-1 text-quiet"
@@ -105,12 +110,15 @@ function InScope({
 }: Pick<Props, "document" | "whole"> & { everything: boolean; onEverything: (all: boolean) => void }) {
 	const { narrowed } = useScope();
 	const shown = document.passages.length;
-	if (!narrowed || (shown === whole.passages.length && !everything)) return <span>{counted(shown, "passage")}</span>;
+	if (!narrowed || (shown === whole.passages.length && !everything))
+		return <span>{say("{passages, plural, one {# passage} other {# passages}}", { passages: shown })}</span>;
 	return (
 		<span>
-			{everything ? `all ${counted(shown, "passage")}` : `${shown} of ${counted(whole.passages.length, "passage")}`}
+			{everything
+				? say("all {passages, plural, one {# passage} other {# passages}}", { passages: shown })
+				: say("{shown} of {passages, plural, one {# passage} other {# passages}}", { shown, passages: whole.passages.length })}
 			<button type="button" className="ml-1.5 font-semibold text-spruce hover:underline" onClick={() => onEverything(!everything)}>
-				{everything ? "only in scope" : "show all"}
+				{everything ? say("only in scope") : say("show all")}
 			</button>
 		</span>
 	);

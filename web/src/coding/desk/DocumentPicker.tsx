@@ -1,8 +1,8 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headlessui/react";
 import { useState } from "react";
 import { useDocuments } from "../../gather/data";
+import { say } from "../../language/say";
 import { among, usePlay } from "../../project/play";
-import { counted } from "../../ui/words";
 
 const SHOWN = 60;
 /** Listed before the one that is open. */
@@ -28,8 +28,8 @@ export function DocumentPicker({ id, title, onPick }: { id: number; title: strin
 			onClose={() => setTyped("")}
 		>
 			<ComboboxInput
-				aria-label="Document"
-				title={`${title}. Choose another by part of its name.`}
+				aria-label={say("Document")}
+				title={say("{title}. Choose another by part of its name.", { title })}
 				autoComplete="off"
 				className="w-44 min-w-24 max-w-72 shrink-0 truncate rounded-md [field-sizing:content] border border-transparent px-1.5 py-0.5 font-semibold hover:border-line focus:border-spruce focus:outline-none"
 				displayValue={() => title}
@@ -47,12 +47,16 @@ export function DocumentPicker({ id, title, onPick }: { id: number; title: strin
 						className="flex cursor-pointer items-baseline gap-3 rounded px-2 py-1 data-focus:bg-spruce-soft data-selected:font-semibold"
 					>
 						<span className="truncate">{row.title}</span>
-						<span className="ml-auto shrink-0 text-xs font-normal text-quiet">{counted(row.passages, "passage")}</span>
+						<span className="ml-auto shrink-0 text-xs font-normal text-quiet">
+							{say("{passages, plural, one {# passage} other {# passages}}", { passages: row.passages })}
+						</span>
 					</ComboboxOption>
 				))}
-				{shown.length === 0 && <p className="px-2 py-1 quiet-line">No document is called that.</p>}
+				{shown.length === 0 && <p className="px-2 py-1 quiet-line">{say("No document is called that.")}</p>}
 				{matching.length > shown.length && (
-					<p className="px-2 py-1 quiet-line">{matching.length - shown.length} more: type a part of the name.</p>
+					<p className="px-2 py-1 quiet-line">
+						{say("{matching} more: type a part of the name.", { matching: matching.length - shown.length })}
+					</p>
 				)}
 			</ComboboxOptions>
 		</Combobox>

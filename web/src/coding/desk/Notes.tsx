@@ -1,5 +1,6 @@
 import { useCallback, useMemo, useRef } from "react";
 import { useCodebook } from "../../codes/data";
+import { say } from "../../language/say";
 import { usePassagesInPlay } from "../../project/play";
 import { useSession } from "../../project/session";
 import { Choice } from "../../ui/Choice";
@@ -14,16 +15,18 @@ export function NotesChoice({ document, value, onChange }: { document: DeskDocum
 	const used = new Set(document.passages.flatMap((passage) => passage.codings.map((one) => one.code)));
 	return (
 		<Choice
-			name="Notes in the margin"
+			name={say("Notes in the margin")}
 			as="small"
 			value={value}
 			options={[
-				{ value: "all", label: "All notes" },
-				{ value: "none", label: "No notes" },
-				{ value: "memos", label: "Notes with memos" },
-				...(coders.size > 1 ? [...coders].map(([id, name]) => ({ value: `coder ${id}`, label: `${name}’s notes` })) : []),
-				...themes.map((theme) => ({ value: `theme ${theme.id}`, label: `Theme: ${theme.name}` })),
-				...codes.filter((code) => used.has(code.id)).map((code) => ({ value: `code ${code.id}`, label: `Code: ${code.name}` })),
+				{ value: "all", label: say("All notes") },
+				{ value: "none", label: say("No notes") },
+				{ value: "memos", label: say("Notes with memos") },
+				...(coders.size > 1 ? [...coders].map(([id, name]) => ({ value: `coder ${id}`, label: say("{name}’s notes", { name }) })) : []),
+				...themes.map((theme) => ({ value: `theme ${theme.id}`, label: say("Theme: {name}", { name: theme.name }) })),
+				...codes
+					.filter((code) => used.has(code.id))
+					.map((code) => ({ value: `code ${code.id}`, label: say("Code: {name}", { name: code.name }) })),
 			]}
 			onChange={onChange}
 		/>
@@ -45,12 +48,15 @@ export function CodersChoice({
 	if (coders.size < 2 && value === null) return null;
 	return (
 		<Choice
-			name="Whose codings"
+			name={say("Whose codings")}
 			as="small"
 			value={value}
 			options={[
-				{ value: null as number | null, label: "Everyone’s codings" },
-				...[...coders].map(([id, name]) => ({ value: id as number | null, label: id === me ? "My codings" : `${name}’s codings` })),
+				{ value: null as number | null, label: say("Everyone’s codings") },
+				...[...coders].map(([id, name]) => ({
+					value: id as number | null,
+					label: id === me ? say("My codings") : say("{name}’s codings", { name }),
+				})),
 			]}
 			onChange={onChange}
 		/>

@@ -1,4 +1,5 @@
 import type { Code } from "../../codes/data";
+import { say } from "../../language/say";
 import type { DeskDocument, Stretch } from "../data";
 
 /** On paper, beneath a turn: the passages that begin in it, with their codes, who put them, and memos. */
@@ -12,7 +13,7 @@ export function OnPaper({ document, codes, turn }: { document: DeskDocument; cod
 				<li key={passage.id}>
 					“{shortened(document.text.slice(passage.start, passage.end))}”:{" "}
 					<b className="text-ink">
-						{passage.codings.map((coding) => `${names.get(coding.code) ?? ""} (${coding.initials})`).join(", ") || "no code"}
+						{passage.codings.map((coding) => `${names.get(coding.code) ?? ""} (${coding.initials})`).join(", ") || say("no code")}
 					</b>
 					{passage.memos.map((memo) => (
 						<span key={memo.id} className="block">

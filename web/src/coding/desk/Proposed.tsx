@@ -2,6 +2,7 @@ import { Tag } from "lucide-react";
 import { useState } from "react";
 import { CodePicker } from "../../codes/CodePicker";
 import type { Code } from "../../codes/data";
+import { say } from "../../language/say";
 import { useMayCode } from "../../project/project";
 import { Modal } from "../../ui/Modal";
 import { codeColour } from "../../ui/palette";
@@ -23,7 +24,7 @@ export function ProposedButton({ document, codes }: { document: DeskDocument; co
 	const proposed = document.proposed ?? [];
 	if (!mayCode && !proposed.length) return null;
 	const whom = [
-		{ speaker: null as number | null, name: "The whole document" },
+		{ speaker: null as number | null, name: say("The whole document") },
 		...document.speakers
 			.filter((one) => one.label !== "Whole document")
 			.map((one) => ({ speaker: one.id as number | null, name: one.label })),
@@ -32,17 +33,17 @@ export function ProposedButton({ document, codes }: { document: DeskDocument; co
 		<>
 			<button
 				type="button"
-				aria-label="Codes proposed for new passages"
-				title="Codes proposed for new passages"
+				aria-label={say("Codes proposed for new passages")}
+				title={say("Codes proposed for new passages")}
 				className={`inline-flex items-center gap-1 rounded-md border px-1.5 py-0.5 text-[12.6px] hover:border-spruce ${proposed.length ? "border-spruce/40 text-spruce" : "border-line text-quiet"}`}
 				onClick={() => setOpen(true)}
 			>
 				<Tag size={14} /> {proposed.length || ""}
 			</button>
 			{open && (
-				<Modal title="Codes proposed for new passages" onClose={() => setOpen(false)}>
+				<Modal title={say("Codes proposed for new passages")} onClose={() => setOpen(false)}>
 					<p className="mb-3 quiet-line">
-						They wait in the coding line whenever words are chosen; the + key takes them. Nothing is coded by itself.
+						{say("They wait in the coding line whenever words are chosen; the + key takes them. Nothing is coded by itself.")}
 					</p>
 					{whom.map(({ speaker, name }) => (
 						<Whose key={String(speaker)} document={document} codes={codes} speaker={speaker} name={name} mayCode={mayCode} />
@@ -68,7 +69,7 @@ function Whose({
 }) {
 	const { propose } = useCodingWrites();
 	const held = (document.proposed ?? []).filter((one) => one.speaker === speaker).map((one) => one.code);
-	const say = (next: number[]) => propose.mutate({ document: document.id, speaker, codes: next });
+	const put = (next: number[]) => propose.mutate({ document: document.id, speaker, codes: next });
 	return (
 		<fieldset className="mb-2.5 flex flex-wrap items-center gap-1.5">
 			<legend className="mb-0.5 font-semibold">{name}</legend>
@@ -81,9 +82,9 @@ function Whose({
 						{mayCode && (
 							<button
 								type="button"
-								aria-label={`Don’t propose ${code?.name} for ${name}`}
+								aria-label={say("Don’t propose {name} for {name2}", { name: code?.name, name2: name })}
 								className="sign text-quiet hover:text-danger"
-								onClick={() => say(held.filter((one) => one !== id))}
+								onClick={() => put(held.filter((one) => one !== id))}
 							>
 								×
 							</button>
@@ -95,9 +96,9 @@ function Whose({
 				<CodePicker
 					codes={codes}
 					disabled={false}
-					onPick={(picked) => picked.length && say([...held, ...picked])}
+					onPick={(picked) => picked.length && put([...held, ...picked])}
 					onlyThere
-					name={`Propose a code for ${name}`}
+					name={say("Propose a code for {name}", { name })}
 				/>
 			)}
 		</fieldset>

@@ -11,6 +11,7 @@ import {
 	useState,
 } from "react";
 import type { Code } from "../../codes/data";
+import { say } from "../../language/say";
 import { useMayCode } from "../../project/project";
 import { isSingle, singleKeys } from "../../project/singleKeys";
 import { codeColour } from "../../ui/palette";
@@ -260,7 +261,9 @@ export function Transcript(props: Props) {
 			ref={ref}
 			// biome-ignore lint/a11y/noNoninteractiveTabindex: reading and selecting by keyboard starts here
 			tabIndex={0}
-			aria-label={`Text of ${document.title}. Arrow keys choose words, Shift with arrows more of them, T a whole turn; then type a code.`}
+			aria-label={say("Text of {title}. Arrow keys choose words, Shift with arrows more of them, T a whole turn; then type a code.", {
+				title: document.title,
+			})}
 			role="group"
 			className="relative flex-1 pane focus-visible:outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-spruce)] print:shadow-none!"
 			onKeyDown={onKey}

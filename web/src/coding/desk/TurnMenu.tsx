@@ -2,6 +2,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useEffect, useRef, useState } from "react";
 import type { Shape } from "../../api/client";
 import { type Decisions, Lost, undecided } from "../../gather/Lost";
+import { say } from "../../language/say";
 import { Button } from "../../ui/Button";
 import { Modal } from "../../ui/Modal";
 import type { DeskDocument, Stretch } from "../data";
@@ -22,7 +23,7 @@ export function TurnNumber(props: Props) {
 	return (
 		<button
 			type="button"
-			aria-label={`Turn ${props.turn.number}: split, join, change`}
+			aria-label={say("Turn {number}: split, join, change", { number: props.turn.number })}
 			aria-haspopup="menu"
 			className="rounded px-1 text-[11.5px] text-quiet hover:bg-paper2 hover:text-ink"
 			onClick={() => setAsked(true)}
@@ -53,7 +54,7 @@ function TurnMenu({ document, turn, selection }: Props) {
 			<Menu>
 				<MenuButton
 					ref={button}
-					aria-label={`Turn ${turn.number}: split, join, change`}
+					aria-label={say("Turn {number}: split, join, change", { number: turn.number })}
 					className="rounded px-1 text-[11.5px] text-quiet hover:bg-paper2 hover:text-ink"
 				>
 					{turn.time || turn.number}
@@ -68,30 +69,30 @@ function TurnMenu({ document, turn, selection }: Props) {
 							className={item}
 							onClick={() => at !== null && split.mutate({ number: turn.number, at: document.positions.toCodePoints(at) })}
 						>
-							Split before the selected words
-							{at === null && <span className="block text-xs">Select the words it begins with first</span>}
+							{say("Split before the selected words")}
+							{at === null && <span className="block text-xs">{say("Select the words it begins with first")}</span>}
 						</button>
 					</MenuItem>
 					<MenuItem disabled={turn.number >= document.turns.length}>
 						<button type="button" className={item} onClick={() => join.mutate(turn.number)}>
-							Join with the next turn
+							{say("Join with the next turn")}
 						</button>
 					</MenuItem>
 					{others.map((speaker) => (
 						<MenuItem key={speaker.id}>
 							<button type="button" className={item} onClick={() => give.mutate({ number: turn.number, speaker: speaker.id })}>
-								Give to {speaker.label}
+								{say("Give to {label}", { label: speaker.label })}
 							</button>
 						</MenuItem>
 					))}
 					<MenuItem>
 						<button type="button" className={item} onClick={() => setAsking("speaker")}>
-							Give to somebody new …
+							{say("Give to somebody new …")}
 						</button>
 					</MenuItem>
 					<MenuItem>
 						<button type="button" className={item} onClick={() => setAsking("text")}>
-							Change the text …
+							{say("Change the text …")}
 						</button>
 					</MenuItem>
 				</MenuItems>
@@ -114,7 +115,7 @@ function NewSpeaker({ onClose, onGive }: { onClose: () => void; onGive: (label: 
 	const [label, setLabel] = useState("");
 	const [role, setRole] = useState<Shape<"RoleOfSpeaker">>("participant");
 	return (
-		<Modal title="Somebody new speaks" onClose={onClose}>
+		<Modal title={say("Somebody new speaks")} onClose={onClose}>
 			<form
 				className="space-y-3"
 				onSubmit={(event) => {
@@ -123,11 +124,11 @@ function NewSpeaker({ onClose, onGive }: { onClose: () => void; onGive: (label: 
 				}}
 			>
 				<label className="block font-semibold">
-					Label
+					{say("Label")}
 					<input className="field mt-1 w-full font-normal" required value={label} onChange={(event) => setLabel(event.target.value)} />
 				</label>
 				<fieldset className="flex gap-4">
-					<legend className="sr-only">Role</legend>
+					<legend className="sr-only">{say("Role")}</legend>
 					{(["participant", "interviewer", "other"] as const).map((one) => (
 						<label key={one} className="flex items-center gap-1.5">
 							<input type="radio" className="accent-spruce" checked={role === one} onChange={() => setRole(one)} />
@@ -136,7 +137,7 @@ function NewSpeaker({ onClose, onGive }: { onClose: () => void; onGive: (label: 
 					))}
 				</fieldset>
 				<Button look="main" type="submit">
-					Give the turn
+					{say("Give the turn")}
 				</Button>
 			</form>
 		</Modal>
@@ -161,9 +162,9 @@ function EditText({ document, turn, onClose }: { document: DeskDocument; turn: T
 			},
 		);
 	return (
-		<Modal title={`Turn ${turn.number}`} wide onClose={onClose}>
+		<Modal title={say("Turn {number}", { number: turn.number })} wide onClose={onClose}>
 			<textarea
-				aria-label="What the turn says"
+				aria-label={say("What the turn says")}
 				rows={9}
 				dir="auto"
 				className="field w-full font-serif text-[15px]"
@@ -175,12 +176,12 @@ function EditText({ document, turn, onClose }: { document: DeskDocument; turn: T
 			/>
 			<p className="my-2 quiet-line">
 				{inside === 0
-					? "No passage is marked in this turn."
-					: `${inside === 1 ? "One passage is" : `${inside} passages are`} marked here; each stays on its words.`}
+					? say("No passage is marked in this turn.")
+					: say("{inside, plural, one {One passage is} other {{inside} passages are}} marked here; each stays on its words.", { inside })}
 			</p>
 			<Lost lost={lost} decisions={decisions} onDecide={setDecisions} />
 			<Button look="main" disabled={preview.isPending || edit.isPending || undecided(lost, decisions)} onClick={save}>
-				Keep the change
+				{say("Keep the change")}
 			</Button>
 		</Modal>
 	);

@@ -1,4 +1,5 @@
 import { memo } from "react";
+import { say } from "../../language/say";
 import { useMayCode } from "../../project/project";
 import { languageOf } from "../../ui/language";
 import type { DeskDocument, Passage, Stretch } from "../data";
@@ -51,13 +52,13 @@ export const TurnRow = memo(function TurnRow(props: Props) {
 			>
 				<span className={quieter ? "" : "font-semibold text-voice"}>{speaker?.label === "Whole document" ? "" : speaker?.label}</span>
 				{speaker?.case_name && speaker.case_name !== speaker.label && <span className="block">{speaker.case_name}</span>}
-				{speaker?.role === "participant" && speaker.case === null && <span className="block text-apricot-deep">not linked</span>}
+				{speaker?.role === "participant" && speaker.case === null && <span className="block text-apricot-deep">{say("not linked")}</span>}
 				<span className="flex items-center justify-end gap-1">
 					{turn.begin !== null && document.kind === "recording" && (
 						<button
 							type="button"
-							aria-label={`Play turn ${turn.number}`}
-							title={`Play from ${clock(turn.begin)}`}
+							aria-label={say("Play turn {number}", { number: turn.number })}
+							title={say("Play from {clock}", { clock: clock(turn.begin) })}
 							className="sign text-spruce hover:text-ink"
 							onClick={() => onPlay(turn.begin ?? 0)}
 						>
@@ -127,7 +128,7 @@ function Handle({ edge, onDrag }: { edge: Edge; onDrag: Props["onDrag"] }) {
 	return (
 		<span
 			aria-hidden="true"
-			title="Drag to move this end; Alt with the arrows does it by key"
+			title={say("Drag to move this end; Alt with the arrows does it by key")}
 			className={`edge-handle ${edge === "start" ? "-ml-[5px]" : "-mr-[5px]"}`}
 			onPointerDown={(event) => {
 				event.preventDefault();

@@ -2,6 +2,7 @@ import { useEffect, useState } from "react";
 import { Link } from "react-router";
 import { CodePicker } from "../../codes/CodePicker";
 import { useCodebook } from "../../codes/data";
+import { say } from "../../language/say";
 import { useRoster } from "../../people/data";
 import { useAddress } from "../../project/address";
 import { usePlay } from "../../project/play";
@@ -24,11 +25,11 @@ type Extent = "hit" | "sentence" | "turn";
 const PAGE = 300;
 
 const HOWS: { value: How; label: string }[] = [
-	{ value: "words", label: "Any of the words" },
-	{ value: "forms", label: "All their forms" },
-	{ value: "phrase", label: "As a phrase" },
-	{ value: "near", label: "Near each other" },
-	{ value: "pattern", label: "Pattern" },
+	{ value: "words", label: say("Any of the words") },
+	{ value: "forms", label: say("All their forms") },
+	{ value: "phrase", label: say("As a phrase") },
+	{ value: "near", label: say("Near each other") },
+	{ value: "pattern", label: say("Pattern") },
 ];
 const LANGUAGES = [
 	"danish",
@@ -45,9 +46,9 @@ const LANGUAGES = [
 	"swedish",
 ];
 const EXTENTS: { value: Extent; label: string }[] = [
-	{ value: "hit", label: "the words found" },
-	{ value: "sentence", label: "the sentence" },
-	{ value: "turn", label: "the turn" },
+	{ value: "hit", label: say("the words found") },
+	{ value: "sentence", label: say("the sentence") },
+	{ value: "turn", label: say("the turn") },
 ];
 
 /** Every hit in its context, by person; read, ticked, coded. In participants’ words unless asked otherwise. */
@@ -91,15 +92,15 @@ export function FindPage() {
 				}}
 			>
 				<input
-					aria-label="What to find"
-					placeholder={how === "pattern" ? "A regular expression, such as wait(ed|ing)" : "Words, such as wait late again"}
+					aria-label={say("What to find")}
+					placeholder={how === "pattern" ? say("A regular expression, such as wait(ed|ing)") : say("Words, such as wait late again")}
 					className="field w-72"
 					value={typed}
 					{...refused.field}
 					onChange={(event) => setTyped(event.target.value)}
 				/>
 				<Button look="main" type="submit">
-					Find
+					{say("Find")}
 				</Button>
 				{text && (
 					<Button
@@ -109,16 +110,16 @@ export function FindPage() {
 							set({ text: null, person: null });
 						}}
 					>
-						Words used most
+						{say("Words used most")}
 					</Button>
 				)}
 				<span className="w-44">
-					<Choice name="How" value={how} options={HOWS} onChange={(value) => set({ how: value })} />
+					<Choice name={say("How")} value={how} options={HOWS} onChange={(value) => set({ how: value })} />
 				</span>
 				{how === "forms" && (
 					<span className="w-32">
 						<Choice
-							name="Language"
+							name={say("Language")}
 							value={language as string}
 							options={LANGUAGES.map((one) => ({ value: one, label: one[0]?.toUpperCase() + one.slice(1) }))}
 							onChange={(value) => set({ language: value })}
@@ -127,30 +128,32 @@ export function FindPage() {
 				)}
 				{how === "near" && (
 					<label className="flex items-center gap-1.5">
-						within
+						{say("within")}
 						<input
 							type="number"
 							min={1}
 							max={100}
-							aria-label="Words between"
+							aria-label={say("Words between")}
 							className="field w-16"
 							value={within}
 							onChange={(event) => set({ within: event.target.value || null })}
 						/>
-						words
+						{say("words")}
 					</label>
 				)}
 				<label className="ml-2 flex items-center gap-1.5 text-[13.4px]">
 					<input type="checkbox" checked={everyone} onChange={(event) => set({ who: event.target.checked ? "everyone" : null })} />
-					interviewers’ words too
+					{say("interviewers’ words too")}
 				</label>
 			</form>
 			{refused.said}
-			{found.isFetching && !found.data && <Loading what="the texts" />}
+			{found.isFetching && !found.data && <Loading what={say("the texts")} />}
 			{!text && (
 				<p className="mb-3 quiet-line">
-					Every hit is shown in its context by {project.case_one}. Read them, tick those that mean it, and put a code on them: nothing is
-					coded blind.
+					{say(
+						"Every hit is shown in its context by {one}. Read them, tick those that mean it, and put a code on them: nothing is coded blind.",
+						{ one: project.case_one },
+					)}
 				</p>
 			)}
 			{!text && (
@@ -219,31 +222,38 @@ function Hits({
 		setTicked(next);
 	};
 	const all = shown.length > 0 && shown.every((hit) => ticked.has(keyOf(hit)));
-	if (!found.total) return <p className="quiet-line">No hit. Other forms of the word, or interviewers’ words, may hold it.</p>;
+	if (!found.total) return <p className="quiet-line">{say("No hit. Other forms of the word, or interviewers’ words, may hold it.")}</p>;
 	return (
 		<div className="grid min-h-0 flex-1 cols-[210px_minmax(0,1fr)] gap-4">
-			<aside aria-label="Who says it" className="pane pb-4 text-[13.4px]">
+			<aside aria-label={say("Who says it")} className="pane pb-4 text-[13.4px]">
 				<p className="mb-1 font-semibold">
-					{counted(found.total, "hit")} by {counted(linked.length, project.case_one, project.case_many)} in{" "}
-					{counted(found.documents, "document")}
+					{say("{hits, plural, one {# hit} other {# hits}} by {linked} in {documents, plural, one {# document} other {# documents}}", {
+						hits: found.total,
+						linked: counted(linked.length, project.case_one, project.case_many),
+						documents: found.documents,
+					})}
 				</p>
 				<Choice
-					name="By group"
+					name={say("By group")}
 					as="small"
 					value={variable}
 					options={[
-						{ value: null as number | null, label: "by group …" },
-						...variables.map((one) => ({ value: one.id as number | null, label: `by ${one.name}` })),
+						{ value: null as number | null, label: say("by group …") },
+						...variables.map((one) => ({ value: one.id as number | null, label: say("by {name}", { name: one.name }) })),
 					]}
 					onChange={onVariable}
 				/>
 				{found.groups.length > 0 && (
-					<ul aria-label="Hits by group" className="mb-2 border-b border-line2 pb-1.5">
+					<ul aria-label={say("Hits by group")} className="mb-2 border-b border-line2 pb-1.5">
 						{found.groups.map((group) => (
 							<li key={group.name} className="flex items-baseline gap-2 px-1.5">
 								<span className="min-w-0 truncate">{group.name}</span>
 								<span className="ml-auto text-xs whitespace-nowrap text-quiet">
-									{group.people} of {group.size}, {counted(group.hits, "hit")}
+									{say("{people} of {group}, {hits, plural, one {# hit} other {# hits}}", {
+										people: group.people,
+										group: group.size,
+										hits: group.hits,
+									})}
 								</span>
 							</li>
 						))}
@@ -255,7 +265,7 @@ function Hits({
 					className={`block w-full rounded px-1.5 py-0.5 text-left ${person === null ? "bg-spruce-soft font-semibold" : "hover:bg-paper2"}`}
 					onClick={() => onPerson(null)}
 				>
-					Everybody
+					{say("Everybody")}
 				</button>
 				{found.people.map((one) => (
 					<button
@@ -266,7 +276,7 @@ function Hits({
 						className={`flex w-full items-baseline gap-2 rounded px-1.5 py-0.5 text-left ${person === String(one.case) ? "bg-spruce-soft font-semibold" : "hover:bg-paper2"}`}
 						onClick={() => onPerson(String(one.case))}
 					>
-						<span>{one.identifier || "nobody linked"}</span>
+						<span>{one.identifier || say("nobody linked")}</span>
 						<span className="min-w-0 truncate text-xs text-quiet">{one.facts[0]?.text}</span>
 						<span className="ml-auto text-xs text-quiet">{one.count}</span>
 					</button>
@@ -285,11 +295,11 @@ function Hits({
 									setTicked(next);
 								}}
 							/>
-							tick all shown
+							{say("tick all shown")}
 						</label>
-						<span className="text-quiet">{ticked.size} ticked. Mark</span>
-						<Segments name="What becomes the passage" value={extent} options={EXTENTS} onChange={setExtent} />
-						<span className="text-quiet">with</span>
+						<span className="text-quiet">{say("{ticked} ticked. Mark", { ticked: ticked.size })}</span>
+						<Segments name={say("What becomes the passage")} value={extent} options={EXTENTS} onChange={setExtent} />
+						<span className="text-quiet">{say("with")}</span>
 						<CodePicker
 							codes={codebook?.codes ?? []}
 							disabled={!ticked.size || codeHits.isPending}
@@ -303,7 +313,12 @@ function Hits({
 									},
 									{
 										onSuccess: ({ count }) => {
-											tell(`${counted(count, "passage")} coded. Ctrl Z takes ${count === 1 ? "it" : "them"} back.`);
+											tell(
+												say(
+													"{passages, plural, one {# passage} other {# passages}} coded. Ctrl Z takes {passages, plural, one {it} other {them}} back.",
+													{ passages: count },
+												),
+											);
 											setTicked(new Set());
 										},
 									},
@@ -319,7 +334,11 @@ function Hits({
 								<input
 									type="checkbox"
 									className="mt-1.5"
-									aria-label={`Tick “${hit.before.slice(-20)}${hit.text}${hit.after.slice(0, 20)}”`}
+									aria-label={say("Tick “{before}{text}{after}”", {
+										before: hit.before.slice(-20),
+										text: hit.text,
+										after: hit.after.slice(0, 20),
+									})}
 									checked={ticked.has(keyOf(hit))}
 									onChange={() => toggle(hit)}
 								/>
@@ -333,17 +352,24 @@ function Hits({
 									lang={ours()}
 									to={`/projects/${project.id}/code/${hit.document}?at=${hit.start}`}
 								>
-									{hit.speaker === hit.title ? "" : `${hit.speaker}, `}
-									{hit.title}, turn {hit.turn}
+									{say("{which}{title}, turn {turn}", {
+										which: hit.speaker === hit.title ? "" : `${hit.speaker}, `,
+										title: hit.title,
+										turn: hit.turn,
+									})}
 								</Link>
 							</p>
 						</li>
 					))}
 					{found.more > 0 && (
 						<li className="flex items-center gap-3 px-3 py-2 quiet-line">
-							<span>{counted(found.more, "more hit")} not listed yet; the counts at the left hold them all.</span>
+							<span>
+								{say("{more, plural, one {# more hit} other {# more hits}} not listed yet; the counts at the left hold them all.", {
+									more: found.more,
+								})}
+							</span>
 							<Button onClick={onMore} disabled={reading}>
-								{reading ? "Reading …" : `List the next ${Math.min(found.more, PAGE)}`}
+								{reading ? say("Reading …") : say("List the next {more}", { more: Math.min(found.more, PAGE) })}
 							</Button>
 						</li>
 					)}

@@ -1,9 +1,10 @@
+import { say } from "../../language/say";
 import { useRoster } from "../../people/data";
 import { usePlay } from "../../project/play";
 import { useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { Loading, Problem } from "../../ui/Empty";
-import { counted, number } from "../../ui/words";
+import { counted, decimal } from "../../ui/words";
 import { useWordsUsed } from "../overview";
 
 /** The words that participants use most, by group; any of them opens its hits. */
@@ -33,20 +34,20 @@ export function WordsUsed({
 		play.known,
 	);
 	if (used.error) return <Problem error={used.error} />;
-	if (!used.data) return <Loading what="all the words" />;
+	if (!used.data) return <Loading what={say("all the words")} />;
 	const { groups, words } = used.data;
 	const longest = Math.max(1e-9, ...words.flatMap((word) => word.rates));
 	return (
-		<section aria-label="Words used most" className="flex min-h-80 flex-1 flex-col">
+		<section aria-label={say("Words used most")} className="flex min-h-80 flex-1 flex-col">
 			<div className="mb-2 flex flex-wrap items-center gap-2 text-[13.4px]">
-				<b className="font-semibold">Words used most</b>
-				<span className="text-quiet">by</span>
+				<b className="font-semibold">{say("Words used most")}</b>
+				<span className="text-quiet">{say("by")}</span>
 				<span className="w-52">
 					<Choice
-						name="Groups"
+						name={say("Groups")}
 						value={variable}
 						options={[
-							{ value: null as number | null, label: `all ${project.case_many} together` },
+							{ value: null as number | null, label: say("all {many} together", { many: project.case_many }) },
 							...variables.map((one) => ({ value: one.id as number | null, label: one.name })),
 						]}
 						onChange={(value) => onChange({ groups: value ? String(value) : null, first: null })}
@@ -54,14 +55,14 @@ export function WordsUsed({
 				</span>
 				{variable && (
 					<>
-						<span className="text-quiet">first</span>
+						<span className="text-quiet">{say("first")}</span>
 						<span className="w-56">
 							<Choice
-								name="First"
+								name={say("First")}
 								value={by}
 								options={[
-									{ value: "", label: "the most frequent" },
-									...groups.map((group) => ({ value: group.name, label: `what sets ${group.name} apart` })),
+									{ value: "", label: say("the most frequent") },
+									...groups.map((group) => ({ value: group.name, label: say("what sets {name} apart", { name: group.name }) })),
 								]}
 								onChange={(value) => onChange({ first: value || null })}
 							/>
@@ -70,24 +71,27 @@ export function WordsUsed({
 				)}
 				<label className="flex items-center gap-1.5">
 					<input type="checkbox" checked={everybodys} onChange={() => onChange({ common: everybodys ? null : "shown" })} />
-					words that nearly everybody uses, too
+					{say("words that nearly everybody uses, too")}
 				</label>
 				<span className="ml-auto quiet-line">
-					{counted(used.data.different, "different word")} by {counted(used.data.people, project.case_one, project.case_many)}
-					{used.data.left_out > 0 && `, ${used.data.left_out} of nearly everybody’s left out`}
+					{say("{different, plural, one {# different word} other {# different words}} by {people}", {
+						different: used.data.different,
+						people: counted(used.data.people, project.case_one, project.case_many),
+					})}
+					{used.data.left_out > 0 && say(", {left_out} of nearly everybody’s left out", { left_out: used.data.left_out })}
 				</span>
 			</div>
 			<div className="min-h-56 flex-1 pane rounded-t-lg border border-b-0 border-line bg-card">
 				<table className="w-full border-separate border-spacing-0 text-[13.4px]">
 					<thead className="sticky top-0 z-10 bg-card">
 						<tr className="[&>th]:border-b [&>th]:border-line [&>th]:px-2.5 [&>th]:py-1.5 [&>th]:text-left [&>th]:align-bottom [&>th]:font-semibold">
-							<th>Word</th>
-							<th className="!text-right">Times</th>
+							<th>{say("Word")}</th>
+							<th className="!text-right">{say("Times")}</th>
 							<th className="!text-right capitalize">{project.case_many}</th>
 							{groups.map((group) => (
-								<th key={group.name} title={`${number(group.words)} words in all`}>
+								<th key={group.name} title={say("{words, number} words in all", { words: group.words })}>
 									{group.name}
-									<span className="block text-xs font-normal text-quiet">times in 1,000 words</span>
+									<span className="block text-xs font-normal text-quiet">{say("times in 1,000 words")}</span>
 								</th>
 							))}
 						</tr>
@@ -99,7 +103,7 @@ export function WordsUsed({
 									<button
 										type="button"
 										className="font-serif text-[15px] text-spruce hover:underline"
-										title="Read where it is said"
+										title={say("Read where it is said")}
 										onClick={() => onWord(word.word)}
 									>
 										{word.word}
@@ -113,12 +117,22 @@ export function WordsUsed({
 									return (
 										<td
 											key={group.name}
-											title={`${word.by_group[at]} times; ${stands ? `${stands > 0 ? "more" : "less"} than the others, ${Math.abs(word.apart[at] ?? 0).toFixed(1)} standard errors` : "not set apart"}`}
+											title={
+												stands
+													? say("{by_group} times; {which} than the others, {apart} standard errors", {
+															by_group: word.by_group[at],
+															which: stands > 0 ? say("more") : say("less"),
+															apart: decimal(Math.abs(word.apart[at] ?? 0), 1),
+														})
+													: say("{by_group} times; not set apart", { by_group: word.by_group[at] })
+											}
 										>
 											<span className="flex items-center gap-2">
-												<span className="w-9 text-right tabular-nums">{rate.toFixed(rate < 10 ? 1 : 0)}</span>
+												<span className="w-9 text-right tabular-nums">{decimal(rate, rate < 10 ? 1 : 0)}</span>
 												<span className="h-2 rounded-sm bg-spruce/60" style={{ width: `${(90 * rate) / longest}px` }} />
-												{variable && stands !== 0 && <span className="text-xs text-quiet">{stands > 0 ? "▲ more" : "▼ less"}</span>}
+												{variable && stands !== 0 && (
+													<span className="text-xs text-quiet">{stands > 0 ? say("▲ more") : say("▼ less")}</span>
+												)}
 											</span>
 										</td>
 									);
@@ -127,12 +141,14 @@ export function WordsUsed({
 						))}
 					</tbody>
 				</table>
-				{words.length === 0 && <p className="p-3 quiet-line">Nobody linked says anything in this scope.</p>}
+				{words.length === 0 && <p className="p-3 quiet-line">{say("Nobody linked says anything in this scope.")}</p>}
 			</div>
 			{variable && (
 				<p className="py-1 quiet-line">
-					▲ ▼: more or less than in the other groups by two standard errors (log-odds with a Dirichlet prior). One talkative{" "}
-					{project.case_one} can make a group’s word: look at how many say it.
+					{say(
+						"▲ ▼: more or less than in the other groups by two standard errors (log-odds with a Dirichlet prior). One talkative {one} can make a group’s word: look at how many say it.",
+						{ one: project.case_one },
+					)}
 				</p>
 			)}
 		</section>

@@ -44,7 +44,7 @@ beforeEach(() => {
 	HTMLMediaElement.prototype.play = vi.fn(async () => undefined);
 	serve({
 		"GET !/session": SESSION,
-		"GET /documents": [{ id: 5 }],
+		"GET /documents": [{ id: 5, title: "T01", passages: 0 }],
 		"GET /documents/5": DOCUMENT,
 		"GET /codebook": CODEBOOK,
 		"GET /roster": ROSTER,

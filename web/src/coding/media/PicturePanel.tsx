@@ -1,6 +1,7 @@
 import { ChevronLeft, ChevronRight, RotateCw, SquareDashed, ZoomIn, ZoomOut } from "lucide-react";
 import { useMemo, useState } from "react";
 import type { Code } from "../../codes/data";
+import { say } from "../../language/say";
 import { usePeopleWrites, useRoster } from "../../people/data";
 import { useMayCode, useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
@@ -45,29 +46,29 @@ export function PicturePanel({ document, codes, page, onPage, marked, active, mi
 	const here = regions.filter((passage) => passage.region?.page === page);
 	const step = (by: 1 | -1) => setZoom(ZOOMS[Math.min(ZOOMS.length - 1, Math.max(0, ZOOMS.indexOf(zoom) + by))] ?? 1);
 	return (
-		<section aria-label="Pages" className="flex min-h-0 flex-1 flex-col border-l border-line bg-paper2">
+		<section aria-label={say("Pages")} className="flex min-h-0 flex-1 flex-col border-l border-line bg-paper2">
 			<div className="flex flex-wrap items-center justify-center gap-x-3 gap-y-1 border-b border-line bg-card px-3 py-1 text-[13px]">
 				{pages > 1 && (
 					<>
-						<Tool name="Previous page" disabled={page <= 1} onClick={() => onPage(page - 1)}>
+						<Tool name={say("Previous page")} disabled={page <= 1} onClick={() => onPage(page - 1)}>
 							<ChevronLeft size={16} />
 						</Tool>
-						Page {page} of {pages}
-						<Tool name="Next page" disabled={page >= pages} onClick={() => onPage(page + 1)}>
+						{say("Page {page} of {pages}", { page, pages })}
+						<Tool name={say("Next page")} disabled={page >= pages} onClick={() => onPage(page + 1)}>
 							<ChevronRight size={16} />
 						</Tool>
 					</>
 				)}
 				<span className="flex items-center gap-1.5">
-					<Tool name="Smaller" disabled={zoom === ZOOMS[0]} onClick={() => step(-1)}>
+					<Tool name={say("Smaller")} disabled={zoom === ZOOMS[0]} onClick={() => step(-1)}>
 						<ZoomOut size={15} />
 					</Tool>
 					<span className="w-10 text-center tabular-nums">{zoom * 100} %</span>
-					<Tool name="Larger" disabled={zoom === ZOOMS.at(-1)} onClick={() => step(1)}>
+					<Tool name={say("Larger")} disabled={zoom === ZOOMS.at(-1)} onClick={() => step(1)}>
 						<ZoomIn size={15} />
 					</Tool>
 				</span>
-				<Tool name="Turn by a quarter" onClick={() => setTurns(((turns + 1) % 4) as Turns)}>
+				<Tool name={say("Turn by a quarter")} onClick={() => setTurns(((turns + 1) % 4) as Turns)}>
 					<RotateCw size={15} />
 				</Tool>
 				{document.kind === "image" && <Whose document={document} />}
@@ -75,15 +76,16 @@ export function PicturePanel({ document, codes, page, onPage, marked, active, mi
 					<button
 						type="button"
 						className="inline-flex items-center gap-1 font-semibold text-spruce hover:underline"
-						title="Dragging over the picture draws one too"
+						title={say("Dragging over the picture draws one too")}
 						onClick={() => onMark({ page, left: 3500, top: 3500, right: 6500, bottom: 6500 })}
 					>
-						<SquareDashed size={15} /> New region
+						<SquareDashed size={15} />
+						{say(" New region")}
 					</button>
 				)}
 			</div>
 			<div className="flex-1 pane p-3">
-				{!ready && <p className="py-2 text-center quiet-line">Drawing the page …</p>}
+				{!ready && <p className="py-2 text-center quiet-line">{say("Drawing the page …")}</p>}
 				<div
 					className="relative mx-auto border border-line bg-card"
 					style={{ width: `${zoom * 100}%`, aspectRatio: lying ? 1 / ratio : ratio }}
@@ -91,7 +93,7 @@ export function PicturePanel({ document, codes, page, onPage, marked, active, mi
 					<img
 						key={source}
 						src={source}
-						alt={`${document.title}, page ${page}`}
+						alt={say("{title}, page {page}", { title: document.title, page })}
 						draggable={false}
 						className="absolute top-1/2 left-1/2 max-w-none select-none"
 						style={{ width: `${lying ? ratio * 100 : 100}%`, transform: `translate(-50%, -50%) rotate(${turns * 90}deg)` }}
@@ -118,11 +120,11 @@ export function PicturePanel({ document, codes, page, onPage, marked, active, mi
 			{here.length > 0 && (
 				<div className="max-h-[38%] shrink-0 pane border-t border-line p-2.5">
 					<CardList
-						name="Regions of this page"
+						name={say("Regions of this page")}
 						passages={here}
 						codes={codes}
 						active={active}
-						placeOf={(passage) => `region ${here.indexOf(passage) + 1}`}
+						placeOf={(passage) => say("region {here}", { here: here.indexOf(passage) + 1 })}
 						onActive={(passage) => onActive(passage.id)}
 					/>
 				</div>
@@ -141,14 +143,14 @@ function Whose({ document }: { document: DeskDocument }) {
 	if (!speaker || document.speakers.length > 1) return null;
 	return (
 		<span className="flex items-center gap-1">
-			<span className="text-quiet">by</span>
+			<span className="text-quiet">{say("by")}</span>
 			<Choice
-				name={`The ${case_one} whose picture this is`}
+				name={say("The {one} whose picture this is", { one: case_one })}
 				as="small"
 				disabled={!mayCode}
 				value={speaker.case}
 				options={[
-					{ value: null as number | null, label: "nobody in the roster" },
+					{ value: null as number | null, label: say("nobody in the roster") },
 					...cases.map((row) => ({ value: row.id as number | null, label: row.identifier })),
 				]}
 				onChange={(case_id) => changeSpeaker.mutate({ id: speaker.id, role: case_id === null ? "other" : "participant", case: case_id })}

@@ -1,6 +1,7 @@
 import { Pause, Play, Repeat } from "lucide-react";
 import { type RefObject, useEffect, useRef, useState } from "react";
 import type { Code } from "../../codes/data";
+import { say } from "../../language/say";
 import { useMayCode, useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { CardList } from "../cards/Cards";
@@ -77,12 +78,12 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 			if (loop && looped && (time >= looped.finish || time < looped.begin - 0.3)) go(looped.begin);
 			else setNow(time);
 		},
-		onError: () => setProblem("This browser can’t play the recording."),
+		onError: () => setProblem(say("This browser can’t play the recording.")),
 	} as const;
 	const timed = document.turns.some((turn) => turn.begin !== null);
 	const film = medium.content_type.startsWith("video");
 	return (
-		<section aria-label="Recording" className="shrink-0 border-b border-line bg-card px-4.5 py-1.5">
+		<section aria-label={say("Recording")} className="shrink-0 border-b border-line bg-card px-4.5 py-1.5">
 			{film ? (
 				<video ref={player as RefObject<HTMLVideoElement>} {...common} className="mx-auto mb-1.5 max-h-56 rounded" />
 			) : (
@@ -91,15 +92,20 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 			<div className="flex items-center gap-3">
 				<button
 					type="button"
-					aria-label={playing ? "Pause" : "Play"}
-					title="Alt P"
+					aria-label={playing ? say("Pause") : say("Play")}
+					title={say("Alt P")}
 					className="grid size-7 shrink-0 place-items-center rounded-full bg-spruce text-on-spruce"
 					onClick={toggle}
 				>
 					{playing ? <Pause size={14} /> : <Play size={14} />}
 				</button>
-				<button type="button" className="shrink-0 text-[12.6px] text-spruce hover:underline" title="Alt B" onClick={() => go(at() - BACK)}>
-					back {BACK} s
+				<button
+					type="button"
+					className="shrink-0 text-[12.6px] text-spruce hover:underline"
+					title={say("Alt B")}
+					onClick={() => go(at() - BACK)}
+				>
+					{say("back {BACK} s", { BACK })}
 				</button>
 				<span className="w-24 shrink-0 text-[12.6px] text-quiet tabular-nums">
 					{clock(now)} / {clock(length)}
@@ -108,8 +114,8 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 					<Track spans={spans} marked={marked} now={now} length={length} active={active} />
 					<input
 						type="range"
-						aria-label="Place in the recording"
-						aria-valuetext={`${clock(now)} of ${clock(length)}`}
+						aria-label={say("Place in the recording")}
+						aria-valuetext={say("{clock} of {clock2}", { clock: clock(now), clock2: clock(length) })}
 						className="relative w-full accent-spruce"
 						min={0}
 						max={length || 1}
@@ -120,7 +126,7 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 				</span>
 				<span className="w-20 shrink-0">
 					<Choice
-						name="Speed"
+						name={say("Speed")}
 						as="small"
 						value={speed}
 						options={SPEEDS.map((value) => ({ value, label: `${value} ×` }))}
@@ -133,21 +139,22 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 				<button
 					type="button"
 					aria-pressed={loop}
-					title="Play the span, or the passage in hand, over and over (Alt L)"
+					title={say("Play the span, or the passage in hand, over and over (Alt L)")}
 					className={`inline-flex shrink-0 items-center gap-1 rounded-md border px-1.5 text-[12.6px] ${loop ? "border-spruce bg-spruce-soft font-semibold text-spruce" : "border-line text-quiet"}`}
 					onClick={() => setLoop(!loop)}
 				>
-					<Repeat size={13} /> Loop
+					<Repeat size={13} />
+					{say(" Loop")}
 				</button>
 				{film && timed && (
 					<button
 						type="button"
 						aria-pressed={captions}
-						title="What is said, on the film"
+						title={say("What is said, on the film")}
 						className={`shrink-0 rounded-md border px-1.5 text-[12.6px] ${captions ? "border-spruce bg-spruce-soft font-semibold text-spruce" : "border-line text-quiet"}`}
 						onClick={() => setCaptions(!captions)}
 					>
-						Captions
+						{say("Captions")}
 					</button>
 				)}
 			</div>
@@ -155,21 +162,21 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 				{problem && <span className="text-danger">{problem}</span>}
 				{mayCode && (
 					<>
-						<button type="button" className="text-spruce hover:underline" title="Alt I" onClick={begin}>
-							Span begins here
+						<button type="button" className="text-spruce hover:underline" title={say("Alt I")} onClick={begin}>
+							{say("Span begins here")}
 						</button>
 						<button
 							type="button"
 							className="text-spruce hover:underline disabled:text-quiet disabled:no-underline"
-							title="Alt O"
+							title={say("Alt O")}
 							disabled={marked?.begin === undefined}
 							onClick={finish}
 						>
-							and ends here
+							{say("and ends here")}
 						</button>
 						{turns && (
 							<button type="button" className="text-spruce hover:underline" onClick={() => onMark(turns)}>
-								Span of these turns, {clock(turns.begin)}–{clock(turns.finish)}
+								{say("Span of these turns, {clock}–{clock2}", { clock: clock(turns.begin), clock2: clock(turns.finish) })}
 							</button>
 						)}
 						{marked?.begin !== undefined && (
@@ -177,7 +184,7 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 								{clock(marked.begin)}–{marked.finish === undefined ? "…" : clock(marked.finish)}{" "}
 								<button
 									type="button"
-									aria-label="Forget the span"
+									aria-label={say("Forget the span")}
 									className="sign text-quiet hover:text-danger"
 									onClick={() => onMark(null)}
 								>
@@ -187,12 +194,12 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 						)}
 					</>
 				)}
-				{timed && <span className="ml-auto text-quiet">▸ at a turn plays it</span>}
+				{timed && <span className="ml-auto text-quiet">{say("▸ at a turn plays it")}</span>}
 			</div>
 			{spans.length > 0 && (
 				<div className="mt-1.5 max-h-36 pane pb-1.5">
 					<CardList
-						name="Spans of the recording"
+						name={say("Spans of the recording")}
 						passages={spans}
 						codes={codes}
 						active={active}

@@ -1,5 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Code } from "../../codes/data";
+import { say } from "../../language/say";
 import { codeColour } from "../../ui/palette";
 import type { Passage } from "../data";
 import {
@@ -142,7 +143,7 @@ export function Regions(props: Props) {
 						type="button"
 						data-region={passage.id}
 						aria-pressed={current}
-						aria-label={`Region with ${names.join(", ") || "a memo"}`}
+						aria-label={say("Region with {names}", { names: names.join(", ") || say("a memo") })}
 						title={names.join(", ")}
 						className={`absolute border-2 bg-over/10 ${current ? "z-10 shadow-[0_0_0_2px_var(--color-over),0_0_0_4px_var(--color-spruce)]" : ""} ${current && movable(passage) ? "cursor-move" : "cursor-pointer"}`}
 						style={{ ...boxOf(region, turns), borderColor: first ? codeColour(byId.get(first.code)?.colour ?? 0) : "var(--color-spruce)" }}
@@ -167,7 +168,7 @@ export function Regions(props: Props) {
 						if (box && grip.current?.kind !== "draw" && document.activeElement?.tagName !== "INPUT") box.focus({ preventScroll: true });
 					}}
 					type="button"
-					aria-label="The region drawn. Arrow keys move it, Shift with arrows resizes it, Alt makes small steps; then type a code."
+					aria-label={say("The region drawn. Arrow keys move it, Shift with arrows resizes it, Alt makes small steps; then type a code.")}
 					className="absolute z-20 cursor-move border-2 border-dashed border-apricot bg-apricot/15"
 					style={boxOf(marked, turns)}
 					onPointerDown={(event) => onDown(event, { kind: "move", from: pointOf(event) })}

@@ -1,4 +1,5 @@
 import { type RefObject, useEffect, useMemo } from "react";
+import { say } from "../../language/say";
 import type { DeskDocument } from "../data";
 
 /** Seconds a line stays where nobody said when its turn ends, and the shortest that can be read at all. */
@@ -35,7 +36,7 @@ export function useCaptions(film: RefObject<HTMLMediaElement | null>, document: 
 	useEffect(() => {
 		const held = film.current;
 		// A track can't be taken off a film again: the first is used anew.
-		const track = held?.textTracks?.[0] ?? held?.addTextTrack?.("captions", "What is said");
+		const track = held?.textTracks?.[0] ?? held?.addTextTrack?.("captions", say("What is said"));
 		if (!track) return;
 		track.mode = "hidden";
 		for (const old of [...(track.cues ?? [])]) track.removeCue(old);

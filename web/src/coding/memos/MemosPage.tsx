@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
+import { phrase, say } from "../../language/say";
 import { type Memo, useMemos, useMemoWrites } from "../../memos/data";
 import { MEMO_KINDS } from "../../memos/memos";
 import { NewMemo } from "../../memos/NewMemo";
@@ -13,7 +14,7 @@ import { Choice } from "../../ui/Choice";
 import { Loading, Problem } from "../../ui/Empty";
 import { languageOf } from "../../ui/language";
 import { useToasts } from "../../ui/toasts";
-import { counted } from "../../ui/words";
+import { longDay } from "../../ui/words";
 import { CodePages } from "../CodePages";
 
 /** All memos of the project, by kind; what each is on is one click away. */
@@ -25,7 +26,7 @@ export function MemosPage() {
 	const [words, setWords] = useTyped("words");
 	const only = params.get("kind") ?? "all";
 	if (memos.error) return <Problem error={memos.error} />;
-	if (!memos.data) return <Loading what="the memos" />;
+	if (!memos.data) return <Loading what={say("the memos")} />;
 	const wanted = words.trim().toLowerCase();
 	const shown = memos.data.filter(
 		(memo) =>
@@ -38,21 +39,24 @@ export function MemosPage() {
 			<div className="mb-2 flex flex-wrap items-center gap-3">
 				<CodePages figures={{ Memos: String(memos.data.length) }} />
 				<input
-					aria-label="Find in memos"
-					placeholder="Find in memos"
+					aria-label={say("Find in memos")}
+					placeholder={say("Find in memos")}
 					className="field ml-4 w-52"
 					value={words}
 					onChange={(event) => setWords(event.target.value)}
 				/>
 				<span className="w-40">
 					<Choice
-						name="Kind"
+						name={say("Kind")}
 						value={only}
-						options={[{ value: "all", label: "All kinds" }, ...MEMO_KINDS.map((one) => ({ value: one.value as string, label: one.label }))]}
+						options={[
+							{ value: "all", label: say("All kinds") },
+							...MEMO_KINDS.map((one) => ({ value: one.value as string, label: one.label })),
+						]}
 						onChange={(value) => set({ kind: value === "all" ? null : value })}
 					/>
 				</span>
-				<span className="quiet-line">{counted(shown.length, "memo")}</span>
+				<span className="quiet-line">{say("{memos, plural, one {# memo} other {# memos}}", { memos: shown.length })}</span>
 			</div>
 			<div className="min-h-0 max-w-3xl flex-1 pane pb-6">
 				{mayCode && (
@@ -60,14 +64,14 @@ export function MemosPage() {
 						<NewMemo
 							on={{}}
 							kind="reflexive"
-							placeholder="A memo on the project as a whole. One on a passage is written on its card at the desk."
+							placeholder={say("A memo on the project as a whole. One on a passage is written on its card at the desk.")}
 						/>
 					</div>
 				)}
 				{shown.map((memo) => (
 					<MemoEntry key={memo.id} memo={memo} />
 				))}
-				{shown.length === 0 && <p className="quiet-line">{memos.data.length ? "No memo answers to that." : "No memos yet."}</p>}
+				{shown.length === 0 && <p className="quiet-line">{memos.data.length ? say("No memo answers to that.") : say("No memos yet.")}</p>}
 			</div>
 		</div>
 	);
@@ -88,7 +92,7 @@ function MemoEntry({ memo }: { memo: Memo }) {
 	const intoDocument = () =>
 		becomeDocument.mutate(memo.id, {
 			onSuccess: ({ count }) => {
-				tell("The memo is a document now. Ctrl Z takes it back.");
+				tell(say("The memo is a document now. Ctrl Z takes it back."));
 				navigate(`/projects/${project.id}/code/${count}`);
 			},
 		});
@@ -108,9 +112,12 @@ function MemoEntry({ memo }: { memo: Memo }) {
 	return (
 		<article className="mb-3 rounded-lg border border-line bg-card p-3">
 			<p className="mb-1 flex flex-wrap items-baseline gap-x-2 text-[12.6px] text-quiet">
-				<b className="font-semibold text-ink">{MEMO_KINDS.find((one) => one.value === memo.kind)?.label}</b>
-				{memo.source || memo.author} ·{" "}
-				{new Date(memo.made_at).toLocaleDateString("en-GB", { day: "numeric", month: "long", year: "numeric" })} · on{" "}
+				{phrase("<b>{label}</b>{source} · {value} · on", {
+					b: (inner) => <b className="font-semibold text-ink">{inner}</b>,
+					label: MEMO_KINDS.find((one) => one.value === memo.kind)?.label,
+					source: memo.source || memo.author,
+					value: longDay(memo.made_at),
+				})}{" "}
 				{to ? (
 					<Link className="min-w-0 truncate text-spruce hover:underline" to={`/projects/${project.id}/${to}`}>
 						{memo.on === "passage" ? `“${memo.name}”` : memo.name}
@@ -125,7 +132,7 @@ function MemoEntry({ memo }: { memo: Memo }) {
 				</p>
 			) : (
 				<textarea
-					aria-label="The memo"
+					aria-label={say("The memo")}
 					rows={4}
 					className="field w-full font-serif"
 					dir="auto"
@@ -137,14 +144,14 @@ function MemoEntry({ memo }: { memo: Memo }) {
 				<div className="mt-1 flex gap-2 text-[13px]">
 					{editing === null ? (
 						<>
-							<Button look="plain" title="To be coded like any other; the memo stays" onClick={intoDocument}>
-								Make it a document
+							<Button look="plain" title={say("To be coded like any other; the memo stays")} onClick={intoDocument}>
+								{say("Make it a document")}
 							</Button>
 							<Button look="plain" onClick={() => setEditing(memo.text)}>
-								Change
+								{say("Change")}
 							</Button>
-							<Button look="plain" onClick={() => remove.mutate(memo.id)} title="Undo brings it back">
-								Delete
+							<Button look="plain" onClick={() => remove.mutate(memo.id)} title={say("Undo brings it back")}>
+								{say("Delete")}
 							</Button>
 						</>
 					) : (
@@ -153,10 +160,10 @@ function MemoEntry({ memo }: { memo: Memo }) {
 								disabled={!editing.trim()}
 								onClick={() => change.mutate({ id: memo.id, text: editing }, { onSuccess: () => setEditing(null) })}
 							>
-								Keep
+								{say("Keep")}
 							</Button>
 							<Button look="plain" onClick={() => setEditing(null)}>
-								Leave as it was
+								{say("Leave as it was")}
 							</Button>
 						</>
 					)}

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { type Code, useCodebook } from "../../codes/data";
 import { branches, flat } from "../../codes/tree";
+import { say } from "../../language/say";
 import { MemosOn } from "../../memos/MemosOn";
 import { useAddress } from "../../project/address";
 import { useMayCode, useProject } from "../../project/project";
@@ -24,7 +25,7 @@ export function ThemesPage() {
 	const [asked, setAsked] = useState("");
 	const error = themes.error ?? codebook.error;
 	if (error) return <Problem error={error} />;
-	if (!themes.data || !codebook.data) return <Loading what="the themes" />;
+	if (!themes.data || !codebook.data) return <Loading what={say("the themes")} />;
 	const { questions, themes: all } = themes.data;
 	const codes = codebook.data.codes;
 	const open = all.find((theme) => theme.id === Number(params.get("open")));
@@ -46,26 +47,26 @@ export function ThemesPage() {
 				{mayCode && (
 					<span className="ml-auto flex flex-wrap items-center gap-2 print:hidden">
 						<input
-							aria-label="New research question"
-							placeholder="What do you want to know?"
+							aria-label={say("New research question")}
+							placeholder={say("What do you want to know?")}
 							className="field w-56"
 							value={asked}
 							onChange={(event) => setAsked(event.target.value)}
 							onKeyDown={(event) => event.key === "Enter" && ask()}
 						/>
 						<Button disabled={!asked.trim()} onClick={ask}>
-							Add the question
+							{say("Add the question")}
 						</Button>
 						<input
-							aria-label="New theme"
-							placeholder="A theme’s name"
+							aria-label={say("New theme")}
+							placeholder={say("A theme’s name")}
 							className="field w-44"
 							value={name}
 							onChange={(event) => setName(event.target.value)}
 							onKeyDown={(event) => event.key === "Enter" && makeTheme()}
 						/>
 						<Button look="main" disabled={!name.trim()} onClick={makeTheme}>
-							Add the theme
+							{say("Add the theme")}
 						</Button>
 					</span>
 				)}
@@ -77,8 +78,12 @@ export function ThemesPage() {
 						.filter((group) => group.question || group.themes.length)
 						.map((group) => (
 							<section key={group.question?.id ?? 0} className="mb-4">
-								{group.question ? <AskedQuestion question={group.question} /> : <h2 className="mb-1.5">Tied to no question yet</h2>}
-								{group.themes.length === 0 && <p className="quiet-line">No theme answers it yet. Make one, or tie one to it.</p>}
+								{group.question ? (
+									<AskedQuestion question={group.question} />
+								) : (
+									<h2 className="mb-1.5">{say("Tied to no question yet")}</h2>
+								)}
+								{group.themes.length === 0 && <p className="quiet-line">{say("No theme answers it yet. Make one, or tie one to it.")}</p>}
 								<div className="grid gap-2.5">
 									{group.themes.map((theme) => (
 										<ThemeCard
@@ -95,15 +100,16 @@ export function ThemesPage() {
 						))}
 					{!all.length && !questions.length && (
 						<div className="rounded-lg border border-line bg-card p-4">
-							<h2>No themes yet</h2>
+							<h2>{say("No themes yet")}</h2>
 							<p className="mt-1">
-								Begin from either side. From your questions: write one above, make a theme for it and draw codes in. From the codes: make a
-								theme, drag the codes that belong together into it, and say in a sentence what they say together.
+								{say(
+									"Begin from either side. From your questions: write one above, make a theme for it and draw codes in. From the codes: make a theme, drag the codes that belong together into it, and say in a sentence what they say together.",
+								)}
 							</p>
 						</div>
 					)}
 				</div>
-				<aside aria-label="Passages of the theme" className="pane rounded-t-lg border border-b-0 border-line bg-card p-3.5">
+				<aside aria-label={say("Passages of the theme")} className="pane rounded-t-lg border border-b-0 border-line bg-card p-3.5">
 					{open ? (
 						<>
 							<div className="mb-1 flex items-start gap-2">
@@ -114,7 +120,7 @@ export function ThemesPage() {
 							<ReadingPane of="theme" which={open.id} />
 						</>
 					) : (
-						<p className="quiet-line">Choose a theme to read all its passages, person by person: does each belong there?</p>
+						<p className="quiet-line">{say("Choose a theme to read all its passages, person by person: does each belong there?")}</p>
 					)}
 				</aside>
 			</div>
@@ -131,13 +137,15 @@ function CodeList({ codes, placed }: { codes: Code[]; placed: Set<number> }) {
 		<aside
 			// biome-ignore lint/a11y/noNoninteractiveTabindex: a long list is scrolled by key
 			tabIndex={0}
-			aria-label="Codes to draw in"
+			aria-label={say("Codes to draw in")}
 			className="pane rounded-t-lg border border-b-0 border-line bg-card p-2 text-[13px]"
 		>
 			<p className="mb-1 px-1 quiet-line">
 				{free
-					? `${counted(free, "code")} with passages ${free === 1 ? "is" : "are"} in no theme`
-					: "Every code with passages is in a theme"}
+					? say("{codes, plural, one {# code} other {# codes}} with passages {codes, plural, one {is} other {are}} in no theme", {
+							codes: free,
+						})
+					: say("Every code with passages is in a theme")}
 			</p>
 			{rows.map(({ code, depth }) => (
 				// biome-ignore lint/a11y/noStaticElementInteractions: each theme’s card draws codes in by keyboard
@@ -147,7 +155,7 @@ function CodeList({ codes, placed }: { codes: Code[]; placed: Set<number> }) {
 					onDragStart={(event) => event.dataTransfer.setData("application/x-code", String(code.id))}
 					className={`flex items-center gap-1.5 rounded px-1 py-0.5 ${mayCode ? "cursor-grab hover:bg-paper2" : ""} ${placed.has(code.id) ? "text-quiet" : ""}`}
 					style={{ paddingLeft: 4 + depth * 14 }}
-					title={placed.has(code.id) ? "In a theme already; it may serve several" : "In no theme yet"}
+					title={placed.has(code.id) ? say("In a theme already; it may serve several") : say("In no theme yet")}
 				>
 					<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
 					<span className="truncate">{code.name}</span>
@@ -165,7 +173,7 @@ function AskedQuestion({ question }: { question: Question }) {
 	return (
 		<div className="mb-1.5 flex items-center gap-2">
 			<input
-				aria-label="Research question"
+				aria-label={say("Research question")}
 				disabled={!mayCode}
 				className="min-w-0 flex-1 rounded bg-transparent px-1 font-serif text-base font-semibold hover:bg-paper2"
 				value={text}
@@ -176,8 +184,8 @@ function AskedQuestion({ question }: { question: Question }) {
 			{mayCode && (
 				<button
 					type="button"
-					aria-label={`Delete the question ${question.text}`}
-					title="Delete; its themes stay, tied to none. Undo brings it back"
+					aria-label={say("Delete the question {text}", { text: question.text })}
+					title={say("Delete; its themes stay, tied to none. Undo brings it back")}
 					className="sign text-quiet hover:text-danger"
 					onClick={() => deleteQuestion.mutate(question.id)}
 				>
@@ -215,7 +223,7 @@ function ThemeCard({
 	const rest = flat(branches(codes)).filter(({ code }) => !theme.codes.includes(code.id) && !code.parked);
 	return (
 		<article
-			aria-label={`Theme ${theme.name}`}
+			aria-label={say("Theme {name}", { name: theme.name })}
 			className={`rounded-lg border bg-card p-3 ${over ? "border-spruce shadow-[0_0_0_2px_var(--color-halo)]" : open ? "border-spruce" : "border-line"}`}
 			onDragOver={(event) => {
 				if (!mayCode || !event.dataTransfer.types.includes("application/x-code")) return;
@@ -231,7 +239,7 @@ function ThemeCard({
 		>
 			<div className="flex items-center gap-2">
 				<input
-					aria-label="Name of the theme"
+					aria-label={say("Name of the theme")}
 					disabled={!mayCode}
 					className="min-w-0 flex-1 rounded px-1 text-[15px] font-semibold hover:bg-paper2"
 					value={said.name}
@@ -245,13 +253,18 @@ function ThemeCard({
 					className="shrink-0 text-[13px] font-semibold text-spruce hover:underline"
 					onClick={onOpen}
 				>
-					{open ? "Close" : `Read ${counted(theme.passages, "passage")} by ${counted(theme.people, project.case_one, project.case_many)}`}
+					{open
+						? say("Close")
+						: say("Read {passages, plural, one {# passage} other {# passages}} by {people}", {
+								passages: theme.passages,
+								people: counted(theme.people, project.case_one, project.case_many),
+							})}
 				</button>
 				{mayCode && (
 					<button
 						type="button"
-						aria-label={`Delete the theme ${theme.name}`}
-						title="Delete; its codes stay. Undo brings it back"
+						aria-label={say("Delete the theme {name}", { name: theme.name })}
+						title={say("Delete; its codes stay. Undo brings it back")}
 						className="sign text-quiet hover:text-danger"
 						onClick={() => deleteTheme.mutate(theme.id)}
 					>
@@ -260,8 +273,8 @@ function ThemeCard({
 				)}
 			</div>
 			<textarea
-				aria-label="What the theme says"
-				placeholder="What do these passages say together? One or two sentences."
+				aria-label={say("What the theme says")}
+				placeholder={say("What do these passages say together? One or two sentences.")}
 				rows={2}
 				disabled={!mayCode}
 				dir="auto"
@@ -278,7 +291,7 @@ function ThemeCard({
 						{mayCode && (
 							<button
 								type="button"
-								aria-label={`${byId.get(id)?.name} out of ${theme.name}`}
+								aria-label={say("{name} out of {name2}", { name: byId.get(id)?.name, name2: theme.name })}
 								className="sign text-quiet hover:text-danger"
 								onClick={() => place(theme.codes.filter((one) => one !== id))}
 							>
@@ -290,20 +303,20 @@ function ThemeCard({
 				{mayCode && (
 					<>
 						<Choice
-							name={`Draw a code into ${theme.name}`}
+							name={say("Draw a code into {name}", { name: theme.name })}
 							as="small"
 							value={0}
-							shown={theme.codes.length ? "Add a code" : "Drag codes here, or add one"}
+							shown={theme.codes.length ? say("Add a code") : say("Drag codes here, or add one")}
 							options={rest.map(({ code, depth }) => ({ value: code.id, label: `${"\u2003".repeat(depth)}${code.name}` }))}
 							onChange={(code) => code && place([...theme.codes, code])}
 						/>
 						<span className="ml-auto">
 							<Choice
-								name="Answers the question"
+								name={say("Answers the question")}
 								as="small"
 								value={theme.question ?? 0}
-								options={[{ value: 0, label: "no question" }, ...questions.map((one) => ({ value: one.id, label: one.text }))]}
-								shown={theme.question ? "its question" : "tie to a question"}
+								options={[{ value: 0, label: say("no question") }, ...questions.map((one) => ({ value: one.id, label: one.text }))]}
+								shown={theme.question ? say("its question") : say("tie to a question")}
 								onChange={(question) => changeTheme.mutate({ id: theme.id, question: question || null })}
 							/>
 						</span>

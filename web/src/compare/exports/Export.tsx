@@ -1,5 +1,6 @@
 import { flushSync } from "react-dom";
 import { api, take } from "../../api/client";
+import { say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { useToasts } from "../../ui/toasts";
 import type { Comparison } from "../data";
@@ -22,10 +23,10 @@ interface Props {
 
 /** Forms that show people one by one, or are made of exact counts: with a limit they don’t leave as pictures. */
 const TELLING: Partial<Record<Form, string>> = {
-	people: "One by one shows single people",
-	spread: "This form shows single people",
-	waves: "This form shows single people",
-	map: "A map is made of the exact counts",
+	people: say("One by one shows single people"),
+	spread: say("This form shows single people"),
+	waves: say("This form shows single people"),
+	map: say("A map is made of the exact counts"),
 };
 
 /** The ways out of a comparison: table, figure, passages, methods. */
@@ -44,7 +45,7 @@ export function Export({ question, result, view, least, onLeast, onLeaving }: Pr
 	});
 	const leaving = async (kind: PictureKind) => {
 		const why = TELLING[view.form];
-		if (why) return warn(`${why}: with small cells hidden it doesn’t leave. Choose another form.`);
+		if (why) return warn(say("{why}: with small cells hidden it doesn’t leave. Choose another form.", { why }));
 		try {
 			const path = { params: { path: { project_id: id } }, body: { ...question, least } };
 			const found = await take(api.POST("/api/projects/{project_id}/compare/leaving", path));
@@ -60,7 +61,7 @@ export function Export({ question, result, view, least, onLeast, onLeaving }: Pr
 	return (
 		<ExportMenu className="mb-1 ml-2">
 			<label className="flex flex-wrap items-center gap-1.5 px-3 py-1.5 text-[12.6px] text-quiet">
-				Hide cells of fewer than
+				{say("Hide cells of fewer than")}
 				<input
 					type="number"
 					className="field w-14 py-0.5!"
@@ -71,28 +72,33 @@ export function Export({ question, result, view, least, onLeast, onLeaving }: Pr
 				/>
 				{case_many}
 				{hide_below > 1 && (
-					<span className="basis-full">The project’s own limit is {hide_below}: it can be tightened here, not loosened.</span>
+					<span className="basis-full">
+						{say("The project’s own limit is {hide_below}: it can be tightened here, not loosened.", { hide_below })}
+					</span>
 				)}
-				{round_to > 0 && <span className="basis-full">Counts leave rounded to {round_to}s.</span>}
+				{round_to > 0 && <span className="basis-full">{say("Counts leave rounded to {round_to}s.", { round_to })}</span>}
 			</label>
-			<Head>Table</Head>
-			<Way label="Copy as table" onClick={() => void copied("compare/export", { ...question, format: "tsv", what: "table", least })} />
-			<Way label="Spreadsheet (.xlsx)" onClick={table("xlsx")} />
-			<Way label="Plain table (.csv)" onClick={table("csv")} />
-			<Way label="Document (.docx)" onClick={table("docx")} />
-			<Way label="Data for other programs (.zip)" onClick={table("zip")} />
+			<Head>{say("Table")}</Head>
+			<Way
+				label={say("Copy as table")}
+				onClick={() => void copied("compare/export", { ...question, format: "tsv", what: "table", least })}
+			/>
+			<Way label={say("Spreadsheet (.xlsx)")} onClick={table("xlsx")} />
+			<Way label={say("Plain table (.csv)")} onClick={table("csv")} />
+			<Way label={say("Document (.docx)")} onClick={table("docx")} />
+			<Way label={say("Data for other programs (.zip)")} onClick={table("zip")} />
 			<PictureWays
-				head={guarded ? "Figure, with the same hidden" : "Figure, as it stands"}
+				head={guarded ? say("Figure, with the same hidden") : say("Figure, as it stands")}
 				{...(guarded && { instead: (kind: PictureKind) => void leaving(kind) })}
 				{...captionOf(result)}
 			/>
-			<Head>All its passages</Head>
-			<Way label="Spreadsheet of passages (.xlsx)" onClick={passages("xlsx")} />
-			<Way label="Document of passages (.docx)" onClick={passages("docx")} />
-			<Head>Methods</Head>
+			<Head>{say("All its passages")}</Head>
+			<Way label={say("Spreadsheet of passages (.xlsx)")} onClick={passages("xlsx")} />
+			<Way label={say("Document of passages (.docx)")} onClick={passages("docx")} />
+			<Head>{say("Methods")}</Head>
 			<Way
-				label="Copy the methods paragraph"
-				onClick={() => void copy([result.methods, ...result.sources].join("\n"), "Copied: what was done, with its sources.")}
+				label={say("Copy the methods paragraph")}
+				onClick={() => void copy([result.methods, ...result.sources].join("\n"), say("Copied: what was done, with its sources."))}
 			/>
 		</ExportMenu>
 	);

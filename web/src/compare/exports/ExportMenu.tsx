@@ -1,5 +1,6 @@
 import { Popover, PopoverButton, PopoverPanel, useClose } from "@headlessui/react";
 import type { KeyboardEvent, ReactNode } from "react";
+import { say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { useToasts } from "../../ui/toasts";
 import { type Caption, type PictureKind, useSaving } from "./saving";
@@ -11,12 +12,12 @@ export function ExportMenu({ children, className = "" }: { children: ReactNode; 
 			<PopoverButton
 				className={`rounded-md border border-line bg-card px-2.5 py-1 text-[13px] font-semibold hover:border-quiet ${className}`}
 			>
-				Export ▾
+				{say("Export ▾")}
 			</PopoverButton>
 			<PopoverPanel
 				anchor={{ to: "bottom end", gap: 4, padding: 8 }}
 				focus
-				aria-label="Export"
+				aria-label={say("Export")}
 				role="dialog"
 				onKeyDown={byArrows}
 				className="z-40 w-76 rounded-lg border border-line bg-card p-1 text-[13.4px] shadow-lg focus:outline-none"
@@ -58,7 +59,7 @@ export function Way({ label, onClick }: { label: string; onClick: () => void }) 
 
 /** The figure as it stands on the page; a project that hides small cells has ``instead`` of its own way. */
 export function PictureWays({
-	head = "Figure, as it stands",
+	head = say("Figure, as it stands"),
 	instead,
 	...caption
 }: Caption & { head?: string; instead?: (kind: PictureKind) => void }) {
@@ -67,9 +68,9 @@ export function PictureWays({
 	return (
 		<>
 			<Head>{head}</Head>
-			<Way label="Copy the figure" onClick={() => save("copy")} />
-			<Way label="Drawing (.svg)" onClick={() => save("svg")} />
-			<Way label="Picture (.png)" onClick={() => save("png")} />
+			<Way label={say("Copy the figure")} onClick={() => save("copy")} />
+			<Way label={say("Drawing (.svg)")} onClick={() => save("svg")} />
+			<Way label={say("Picture (.png)")} onClick={() => save("png")} />
 		</>
 	);
 }
@@ -79,6 +80,6 @@ export function GuardedPicture(caption: Caption & { head?: string }) {
 	const { hide_below, round_to } = useProject();
 	const { warn } = useToasts();
 	const guarded = hide_below > 1 || round_to > 0;
-	const why = "This figure shows exact counts, and this project hides small cells in what leaves. Take the spreadsheet instead.";
+	const why = say("This figure shows exact counts, and this project hides small cells in what leaves. Take the spreadsheet instead.");
 	return <PictureWays {...caption} {...(guarded && { instead: () => warn(why) })} />;
 }

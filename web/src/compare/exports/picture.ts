@@ -1,8 +1,9 @@
 import sans from "@fontsource-variable/source-sans-3/files/source-sans-3-latin-wght-normal.woff2?url";
+import { say } from "../../language/say";
 
 import { byDay, plain, plainly } from "./colours";
 
-const FONT = "'Source Sans 3 Variable', 'Source Sans 3', sans-serif";
+const FONT = say("'Source Sans 3 Variable', 'Source Sans 3', sans-serif");
 const SVG = "http://www.w3.org/2000/svg";
 
 /** What stands on the screen as a drawing of its own: grounds, lines, words where they stand, and drawn forms whole.
@@ -179,6 +180,9 @@ export async function asPng(svg: string): Promise<Blob> {
 	canvas.height = image.height * 2;
 	canvas.getContext("2d")?.drawImage(image, 0, 0, canvas.width, canvas.height);
 	return new Promise((done, fail) =>
-		canvas.toBlob((blob) => (blob ? done(blob) : fail(new Error("The picture is too large to be made; hide some rows."))), "image/png"),
+		canvas.toBlob(
+			(blob) => (blob ? done(blob) : fail(new Error(say("The picture is too large to be made; hide some rows.")))),
+			"image/png",
+		),
 	);
 }

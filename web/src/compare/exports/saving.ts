@@ -1,5 +1,6 @@
 import { send } from "../../api/client";
 import { fetched, hand } from "../../api/files";
+import { say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { asHtml } from "../../ui/copying";
 import { useToasts } from "../../ui/toasts";
@@ -36,7 +37,7 @@ async function copiedTable(address: string, body: object): Promise<void> {
 	await written;
 }
 
-const TABLE = "Copied: a table with every figure in a cell of its own.";
+const TABLE = say("Copied: a table with every figure in a cell of its own.");
 
 /** The ways out of a page: files the server makes (under the project’s address), and the figure as it stands. */
 export function useSaving() {
@@ -44,24 +45,24 @@ export function useSaving() {
 	const { warn, tell } = useToasts();
 	const failed = (error: Error) => warn(error.message);
 	return {
-		file: (address: string, body: object, told = "Exported, with the sentence and what is left out.") =>
+		file: (address: string, body: object, told = say("Exported, with the sentence and what is left out.")) =>
 			fetched(`/api/projects/${id}/${address}`, body).then(() => tell(told), failed),
 		/** What is marked `data-form` on the page: as a file, or (`copy`) put where it is pasted from. */
 		picture: async (kind: PictureKind, { above, below, name }: Caption) => {
 			const shown = document.querySelector<HTMLElement>("[data-form]");
 			if (!shown) return;
 			if (shown.querySelector("[data-in-view]"))
-				return warn("That is too large for one picture: choose fewer rows or groups. The whole table leaves as .xlsx, .csv or .docx.");
+				return warn(say("That is too large for one picture: choose fewer rows or groups. The whole table leaves as .xlsx, .csv or .docx."));
 			try {
 				const { asPng, pictureOf, withLetters } = await import("./picture");
 				const drawn = withLetters(pictureOf(shown, above, below));
 				if (kind === "copy") {
 					await navigator.clipboard.write([new ClipboardItem({ "image/png": drawn.then(asPng) })]);
-					return tell("Copied: the figure as it stands, with its sentence.");
+					return tell(say("Copied: the figure as it stands, with its sentence."));
 				}
 				const svg = await drawn;
 				hand(kind === "svg" ? new Blob([svg], { type: "image/svg+xml" }) : await asPng(svg), `${name}.${kind}`);
-				tell("Exported: the figure as it stands, with its sentence.");
+				tell(say("Exported: the figure as it stands, with its sentence."));
 			} catch (error) {
 				failed(error as Error);
 			}

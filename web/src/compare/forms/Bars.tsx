@@ -1,3 +1,4 @@
+import { say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { groupMark } from "../../ui/palette";
 import type { Comparison } from "../data";
@@ -35,7 +36,7 @@ function Grouped({ result, places, onOpen }: Props) {
 				})}
 				<span className="ml-auto text-quiet">
 					{unitOf(result)}
-					{result.rows.some((row) => row.cells.some((cell) => cell.low !== null)) && ", line: 95 % interval"}
+					{result.rows.some((row) => row.cells.some((cell) => cell.low !== null)) && say(", line: 95 % interval")}
 				</span>
 			</div>
 			<div className="grid grid-cols-[200px_minmax(0,1fr)_110px] gap-x-3 max-[720px]:grid-cols-[92px_minmax(60px,1fr)_96px] max-[720px]:gap-x-2">
@@ -56,7 +57,7 @@ function Grouped({ result, places, onOpen }: Props) {
 									<button
 										key={name}
 										type="button"
-										aria-label={`${words}. Open the passages`}
+										aria-label={say("{words}. Open the passages", { words })}
 										title={words}
 										className="relative block h-[24px] w-full text-left"
 										onClick={() => onOpen({ row: place, group, left_out: null })}
@@ -118,12 +119,14 @@ function Stacked({ result, places, onOpen }: Props) {
 	return (
 		<div className="max-h-[max(240px,calc(100vh-310px))] pane rounded-b-lg border border-t-0 border-line bg-card p-4">
 			<p className="mb-2 text-[13px] text-quiet">
-				Each bar is 100 % of what is counted in its row, cut by group. Compare it with the bar of the groups themselves: a group of many{" "}
-				{case_many} has more of everything.
+				{say(
+					"Each bar is 100 % of what is counted in its row, cut by group. Compare it with the bar of the groups themselves: a group of many {many} has more of everything.",
+					{ many: case_many },
+				)}
 			</p>
 			<div className="grid grid-cols-[200px_minmax(0,1fr)] max-[720px]:grid-cols-[92px_minmax(0,1fr)] items-center gap-x-3 gap-y-1.5">
 				<Cut
-					name={result.measure === "rate" ? "All words" : "Everyone"}
+					name={result.measure === "rate" ? say("All words") : say("Everyone")}
 					shares={sizes}
 					counts={result.groups.map((group) => (result.measure === "rate" ? group.words : group.people))}
 					result={result}
@@ -179,7 +182,7 @@ function Cut({
 							key={of.name}
 							type="button"
 							title={words}
-							aria-label={`${words}. Open the passages`}
+							aria-label={say("{words}. Open the passages", { words })}
 							className="min-w-0 border-r border-card text-left"
 							style={look}
 							onClick={() => onOpen(group)}

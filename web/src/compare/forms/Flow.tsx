@@ -1,3 +1,4 @@
+import { say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { codeColour, groupMark } from "../../ui/palette";
 import { inWords, madeOf } from "../figures";
@@ -33,7 +34,7 @@ function Bands({ result, places, swap, onOpen, wide }: FormProps & { swap: boole
 		row.cells.map((cell, group) => ({ at, group, place, row, cell })).filter(({ cell }) => cell.count > 0),
 	);
 	const sum = cells.reduce((total, { cell }) => total + cell.count, 0);
-	if (!sum) return <>Nothing is counted here, so nothing flows.</>;
+	if (!sum) return <>{say("Nothing is counted here, so nothing flows.")}</>;
 	const high = Math.max(320, 26 * Math.max(rows.length, result.groups.length));
 	const scale = (high - GAP * Math.max(rows.length, result.groups.length)) / sum;
 	const ofRows = stacked(
@@ -88,11 +89,17 @@ function Bands({ result, places, swap, onOpen, wide }: FormProps & { swap: boole
 	return (
 		<>
 			<p className="mb-2 text-[13px] text-quiet">
-				A band is as wide as {result.measure === "people" ? `its number of ${case_many}` : "what is counted"}; somebody who mentions several
-				rows is in several bands. A band, a row or a group opens its passages.
+				{result.measure === "people"
+					? say(
+							"A band is as wide as its number of {many}; somebody who mentions several rows is in several bands. A band, a row or a group opens its passages.",
+							{ many: case_many },
+						)
+					: say(
+							"A band is as wide as what is counted; somebody who mentions several rows is in several bands. A band, a row or a group opens its passages.",
+						)}
 			</p>
 			<svg width={wide} height={high + 8} className="text-[12.5px]">
-				<title>Flow between rows and groups</title>
+				<title>{say("Flow between rows and groups")}</title>
 				{bands}
 				<Ends side={first} scale={scale} x={left} text={left - 8} anchor="end" onOpen={onOpen} />
 				<Ends side={second} scale={scale} x={right} text={right + BAR + 8} anchor="start" onOpen={onOpen} />

@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import { useCodebook } from "../../codes/data";
-import { counted } from "../../ui/words";
+import { say } from "../../language/say";
 import type { Row } from "../data";
 import type { Question } from "../spec";
 import { type Branch, branchesOf } from "./branches";
@@ -35,11 +35,12 @@ export function BranchHead({ branch, columns, onFold }: { branch: Branch; column
 				<button
 					type="button"
 					aria-expanded={true}
-					title={`Count all of “${heading.name}” as one row`}
+					title={say("Count all of “{name}” as one row", { name: heading.name })}
 					className="sticky left-0 inline-flex items-center gap-1 hover:text-ink"
 					onClick={() => onFold(heading.codes)}
 				>
-					<span aria-hidden="true">▾</span> {heading.name} <span className="font-normal">{counted(heading.rows, "row")}</span>
+					<span aria-hidden="true">▾</span> {heading.name}{" "}
+					<span className="font-normal">{say("{rows, plural, one {# row} other {# rows}}", { rows: heading.rows })}</span>
 				</button>
 			</th>
 		</tr>
@@ -51,8 +52,8 @@ export function BranchTurn({ branch, name, onFold }: { branch: Branch; name: str
 	const { turn } = branch;
 	if (!turn) return null;
 	const said = turn.open
-		? `Fold what lies beneath “${name}” into it`
-		: `Open “${name}” out into the ${counted(turn.beneath, "code")} beneath it`;
+		? say("Fold what lies beneath “{name}” into it", { name })
+		: say("Open “{name}” out into the {codes, plural, one {# code} other {# codes}} beneath it", { name, codes: turn.beneath });
 	return (
 		<button
 			type="button"

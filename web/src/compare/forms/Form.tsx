@@ -1,3 +1,4 @@
+import { say } from "../../language/say";
 import type { Comparison } from "../data";
 import type { RowStanding } from "../marks";
 import type { Opened, Question } from "../spec";
@@ -39,8 +40,10 @@ export function Form({ view, question, result, places, opened, noted, marks, onO
 	if (view.form !== "table" && places.length * result.groups.length > MOST_MARKS)
 		return (
 			<Drawn>
-				{places.length} rows × {result.groups.length} groups are too many marks to tell apart: choose fewer of either, or hide small rows.
-				The table shows them all.
+				{say(
+					"{places} rows × {groups} groups are too many marks to tell apart: choose fewer of either, or hide small rows. The table shows them all.",
+					{ places: places.length, groups: result.groups.length },
+				)}
 			</Drawn>
 		);
 	switch (view.form) {

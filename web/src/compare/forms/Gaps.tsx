@@ -1,3 +1,4 @@
+import { phrase, say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
 import type { Comparison, Row } from "../data";
@@ -35,14 +36,14 @@ export function Gaps({
 	if (one === undefined || other === undefined || first === undefined || second === undefined)
 		return (
 			<p className="rounded-b-lg border border-t-0 border-line bg-card p-6 text-quiet">
-				Gaps show the difference between two groups of different {case_many}, as a share who mention a code.{" "}
+				{say("Gaps show the difference between two groups of different {many}, as a share who mention a code.", { many: case_many })}{" "}
 				{result.measure === "people" ? (
 					<span className="mt-2 block font-semibold text-ink">
 						<Pair result={result} onPair={onPair} />
 					</span>
 				) : (
 					<Button className="mt-3 block" onClick={onPeople}>
-						Count {case_many}
+						{say("Count {many}", { many: case_many })}
 					</Button>
 				)}
 			</p>
@@ -51,21 +52,22 @@ export function Gaps({
 		<div className="max-h-[max(240px,calc(100vh-310px))] pane rounded-b-lg border border-t-0 border-line bg-card px-4 pb-3">
 			<table className="w-full border-collapse">
 				<caption className="sr-only">
-					Share of {one} minus share of {other}, in points, with 95 % intervals
+					{say("Share of {one} minus share of {other}, in points, with 95 % intervals", { one, other })}
 				</caption>
 				<thead className="sticky top-0 z-10 bg-card">
 					<tr className="text-left align-bottom text-[13px] font-semibold">
-						<th className="py-1.5">Code</th>
+						<th className="py-1.5">{say("Code")}</th>
 						<th className="py-1.5" style={{ width: WIDE }}>
 							<span className="flex justify-between px-3">
-								<span>◂ more of {other}</span>
-								<span>more of {one} ▸</span>
+								<span>{say("◂ more of {other}", { other })}</span>
+								<span>{say("more of {one} ▸", { one })}</span>
 							</span>
 							<Scale />
 						</th>
 						<th className="py-1.5 pl-3">
-							Points
-							<small className="block font-normal text-quiet">95 % interval</small>
+							{phrase("Points<small>95 % interval</small>", {
+								small: (inner) => <small className="block font-normal text-quiet">{inner}</small>,
+							})}
 						</th>
 					</tr>
 				</thead>
@@ -107,7 +109,7 @@ function Line({ row, standing, onOpen }: { row: Row; standing: PairStanding; onO
 					<button
 						type="button"
 						className="block hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]"
-						aria-label={`${row.name}: ${gapInWords(gap)}. Open the passages of the higher group`}
+						aria-label={say("{name}: {gapInWords}. Open the passages of the higher group", { name: row.name, gapInWords: gapInWords(gap) })}
 						title={gapInWords(gap)}
 						onClick={() => onOpen((gap.difference ?? 0) >= 0)}
 					>
@@ -120,16 +122,16 @@ function Line({ row, standing, onOpen }: { row: Row; standing: PairStanding; onO
 					<>
 						<b>{points(gap.difference ?? 0)}</b>{" "}
 						<span className="text-[12.6px] text-quiet">
-							{points(gap.low ?? 0)} to {points(gap.high ?? 0)}
+							{say("{points} to {points2}", { points: points(gap.low ?? 0), points2: points(gap.high ?? 0) })}
 						</span>
 						{standing && (
 							<small className={`ml-2 font-semibold ${standing === "sure" ? "text-spruce" : "text-apricot-deep"}`}>
-								{standing === "sure" ? "sure" : "a look"}
+								{standing === "sure" ? say("sure") : say("a look")}
 							</small>
 						)}
 					</>
 				) : (
-					<span className="quiet-line">no base</span>
+					<span className="quiet-line">{say("no base")}</span>
 				)}
 			</td>
 		</tr>

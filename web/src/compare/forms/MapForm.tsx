@@ -1,4 +1,5 @@
 import type { Shape } from "../../api/client";
+import { say } from "../../language/say";
 import { Loading, Problem } from "../../ui/Empty";
 import { codeColour, groupMark } from "../../ui/palette";
 import { useMap } from "../data";
@@ -26,9 +27,9 @@ interface Dot {
 export function MapForm({ question, result, places, onOpen }: FormProps & { question: Question }) {
 	const map = useMap(question, true);
 	if (map.error) return <Problem error={map.error} />;
-	if (!map.data) return <Loading what="the map" />;
+	if (!map.data) return <Loading what={say("the map")} />;
 	const { inertia } = map.data;
-	if (inertia.length === 0) return <Drawn>A map needs at least two rows and two groups in which something is counted.</Drawn>;
+	if (inertia.length === 0) return <Drawn>{say("A map needs at least two rows and two groups in which something is counted.")}</Drawn>;
 	return <Drawn>{(wide) => <Points map={map.data} result={result} places={places} onOpen={onOpen} wide={wide} />}</Drawn>;
 }
 
@@ -79,15 +80,18 @@ function Points({ map, result, places, onOpen, wide }: FormProps & { map: Shape<
 	return (
 		<>
 			<p className="mb-2 text-[13px] text-quiet">
-				Correspondence analysis of the counts. Across: {part(0)} of how the groups differ{inertia.length > 1 && `; up: ${part(1)}`}. Rows
-				near each other are mentioned by like groups; what lies near the middle differs little. Faint: badly shown on these two axes.
+				{say("Correspondence analysis of the counts. Across: {part} of how the groups differ", { part: part(0) })}
+				{inertia.length > 1 && `; up: ${part(1)}`}
+				{say(
+					". Rows near each other are mentioned by like groups; what lies near the middle differs little. Faint: badly shown on these two axes.",
+				)}
 			</p>
 			<svg width={wide} height={HIGH} className="text-[12.5px]">
-				<title>Map of rows and groups</title>
+				<title>{say("Map of rows and groups")}</title>
 				<path d={`M0,${HIGH / 2} H${wide} M${wide / 2},0 V${HIGH}`} stroke="var(--color-line)" />
 				{dots.map((dot) => {
 					const left = dot.x > wide - 190;
-					const words = `${dot.name}: ${Math.round(100 * dot.quality)} % of its place is shown`;
+					const words = say("{name}: {n} % of its place is shown", { name: dot.name, n: Math.round(100 * dot.quality) });
 					return (
 						<g key={dot.key} opacity={dot.quality < 0.4 ? 0.5 : 1}>
 							<g {...opens(words, () => onOpen({ row: dot.row, group: dot.group, left_out: null }))}>

@@ -1,4 +1,5 @@
 import { Fragment, useMemo } from "react";
+import { phrase, say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { groupMark } from "../../ui/palette";
@@ -39,33 +40,36 @@ export function Matrix({ question, result, places, scaled, figures, onScaled, on
 	return (
 		<Drawn>
 			<p className="mb-2 text-[13px] text-quiet">
-				<span className="print:hidden">
-					A column for
-					<Choice
-						as="small"
-						name="A column for"
-						value={ACROSS.find((one) => one === question.columns) ?? "groups"}
-						options={[
-							{ value: "groups", label: "each group" },
-							{ value: "cases", label: `each ${case_one}` },
-							{ value: "documents", label: "each document" },
-						]}
-						onChange={(value) => onAsk({ ...AGAIN, variable: value === "groups" ? null : value })}
-					/>
-				</span>
-				A full dial is the largest figure in
+				{phrase("<part></part>A full dial is the largest figure in", {
+					part: () => (
+						<span className="print:hidden">
+							{say("A column for")}
+							<Choice
+								as="small"
+								name={say("A column for")}
+								value={ACROSS.find((one) => one === question.columns) ?? "groups"}
+								options={[
+									{ value: "groups", label: say("each group") },
+									{ value: "cases", label: say("each {one}", { one: case_one }) },
+									{ value: "documents", label: say("each document") },
+								]}
+								onChange={(value) => onAsk({ ...AGAIN, variable: value === "groups" ? null : value })}
+							/>
+						</span>
+					),
+				})}
 				<Choice
 					as="small"
-					name="Dials are scaled within"
+					name={say("Dials are scaled within")}
 					value={scaled}
 					options={(Object.keys(SCALES) as Scaled[]).map((value) => ({ value, label: SCALES[value] }))}
 					onChange={onScaled}
 				/>
 				{scaled === "all"
-					? `(${short(result.figures, every)}): dials can be compared everywhere.`
+					? say("({short}): dials can be compared everywhere.", { short: short(result.figures, every) })
 					: scaled === "row"
-						? ": compare along a row only."
-						: ": compare down a group only."}
+						? say(": compare along a row only.")
+						: say(": compare down a group only.")}
 			</p>
 			<table className="border-collapse">
 				<thead className="sticky top-0 bg-card">
@@ -99,7 +103,7 @@ export function Matrix({ question, result, places, scaled, figures, onScaled, on
 											<button
 												type="button"
 												title={words}
-												aria-label={`${words}. Open the passages`}
+												aria-label={say("{words}. Open the passages", { words })}
 												className="flex items-center gap-2 rounded-md px-1.5 py-0.5 hover:bg-paper2"
 												onClick={() => onOpen({ row: place, group, left_out: null })}
 											>
@@ -129,7 +133,7 @@ export function Matrix({ question, result, places, scaled, figures, onScaled, on
 }
 
 /** Why there is no figure: a column without anybody. */
-const emptied = ({ columns }: Question) => (columns === "documents" ? "nobody linked" : "nobody");
+const emptied = ({ columns }: Question) => (columns === "documents" ? say("nobody linked") : "nobody");
 
 function Dial({ part, colour }: { part: number; colour: string }) {
 	const angle = 2 * Math.PI * Math.min(part, 0.9999);

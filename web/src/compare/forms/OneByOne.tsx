@@ -1,9 +1,9 @@
 import { Fragment, useMemo } from "react";
+import { language, say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { Loading, Problem } from "../../ui/Empty";
 import { groupMark } from "../../ui/palette";
 import { Segments } from "../../ui/Segments";
-import { counted } from "../../ui/words";
 import { useOneByOne } from "../data";
 import { RowMark, rowKey } from "../RowMark";
 import type { Question } from "../spec";
@@ -30,28 +30,31 @@ export function OneByOne({ question, result, places, each, onOpen, onEach, onAsk
 	const branchAt = useBranches(question, rows);
 	const fold = (codes: number[]) => onAsk({ codes: codes.join(".") });
 	if (found.error) return <Problem error={found.error} />;
-	if (!found.data) return <Loading what="everyone" />;
+	if (!found.data) return <Loading what={say("everyone")} />;
 	const { nobody } = found.data;
 	const columns = found.data.each.flatMap((one) => one.groups.map((group, at) => ({ one, group, at })));
-	columns.sort((a, b) => a.group - b.group || a.one.name.localeCompare(b.one.name, "en", { numeric: true }));
+	columns.sort((a, b) => a.group - b.group || a.one.name.localeCompare(b.one.name, language(), { numeric: true }));
 	return (
 		<Drawn>
 			<div className="mb-2 flex flex-wrap items-center gap-3 text-[13px] text-quiet">
 				<span className="print:hidden">
 					<Segments
-						name="One by one"
+						name={say("One by one")}
 						value={each}
 						options={[
-							{ value: "people", label: `Each ${case_one}` },
-							{ value: "documents", label: "Each document" },
+							{ value: "people", label: say("Each {one}", { one: case_one }) },
+							{ value: "documents", label: say("Each document") },
 						]}
 						onChange={onEach}
 					/>
 				</span>
 				<p>
 					{each === "people"
-						? `Filled: the ${case_one} mentions it in this group; the number, where it is more than one, is of passages.`
-						: `Filled: somebody of this group mentions it in the document; the number, where it is more than one, is of passages. A document stands in every group whose ${case_many} speak in it.`}
+						? say("Filled: the {one} mentions it in this group; the number, where it is more than one, is of passages.", { one: case_one })
+						: say(
+								"Filled: somebody of this group mentions it in the document; the number, where it is more than one, is of passages. A document stands in every group whose {many} speak in it.",
+								{ many: case_many },
+							)}
 				</p>
 			</div>
 			<table className="border-collapse text-[12px]">
@@ -106,8 +109,14 @@ export function OneByOne({ question, result, places, each, onOpen, onEach, onAsk
 										<td key={`${one.id}-${group}`} className={`p-px ${columns[column - 1]?.group === group ? "" : "border-l border-line"}`}>
 											<button
 												type="button"
-												aria-label={`${row.name}, ${one.name}: ${times ? counted(times, "passage") : "not mentioned"}. Open the group’s passages`}
-												title={`${one.name}: ${times ? counted(times, "passage") : "not mentioned"}`}
+												aria-label={say("{name}, {name2}: {which}. Open the group’s passages", {
+													name: row.name,
+													name2: one.name,
+													which: times
+														? say("{passages, plural, one {# passage} other {# passages}}", { passages: times })
+														: say("not mentioned"),
+												})}
+												title={`${one.name}: ${times ? say("{passages, plural, one {# passage} other {# passages}}", { passages: times }) : say("not mentioned")}`}
 												className="block size-[24px] rounded-sm text-[11px] leading-none text-on-spruce"
 												style={{ background: times ? groupMark(result.groups[group]?.mark ?? 0).colour : "var(--color-track)" }}
 												onClick={() => onOpen({ row: place, group, left_out: null })}
@@ -124,8 +133,11 @@ export function OneByOne({ question, result, places, each, onOpen, onEach, onAsk
 			</table>
 			{nobody.length > 0 && (
 				<p className="mt-2 max-w-3xl text-[13px] text-quiet">
-					Nobody linked in {counted(nobody.length, "document")}, so in no group: {nobody.slice(0, NAMED).join(", ")}
-					{nobody.length > NAMED && ` and ${nobody.length - NAMED} more`}.
+					{say("Nobody linked in {documents, plural, one {# document} other {# documents}}, so in no group: {nobody}", {
+						documents: nobody.length,
+						nobody: nobody.slice(0, NAMED).join(", "),
+					})}
+					{nobody.length > NAMED && say(" and {nobody} more", { nobody: nobody.length - NAMED })}.
 				</p>
 			)}
 		</Drawn>

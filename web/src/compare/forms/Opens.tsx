@@ -1,4 +1,5 @@
 import type { KeyboardEvent, ReactNode } from "react";
+import { say } from "../../language/say";
 import { useWidth } from "../../ui/width";
 
 /** What makes a drawn mark a button: it opens, by mouse and by keyboard, and has a name. */
@@ -6,7 +7,7 @@ export function opens(label: string, onOpen: () => void) {
 	return {
 		role: "button",
 		tabIndex: 0,
-		"aria-label": `${label}. Open the passages`,
+		"aria-label": say("{label}. Open the passages", { label }),
 		className: "cursor-pointer outline-none hover:stroke-ink focus-visible:stroke-ink [stroke-width:1.5]",
 		onClick: onOpen,
 		onKeyDown: (event: KeyboardEvent) => {

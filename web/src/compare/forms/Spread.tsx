@@ -1,11 +1,12 @@
 import type { Shape } from "../../api/client";
+import { say } from "../../language/say";
 import { useRoster } from "../../people/data";
 import { useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { apart } from "../../ui/copying";
 import { Loading, Problem } from "../../ui/Empty";
 import { useWidth } from "../../ui/width";
-import { counted, number, pValue } from "../../ui/words";
+import { counted, decimal, number, pValue } from "../../ui/words";
 import { useSpread } from "../data";
 import { roundTicks } from "../figures";
 import { RowMark, rowKey } from "../RowMark";
@@ -29,24 +30,29 @@ export function Spread({ question, result, places, number, onNumber, onOpen }: P
 	const chosen = numbers.some((one) => one.id === number) ? number : (numbers[0]?.id ?? null);
 	const found = useSpread(question, chosen);
 	if (numbers.length === 0)
-		return <Drawn>This form needs a number about {case_many}, such as their age. None is in the project yet.</Drawn>;
+		return (
+			<Drawn>{say("This form needs a number about {many}, such as their age. None is in the project yet.", { many: case_many })}</Drawn>
+		);
 	if (found.error) return <Problem error={found.error} />;
-	if (!found.data) return <Loading what="the numbers" />;
+	if (!found.data) return <Loading what={say("the numbers")} />;
 	return (
 		<Drawn>
 			<p className="mb-2 flex flex-wrap items-center gap-1 text-[13px] text-quiet">
-				A dot a {case_one}, {counted(found.data.people, case_one, case_many)}, by
+				{say("A dot a {one}, {people}, by", { one: case_one, people: counted(found.data.people, case_one, case_many) })}
 				<Choice
 					as="small"
-					name="Number"
+					name={say("Number")}
 					value={chosen ?? 0}
 					options={numbers.map((one) => ({ value: one.id, label: one.name }))}
 					onChange={onNumber}
 				/>
-				The line runs from the lower to the upper quarter, the stroke stands at the median.
-				{found.data.unknown > 0 && ` ${found.data.unknown} without this number are left out.`} Tested by Mann–Whitney
-				{found.data.exact ? ", exactly" : ""}; r is the rank-biserial correlation, above 0 where those who mention it have the higher
-				numbers.
+				{say("The line runs from the lower to the upper quarter, the stroke stands at the median.")}
+				{found.data.unknown > 0 && say(" {unknown} without this number are left out.", { unknown: found.data.unknown })}
+				{found.data.exact
+					? say(
+							" Tested by Mann–Whitney, exactly; r is the rank-biserial correlation, above 0 where those who mention it have the higher numbers.",
+						)
+					: say(" Tested by Mann–Whitney; r is the rank-biserial correlation, above 0 where those who mention it have the higher numbers.")}
 			</p>
 			<Strips data={found.data} result={result} places={places} onOpen={onOpen} />
 		</Drawn>
@@ -77,9 +83,9 @@ function Strips({ data, result, places, onOpen }: FormProps & { data: Shape<"Spr
 								))}
 							</svg>
 						</td>
-						<th className="px-3 pb-1">Median</th>
+						<th className="px-3 pb-1">{say("Median")}</th>
 						<th className="px-3 pb-1">
-							r <small className="font-normal text-quiet">p, Holm</small>
+							r <small className="font-normal text-quiet">{say("p, Holm")}</small>
 						</th>
 					</tr>
 				</thead>
@@ -98,7 +104,9 @@ function Strips({ data, result, places, onOpen }: FormProps & { data: Shape<"Spr
 									</th>
 								)}
 								<td className="pr-2 text-right text-[12px] text-quiet">
-									{which === "mention" ? "mention it" : "don’t"} · {spread[which].values.length}
+									{which === "mention"
+										? say("mention it · {values}", { values: spread[which].values.length })
+										: say("don’t · {values}", { values: spread[which].values.length })}
 								</td>
 								<td>
 									<Strip
@@ -114,12 +122,12 @@ function Strips({ data, result, places, onOpen }: FormProps & { data: Shape<"Spr
 										{...apart([
 											["r", spread.effect],
 											["p", spread.p],
-											["p, Holm", spread.holm],
+											[say("p, Holm"), spread.holm],
 										])}
 										rowSpan={2}
 										className="px-3 whitespace-nowrap"
 									>
-										<b>{spread.effect === null ? "–" : spread.effect.toFixed(2).replace("-", "−")}</b>{" "}
+										<b>{spread.effect === null ? "–" : decimal(spread.effect, 2).replace("-", "−")}</b>{" "}
 										<span className="text-quiet">
 											{pValue(spread.p)}, {pValue(spread.holm)}
 										</span>

@@ -1,5 +1,6 @@
+import { phrase, say } from "../../language/say";
 import { apart } from "../../ui/copying";
-import { pValue } from "../../ui/words";
+import { decimal, pValue, underOne } from "../../ui/words";
 import type { Row } from "../data";
 import type { Size } from "./rows";
 
@@ -32,13 +33,20 @@ export function GapScale() {
 /** A difference in points with its interval, the ratios, and what these groups could have shown. */
 export function gapInWords(gap: NonNullable<Row["difference"]>): string {
 	const points = (value: number) => Math.round(value * 100);
-	const ratio = gap.odds_ratio === null ? "" : `; odds ratio ${gap.odds_ratio.toFixed(2)}`;
-	const risk = gap.relative_risk === null ? "" : `; relative risk ${gap.relative_risk.toFixed(2)}`;
+	const ratio = gap.odds_ratio === null ? "" : say("; odds ratio {odds_ratio}", { odds_ratio: decimal(gap.odds_ratio, 2) });
+	const risk = gap.relative_risk === null ? "" : say("; relative risk {relative_risk}", { relative_risk: decimal(gap.relative_risk, 2) });
 	const seen =
 		gap.seen === null
-			? "; with these groups no difference would be sure to show"
-			: `; from ${points(gap.seen)} points on a difference would show in 4 of 5 such studies`;
-	return `${points(gap.difference ?? 0)} points (95 % interval ${points(gap.low ?? 0)} to ${points(gap.high ?? 0)})${ratio}${risk}${seen}`;
+			? say("; with these groups no difference would be sure to show")
+			: say("; from {points} points on a difference would show in 4 of 5 such studies", { points: points(gap.seen) });
+	return say("{points} points (95 % interval {points2} to {points3}){ratio}{risk}{seen}", {
+		points: points(gap.difference ?? 0),
+		points2: points(gap.low ?? 0),
+		points3: points(gap.high ?? 0),
+		ratio,
+		risk,
+		seen,
+	});
 }
 
 /** What tells the size of a difference, as it is copied: part by part. */
@@ -51,15 +59,15 @@ export function sizeApart(size: Size, row: Row) {
 		]);
 	if (size === "layers")
 		return apart([
-			["odds ratio", row.layers?.infinite ? "infinite" : (row.layers?.odds_ratio ?? null)],
+			[say("odds ratio"), row.layers?.infinite ? "infinite" : (row.layers?.odds_ratio ?? null)],
 			["low", row.layers?.low ?? null],
 			["high", row.layers?.high ?? null],
 		]);
 	return apart([
-		["in both", row.changes?.both ?? null],
-		["only in the first", row.changes?.only_first ?? null],
-		["only in the second", row.changes?.only_second ?? null],
-		["in neither", row.changes?.neither ?? null],
+		[say("in both"), row.changes?.both ?? null],
+		[say("only in the first"), row.changes?.only_first ?? null],
+		[say("only in the second"), row.changes?.only_second ?? null],
+		[say("in neither"), row.changes?.neither ?? null],
 	]);
 }
 
@@ -85,16 +93,16 @@ export function Gap({ row, standing }: { row: Row; standing?: PairStanding }) {
 }
 
 const TESTS: Record<Row["test"]["kind"], string> = {
-	chi_square: "Pearson’s chi-square",
-	exact: "Fisher–Freeman–Halton, exact",
-	exact_simulated: "Fisher–Freeman–Halton, simulated",
-	permutation: "groups dealt out anew 10,000 times",
-	layered: "Cochran–Mantel–Haenszel, layers held apart",
-	layered_permuted: "Cochran–Mantel–Haenszel, layers held apart; p by dealing groups out anew 10,000 times",
-	changes: "McNemar, exact: those in both groups, with themselves",
-	occasions: "Cochran’s Q: those in all groups, with themselves",
-	occasions_permuted: "Cochran’s Q: those in all groups, with themselves; p by dealing answers out anew 10,000 times",
-	none: "no test",
+	chi_square: say("Pearson’s chi-square"),
+	exact: say("Fisher–Freeman–Halton, exact"),
+	exact_simulated: say("Fisher–Freeman–Halton, simulated"),
+	permutation: say("groups dealt out anew 10,000 times"),
+	layered: say("Cochran–Mantel–Haenszel, layers held apart"),
+	layered_permuted: say("Cochran–Mantel–Haenszel, layers held apart; p by dealing groups out anew 10,000 times"),
+	changes: say("McNemar, exact: those in both groups, with themselves"),
+	occasions: say("Cochran’s Q: those in all groups, with themselves"),
+	occasions_permuted: say("Cochran’s Q: those in all groups, with themselves; p by dealing answers out anew 10,000 times"),
+	none: say("no test"),
 };
 
 export function Test({ row }: { row: Row }) {
@@ -102,17 +110,34 @@ export function Test({ row }: { row: Row }) {
 	const lines = [
 		TESTS[test.kind],
 		test.statistic !== null ? `${test.kind.startsWith("occasions") ? "Q" : "chi-square"} ${test.statistic.toFixed(2)}` : "",
-		test.p !== null ? `p ${pValue(test.p)} by itself${test.error ? ` (± ${test.error.toFixed(4)} from simulation)` : ""}` : "",
-		test.holm !== null ? `p ${pValue(test.holm)} corrected by Holm, ${pValue(test.benjamini_hochberg)} by Benjamini–Hochberg` : "",
+		test.p !== null
+			? test.error
+				? say("p {pValue} by itself (± {error} from simulation)", { pValue: pValue(test.p), error: test.error.toFixed(4) })
+				: say("p {pValue} by itself", { pValue: pValue(test.p) })
+			: "",
+		test.holm !== null
+			? say("p {pValue} corrected by Holm, {pValue2} by Benjamini–Hochberg", {
+					pValue: pValue(test.holm),
+					pValue2: pValue(test.benjamini_hochberg),
+				})
+			: "",
 		row.trend?.p != null
-			? `trend over the order: ${(row.trend.z ?? 0) > 0 ? "rising" : "falling"}, p ${pValue(row.trend.p)} by itself, ${pValue(row.trend.holm)} by Holm (Cochran–Armitage)`
+			? (row.trend.z ?? 0) > 0
+				? say("trend over the order: rising, p {pValue} by itself, {pValue2} by Holm (Cochran–Armitage)", {
+						pValue: pValue(row.trend.p),
+						pValue2: pValue(row.trend.holm),
+					})
+				: say("trend over the order: falling, p {pValue} by itself, {pValue2} by Holm (Cochran–Armitage)", {
+						pValue: pValue(row.trend.p),
+						pValue2: pValue(row.trend.holm),
+					})
 			: "",
 	].filter(Boolean);
 	return (
 		<td
 			{...apart([
 				["V", test.effect],
-				["p, Holm", test.holm],
+				[say("p, Holm"), test.holm],
 			])}
 			className="px-2 text-xs whitespace-nowrap text-quiet"
 			title={lines.join("\n")}
@@ -135,8 +160,8 @@ export function WithinLayers({ row }: { row: Row }) {
 	if (size === null) {
 		if (found.effect === null) return <span className="quiet-line">–</span>;
 		return (
-			<span title="Cramér’s V within layers, corrected for chance" className="text-[13px]">
-				V <b>{found.effect.toFixed(2).replace(/^0/, "")}</b>
+			<span title={say("Cramér’s V within layers, corrected for chance")} className="text-[13px]">
+				{phrase("V <b>{effect}</b>", { b: (inner) => <b>{inner}</b>, effect: underOne(found.effect, 2) })}
 			</span>
 		);
 	}
@@ -144,42 +169,59 @@ export function WithinLayers({ row }: { row: Row }) {
 	const differ =
 		found.differ_p === null
 			? ""
-			: `; whether layers differ: p ${pValue(found.differ_p)}, ${pValue(found.differ_holm)} by Holm (Breslow–Day)`;
-	const words = `Common odds ratio ${size.ratio} (Mantel–Haenszel), 95 % interval ${size.ends}${differ}`;
+			: say("; whether layers differ: p {pValue}, {pValue2} by Holm (Breslow–Day)", {
+					pValue: pValue(found.differ_p),
+					pValue2: pValue(found.differ_holm),
+				});
+	const words = say("Common odds ratio {ratio} (Mantel–Haenszel), 95 % interval {ends}{differ}", {
+		ratio: size.ratio,
+		ends: size.ends,
+		differ,
+	});
 	return (
 		<span title={words} className="text-[13px] whitespace-nowrap">
 			<span className="sr-only">{words}</span>
 			<span aria-hidden="true">
 				<b>{size.ratio}</b> <span className="text-quiet">{size.ends}</span>
-				{apart && <span className="ml-1.5 font-semibold text-apricot-deep">layers differ</span>}
+				{apart && <span className="ml-1.5 font-semibold text-apricot-deep">{say("layers differ")}</span>}
 			</span>
 		</span>
 	);
 }
 
 function oddsInWords(found: NonNullable<Row["layers"]>): { ratio: string; ends: string } | null {
-	if (found.infinite) return { ratio: "∞", ends: found.low === null ? "no interval" : `${ratio(found.low)} or more` };
+	if (found.infinite)
+		return { ratio: "∞", ends: found.low === null ? say("no interval") : say("{ratio} or more", { ratio: ratio(found.low) }) };
 	if (found.odds_ratio === null) return null;
-	if (found.odds_ratio === 0) return { ratio: "0", ends: found.high === null ? "no interval" : `${ratio(found.high)} or less` };
+	if (found.odds_ratio === 0)
+		return { ratio: "0", ends: found.high === null ? say("no interval") : say("{ratio} or less", { ratio: ratio(found.high) }) };
 	return {
 		ratio: ratio(found.odds_ratio),
-		ends: found.low !== null && found.high !== null ? `${ratio(found.low)} to ${ratio(found.high)}` : "no interval",
+		ends:
+			found.low !== null && found.high !== null
+				? say("{ratio} to {ratio2}", { ratio: ratio(found.low), ratio2: ratio(found.high) })
+				: say("no interval"),
 	};
 }
 
-const ratio = (value: number) => value.toFixed(value < 10 ? 2 : 0);
+const ratio = (value: number) => decimal(value, value < 10 ? 2 : 0);
 
 /** Of those in both groups: who came to mention it, and who no longer does. */
 export function Changes({ row }: { row: Row }) {
 	const found = row.changes;
 	if (!found) return <span className="quiet-line">–</span>;
-	const words = `Of those in both: ${found.both} in both, ${found.only_second} only in the second, ${found.only_first} only in the first, ${found.neither} in neither`;
+	const words = say(
+		"Of those in both: {both} in both, {only_second} only in the second, {only_first} only in the first, {neither} in neither",
+		{ both: found.both, only_second: found.only_second, only_first: found.only_first, neither: found.neither },
+	);
 	return (
 		<span title={words} className="text-[13px] whitespace-nowrap">
 			<span className="sr-only">{words}</span>
 			<span aria-hidden="true">
 				<b>+{found.only_second}</b> <b className="ml-1">−{found.only_first}</b>{" "}
-				<span className="ml-1 text-quiet">of {found.both + found.only_first + found.only_second + found.neither}</span>
+				<span className="ml-1 text-quiet">
+					{say("of {both}", { both: found.both + found.only_first + found.only_second + found.neither })}
+				</span>
 			</span>
 		</span>
 	);

@@ -1,3 +1,4 @@
+import { say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { groupMark } from "../../ui/palette";
 import { Room } from "../../ui/Room";
@@ -44,7 +45,7 @@ export function Swapped({ result, places, tint, opened, onOpen }: FormProps & { 
 				)}
 				<thead className="sticky top-0 z-10 bg-card">
 					<tr className="text-left align-bottom text-[13px]">
-						<th className="sticky left-0 min-w-44 border-b border-line bg-card px-2 py-1.5">Group</th>
+						<th className="sticky left-0 min-w-44 border-b border-line bg-card px-2 py-1.5">{say("Group")}</th>
 						{before > 0 && <td className="border-b border-line" />}
 						{shown.map(({ row }) => (
 							<th key={rowKey(row)} scope="col" className="max-w-36 min-w-[104px] border-b border-line px-2 py-1.5">
@@ -104,7 +105,7 @@ function SwappedCell({ result, at, place, look, onOpen }: CellProps) {
 		<td {...apartOf(result.figures, cell)} className={`border-b border-line2 p-0 ${look}`}>
 			<button
 				type="button"
-				aria-label={`${words}. Open the passages`}
+				aria-label={say("{words}. Open the passages", { words })}
 				title={words}
 				className="block h-[43px] w-full px-2 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]"
 				onClick={() => onOpen({ row: at, group: place, left_out: null })}

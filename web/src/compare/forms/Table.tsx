@@ -1,4 +1,5 @@
 import { Term } from "../../help/Term";
+import { phrase, say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { groupMark } from "../../ui/palette";
 import { Room } from "../../ui/Room";
@@ -77,7 +78,7 @@ export function Table({ result, places, tint, opened, noted, marks, onOpen, onPa
 						<Outer result={result} from={from} to={to} before={before > 0} more={width - shown.length - 1 - Number(before > 0)} />
 					)}
 					<tr className="text-left align-bottom text-[13px] [&>th]:border-b [&>th]:border-line [&>th]:px-2 [&>th]:py-1.5 [&>th]:font-semibold">
-						<th className="sticky left-0 z-10 min-w-44 bg-card">Code</th>
+						<th className="sticky left-0 z-10 min-w-44 bg-card">{say("Code")}</th>
 						{before > 0 && <td className="border-b border-line" />}
 						{shown.map((group, at) => {
 							const mark = groupMark(group.mark);
@@ -87,23 +88,27 @@ export function Table({ result, places, tint, opened, noted, marks, onOpen, onPa
 										<span aria-hidden="true">{mark.shape}</span> <span className="sr-only">{group.outer}</span> {group.label}
 									</span>
 									<small className="block text-[11.8px] font-normal text-quiet">
-										{group.hidden ? `few ${case_many}` : counted(group.people, case_one, case_many)}
+										{group.hidden ? say("few {many}", { many: case_many }) : counted(group.people, case_one, case_many)}
 										{!result.guarded &&
-											` · ${result.measure === "rate" ? counted(group.words, "word") : counted(group.passages, "passage")}`}
+											` · ${result.measure === "rate" ? say("{words, plural, one {# word} other {# words}}", { words: group.words }) : say("{passages, plural, one {# passage} other {# passages}}", { passages: group.passages })}`}
 									</small>
 								</th>
 							);
 						})}
 						{after > 0 && <td className="border-b border-line" />}
 						<th className="min-w-24">
-							Everyone
-							<small className="block text-[11.8px] font-normal text-quiet">{counted(result.everyone, case_one, case_many)}</small>
+							{phrase("Everyone<small>{everyone}</small>", {
+								small: (inner) => <small className="block text-[11.8px] font-normal text-quiet">{inner}</small>,
+								everyone: counted(result.everyone, case_one, case_many),
+							})}
 						</th>
 						{size && <th className="w-[176px]">{SIZES[size](result, onPair)}</th>}
 						{testing && (
 							<th className="min-w-24">
-								{result.rows.some((row) => row.test.effect !== null) ? <Term of="effect">V</Term> : "Test"}
-								<small className="block text-[11.8px] font-normal text-quiet">p, Holm over {result.tests_made}</small>
+								{result.rows.some((row) => row.test.effect !== null) ? <Term of="effect">{say("V")}</Term> : say("Test")}
+								<small className="block text-[11.8px] font-normal text-quiet">
+									{say("p, Holm over {tests_made}", { tests_made: result.tests_made })}
+								</small>
 							</th>
 						)}
 					</tr>
@@ -146,18 +151,20 @@ const SIZES = {
 	),
 	layers: (result: Comparison) => (
 		<>
-			Common odds ratio
-			<small className="block text-[11.8px] font-normal text-quiet">
-				{result.groups[result.layer_pair?.[0] ?? 1]?.label} over {result.groups[result.layer_pair?.[1] ?? 0]?.label}, within layers
-			</small>
+			{phrase("Common odds ratio<small>{label} over {label2}, within layers</small>", {
+				small: (inner) => <small className="block text-[11.8px] font-normal text-quiet">{inner}</small>,
+				label: result.groups[result.layer_pair?.[0] ?? 1]?.label,
+				label2: result.groups[result.layer_pair?.[1] ?? 0]?.label,
+			})}
 		</>
 	),
 	changes: (result: Comparison) => (
 		<>
-			Who changed
-			<small className="block text-[11.8px] font-normal text-quiet">
-				+ only in {result.groups[1]?.label}, − only in {result.groups[0]?.label}
-			</small>
+			{phrase("Who changed<small>+ only in {label}, − only in {label2}</small>", {
+				small: (inner) => <small className="block text-[11.8px] font-normal text-quiet">{inner}</small>,
+				label: result.groups[1]?.label,
+				label2: result.groups[0]?.label,
+			})}
 		</>
 	),
 };

@@ -1,7 +1,8 @@
 import { memo } from "react";
+import { phrase, say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { groupMark } from "../../ui/palette";
-import { counted, percent } from "../../ui/words";
+import { decimal, percent } from "../../ui/words";
 import type { Cell, Comparison, Row } from "../data";
 import { apartOf, type Figures, fixed, inWords, madeOf, short } from "../figures";
 import { edge, pairKey, type RowStanding } from "../marks";
@@ -77,7 +78,10 @@ export const TableRow = memo(function TableRow(props: Props) {
 				<button
 					type="button"
 					className="text-left"
-					aria-label={`${row.name}, everyone: ${inWords(result.figures, row.total.figure)}; open the passages`}
+					aria-label={say("{name}, everyone: {inWords}; open the passages", {
+						name: row.name,
+						inWords: inWords(result.figures, row.total.figure),
+					})}
 					title={totalTitle(row, case_many)}
 					onClick={() => onOpen({ row: place, group: null, left_out: null })}
 				>
@@ -106,8 +110,9 @@ function Standing({ standing }: { standing: RowStanding }) {
 	const sure = standing.standing === "sure";
 	return (
 		<small className={`ml-auto shrink-0 pl-1.5 text-[11px] font-semibold whitespace-nowrap ${sure ? "text-spruce" : "text-apricot-deep"}`}>
-			{sure ? "sure" : "a look"}
-			<span className="sr-only">: {standing.words}</span>
+			{sure
+				? phrase("sure<span>: {words}</span>", { span: (inner) => <span className="sr-only">{inner}</span>, words: standing.words })
+				: phrase("a look<span>: {words}</span>", { span: (inner) => <span className="sr-only">{inner}</span>, words: standing.words })}
 		</small>
 	);
 }
@@ -147,13 +152,15 @@ function Figure({
 	const plain = figures.share;
 	const lines = [
 		`${row.name}, ${group}: ${inWords(figures, cell.figure)}`,
-		`${cell.people} ${case_many}, ${counted(cell.passages, "passage")}${cell.most_by ? `; most by one: ${cell.most} (${cell.most_by})` : ""}`,
+		`${cell.people} ${case_many}, ${say("{passages, plural, one {# passage} other {# passages}}", { passages: cell.passages })}${cell.most_by ? say("; most by one: {most} ({most_by})", { most: cell.most, most_by: cell.most_by }) : ""}`,
 		cell.low !== null && cell.high !== null
-			? `95 % interval ${plain ? `${percent(cell.low)} to ${percent(cell.high)} %` : `${fixed(cell.low)} to ${fixed(cell.high)}`}`
+			? plain
+				? say("95 % interval {low} to {high} %", { low: percent(cell.low), high: percent(cell.high) })
+				: say("95 % interval {fixed} to {fixed2}", { fixed: fixed(cell.low), fixed2: fixed(cell.high) })
 			: "",
-		cell.median !== null ? `median ${cell.median}` : "",
-		cell.deviation !== null ? `standard deviation ${cell.deviation.toFixed(2)}` : "",
-		cell.residual !== null ? `adjusted residual ${cell.residual.toFixed(2)}` : "",
+		cell.median !== null ? say("median {median}", { median: cell.median }) : "",
+		cell.deviation !== null ? say("standard deviation {deviation}", { deviation: decimal(cell.deviation, 2) }) : "",
+		cell.residual !== null ? say("adjusted residual {residual}", { residual: decimal(cell.residual, 2) }) : "",
 	].filter(Boolean);
 	const talkative = figures.amount && cell.passages >= 5 && cell.most > cell.passages / 2;
 	return (
@@ -162,15 +169,15 @@ function Figure({
 				type="button"
 				className="block h-[38px] w-full px-2 pb-1.5 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]"
 				title={lines.join("\n")}
-				aria-label={`${lines.join("; ")}. Open the passages`}
+				aria-label={say("{lines}. Open the passages", { lines: lines.join("; ") })}
 				onClick={onOpen}
 			>
 				{noted && (
 					<span
 						className="absolute top-0 right-0 border-t-[9px] border-l-[9px] border-t-apricot-deep border-l-transparent"
-						title="A note is written here"
+						title={say("A note is written here")}
 					>
-						<span className="sr-only">with a note</span>
+						<span className="sr-only">{say("with a note")}</span>
 					</span>
 				)}
 				<span className="text-base font-semibold">{short(figures, cell.figure)}</span>
@@ -178,9 +185,9 @@ function Figure({
 				{talkative && (
 					<span
 						className="ml-1 text-[11.8px] font-semibold text-apricot-deep"
-						title={`${cell.most} of ${cell.passages} are ${cell.most_by}’s`}
+						title={say("{most} of {passages} are {most_by}’s", { most: cell.most, passages: cell.passages, most_by: cell.most_by })}
 					>
-						▴{cell.most} by {cell.most_by}
+						{say("▴{most} by {most_by}", { most: cell.most, most_by: cell.most_by })}
 					</span>
 				)}
 			</button>
@@ -195,5 +202,5 @@ function Figure({
 }
 
 function totalTitle(row: Row, many: string): string {
-	return `${row.total.people} ${many}, ${counted(row.total.passages, "passage")}${row.total.most_by ? `; most by one: ${row.total.most} (${row.total.most_by})` : ""}`;
+	return `${row.total.people} ${many}, ${say("{passages, plural, one {# passage} other {# passages}}", { passages: row.total.passages })}${row.total.most_by ? say("; most by one: {most} ({most_by})", { most: row.total.most, most_by: row.total.most_by }) : ""}`;
 }

@@ -1,3 +1,4 @@
+import { say } from "../../language/say";
 import { groupMark } from "../../ui/palette";
 import { inWords, madeOf } from "../figures";
 import { Drawn, type FormProps, opens } from "./Opens";
@@ -16,17 +17,18 @@ function Mosaic({ result, places, onOpen, whole }: FormProps & { whole: number }
 	const rows = rowsAt(result, places);
 	const sums = result.groups.map((_, group) => rows.reduce((sum, { row }) => sum + (row.cells[group]?.count ?? 0), 0));
 	const sum = sums.reduce((total, one) => total + one, 0);
-	if (!sum) return <>Nothing is counted here, so there are no tiles.</>;
+	if (!sum) return <>{say("Nothing is counted here, so there are no tiles.")}</>;
 	const shaded = rows.some(({ row }) => row.cells.some((cell) => cell.residual !== null));
 	let x = 0;
 	return (
 		<>
 			<p className="mb-2 text-[13px] text-quiet">
-				A column is as wide as all that is counted in the group, a tile as high as the row’s share of it.
-				{shaded && " Shaded: plum below, moss above what would be expected if groups didn’t differ; stronger beyond 2 standard errors."}
+				{say("A column is as wide as all that is counted in the group, a tile as high as the row’s share of it.")}
+				{shaded &&
+					say(" Shaded: plum below, moss above what would be expected if groups didn’t differ; stronger beyond 2 standard errors.")}
 			</p>
 			<svg width={whole} height={HIGH + TOP} className="text-[12px]">
-				<title>Tiles of rows within groups</title>
+				<title>{say("Tiles of rows within groups")}</title>
 				{result.groups.map((group, place) => {
 					const wide = ((sums[place] ?? 0) / sum) * (whole - GAP * result.groups.length);
 					const left = x;
@@ -48,7 +50,7 @@ function Mosaic({ result, places, onOpen, whole }: FormProps & { whole: number }
 								const high = (cell.count / (sums[place] ?? 1)) * HIGH;
 								const top = y;
 								y += high;
-								const label = `${row.name}, ${group.name}: ${madeOf(result.figures, cell.count, cell.base)}, ${inWords(result.figures, cell.figure)}${cell.residual === null ? "" : `, adjusted residual ${cell.residual.toFixed(1)}`}`;
+								const label = `${row.name}, ${group.name}: ${madeOf(result.figures, cell.count, cell.base)}, ${inWords(result.figures, cell.figure)}${cell.residual === null ? "" : say(", adjusted residual {residual}", { residual: cell.residual.toFixed(1) })}`;
 								return (
 									<g key={`${row.kind}${row.id}`}>
 										<rect

@@ -1,3 +1,4 @@
+import { say } from "../../language/say";
 import { useAddressed } from "../../project/address";
 import { useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
@@ -40,18 +41,22 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 	// A line that stops before the last group has its name where the last of it is.
 	const ends = rows.map(({ row }) => row.cells.findLast((cell) => cell.figure !== null)?.figure ?? 0);
 	const named = apart(ends.map(y), BETWEEN, 14, high - 30);
-	if (result.groups.length < 2) return <Drawn>Lines need at least two groups, such as the waves of a panel.</Drawn>;
+	if (result.groups.length < 2) return <Drawn>{say("Lines need at least two groups, such as the waves of a panel.")}</Drawn>;
 	return (
 		<Drawn>
 			<p className="mb-1 text-[13px] text-quiet">
-				From group to group in their order; best for waves.{" "}
 				{result.shared_people > 0
-					? `${counted(result.shared_people, case_one, case_many)} ${result.shared_people === 1 ? "is" : "are"} in more than one.`
-					: `Nobody is in two of these groups: the lines join different ${case_many}.`}
+					? say(
+							"From group to group in their order; best for waves. {shared_people} {shared_people2, plural, one {is} other {are}} in more than one.",
+							{ shared_people: counted(result.shared_people, case_one, case_many), shared_people2: result.shared_people },
+						)
+					: say("From group to group in their order; best for waves. Nobody is in two of these groups: the lines join different {many}.", {
+							many: case_many,
+						})}
 			</p>
 			<div ref={measured} />
 			<svg width={right + NAMES} height={high + 10} className="text-[12.5px]">
-				<title>Lines by group</title>
+				<title>{say("Lines by group")}</title>
 				{[0, 0.5, 1].map((part) => (
 					<g key={part}>
 						<path d={`M${LEFT},${y(part * top)} H${right}`} stroke="var(--color-line)" />
@@ -114,10 +119,10 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 				})}
 			</svg>
 			<div className="mt-3 border-t border-line2 pt-2 text-[13px]">
-				Person by person
+				{say("Person by person")}
 				<Choice
 					as="small"
-					name="Row"
+					name={say("Row")}
 					value={chosen ?? rows[0]?.place ?? 0}
 					options={rows.map(({ row, place }) => ({ value: place, label: row.name }))}
 					onChange={setChosen}
@@ -131,7 +136,7 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 /** Everyone who is in two groups or more: passages in each, and whether they began or stopped. */
 function ByPerson({ question, result, row }: { question: Question; result: FormProps["result"]; row: number }) {
 	const persons = (useOneByOne(question).data?.each ?? []).filter((person) => person.groups.length > 1);
-	if (persons.length === 0) return <p className="quiet-line">Nobody is in two of these groups.</p>;
+	if (persons.length === 0) return <p className="quiet-line">{say("Nobody is in two of these groups.")}</p>;
 	return (
 		<table className="mt-1 border-collapse">
 			<thead>
@@ -160,7 +165,7 @@ function ByPerson({ question, result, row }: { question: Question; result: FormP
 							</th>
 							{counts.map((count, group) => (
 								<td key={result.groups[group]?.name} className="pr-6">
-									{count === null ? <span className="text-quiet">not there</span> : count ? `● ${count}` : "○"}
+									{count === null ? <span className="text-quiet">{say("not there")}</span> : count ? `● ${count}` : "○"}
 								</td>
 							))}
 							<td className="text-quiet">{change > 0 ? "began" : change < 0 ? "stopped" : ""}</td>

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
+import { say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { scopeRequest, useScope } from "../../project/scope";
 import { Button } from "../../ui/Button";
@@ -17,9 +18,9 @@ export function Freeze({ question, view, here, onClose }: { question: Question; 
 	const opened = useOpened();
 	return (
 		<Naming
-			title="Freeze this result"
+			title={say("Freeze this result")}
 			usual={here?.name ?? ""}
-			placeholder="such as: For the report of March"
+			placeholder={say("such as: For the report of March")}
 			onName={(name) =>
 				freeze.mutate(
 					{ name, asked: question, shown: shownOf(view), comparison: here?.id ?? null },
@@ -28,7 +29,7 @@ export function Freeze({ question, view, here, onClose }: { question: Question; 
 			}
 			onClose={onClose}
 		>
-			A frozen result never changes: figures, conditions and passages stay as they are today. It says later what has changed since.
+			{say("A frozen result never changes: figures, conditions and passages stay as they are today. It says later what has changed since.")}
 		</Naming>
 	);
 }
@@ -41,12 +42,12 @@ export function FreezeFound({ blocks, name }: { blocks: Blocks; name: string }) 
 	const [asking, setAsking] = useState(false);
 	return (
 		<>
-			<Button onClick={() => setAsking(true)}>Freeze</Button>
+			<Button onClick={() => setAsking(true)}>{say("Freeze")}</Button>
 			{asking && (
 				<Naming
-					title="Freeze these passages"
+					title={say("Freeze these passages")}
 					usual={name}
-					placeholder="such as: Late, as of March"
+					placeholder={say("such as: Late, as of March")}
 					onName={(said) =>
 						freezePassages.mutate(
 							{ name: said, asked: { blocks, scope: scopeRequest(scope) } },
@@ -55,7 +56,9 @@ export function FreezeFound({ blocks, name }: { blocks: Blocks; name: string }) 
 					}
 					onClose={() => setAsking(false)}
 				>
-					The passages stay as they are found today, with their words and who said them. Later it says which came in and which went out.
+					{say(
+						"The passages stay as they are found today, with their words and who said them. Later it says which came in and which went out.",
+					)}
 				</Naming>
 			)}
 		</>
@@ -68,7 +71,7 @@ function useOpened() {
 	const navigate = useNavigate();
 	const { tell } = useToasts();
 	return (name: string, frozen: number) => {
-		tell(`“${name.trim()}” is frozen as it is today.`);
+		tell(say("“{name}” is frozen as it is today.", { name: name.trim() }));
 		void navigate(`/projects/${id}/compare/frozen/${frozen}`);
 	};
 }
@@ -93,7 +96,7 @@ function Naming({ title, usual, placeholder, onName, onClose, children }: Naming
 				}}
 			>
 				<input
-					aria-label="Name of the frozen result"
+					aria-label={say("Name of the frozen result")}
 					className="field mb-2 w-full"
 					placeholder={placeholder}
 					value={name}
@@ -103,7 +106,7 @@ function Naming({ title, usual, placeholder, onName, onClose, children }: Naming
 				/>
 				<p className="mb-3 text-[13px] text-quiet">{children}</p>
 				<Button type="submit" look="main" disabled={!name.trim()}>
-					Freeze
+					{say("Freeze")}
 				</Button>
 			</form>
 		</Modal>

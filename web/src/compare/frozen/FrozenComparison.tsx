@@ -1,4 +1,5 @@
 import { Link } from "react-router";
+import { say } from "../../language/say";
 import { useAddressed } from "../../project/address";
 import { useProject } from "../../project/project";
 import { Loading, Problem } from "../../ui/Empty";
@@ -18,7 +19,7 @@ export function FrozenComparison({ id }: { id: number }) {
 	const opened = readCell(open);
 	const setOpened = (cell: CellKey | null) => setOpen(cell ? cellKey(cell) : "");
 	if (found.error) return <Problem error={found.error} />;
-	if (!found.data) return <Loading what="the result" />;
+	if (!found.data) return <Loading what={say("the result")} />;
 	const { result, changes, comparison } = found.data;
 	const changed = new Map(changes.cells.map((cell) => [cellKey(cell), cell]));
 	return (
@@ -26,11 +27,15 @@ export function FrozenComparison({ id }: { id: number }) {
 			<p className="mt-1 mb-2 text-[15px]">{result.sentence.map((part) => part.text).join("")}</p>
 			<Since changed={changes.cells.length > 0 || changes.problem !== ""}>
 				{changes.problem
-					? `It can’t be asked again: ${changes.problem}`
+					? say("It can’t be asked again: {problem}", { problem: changes.problem })
 					: changes.cells.length
-						? `${changes.cells.length === 1 ? "One cell differs" : `${changes.cells.length} cells differ`} today, and shows what it is now. Choose it to read which codings made the change.`
-						: "Nothing has changed since: today gives the same."}
-				{changes.gone.length > 0 && ` ${counted(changes.gone.length, "row")} no longer in the project.`}
+						? say(
+								"{cells, plural, one {One cell differs} other {{cells} cells differ}} today, and shows what it is now. Choose it to read which codings made the change.",
+								{ cells: changes.cells.length },
+							)
+						: say("Nothing has changed since: today gives the same.")}
+				{changes.gone.length > 0 &&
+					say(" {rows, plural, one {# row} other {# rows}} no longer in the project.", { rows: changes.gone.length })}
 			</Since>
 			<div className="grid cols-[minmax(0,1fr)_auto] items-start gap-4">
 				<Then result={result} gone={new Set(changes.gone)} changed={changed} opened={opened} onOpen={setOpened} />
@@ -52,7 +57,7 @@ export function FrozenComparison({ id }: { id: number }) {
 			</div>
 			{comparison && (
 				<Link className="font-semibold text-spruce hover:underline" to={`/projects/${project.id}/compare?kept=${comparison}`}>
-					Open the comparison as it is today
+					{say("Open the comparison as it is today")}
 				</Link>
 			)}
 		</>
@@ -80,13 +85,13 @@ function Then({ result, gone, changed, opened, onOpen }: ThenProps) {
 			<table className="w-full border-collapse">
 				<thead>
 					<tr className="text-left text-[13px]">
-						<th className="border-b border-line px-2 py-1.5">Row</th>
+						<th className="border-b border-line px-2 py-1.5">{say("Row")}</th>
 						{result.groups.map((group) => (
 							<th key={group.name} className="border-b border-line px-2 py-1.5">
 								<span style={{ color: groupMark(group.mark).colour }}>
 									{groupMark(group.mark).shape} {group.name}
 								</span>
-								<small className="block font-normal text-quiet">{group.people} then</small>
+								<small className="block font-normal text-quiet">{say("{people} then", { people: group.people })}</small>
 							</th>
 						))}
 					</tr>
@@ -97,7 +102,7 @@ function Then({ result, gone, changed, opened, onOpen }: ThenProps) {
 							<th scope="row" className="border-b border-line2 px-2 py-1.5 text-left font-medium">
 								<RowMark row={row} />
 								{row.name}
-								{gone.has(rowKey(row)) && <small className="ml-1 font-normal text-danger">not in the project any more</small>}
+								{gone.has(rowKey(row)) && <small className="ml-1 font-normal text-danger">{say("not in the project any more")}</small>}
 							</th>
 							{row.cells.map((cell, place) => {
 								const key = { kind: row.kind, id: row.id, group: result.groups[place]?.name ?? "" };
@@ -134,20 +139,20 @@ interface ThenCellProps {
 
 function ThenCell({ row, cell, group, figures, change, on, onOpen }: ThenCellProps) {
 	const now = change?.now ? `${short(figures, change.now.figure)} ${madeOf(figures, change.now.count, change.now.base)}` : "gone";
-	const then = `${row.name}, ${group}: ${inWords(figures, cell.figure)} then`;
+	const then = say("{name}, {group}: {inWords} then", { name: row.name, group, inWords: inWords(figures, cell.figure) });
 	return (
 		<td {...apartOf(figures, cell)} className={`border-b border-line2 p-0 ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
 			<button
 				type="button"
 				className={`block w-full px-2 py-1.5 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)] ${change ? "bg-apricot-soft" : ""}`}
-				aria-label={change ? `${then}, ${now} now. What changed` : `${then}. Its passages`}
+				aria-label={change ? say("{then}, {now} now. What changed", { then, now }) : say("{then}. Its passages", { then })}
 				onClick={onOpen}
 			>
 				<b className="text-base font-semibold">{short(figures, cell.figure)}</b>
 				<span className="ml-1 text-[11.8px] text-ink-soft">{madeOf(figures, cell.count, cell.base)}</span>
 				{change && (
 					<span className="block text-[12px] font-semibold text-apricot-deep">
-						now {now} · +{change.gained} −{change.lost} passages
+						{say("now {now} · +{gained} −{lost} passages", { now, gained: change.gained, lost: change.lost })}
 					</span>
 				)}
 			</button>
@@ -169,31 +174,36 @@ function Change({ frozen, cell, change, result, onClose }: ChangeProps) {
 	const row = result.rows.find((one) => rowKey(one) === `${cell.kind}:${cell.id}`);
 	const data = found.data;
 	return (
-		<aside aria-label="What changed" className="max-h-[70vh] w-[380px] pane rounded-lg border border-line bg-card p-4">
+		<aside aria-label={say("What changed")} className="max-h-[70vh] w-[380px] pane rounded-lg border border-line bg-card p-4">
 			<div className="mb-1 flex">
 				<h2>
 					{row?.name} · {cell.group}
 				</h2>
-				<button type="button" aria-label="Close" className="ml-auto text-lg leading-none text-quiet hover:text-ink" onClick={onClose}>
+				<button
+					type="button"
+					aria-label={say("Close")}
+					className="ml-auto text-lg leading-none text-quiet hover:text-ink"
+					onClick={onClose}
+				>
 					×
 				</button>
 			</div>
 			{change && change.joined + change.left > 0 && (
 				<p className="mb-2 quiet-line">
-					{counted(change.joined, case_one, case_many)} joined the group, {change.left} left it.
+					{say("{joined} joined the group, {left} left it.", { joined: counted(change.joined, case_one, case_many), left: change.left })}
 				</p>
 			)}
 			{found.error && <Problem error={found.error} />}
-			{found.isPending && <Loading what="the passages" />}
+			{found.isPending && <Loading what={say("the passages")} />}
 			{data && <CameAndWent told={data} />}
 			{change && data && data.gained.length + data.lost.length === 0 && (
-				<p className="mb-2 quiet-line">The same passages: only who belongs to the group has changed.</p>
+				<p className="mb-2 quiet-line">{say("The same passages: only who belongs to the group has changed.")}</p>
 			)}
-			{data && data.as_it_was.length > 0 && <h3 className="mb-1 font-semibold">As it was then</h3>}
+			{data && data.as_it_was.length > 0 && <h3 className="mb-1 font-semibold">{say("As it was then")}</h3>}
 			{data?.as_it_was.map((passage) => (
 				<AsItWas key={passage.id} passage={passage} />
 			))}
-			{data && data.as_it_was.length === 0 && <p className="quiet-line">No passage was counted here then.</p>}
+			{data && data.as_it_was.length === 0 && <p className="quiet-line">{say("No passage was counted here then.")}</p>}
 		</aside>
 	);
 }

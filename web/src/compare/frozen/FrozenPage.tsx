@@ -1,4 +1,5 @@
 import { Link, useNavigate, useParams } from "react-router";
+import { phrase, say } from "../../language/say";
 import { useGonePlace } from "../../project/places";
 import { useMayCode, useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
@@ -17,23 +18,29 @@ export function FrozenPage() {
 	const list = useFrozenList();
 	useGonePlace(named !== null && list.data?.every((one) => one.id !== named) === true);
 	if (list.error) return <Problem error={list.error} />;
-	if (!list.data) return <Loading what="frozen results" />;
+	if (!list.data) return <Loading what={say("frozen results")} />;
 	const chosen = named === null ? list.data[0] : list.data.find((one) => one.id === named);
 	return (
 		<div className="filling pane px-4.5 py-3.5">
 			<ComparePages />
 			{list.data.length === 0 ? (
-				<Empty title="Nothing is frozen yet">
+				<Empty title={say("Nothing is frozen yet")}>
 					<p>
-						A frozen result keeps a comparison, or the passages that a query finds, as it is today. Later it says what has changed since.{" "}
-						<Link className="font-semibold text-spruce underline" to={`/projects/${id}/compare`}>
-							Compare groups, then press Freeze
-						</Link>
+						{phrase(
+							"A frozen result keeps a comparison, or the passages that a query finds, as it is today. Later it says what has changed since. <link>Compare groups, then press Freeze</link>",
+							{
+								link: (inner) => (
+									<Link className="font-semibold text-spruce underline" to={`/projects/${id}/compare`}>
+										{inner}
+									</Link>
+								),
+							},
+						)}
 					</p>
 				</Empty>
 			) : (
 				<div className="mt-3 grid cols-[230px_minmax(0,1fr)] gap-5">
-					<ul aria-label="Frozen results">
+					<ul aria-label={say("Frozen results")}>
 						{list.data.map((one) => (
 							<li key={one.id} className="border-b border-line2">
 								<Link
@@ -43,8 +50,9 @@ export function FrozenPage() {
 								>
 									<b className="font-semibold">{one.name}</b>
 									<span className="block text-[12.6px] text-quiet">
-										{one.kind === "passages" ? "Passages · " : ""}
-										{isoDay(one.made_at)}, by {one.author}
+										{one.kind === "passages"
+											? say("Passages · {made_at}, by {author}", { made_at: isoDay(one.made_at), author: one.author })
+											: say("{made_at}, by {author}", { made_at: isoDay(one.made_at), author: one.author })}
 									</span>
 								</Link>
 							</li>
@@ -56,7 +64,7 @@ export function FrozenPage() {
 							{chosen.kind === "passages" ? <FrozenPassages id={chosen.id} /> : <FrozenComparison id={chosen.id} />}
 						</section>
 					) : (
-						<p className="quiet-line">This frozen result isn’t here any more; somebody has deleted it.</p>
+						<p className="quiet-line">{say("This frozen result isn’t here any more; somebody has deleted it.")}</p>
 					)}
 				</div>
 			)}
@@ -71,18 +79,18 @@ function Title({ frozen }: { frozen: FrozenListed }) {
 	const { remove } = useFrozenWrites();
 	const { tell } = useToasts();
 	const removed = () => {
-		tell(`“${frozen.name}” is deleted. Ctrl Z brings it back.`);
+		tell(say("“{name}” is deleted. Ctrl Z brings it back.", { name: frozen.name }));
 		void navigate(`/projects/${id}/compare/frozen`);
 	};
 	return (
 		<div className="flex items-center gap-2.5">
 			<h2 className="title text-[19px]!">{frozen.name}</h2>
 			<span className="rounded-full bg-frost px-2.5 py-0.5 text-[12.6px] font-semibold text-frost-deep">
-				Frozen {isoDay(frozen.made_at)}
+				{say("Frozen {made_at}", { made_at: isoDay(frozen.made_at) })}
 			</span>
 			{frozen.kind === "comparison" && (
 				<span className="ml-auto flex items-baseline gap-2 text-[13px] text-quiet">
-					As it was:
+					{say("As it was:")}
 					{["xlsx", "csv", "docx"].map((ending) => (
 						<a
 							key={ending}
@@ -97,7 +105,7 @@ function Title({ frozen }: { frozen: FrozenListed }) {
 			)}
 			{mayCode && (
 				<span className={frozen.kind === "comparison" ? "" : "ml-auto"}>
-					<Button onClick={() => remove.mutate(frozen.id, { onSuccess: removed })}>Delete</Button>
+					<Button onClick={() => remove.mutate(frozen.id, { onSuccess: removed })}>{say("Delete")}</Button>
 				</span>
 			)}
 		</div>

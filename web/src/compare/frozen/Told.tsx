@@ -1,5 +1,6 @@
 import type { Shape } from "../../api/client";
 import { Passage } from "../../evidence/Passage";
+import { say } from "../../language/say";
 import { languageOf } from "../../ui/language";
 
 type PassageThen = Shape<"PassageThen">;
@@ -8,14 +9,14 @@ type PassageThen = Shape<"PassageThen">;
 export function CameAndWent({ told }: { told: Pick<Shape<"CellChangeOut">, "gained" | "lost"> }) {
 	return (
 		<>
-			{told.gained.length > 0 && <h3 className="mb-1 font-semibold text-moss">Came in</h3>}
+			{told.gained.length > 0 && <h3 className="mb-1 font-semibold text-moss">{say("Came in")}</h3>}
 			{told.gained.map((passage) => (
 				<div key={passage.id} className="mb-2.5">
 					<p className="text-[12.6px] text-quiet">{passage.why}</p>
 					<Passage passage={passage} by={passage.people.join(", ")} />
 				</div>
 			))}
-			{told.lost.length > 0 && <h3 className="mb-1 font-semibold text-danger">Went out</h3>}
+			{told.lost.length > 0 && <h3 className="mb-1 font-semibold text-danger">{say("Went out")}</h3>}
 			{told.lost.map((passage) => (
 				<AsItWas key={passage.id} passage={passage} />
 			))}
@@ -32,7 +33,7 @@ export function AsItWas({ passage }: { passage: PassageThen }) {
 				{passage.text}
 			</blockquote>
 			<footer className="text-[12.2px] text-quiet">
-				<b className="font-semibold text-ink">{passage.people.join(", ") || "Nobody linked"}</b> · {passage.title}
+				<b className="font-semibold text-ink">{passage.people.join(", ") || say("Nobody linked")}</b> · {passage.title}
 			</footer>
 		</div>
 	);

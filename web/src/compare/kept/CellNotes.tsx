@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { say } from "../../language/say";
 import { useMayCode } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { isoDay } from "../../ui/words";
@@ -17,7 +18,7 @@ export function CellNotes({ kept, opened, result }: { kept: Kept; opened: Opened
 	const group = opened.group === null ? "" : (result.groups[opened.group]?.name ?? "");
 	const notes = kept.notes.filter((note) => note.kind === row.kind && note.row === row.id && note.group === group);
 	return (
-		<section aria-label="Notes on this cell" className="border-b border-line bg-paper px-4 py-2 text-[13.4px]">
+		<section aria-label={say("Notes on this cell")} className="border-b border-line bg-paper px-4 py-2 text-[13.4px]">
 			{notes.map((note) => (
 				<div key={note.id} className="mb-1.5 border-l-2 border-apricot-deep pl-2">
 					<p className="whitespace-pre-line">{note.text}</p>
@@ -29,7 +30,7 @@ export function CellNotes({ kept, opened, result }: { kept: Kept; opened: Opened
 								className="font-semibold hover:text-danger"
 								onClick={() => remove.mutate({ kept_id: kept.id, note_id: note.id })}
 							>
-								Delete
+								{say("Delete")}
 							</button>
 						)}
 					</p>
@@ -44,14 +45,14 @@ export function CellNotes({ kept, opened, result }: { kept: Kept; opened: Opened
 					}}
 				>
 					<input
-						aria-label="Note on this cell"
-						placeholder="A note on this cell"
+						aria-label={say("Note on this cell")}
+						placeholder={say("A note on this cell")}
 						className="field min-w-0 flex-1"
 						value={text}
 						onChange={(event) => setText(event.target.value)}
 					/>
 					<Button type="submit" disabled={!text.trim()}>
-						Note
+						{say("Note")}
 					</Button>
 				</form>
 			)}

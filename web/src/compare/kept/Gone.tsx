@@ -1,4 +1,5 @@
 import { QUESTION } from "../../api/grammar.gen";
+import { say } from "../../language/say";
 import { Button } from "../../ui/Button";
 import type { Question } from "../spec";
 import type { Kept } from "./kept";
@@ -9,16 +10,21 @@ export function Gone({ kept, onTake }: { kept: Kept; onTake: (asked: Question) =
 	return (
 		<div role="alert" className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 rounded-md bg-apricot-soft px-3 py-1.5 text-[13.4px]">
 			<span>
-				Since this was kept:{" "}
-				{kept.gone
-					.map(
-						(one) =>
-							`the ${one.what} ${one.name ? `“${one.name}”` : "that it asked about"} ${one.became ? `became “${one.became}”` : "was deleted or renamed"}`,
-					)
-					.join("; ")}
-				.
+				{say("Since this was kept: {gone}.", {
+					gone: kept.gone
+						.map((one) =>
+							say("the {what} {which} {which2}", {
+								what: one.what,
+								which: one.name ? `“${one.name}”` : say("that it asked about"),
+								which2: one.became ? say("became “{became}”", { became: one.became }) : say("was deleted or renamed"),
+							}),
+						)
+						.join("; "),
+				})}
 			</span>
-			<Button onClick={() => onTake(followed(kept))}>{kept.gone.some((one) => one.became) ? "Use what it became" : "Leave it out"}</Button>
+			<Button onClick={() => onTake(followed(kept))}>
+				{kept.gone.some((one) => one.became) ? say("Use what it became") : say("Leave it out")}
+			</Button>
 		</div>
 	);
 }

@@ -2,6 +2,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { Bookmark } from "lucide-react";
 import { useEffect, useState } from "react";
 import { useThemes } from "../../coding/overview";
+import { say } from "../../language/say";
 import { MemosOn } from "../../memos/MemosOn";
 import { scopeAddress } from "../../project/grammar";
 import { useMayCode } from "../../project/project";
@@ -51,29 +52,30 @@ export function Keep({ question, view, open, bare, touched, onOpen, onName }: Pr
 		here &&
 		change.mutate(
 			{ id: here.id, asked: question, shown: shownOf(view) },
-			{ onSuccess: () => tell(`“${here.name}” is kept as it is now.`) },
+			{ onSuccess: () => tell(say("“{name}” is kept as it is now.", { name: here.name })) },
 		);
 	return (
 		<>
 			<div className="flex min-h-8 flex-wrap items-center gap-x-2.5 gap-y-1">
 				<ComparePages />
 				<span className="ml-auto flex flex-wrap items-center gap-2 print:hidden">
-					{here && !same && mayCode && <Button onClick={save}>Keep these changes</Button>}
+					{here && !same && mayCode && <Button onClick={save}>{say("Keep these changes")}</Button>}
 					{mayCode && (
 						<Button onClick={() => setAsking("keep")} disabled={rowsAsked(question) === 0}>
-							{here ? "Keep as another" : "Keep"}
+							{here ? say("Keep as another") : say("Keep")}
 						</Button>
 					)}
 					{mayCode && (
 						<Button onClick={() => setFreezing(true)} disabled={rowsAsked(question) === 0}>
-							Freeze
+							{say("Freeze")}
 						</Button>
 					)}
-					{touched && <Button onClick={() => onOpen(scopeAddress(question.scope ?? {}))}>Begin anew</Button>}
+					{touched && <Button onClick={() => onOpen(scopeAddress(question.scope ?? {}))}>{say("Begin anew")}</Button>}
 					{(kept.length > 0 || here) && (
 						<Menu>
 							<MenuButton className="inline-flex items-center gap-1.5 rounded-md border border-line bg-card px-2.5 py-1 text-[13px] font-semibold hover:border-quiet">
-								<Bookmark size={14} /> Kept {kept.length} ▾
+								<Bookmark size={14} />
+								{say(" Kept {kept} ▾", { kept: kept.length })}
 							</MenuButton>
 							<MenuItems
 								anchor={{ to: "bottom end", gap: 4 }}
@@ -83,24 +85,24 @@ export function Keep({ question, view, open, bare, touched, onOpen, onName }: Pr
 									<Item key={one.id} onClick={() => onOpen({ kept: String(one.id), ...addressOf(one.asked, one.shown as View) })}>
 										<b className={one.id === open ? "text-spruce" : "font-medium"}>{one.name}</b>
 										<span className="block text-xs text-quiet">
-											{questions.find((asked) => asked.id === one.question)?.text ?? `kept by ${one.author}`}
+											{questions.find((asked) => asked.id === one.question)?.text ?? say("kept by {author}", { author: one.author })}
 										</span>
 									</Item>
 								))}
 								{here && mayCode && (
 									<div className="mt-1 border-t border-line2 pt-1">
-										<Item onClick={() => setAsking("rename")}>Name and question of “{here.name}” …</Item>
+										<Item onClick={() => setAsking("rename")}>{say("Name and question of “{name}” …", { name: here.name })}</Item>
 										<Item
 											onClick={() =>
 												remove.mutate(here.id, {
 													onSuccess: () => {
 														onName(null);
-														tell(`“${here.name}” isn’t kept any more. Ctrl Z brings it back.`);
+														tell(say("“{name}” isn’t kept any more. Ctrl Z brings it back.", { name: here.name }));
 													},
 												})
 											}
 										>
-											Let go of “{here.name}”
+											{say("Let go of “{name}”", { name: here.name })}
 										</Item>
 									</div>
 								)}
@@ -125,7 +127,7 @@ export function Keep({ question, view, open, bare, touched, onOpen, onName }: Pr
 					<span
 						className={`rounded-full px-2.5 py-0.5 text-[12.6px] font-semibold ${same ? "bg-spruce-soft text-spruce" : "bg-apricot-soft text-apricot-deep"}`}
 					>
-						{same ? "Kept · live" : "Kept · changed here"}
+						{same ? say("Kept · live") : say("Kept · changed here")}
 					</span>
 					{about && <span className="truncate text-[13px] text-quiet">{about}</span>}
 					<MemosOn on="comparison" id={here.id} name={here.name} />
@@ -171,7 +173,7 @@ function NameIt({
 				{ name, question: about, ...asked },
 				{
 					onSuccess: ({ count }) => {
-						tell(`“${name.trim()}” is kept. It follows the data.`);
+						tell(say("“{name}” is kept. It follows the data.", { name: name.trim() }));
 						onKept(count);
 						onClose();
 					},
@@ -179,7 +181,7 @@ function NameIt({
 			);
 	};
 	return (
-		<Modal title={here ? "Name and question" : "Keep this comparison"} onClose={onClose}>
+		<Modal title={here ? say("Name and question") : say("Keep this comparison")} onClose={onClose}>
 			<form
 				onSubmit={(event) => {
 					event.preventDefault();
@@ -187,12 +189,12 @@ function NameIt({
 				}}
 			>
 				<label className="mb-2 block">
-					<span className="mb-0.5 block text-[13px] font-semibold">Name</span>
+					<span className="mb-0.5 block text-[13px] font-semibold">{say("Name")}</span>
 					<input
 						className="field w-full"
 						value={name}
 						maxLength={160}
-						placeholder="such as: Who carries the crossing"
+						placeholder={say("such as: Who carries the crossing")}
 						{...refused.field}
 						onChange={(event) => setName(event.target.value)}
 						autoFocus
@@ -200,19 +202,22 @@ function NameIt({
 				</label>
 				{questions.length > 0 && (
 					<div className="mb-3">
-						<span className="mb-0.5 block text-[13px] font-semibold">Research question</span>
+						<span className="mb-0.5 block text-[13px] font-semibold">{say("Research question")}</span>
 						<Choice
-							name="Research question"
+							name={say("Research question")}
 							value={about}
-							options={[{ value: null, label: "none" }, ...questions.map((one) => ({ value: one.id as number | null, label: one.text }))]}
+							options={[
+								{ value: null, label: say("none") },
+								...questions.map((one) => ({ value: one.id as number | null, label: one.text })),
+							]}
 							onChange={setAbout}
 						/>
 					</div>
 				)}
 				{refused.said}
-				<p className="mb-3 text-[13px] text-quiet">A kept comparison is live: it gives today’s figures whenever it is opened.</p>
+				<p className="mb-3 text-[13px] text-quiet">{say("A kept comparison is live: it gives today’s figures whenever it is opened.")}</p>
 				<Button type="submit" look="main" disabled={!name.trim()}>
-					{here ? "Save" : "Keep"}
+					{here ? say("Save") : say("Keep")}
 				</Button>
 			</form>
 		</Modal>

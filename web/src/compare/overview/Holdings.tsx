@@ -1,6 +1,7 @@
 import { useMemo } from "react";
 import { useNavigate } from "react-router";
 import type { Shape } from "../../api/client";
+import { say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { Empty } from "../../ui/Empty";
 import { codeColour, groupMark } from "../../ui/palette";
@@ -29,10 +30,15 @@ export function Holdings({ data, measure, form }: { data: Data; measure: Measure
 	return (
 		<>
 			<p className="mb-2 max-w-3xl text-[13px] text-quiet">
-				{form === "tiles" ? "A tile’s area" : "An arc’s length"} is the{" "}
-				{measure === "people" ? `number of ${case_many} who mention the code` : "number of its passages"}; inside a branch the codes beneath
-				it and, faint, what is coded with the branch itself. They add up over codes, so one {measure === "people" ? case_one : "passage"}{" "}
-				with several codes counts in each; the figures name each once.
+				{say(
+					"{which} is the {which2}; inside a branch the codes beneath it and, faint, what is coded with the branch itself. They add up over codes, so one ",
+					{
+						which: form === "tiles" ? say("A tile’s area") : say("An arc’s length"),
+						which2:
+							measure === "people" ? say("number of {many} who mention the code", { many: case_many }) : say("number of its passages"),
+					},
+				)}
+				{measure === "people" ? case_one : "passage"} {say("with several codes counts in each; the figures name each once.")}
 			</p>
 			<div ref={measured} data-form className="flex flex-wrap gap-5">
 				{sides.map((group) => (
@@ -70,7 +76,7 @@ function Side({
 	const high = form === "ring" ? Math.min(wide, 580) : Math.round(Math.min(wide * 0.6, 560));
 	const open = (node: Node) => void navigate(`/projects/${id}/compare?codes=${node.code.id}`);
 	return (
-		<section aria-label={name?.name ?? "Everyone"}>
+		<section aria-label={name?.name ?? say("Everyone")}>
 			{name && (
 				<h2 className="mb-1 font-semibold" style={{ color: groupMark(name.mark).colour }}>
 					{groupMark(name.mark).shape} {name.name}{" "}
@@ -78,10 +84,10 @@ function Side({
 				</h2>
 			)}
 			{roots.length === 0 ? (
-				<Empty title="Nothing is coded here">Widen the scope, or code first.</Empty>
+				<Empty title={say("Nothing is coded here")}>{say("Widen the scope, or code first.")}</Empty>
 			) : (
 				<svg width={form === "ring" ? high : wide} height={high} className="text-[11.5px]">
-					<title>{`What the codebook holds${name ? `: ${name.name}` : ""}`}</title>
+					<title>{say("What the codebook holds{which}", { which: name ? `: ${name.name}` : "" })}</title>
 					{form === "tiles" ? (
 						<Tiles nodes={roots} x={0} y={0} w={wide} h={high} depth={0} onOpen={open} />
 					) : (

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api, type Shape, take } from "../../api/client";
+import { say } from "../../language/say";
 import { useDocumentVariables, useRoster } from "../../people/data";
 import { useAddress } from "../../project/address";
 import { useProject } from "../../project/project";
@@ -8,7 +9,7 @@ import { scopeRequest, useScope } from "../../project/scope";
 import { Choice } from "../../ui/Choice";
 import { Loading, Problem } from "../../ui/Empty";
 import { Segments } from "../../ui/Segments";
-import { counted, isoDay } from "../../ui/words";
+import { decimal, isoDay } from "../../ui/words";
 import { ComparePages } from "../ComparePages";
 import { ExportMenu, GuardedPicture, Head, Way } from "../exports/ExportMenu";
 import { useSaving } from "../exports/saving";
@@ -54,30 +55,30 @@ export function OverviewPage() {
 				<ComparePages />
 				<span className="ml-auto">
 					<ExportMenu>
-						<Head>Table</Head>
+						<Head>{say("Table")}</Head>
 						<Way
-							label="Spreadsheet (.xlsx)"
+							label={say("Spreadsheet (.xlsx)")}
 							onClick={() =>
 								void (part === "holds"
-									? file("compare/holdings/export", body, "Exported: every code, by itself and with all beneath it.")
-									: file("compare/progress/export", { ...body, ...choice }, "Exported: by document, day, coder, and interview."))
+									? file("compare/holdings/export", body, say("Exported: every code, by itself and with all beneath it."))
+									: file("compare/progress/export", { ...body, ...choice }, say("Exported: by document, day, coder, and interview.")))
 							}
 						/>
 						{part === "holds" && (
 							<>
 								<Way
-									label="Data for other programs (.zip)"
+									label={say("Data for other programs (.zip)")}
 									onClick={() => void file("compare/holdings/export", { ...body, format: "zip" })}
 								/>
-								<Way label="Copy as table" onClick={() => void copied("compare/holdings/export", { ...body, format: "tsv" })} />
+								<Way label={say("Copy as table")} onClick={() => void copied("compare/holdings/export", { ...body, format: "tsv" })} />
 							</>
 						)}
 						{part !== "went" && (
 							<GuardedPicture
 								above={[
 									part === "holds"
-										? `What the codebook holds, by ${measure === "people" ? case_many : "passages"}`
-										: "Codes heard, interview by interview",
+										? say("What the codebook holds, by {which}", { which: measure === "people" ? case_many : "passages" })
+										: say("Codes heard, interview by interview"),
 								]}
 								below={[]}
 								name={part === "holds" ? "codebook-holds" : "heard-enough"}
@@ -88,32 +89,32 @@ export function OverviewPage() {
 			</div>
 			<div className="mt-3 mb-3 flex flex-wrap items-center gap-3">
 				<Segments
-					name="Part"
+					name={say("Part")}
 					value={part}
 					options={[
-						{ value: "holds", label: "What the codebook holds" },
-						{ value: "went", label: "How coding went along" },
-						{ value: "enough", label: "Heard enough?" },
+						{ value: "holds", label: say("What the codebook holds") },
+						{ value: "went", label: say("How coding went along") },
+						{ value: "enough", label: say("Heard enough?") },
 					]}
 					onChange={(next) => change({ part: next === "holds" ? null : next })}
 				/>
 				{part === "holds" && (
 					<>
 						<Segments
-							name="Measure"
+							name={say("Measure")}
 							value={measure}
 							options={[
-								{ value: "passages", label: "by passages" },
-								{ value: "people", label: `by ${case_many}` },
+								{ value: "passages", label: say("by passages") },
+								{ value: "people", label: say("by {many}", { many: case_many }) },
 							]}
 							onChange={(next) => change({ measure: next === "people" ? next : null })}
 						/>
 						<Segments
-							name="Form"
+							name={say("Form")}
 							value={form}
 							options={[
-								{ value: "tiles", label: "tiles" },
-								{ value: "ring", label: "ring" },
+								{ value: "tiles", label: say("tiles") },
+								{ value: "ring", label: say("ring") },
 							]}
 							onChange={(next) => change({ form: next === "ring" ? next : null })}
 						/>
@@ -121,12 +122,12 @@ export function OverviewPage() {
 				)}
 				{part !== "went" && (
 					<span className="text-[13.4px] text-quiet">
-						by
+						{say("by")}
 						<Choice
 							as="small"
-							name="Groups"
+							name={say("Groups")}
 							value={variable ?? 0}
-							options={[{ value: 0, label: "no groups" }, ...variables.map((one) => ({ value: one.id, label: one.name }))]}
+							options={[{ value: 0, label: say("no groups") }, ...variables.map((one) => ({ value: one.id, label: one.name }))]}
 							onChange={(next) => change({ variable: next ? String(next) : null })}
 						/>
 					</span>
@@ -134,10 +135,10 @@ export function OverviewPage() {
 			</div>
 			{error && <Problem error={error} />}
 			{part === "holds" &&
-				(holdings.data ? <Holdings data={holdings.data} measure={measure} form={form} /> : <Loading what="the codebook" />)}
-			{part === "went" && (progress.data ? <Went data={progress.data} /> : <Loading what="the codings" />)}
+				(holdings.data ? <Holdings data={holdings.data} measure={measure} form={form} /> : <Loading what={say("the codebook")} />)}
+			{part === "went" && (progress.data ? <Went data={progress.data} /> : <Loading what={say("the codings")} />)}
 			{part === "enough" &&
-				(progress.data ? <Saturation data={progress.data} choice={choice} onChoice={change} /> : <Loading what="the interviews" />)}
+				(progress.data ? <Saturation data={progress.data} choice={choice} onChoice={change} /> : <Loading what={say("the interviews")} />)}
 		</div>
 	);
 }
@@ -149,15 +150,15 @@ function Went({ data }: { data: Progress }) {
 	const all = data.coders.reduce((sum, one) => sum + one.codings, 0);
 	return (
 		<div className="grid cols-[minmax(0,3fr)_minmax(0,2fr)] gap-5">
-			<section aria-label="By document">
-				<h2 className="mb-1 font-semibold">By document, in the order they came</h2>
+			<section aria-label={say("By document")}>
+				<h2 className="mb-1 font-semibold">{say("By document, in the order they came")}</h2>
 				<table className="w-full rounded-lg border border-line bg-card text-[13.4px]">
 					<thead>
 						<tr className="text-left text-quiet">
-							<th className="px-2 py-1 font-medium">Document</th>
-							<th className="px-2 font-medium">Codings</th>
-							<th className="px-2 text-right font-medium">Codes</th>
-							<th className="px-2 text-right font-medium">Codings per 1,000 words</th>
+							<th className="px-2 py-1 font-medium">{say("Document")}</th>
+							<th className="px-2 font-medium">{say("Codings")}</th>
+							<th className="px-2 text-right font-medium">{say("Codes")}</th>
+							<th className="px-2 text-right font-medium">{say("Codings per 1,000 words")}</th>
 						</tr>
 					</thead>
 					<tbody>
@@ -175,29 +176,33 @@ function Went({ data }: { data: Progress }) {
 									</span>
 								</td>
 								<td className="px-2 text-right">{one.codes}</td>
-								<td className="px-2 text-right">{one.words ? ((1000 * one.codings) / one.words).toFixed(1) : "–"}</td>
+								<td className="px-2 text-right">{one.words ? decimal((1000 * one.codings) / one.words, 1) : "–"}</td>
 							</tr>
 						))}
 					</tbody>
 				</table>
 			</section>
 			<div>
-				<section aria-label="By day">
-					<h2 className="mb-1 font-semibold">By day</h2>
+				<section aria-label={say("By day")}>
+					<h2 className="mb-1 font-semibold">{say("By day")}</h2>
 					<ul className="mb-4 rounded-lg border border-line bg-card p-2 text-[13.4px]">
 						{data.days.map((one) => (
 							<li key={one.day} className="flex items-center gap-2 py-0.5">
 								<span className="w-24 text-quiet">{isoDay(one.day)}</span>
 								<i className="h-2.5 rounded-sm bg-spruce/60" style={{ width: `${(120 * one.codings) / days}px` }} />
 								{one.codings}
-								{one.new_codes > 0 && <span className="text-quiet">· {counted(one.new_codes, "code")} used for the first time</span>}
+								{one.new_codes > 0 && (
+									<span className="text-quiet">
+										{say("· {codes, plural, one {# code} other {# codes}} used for the first time", { codes: one.new_codes })}
+									</span>
+								)}
 							</li>
 						))}
-						{data.days.length === 0 && <li className="quiet-line">No coding in scope.</li>}
+						{data.days.length === 0 && <li className="quiet-line">{say("No coding in scope.")}</li>}
 					</ul>
 				</section>
-				<section aria-label="By coder">
-					<h2 className="mb-1 font-semibold">By coder</h2>
+				<section aria-label={say("By coder")}>
+					<h2 className="mb-1 font-semibold">{say("By coder")}</h2>
 					<ul className="rounded-lg border border-line bg-card p-2 text-[13.4px]">
 						{data.coders.map((one) => (
 							<li key={one.coder} className="flex items-center gap-2 py-0.5">

@@ -1,6 +1,7 @@
 import type { Shape } from "../../api/client";
+import { say } from "../../language/say";
 import { useWidth } from "../../ui/width";
-import { counted, percent } from "../../ui/words";
+import { percent } from "../../ui/words";
 
 const HUES = [
 	"var(--color-spruce)",
@@ -42,24 +43,24 @@ export function Saturation({
 	return (
 		<div ref={measured}>
 			<p className="mb-2 flex flex-wrap items-center gap-2 text-[13.4px]">
-				The first
-				<Figure name="Base size" value={choice.base} onChange={(value) => onChoice({ base: value })} />
-				interviews are the base; a run of
-				<Figure name="Run length" value={choice.run} onChange={(value) => onChoice({ run: value })} />
-				that brings at most
+				{say("The first")}
+				<Figure name={say("Base size")} value={choice.base} onChange={(value) => onChoice({ base: value })} />
+				{say("interviews are the base; a run of")}
+				<Figure name={say("Run length")} value={choice.run} onChange={(value) => onChoice({ run: value })} />
+				{say("that brings at most")}
 				<Figure
-					name="Threshold in per cent"
+					name={say("Threshold in per cent")}
 					value={Math.round(choice.threshold * 100)}
 					onChange={(value) => onChoice({ threshold: value })}
 				/>
-				% as many new codes as the base has is enough.
+				{say("% as many new codes as the base has is enough.")}
 			</p>
 			<div data-form>
 				{curves.length === 0 ? (
-					<p className="quiet-line">No interview is in scope.</p>
+					<p className="quiet-line">{say("No interview is in scope.")}</p>
 				) : (
 					<svg width={wide} height={HIGH} className="rounded-lg border border-line bg-card text-[12px]">
-						<title>Codes heard so far by interview</title>
+						<title>{say("Codes heard so far by interview")}</title>
 						{[0, 0.5, 1].map((part) => (
 							<g key={part}>
 								<path d={`M${EDGE},${y(part * most)} H${wide - 170}`} stroke="var(--color-line)" />
@@ -72,7 +73,7 @@ export function Saturation({
 							1
 						</text>
 						<text x={x(longest - 1)} y={HIGH - 8} textAnchor="end" fill="var(--color-quiet)">
-							{`interviews in the order they came → ${longest}`}
+							{say("interviews in the order they came → {longest}", { longest })}
 						</text>
 						{curves.map((curve, at) => {
 							const colour = HUES[at % HUES.length] as string;
@@ -94,7 +95,17 @@ export function Saturation({
 											stroke={colour}
 											strokeWidth={2}
 										>
-											<title>{`${curve.titles[place]}: ${curve.fresh[place]} new, ${heard} so far${curve.ratio[place] === null ? "" : `; the run brought ${percent(curve.ratio[place] ?? 0)} %`}`}</title>
+											<title>
+												{say("{titles}: {fresh} new, {heard} so far{which}", {
+													titles: curve.titles[place],
+													fresh: curve.fresh[place],
+													heard,
+													which:
+														curve.ratio[place] === null
+															? ""
+															: say("; the run brought {ratio} %", { ratio: percent(curve.ratio[place] ?? 0) }),
+												})}
+											</title>
 										</circle>
 									))}
 									{at === 0 && (
@@ -111,10 +122,10 @@ export function Saturation({
 					<thead>
 						<tr className="text-left text-quiet">
 							<td className="pr-6 font-medium" />
-							<th className="pr-6 font-medium">Interviews</th>
-							<th className="pr-6 font-medium">Codes heard</th>
-							<th className="pr-6 font-medium">Codes of the base</th>
-							<th className="font-medium">Enough</th>
+							<th className="pr-6 font-medium">{say("Interviews")}</th>
+							<th className="pr-6 font-medium">{say("Codes heard")}</th>
+							<th className="pr-6 font-medium">{say("Codes of the base")}</th>
+							<th className="font-medium">{say("Enough")}</th>
 						</tr>
 					</thead>
 					<tbody>
@@ -131,10 +142,12 @@ export function Saturation({
 								<td className="pr-6">{curve.base_codes || "–"}</td>
 								<td>
 									{curve.reached !== null
-										? `reached at interview ${curve.reached + 1}`
+										? say("reached at interview {reached}", { reached: curve.reached + 1 })
 										: curve.heard.length < choice.base + choice.run
-											? `too few: ${counted(choice.base + choice.run, "interview")} are needed`
-											: "not reached yet"}
+											? say("too few: {interviews, plural, one {# interview} other {# interviews}} are needed", {
+													interviews: choice.base + choice.run,
+												})
+											: say("not reached yet")}
 								</td>
 							</tr>
 						))}
@@ -142,8 +155,9 @@ export function Saturation({
 				</table>
 			</div>
 			<p className="mt-2 max-w-3xl text-[13px] text-quiet">
-				New codes, not depth: a code may go on changing its meaning long after it was first heard. Guest, Namey and Chen 2020. The circle
-				marks where the threshold is reached.
+				{say(
+					"New codes, not depth: a code may go on changing its meaning long after it was first heard. Guest, Namey and Chen 2020. The circle marks where the threshold is reached.",
+				)}
 			</p>
 		</div>
 	);

@@ -1,6 +1,7 @@
 import { CodesPick } from "../../codes/CodesPick";
 import { useCodebook } from "../../codes/data";
 import { useDocuments } from "../../gather/data";
+import { say } from "../../language/say";
 import { GroupEditor } from "../../people/Conditions";
 import { useCohorts, useDocumentVariables, useRoster } from "../../people/data";
 import { replaced as replacedPeople } from "../../project/condition";
@@ -29,13 +30,17 @@ interface Props {
 }
 
 const KINDS: { value: Condition["what"]; label: string; hint: string }[] = [
-	{ value: "coded", label: "coded with", hint: "all of, any of, none of, exactly one of some codes" },
-	{ value: "placed", label: "lying near or in passages of", hint: "inside, around, overlapping, before, after, within a distance" },
-	{ value: "said", label: "said by", hint: "by what is known of them, or of a cohort" },
-	{ value: "within", label: "in documents", hint: "one by one, or by a fact about them" },
-	{ value: "text", label: "whose words hold", hint: "letters as they stand, capital or not" },
-	{ value: "made", label: "whose coding was", hint: "by a coder, rated, made on certain days" },
-	{ value: "memo", label: "with a memo", hint: "that holds certain words, or any" },
+	{ value: "coded", label: say("coded with"), hint: say("all of, any of, none of, exactly one of some codes") },
+	{
+		value: "placed",
+		label: say("lying near or in passages of"),
+		hint: say("inside, around, overlapping, before, after, within a distance"),
+	},
+	{ value: "said", label: say("said by"), hint: say("by what is known of them, or of a cohort") },
+	{ value: "within", label: say("in documents"), hint: say("one by one, or by a fact about them") },
+	{ value: "text", label: say("whose words hold"), hint: say("letters as they stand, capital or not") },
+	{ value: "made", label: say("whose coding was"), hint: say("by a coder, rated, made on certain days") },
+	{ value: "memo", label: say("with a memo"), hint: say("that holds certain words, or any") },
 ];
 
 /** Conditions on passages as blocks that read as a sentence, with the live count of each. */
@@ -45,16 +50,16 @@ export function BlocksEditor({ blocks, counts, path, onChange }: Props & { block
 	return (
 		<div className={inner ? "rounded-md border border-line bg-paper p-2" : ""}>
 			<div className="mb-1.5 flex flex-wrap items-center gap-2 text-[13.4px]">
-				{inner ? "those for which" : "Passages for which"}
+				{inner ? say("those for which") : say("Passages for which")}
 				<Choice
 					as="small"
-					name="Join"
+					name={say("Join")}
 					value={blocks.negated ? (blocks.join === "any" ? "none" : "not_all") : blocks.join}
 					options={[
-						{ value: "all", label: "all of these are so" },
-						{ value: "any", label: "any of these is so" },
-						{ value: "none", label: "none of these is so" },
-						{ value: "not_all", label: "not all of these are so" },
+						{ value: "all", label: say("all of these are so") },
+						{ value: "any", label: say("any of these is so") },
+						{ value: "none", label: say("none of these is so") },
+						{ value: "not_all", label: say("not all of these are so") },
 					]}
 					onChange={(said) =>
 						onChange(path, {
@@ -73,21 +78,23 @@ export function BlocksEditor({ blocks, counts, path, onChange }: Props & { block
 					const key = `${place}-${isBlocks(part) ? "blocks" : part.what}`;
 					return (
 						<div key={key}>
-							{place > 0 && <div className="mb-1 text-[12px] font-semibold text-quiet">{blocks.join === "any" ? "or" : "and"}</div>}
+							{place > 0 && (
+								<div className="mb-1 text-[12px] font-semibold text-quiet">{blocks.join === "any" ? say("or") : say("and")}</div>
+							)}
 							{isBlocks(part) ? <BlocksEditor {...same} blocks={part} /> : <ConditionEditor {...same} condition={part} />}
 						</div>
 					);
 				})}
 				<div className="flex flex-wrap items-center gap-2 pt-1">
 					<Choice
-						name="Add a condition"
+						name={say("Add a condition")}
 						as="small"
 						value={"" as Condition["what"] | "group" | ""}
-						shown={blocks.parts.length ? "Add a condition" : "Choose the first condition"}
+						shown={blocks.parts.length ? say("Add a condition") : say("Choose the first condition")}
 						options={[
 							...KINDS,
 							...(path.length < 3
-								? [{ value: "group" as const, label: "a group of conditions", hint: "joined by their own and, or, not" }]
+								? [{ value: "group" as const, label: say("a group of conditions"), hint: say("joined by their own and, or, not") }]
 								: []),
 						]}
 						onChange={(what) => what && add(what === "group" ? { join: "any", parts: [FRESH.coded()] } : FRESH[what]())}
@@ -103,7 +110,7 @@ function Count({ counts }: { counts: BlockCount }) {
 	return (
 		<span
 			className={`rounded-full px-2 text-[12px] ${counts.so_far === 0 ? "bg-danger-soft text-danger" : "bg-paper2 text-quiet"}`}
-			title="How many passages this keeps by itself; then how many are left with the conditions before it"
+			title={say("How many passages this keeps by itself; then how many are left with the conditions before it")}
 		>
 			{counts.count}
 			{less && ` → ${counts.so_far}`}
@@ -113,7 +120,7 @@ function Count({ counts }: { counts: BlockCount }) {
 
 function TakeOut({ onClick }: { onClick: () => void }) {
 	return (
-		<button type="button" aria-label="Take this condition out" className="ml-1 text-quiet hover:text-danger" onClick={onClick}>
+		<button type="button" aria-label={say("Take this condition out")} className="ml-1 text-quiet hover:text-danger" onClick={onClick}>
 			×
 		</button>
 	);
@@ -129,10 +136,10 @@ function ConditionEditor({ condition, counts, path, onChange }: Props & { condit
 			{condition.what === "within" && <OfDocuments condition={condition} set={set} />}
 			{(condition.what === "text" || condition.what === "memo") && (
 				<>
-					{condition.what === "text" ? "whose words hold" : "with a memo that holds"}
+					{condition.what === "text" ? say("whose words hold") : say("with a memo that holds")}
 					<input
-						aria-label={condition.what === "text" ? "Words of the passage" : "Words of the memo"}
-						placeholder={condition.what === "memo" ? "anything" : "such as boat"}
+						aria-label={condition.what === "text" ? say("Words of the passage") : say("Words of the memo")}
+						placeholder={condition.what === "memo" ? say("anything") : say("such as boat")}
 						className="field w-56"
 						value={condition.text}
 						onChange={(event) => set({ text: event.target.value })}
@@ -150,7 +157,7 @@ function Beneath({ on, onChange }: { on: boolean; onChange: (on: boolean) => voi
 	return (
 		<label className="flex items-center gap-1 text-[12.6px] text-quiet">
 			<input type="checkbox" className="accent-spruce" checked={on} onChange={(event) => onChange(event.target.checked)} />
-			or a code beneath
+			{say("or a code beneath")}
 		</label>
 	);
 }
@@ -159,16 +166,16 @@ function OfCodes({ condition, set }: { condition: Coded; set: (part: Partial<Cod
 	const codes = useCodebook().data?.codes ?? [];
 	return (
 		<>
-			coded with
+			{say("coded with")}
 			<Choice
 				as="small"
-				name="How many of the codes"
+				name={say("How many of the codes")}
 				value={condition.how}
 				options={[
-					{ value: "any", label: "any of" },
-					{ value: "all", label: "all of" },
-					{ value: "none", label: "none of" },
-					{ value: "one", label: "exactly one of" },
+					{ value: "any", label: say("any of") },
+					{ value: "all", label: say("all of") },
+					{ value: "none", label: say("none of") },
+					{ value: "one", label: say("exactly one of") },
 				]}
 				onChange={(how) => set({ how })}
 			/>
@@ -179,12 +186,12 @@ function OfCodes({ condition, set }: { condition: Coded; set: (part: Partial<Cod
 }
 
 const RELATIONS = {
-	inside: "inside a passage of",
-	contains: "around a passage of",
-	overlaps: "overlapping a passage of",
-	near: "near a passage of",
-	before: "before a passage of",
-	after: "after a passage of",
+	inside: say("inside a passage of"),
+	contains: say("around a passage of"),
+	overlaps: say("overlapping a passage of"),
+	near: say("near a passage of"),
+	before: say("before a passage of"),
+	after: say("after a passage of"),
 } as const;
 
 function OfPlace({ condition, set }: { condition: Placed; set: (part: Partial<Placed>) => void }) {
@@ -192,10 +199,10 @@ function OfPlace({ condition, set }: { condition: Placed; set: (part: Partial<Pl
 	const far = condition.relation === "near" || condition.relation === "before" || condition.relation === "after";
 	return (
 		<>
-			lying
+			{say("lying")}
 			<Choice
 				as="small"
-				name="Where it lies"
+				name={say("Where it lies")}
 				value={condition.relation}
 				options={(Object.keys(RELATIONS) as Placed["relation"][]).map((value) => ({ value, label: RELATIONS[value] }))}
 				onChange={(relation) => set({ relation })}
@@ -203,23 +210,23 @@ function OfPlace({ condition, set }: { condition: Placed; set: (part: Partial<Pl
 			<CodesPick codes={codes} chosen={condition.codes} onChange={(ids) => set({ codes: ids })} />
 			{far && (
 				<>
-					within
+					{say("within")}
 					<input
 						type="number"
 						min={0}
-						aria-label="Distance"
+						aria-label={say("Distance")}
 						className="field w-16"
 						value={condition.within}
 						onChange={(event) => set({ within: Math.max(0, Number(event.target.value) || 0) })}
 					/>
 					<Choice
 						as="small"
-						name="Unit of distance"
+						name={say("Unit of distance")}
 						value={condition.unit}
 						options={[
-							{ value: "turns", label: "turns" },
-							{ value: "paragraphs", label: "paragraphs" },
-							{ value: "seconds", label: "seconds" },
+							{ value: "turns", label: say("turns") },
+							{ value: "paragraphs", label: say("paragraphs") },
+							{ value: "seconds", label: say("seconds") },
 						]}
 						onChange={(unit) => set({ unit })}
 					/>
@@ -237,14 +244,14 @@ function OfPeople({ condition, set }: { condition: Said; set: (part: Partial<Sai
 	const who = condition.condition ?? { join: "all" as const, parts: [] };
 	return (
 		<>
-			said by
+			{say("said by")}
 			<Choice
 				as="small"
-				name="By whom"
+				name={say("By whom")}
 				value={condition.cohort ?? 0}
 				options={[
-					{ value: 0, label: `${case_many} for whom` },
-					...cohorts.map((one) => ({ value: one.id, label: `the cohort ${one.name}` })),
+					{ value: 0, label: say("{many} for whom", { many: case_many }) },
+					...cohorts.map((one) => ({ value: one.id, label: say("the cohort {name}", { name: one.name }) })),
 				]}
 				onChange={(cohort) => set(cohort ? { cohort, condition: null } : { cohort: null, condition: who })}
 			/>
@@ -270,12 +277,15 @@ function OfDocuments({ condition, set }: { condition: Within; set: (part: Partia
 	const chosen = new Set(condition.documents ?? []);
 	return (
 		<>
-			in documents
+			{say("in documents")}
 			<Choice
 				as="small"
-				name="Which documents"
+				name={say("Which documents")}
 				value={condition.variable ?? 0}
-				options={[{ value: 0, label: "one by one" }, ...facts.map((one) => ({ value: one.id, label: `whose ${one.name} is` }))]}
+				options={[
+					{ value: 0, label: say("one by one") },
+					...facts.map((one) => ({ value: one.id, label: say("whose {name} is", { name: one.name }) })),
+				]}
 				onChange={(variable) => set(variable ? { variable, groups: [], documents: [] } : { variable: 0, documents: [] })}
 			/>
 			<span className="flex max-h-32 max-w-xl flex-wrap gap-1 pane">
@@ -329,38 +339,38 @@ function OfCoding({ condition, set }: { condition: Made; set: (part: Partial<Mad
 	};
 	return (
 		<>
-			whose coding is by
+			{say("whose coding is by")}
 			<Choice
 				as="small"
-				name="Coder"
+				name={say("Coder")}
 				value={condition.coders?.[0] ?? 0}
-				options={[{ value: 0, label: "anybody" }, ...coders.map((one) => ({ value: one.id, label: one.display_name }))]}
+				options={[{ value: 0, label: say("anybody") }, ...coders.map((one) => ({ value: one.id, label: one.display_name }))]}
 				onChange={(coder) => set({ coders: coder ? [coder] : [] })}
 			/>
-			rated from
+			{say("rated from")}
 			<input
 				type="number"
 				min={1}
 				max={5}
-				aria-label="Lowest rating"
+				aria-label={say("Lowest rating")}
 				className="field w-14"
 				value={rating?.[0] ?? ""}
 				onChange={(event) => limit(0, event.target.value)}
 			/>
-			to
+			{say("to")}
 			<input
 				type="number"
 				min={1}
 				max={5}
-				aria-label="Highest rating"
+				aria-label={say("Highest rating")}
 				className="field w-14"
 				value={rating?.[1] ?? ""}
 				onChange={(event) => limit(1, event.target.value)}
 			/>
-			made from
-			<Day name="Coded from" value={condition.since} onChange={(since) => set({ since })} />
-			until
-			<Day name="Coded until" value={condition.until} onChange={(until) => set({ until })} />
+			{say("made from")}
+			<Day name={say("Coded from")} value={condition.since} onChange={(since) => set({ since })} />
+			{say("until")}
+			<Day name={say("Coded until")} value={condition.until} onChange={(until) => set({ until })} />
 		</>
 	);
 }

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { ExhibitMenu } from "../../evidence/ExhibitMenu";
 import { Passage } from "../../evidence/Passage";
+import { phrase, say } from "../../language/say";
 import { useAddress, useAddressedNumber } from "../../project/address";
 import { useMayCode, useProject } from "../../project/project";
 import { scopeRequest, useScope } from "../../project/scope";
@@ -35,7 +36,7 @@ export function PassagesPage() {
 	const { scope } = useScope();
 	const { file } = useSaving();
 	const out = (format: string) =>
-		void file("compare/search/export", { blocks, scope: scopeRequest(scope), format }, "Exported, with the conditions as a sentence.");
+		void file("compare/search/export", { blocks, scope: scopeRequest(scope), format }, say("Exported, with the conditions as a sentence."));
 	const data = blocks.parts.length ? found.data : undefined;
 	const changed = here && params.has("blocks") && JSON.stringify(here.blocks) !== JSON.stringify(blocks);
 	return (
@@ -43,14 +44,14 @@ export function PassagesPage() {
 			<ComparePages />
 			<div className="mt-3 grid cols-[minmax(0,1fr)_260px] gap-5 max-[900px]:grid-cols-1">
 				<div>
-					<section aria-label="Conditions" className="rounded-lg border border-line bg-card p-4">
+					<section aria-label={say("Conditions")} className="rounded-lg border border-line bg-card p-4">
 						{here && (
 							<h2 className="title mb-2 text-[19px]!">
 								{here.name}{" "}
 								<span
 									className={`ml-1 rounded-full px-2.5 py-0.5 align-middle text-[12.6px] font-semibold ${changed ? "bg-apricot-soft text-apricot-deep" : "bg-spruce-soft text-spruce"}`}
 								>
-									{changed ? "Saved · changed here" : "Saved · live"}
+									{changed ? say("Saved · changed here") : say("Saved · live")}
 								</span>
 							</h2>
 						)}
@@ -71,27 +72,35 @@ export function PassagesPage() {
 					</section>
 					{found.error && <Problem error={found.error} />}
 					{!blocks.parts.length && (
-						<Empty title="Which passages?">
-							<p>Choose a condition above, or a saved query at the side. Every condition shows how many passages it keeps.</p>
+						<Empty title={say("Which passages?")}>
+							<p>{say("Choose a condition above, or a saved query at the side. Every condition shows how many passages it keeps.")}</p>
 						</Empty>
 					)}
 					{data && (
-						<section aria-label="Passages found" className="mt-3" aria-busy={found.isPlaceholderData}>
+						<section aria-label={say("Passages found")} className="mt-3" aria-busy={found.isPlaceholderData}>
 							<div className="float-right flex gap-2">
 								{here && !changed && (
 									<span className="self-center text-[13px]">
-										<ExhibitMenu query={here.id} label="Put all into an exhibit" />
+										<ExhibitMenu query={here.id} label={say("Put all into an exhibit")} />
 									</span>
 								)}
 								{mayCode && <FreezeFound blocks={blocks} name={here?.name ?? ""} />}
 								<ExportMenu>
-									<Head>All {counted(data.passages, "passage")}, with who said them and their codes</Head>
-									<Way label="Spreadsheet (.xlsx)" onClick={() => out("xlsx")} />
-									<Way label="Document (.docx)" onClick={() => out("docx")} />
+									<Head>
+										{say("All {passages, plural, one {# passage} other {# passages}}, with who said them and their codes", {
+											passages: data.passages,
+										})}
+									</Head>
+									<Way label={say("Spreadsheet (.xlsx)")} onClick={() => out("xlsx")} />
+									<Way label={say("Document (.docx)")} onClick={() => out("docx")} />
 								</ExportMenu>
 							</div>
 							<p className="mb-2 text-[15px]" role="status">
-								<b>{counted(data.passages, "passage")}</b> by {counted(data.people, case_one, case_many)}.
+								{phrase("<b>{passages, plural, one {# passage} other {# passages}}</b> by {people}.", {
+									b: (inner) => <b>{inner}</b>,
+									passages: data.passages,
+									people: counted(data.people, case_one, case_many),
+								})}
 								{data.emptied_by && <b className="ml-1 text-danger">{emptied(data.emptied_by)}</b>}
 							</p>
 							{data.persons.map((person) => (
@@ -99,7 +108,9 @@ export function PassagesPage() {
 									<h3 className="flex items-baseline gap-2 font-semibold">
 										{person.identifier}
 										<span className="text-[12.6px] font-normal text-quiet">{person.facts.map((fact) => fact.text).join(" · ")}</span>
-										<span className="ml-auto text-[12.6px] font-normal text-quiet">{counted(person.total, "passage")}</span>
+										<span className="ml-auto text-[12.6px] font-normal text-quiet">
+											{say("{passages, plural, one {# passage} other {# passages}}", { passages: person.total })}
+										</span>
 									</h3>
 									<div className="space-y-2">
 										{person.passages.map((passage) => (
@@ -108,7 +119,7 @@ export function PassagesPage() {
 									</div>
 								</article>
 							))}
-							{data.more > 0 && <Button onClick={() => setLimit(limit + STEP)}>Show more of {data.more}</Button>}
+							{data.more > 0 && <Button onClick={() => setLimit(limit + STEP)}>{say("Show more of {more}", { more: data.more })}</Button>}
 						</section>
 					)}
 				</div>
@@ -125,8 +136,8 @@ export function PassagesPage() {
 
 /** Which condition left nothing, by its place. */
 function emptied(way: number[]): string {
-	if (!way.length) return "Nothing fits these conditions.";
-	return `Condition ${way.map((place) => place + 1).join(", in it ")} left nothing.`;
+	if (!way.length) return say("Nothing fits these conditions.");
+	return say("Condition {way} left nothing.", { way: way.map((place) => place + 1).join(say(", in it ")) });
 }
 
 function read(text: string | null): Blocks | null {
@@ -163,21 +174,21 @@ function Save({
 							{ id: here.id, blocks },
 							{
 								onSuccess: () => {
-									tell(`“${here.name}” is saved as it is now.`);
+									tell(say("“{name}” is saved as it is now.", { name: here.name }));
 									onSaved(here.id);
 								},
 							},
 						)
 					}
 				>
-					Save these changes
+					{say("Save these changes")}
 				</Button>
 			)}
 			<Button disabled={!blocks.parts.length} onClick={() => setName("")}>
-				{here ? "Save as another" : "Save this query"}
+				{here ? say("Save as another") : say("Save this query")}
 			</Button>
 			{name !== null && (
-				<Modal title="Save this query" onClose={() => setName(null)}>
+				<Modal title={say("Save this query")} onClose={() => setName(null)}>
 					<form
 						onSubmit={(event) => {
 							event.preventDefault();
@@ -185,7 +196,9 @@ function Save({
 								{ name, blocks },
 								{
 									onSuccess: ({ count }) => {
-										tell(`“${name.trim()}” is saved. It follows the data, and can be a row of a comparison or a scope.`);
+										tell(
+											say("“{name}” is saved. It follows the data, and can be a row of a comparison or a scope.", { name: name.trim() }),
+										);
 										setName(null);
 										onSaved(count);
 									},
@@ -194,16 +207,16 @@ function Save({
 						}}
 					>
 						<input
-							aria-label="Name of the query"
+							aria-label={say("Name of the query")}
 							className="field mb-3 w-full"
-							placeholder="such as: Late, and nobody said so"
+							placeholder={say("such as: Late, and nobody said so")}
 							value={name}
 							maxLength={160}
 							onChange={(event) => setName(event.target.value)}
 							autoFocus
 						/>
 						<Button type="submit" look="main" disabled={!name.trim()}>
-							Save
+							{say("Save")}
 						</Button>
 					</form>
 				</Modal>
@@ -227,10 +240,10 @@ function SavedList({
 	const { remove } = useQueryWrites();
 	const { tell } = useToasts();
 	return (
-		<aside aria-label="Saved queries">
-			<h2 className="mb-1 font-semibold">Saved queries</h2>
+		<aside aria-label={say("Saved queries")}>
+			<h2 className="mb-1 font-semibold">{say("Saved queries")}</h2>
 			{saved.length === 0 && (
-				<p className="quiet-line">None yet. A saved query is live: it can be a row of a comparison, and what a scope keeps.</p>
+				<p className="quiet-line">{say("None yet. A saved query is live: it can be a row of a comparison, and what a scope keeps.")}</p>
 			)}
 			<ul>
 				{saved.map((one) => (
@@ -247,17 +260,17 @@ function SavedList({
 							className="text-[12.6px] font-semibold text-spruce hover:underline"
 							to={`/projects/${id}/compare?codes=0&queries=${one.id}`}
 						>
-							Compare
+							{say("Compare")}
 						</Link>
 						{mayCode && (
 							<button
 								type="button"
-								aria-label={`Let go of ${one.name}`}
+								aria-label={say("Let go of {name}", { name: one.name })}
 								className="sign text-quiet hover:text-danger"
 								onClick={() =>
 									remove.mutate(one.id, {
 										onSuccess: () => {
-											tell(`“${one.name}” isn’t saved any more. Ctrl Z brings it back.`);
+											tell(say("“{name}” isn’t saved any more. Ctrl Z brings it back.", { name: one.name }));
 											if (one.id === here?.id) onOpen(null);
 										},
 									})
@@ -271,7 +284,7 @@ function SavedList({
 			</ul>
 			{here && (
 				<Button className="mt-2" onClick={() => onOpen(null)}>
-					A new query
+					{say("A new query")}
 				</Button>
 			)}
 		</aside>

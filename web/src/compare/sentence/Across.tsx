@@ -1,3 +1,4 @@
+import { say } from "../../language/say";
 import type { Variable } from "../../people/data";
 import { useProject } from "../../project/project";
 import { Choice, type Option } from "../../ui/Choice";
@@ -23,16 +24,18 @@ export function Across({ question, axes, onChange }: Props) {
 	const variable = String(question.columns === "variable" ? question.variable : question.columns);
 	const options: Option<string>[] = [
 		...facts(axes.variables, ""),
-		...facts(axes.ofDocuments, "of documents: "),
-		...(axes.cohorts > 0 ? [{ value: "cohorts", label: "cohorts", hint: `groups of ${case_many} made under People` }] : []),
-		{ value: "cases", label: `each ${case_one}`, hint: `a column for every ${case_one}` },
-		{ value: "documents", label: "each document", hint: "a column for every document" },
+		...facts(axes.ofDocuments, say("of documents: ")),
+		...(axes.cohorts > 0
+			? [{ value: "cohorts", label: say("cohorts"), hint: say("groups of {many} made under People", { many: case_many }) }]
+			: []),
+		{ value: "cases", label: say("each {one}", { one: case_one }), hint: say("a column for every {one}", { one: case_one }) },
+		{ value: "documents", label: say("each document"), hint: say("a column for every document") },
 	];
 	return (
 		<>
 			<Choice
 				as="token"
-				name="Variable"
+				name={say("Variable")}
 				value={variable}
 				options={options}
 				onChange={(next) =>
@@ -51,11 +54,11 @@ export function Across({ question, axes, onChange }: Props) {
 					{question.second_as === "layers" ? ", " : " "}
 					<Choice
 						as="token"
-						name="How the two go together"
+						name={say("How the two go together")}
 						value={question.second_as}
 						options={[
-							{ value: "nested", label: "and, within each,", hint: "every group of the second inside every group of the first" },
-							{ value: "layers", label: "held apart by", hint: "the same groups in each layer; tests look within layers" },
+							{ value: "nested", label: say("and, within each,"), hint: say("every group of the second inside every group of the first") },
+							{ value: "layers", label: say("held apart by"), hint: say("the same groups in each layer; tests look within layers") },
 						]}
 						onChange={(how) => onChange({ as: how === "layers" ? "layers" : null, difference: null })}
 					/>{" "}
@@ -72,12 +75,12 @@ export function Second({ question, axes, onChange }: Props) {
 	return (
 		<Choice
 			as="token"
-			name="Second variable"
+			name={say("Second variable")}
 			value={question.second ? String(question.second) : ""}
 			options={[
-				{ value: "", label: "nothing else" },
+				{ value: "", label: say("nothing else") },
 				...facts(others(axes.variables), ""),
-				...facts(others(axes.ofDocuments), "of documents: "),
+				...facts(others(axes.ofDocuments), say("of documents: ")),
 			]}
 			onChange={(next) => onChange({ second: next || null, within: null, difference: null, ...(!next && { as: null }) })}
 		/>
@@ -93,7 +96,7 @@ function facts(variables: Variable[], about: string): Option<string>[] {
 			hint:
 				about +
 				(one.kind === "number"
-					? "in bands"
+					? say("in bands")
 					: one.bars
 							.map((bar) => bar.label)
 							.slice(0, 6)

@@ -1,4 +1,5 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
+import { say } from "../../language/say";
 import type { Variable } from "../../people/data";
 import { COMPARABLE, type Question } from "../spec";
 
@@ -19,7 +20,7 @@ export function AdjustedFor({
 	const names = others.filter((one) => chosen.includes(one.id)).map((one) => one.name);
 	return (
 		<Popover className="inline">
-			<PopoverButton className="token inline" aria-label={`Adjusted for: ${names.join(", ") || "nothing"}`}>
+			<PopoverButton className="token inline" aria-label={say("Adjusted for: {names}", { names: names.join(", ") || say("nothing") })}>
 				{names.join(", ") || "nothing"}
 			</PopoverButton>
 			<PopoverPanel
@@ -27,7 +28,9 @@ export function AdjustedFor({
 				className="z-40 max-h-96 w-72 overflow-auto rounded-lg border border-line bg-card p-2 text-[13.4px] text-ink shadow-lg"
 			>
 				<p className="px-1 pb-1 text-[12.6px] text-quiet">
-					What each group’s share would be if the groups were alike in these facts. Up to {MOST}; each needs enough people.
+					{say("What each group’s share would be if the groups were alike in these facts. Up to {MOST}; each needs enough people.", {
+						MOST,
+					})}
 				</p>
 				{others.map((one) => (
 					<label key={one.id} className="flex cursor-pointer items-center gap-2 rounded px-1 py-0.5 hover:bg-paper2">
@@ -44,7 +47,7 @@ export function AdjustedFor({
 						{one.name}
 					</label>
 				))}
-				{others.length === 0 && <p className="px-1 text-quiet">There is no other fact to hold.</p>}
+				{others.length === 0 && <p className="px-1 text-quiet">{say("There is no other fact to hold.")}</p>}
 			</PopoverPanel>
 		</Popover>
 	);

@@ -3,6 +3,7 @@ import { type ReactNode, useMemo, useRef, useState } from "react";
 import type { Code } from "../../codes/data";
 import { type Branch, branches, flat } from "../../codes/tree";
 import { useThemes } from "../../coding/overview";
+import { say } from "../../language/say";
 import { codeColour } from "../../ui/palette";
 import { useLong } from "../../ui/virtual";
 import { useQueries } from "../passages/searches";
@@ -42,16 +43,16 @@ export function Rows({ codes, chosen, themes, queries, label, onChange }: Props)
 				className="z-40 flex max-h-[460px] w-[26rem] flex-col rounded-lg border border-line bg-card p-2 font-sans text-[13.4px] shadow-lg"
 			>
 				<input
-					aria-label="Find codes"
+					aria-label={say("Find codes")}
 					autoFocus
-					placeholder="Find codes, themes, saved queries"
+					placeholder={say("Find codes, themes, saved queries")}
 					className="field mb-2"
 					value={words}
 					onChange={(event) => setWords(event.target.value)}
 				/>
 				<div className="mb-1 flex flex-wrap gap-x-3 px-1 text-[12.6px] font-semibold text-spruce">
 					<button type="button" className={LINK} onClick={() => set(new Set(rows.map((row) => row.code.id)))}>
-						All codes
+						{say("All codes")}
 					</button>
 					{levels.map((level) => (
 						<button
@@ -60,23 +61,23 @@ export function Rows({ codes, chosen, themes, queries, label, onChange }: Props)
 							className={LINK}
 							onClick={() => set(new Set(rows.filter((row) => row.depth === level).map((row) => row.code.id)))}
 						>
-							{level === 0 ? "Top level" : `Level ${level + 1}`}
+							{level === 0 ? say("Top level") : say("Level {level}", { level: level + 1 })}
 						</button>
 					))}
 					<button type="button" className={LINK} onClick={() => onChange({ codes: "", themes: null, queries: null })}>
-						None
+						{say("None")}
 					</button>
 				</div>
 				<CodesToTick rows={rows.filter((row) => fits(row.code.name))} on={on} onSet={set}>
 					<Others
-						title="Themes"
+						title={say("Themes")}
 						sign="❖"
 						items={held.filter((one) => fits(one.name))}
 						chosen={themes}
 						onChange={(ids) => onChange({ themes: ids })}
 					/>
 					<Others
-						title="Saved queries"
+						title={say("Saved queries")}
 						sign="?"
 						items={saved.filter((one) => fits(one.name))}
 						chosen={queries}
@@ -134,7 +135,7 @@ function CodesToTick({
 								className="text-[12px] font-semibold text-spruce hover:underline"
 								onClick={() => onSet(new Set(children.map((child) => child.code.id)))}
 							>
-								only those beneath
+								{say("only those beneath")}
 							</button>
 						)}
 					</div>

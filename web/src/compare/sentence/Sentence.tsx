@@ -2,6 +2,7 @@ import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useState } from "react";
 import type { Code } from "../../codes/data";
 import { Term } from "../../help/Term";
+import { phrase, say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { groupMark } from "../../ui/palette";
@@ -27,16 +28,19 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 	return (
 		<>
 			<h2 className="title mt-1 mb-1.5 font-normal! text-[19px]! leading-relaxed!">
-				Compare{" "}
+				{say("Compare")}{" "}
 				<Rows
 					codes={codes}
 					chosen={question.codes}
 					themes={question.themes ?? []}
 					queries={question.queries ?? []}
-					label={rowsAsked(question) === 0 ? "no codes yet" : said("rows", `${rowsAsked(question)} rows`)}
+					label={
+						rowsAsked(question) === 0 ? say("no codes yet") : said("rows", say("{rowsAsked} rows", { rowsAsked: rowsAsked(question) }))
+					}
 					onChange={(part) => onChange(part)}
 				/>{" "}
-				across <Across question={question} axes={axes} onChange={onChange} />
+				{say("across ")}
+				<Across question={question} axes={axes} onChange={onChange} />
 				{result && <Counting question={question} result={result} onChange={onChange} />}.
 			</h2>
 			<Further question={question} result={result} axes={axes} onChange={onChange} />
@@ -51,10 +55,10 @@ function Counting({ question, result, onChange }: Omit<Props, "result" | "codes"
 	const [, before, words] = /^([\s,;]*)(.*?)\s*$/.exec(result.figures.taken) ?? [];
 	return (
 		<>
-			, <Term of="measure">counting</Term>{" "}
+			, <Term of="measure">{say("counting")}</Term>{" "}
 			<Choice
 				as="token"
-				name="Measure"
+				name={say("Measure")}
 				value={question.measure ?? "people"}
 				shown={said("measure")}
 				options={result.measures.map((one) => ({ value: one.id, label: one.words, hint: one.hint }))}
@@ -64,7 +68,7 @@ function Counting({ question, result, onChange }: Omit<Props, "result" | "codes"
 			{words && <Term of="base">{words}</Term>}{" "}
 			<Choice
 				as="token"
-				name="Base"
+				name={say("Base")}
 				value={result.base}
 				shown={said("base")}
 				options={result.bases.map((base) => ({ value: base.id, label: base.words }))}
@@ -81,25 +85,25 @@ function Further({ question, result, axes, onChange }: Omit<Props, "codes">) {
 	const variable = [...axes.variables, ...axes.ofDocuments].find((one) => one.id === question.variable);
 	return (
 		<div className="mb-2.5 text-[13px] text-quiet">
-			<Term of="rolled_up">Branches</Term>{" "}
+			<Term of="rolled_up">{say("Branches")}</Term>{" "}
 			<Choice
 				as="token"
-				name="Branches"
+				name={say("Branches")}
 				value={question.roll_up ?? true}
 				options={[
 					{
 						value: true,
-						label: "rolled up",
-						hint: "a code counts with all codes beneath it, each passage once",
+						label: say("rolled up"),
+						hint: say("a code counts with all codes beneath it, each passage once"),
 					},
-					{ value: false, label: "not rolled up", hint: "a code counts by itself" },
+					{ value: false, label: say("not rolled up"), hint: say("a code counts by itself") },
 				]}
 				onChange={(rolled) => onChange({ rollup: rolled ? null : "0" })}
 			/>
 			{result && (
 				<>
 					{" "}
-					· groups{" "}
+					{say("· groups")}{" "}
 					<Groups
 						result={result}
 						label={groupsInWords(question, result)}
@@ -110,26 +114,28 @@ function Further({ question, result, axes, onChange }: Omit<Props, "codes">) {
 			{!question.second && (
 				<>
 					{" "}
-					· within each group <Second question={question} axes={axes} onChange={onChange} />
+					{say("· within each group ")}
+					<Second question={question} axes={axes} onChange={onChange} />
 				</>
 			)}
 			{variable?.kind === "number" && result && (
 				<>
 					{" "}
-					· <Term of="band">bands</Term> cut at{" "}
+					{phrase("· <term>bands</term> cut at", { term: (inner) => <Term of="band">{inner}</Term> })}{" "}
 					<Cuts cuts={result.cuts} onChange={(cuts) => onChange({ cuts: cuts.join("~"), groups: null, difference: null })} />
 				</>
 			)}
 			{(question.measure ?? "people") === "people" && !question.second && (
 				<>
 					{" "}
-					· <Term of="adjusted">adjusted for</Term> <AdjustedFor question={question} variables={axes.variables} onChange={onChange} />
+					· <Term of="adjusted">{say("adjusted for")}</Term>{" "}
+					<AdjustedFor question={question} variables={axes.variables} onChange={onChange} />
 				</>
 			)}
 			{result && (
 				<>
 					{" "}
-					· <Term of="tests">tests</Term> {testsInWords(result, project.case_many)}
+					· <Term of="tests">{say("tests")}</Term> {testsInWords(result, project.case_many)}
 				</>
 			)}
 		</div>
@@ -141,7 +147,9 @@ function groupsInWords(question: Question, result: Comparison): string {
 	// More groups than a table shows leave some out unless they are chosen; nested ones are counted by the first fact.
 	const shown = new Set(result.groups.map((group) => (result.outer.length && !result.layered ? group.outer : group.label))).size;
 	const chosen = question.groups?.length ?? (question.second ? result.all_groups.length : shown);
-	return chosen === result.all_groups.length ? `all ${chosen}` : `${chosen} of ${result.all_groups.length}`;
+	return chosen === result.all_groups.length
+		? say("all {chosen}", { chosen })
+		: say("{chosen} of {all_groups}", { chosen, all_groups: result.all_groups.length });
 }
 
 /** Which tests the result has, as its rows say. */
@@ -149,17 +157,19 @@ function testsInWords(result: Comparison, many: string): string {
 	const kinds = new Set(result.rows.map((row) => row.test.kind));
 	const said =
 		kinds.has("layered") || kinds.has("layered_permuted")
-			? "within layers (Cochran–Mantel–Haenszel)"
+			? say("within layers (Cochran–Mantel–Haenszel)")
 			: kinds.has("changes")
-				? `who changed (McNemar, exact), on ${many} in both groups`
+				? say("who changed (McNemar, exact), on {many} in both groups", { many })
 				: kinds.has("occasions") || kinds.has("occasions_permuted")
-					? `Cochran’s Q, on ${many} in all groups`
+					? say("Cochran’s Q, on {many} in all groups", { many })
 					: kinds.has("permutation")
-						? `10,000 permutations of ${many}${result.layered ? " within layers" : ""}`
+						? result.layered
+							? say("10,000 permutations of {many} within layers", { many })
+							: say("10,000 permutations of {many}", { many })
 						: kinds.has("chi_square") || kinds.has("exact") || kinds.has("exact_simulated")
-							? "exact where small, else chi-square"
+							? say("exact where small, else chi-square")
 							: "";
-	return said ? `${said}; Holm over the rows` : "none";
+	return said ? say("{said}; Holm over the rows", { said }) : "none";
 }
 
 function Groups({
@@ -218,7 +228,7 @@ function Cuts({ cuts, onChange }: { cuts: number[]; onChange: (cuts: number[]) =
 	};
 	return (
 		<input
-			aria-label="Cut points of the bands"
+			aria-label={say("Cut points of the bands")}
 			className="field w-24 py-0! text-ink"
 			value={shown}
 			onChange={(event) => setTyped(event.target.value)}

@@ -1,4 +1,6 @@
 import type { Shape } from "../../api/client";
+import { say } from "../../language/say";
+import { decimal, underOne } from "../../ui/words";
 import { RowMark } from "../RowMark";
 import type { Cell, Together } from "./cell";
 
@@ -45,10 +47,15 @@ export function Grid({ data, table, shown, group, opened, onOpen }: GridProps) {
 							{data.codes.map((other, column) => {
 								const count = table.counts[row]?.[column] ?? 0;
 								const like = table.likeness[row]?.[column] ?? null;
-								const words = `${code.name} with ${other.name}: ${count}, likeness ${like === null ? "none" : like.toFixed(2)}`;
+								const words = say("{name} with {name2}: {count}, likeness {which}", {
+									name: code.name,
+									name2: other.name,
+									count,
+									which: like === null ? "none" : decimal(like, 2),
+								});
 								if (related.has(`${row}-${column}`))
 									return (
-										<td key={other.id} className="border border-line2 text-center text-quiet" title="One lies beneath the other">
+										<td key={other.id} className="border border-line2 text-center text-quiet" title={say("One lies beneath the other")}>
 											–
 										</td>
 									);
@@ -65,11 +72,11 @@ export function Grid({ data, table, shown, group, opened, onOpen }: GridProps) {
 										<button
 											type="button"
 											title={words}
-											aria-label={`${words}. Open the passages`}
+											aria-label={say("{words}. Open the passages", { words })}
 											className={`h-8 w-10 ${row === column ? "text-quiet" : count ? "font-semibold" : "text-absent"} hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]`}
 											onClick={() => onOpen({ row, column, group })}
 										>
-											{shown === "counts" ? count || "·" : like === null ? "–" : like.toFixed(2).replace(/^0/, "")}
+											{shown === "counts" ? count || "·" : like === null ? "–" : underOne(like, 2)}
 										</button>
 									</td>
 								);

@@ -1,11 +1,11 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Shape, take } from "../../api/client";
 import { Passage } from "../../evidence/Passage";
+import { say } from "../../language/say";
 import { useAddressedNumber } from "../../project/address";
 import { useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Loading, Problem } from "../../ui/Empty";
-import { counted } from "../../ui/words";
 import type { Cell, Together } from "./cell";
 
 const STEP = 60;
@@ -33,15 +33,15 @@ export function Meetings({
 	});
 	const [one, other] = [data.codes[cell.row]?.name, data.codes[cell.column]?.name];
 	return (
-		<aside aria-label="Evidence" className="flex min-h-0 flex-col border-l border-line bg-card">
+		<aside aria-label={say("Evidence")} className="flex min-h-0 flex-col border-l border-line bg-card">
 			<div className="flex items-start gap-2 border-b border-line px-4 py-3">
 				<h2>
-					{one} with {other}
+					{say("{one} with {other}", { one, other })}
 					{cell.group !== null && ` · ${data.groups[cell.group]?.name}`}
 				</h2>
 				<button
 					type="button"
-					aria-label="Close the evidence"
+					aria-label={say("Close the evidence")}
 					className="ml-auto text-lg leading-none text-quiet hover:text-ink"
 					onClick={onClose}
 				>
@@ -50,12 +50,16 @@ export function Meetings({
 			</div>
 			<div className="flex-1 pane px-4 py-2">
 				{found.error && <Problem error={found.error} />}
-				{found.isPending && <Loading what="the passages" />}
-				{found.data && <p className="mb-2 quiet-line">{counted(found.data.total, "pair")} of passages.</p>}
+				{found.isPending && <Loading what={say("the passages")} />}
+				{found.data && (
+					<p className="mb-2 quiet-line">
+						{say("{pairs, plural, one {# pair} other {# pairs}} of passages.", { pairs: found.data.total })}
+					</p>
+				)}
 				{found.data?.meetings.map(({ first, second }) => (
 					<article key={`${first.id}-${second.id}`} className="mb-3 border-b border-line2 pb-2">
 						{first.id === second.id ? (
-							<Passage passage={first} by={`${first.people.join(", ")}, both codes`} />
+							<Passage passage={first} by={say("{people}, both codes", { people: first.people.join(", ") })} />
 						) : (
 							<div className="space-y-2">
 								<Passage passage={first} by={`${first.people.join(", ")}, ${one}`} />
@@ -64,7 +68,9 @@ export function Meetings({
 						)}
 					</article>
 				))}
-				{found.data && found.data.more > 0 && <Button onClick={() => setLimit(limit + STEP)}>Show more of {found.data.more}</Button>}
+				{found.data && found.data.more > 0 && (
+					<Button onClick={() => setLimit(limit + STEP)}>{say("Show more of {more}", { more: found.data.more })}</Button>
+				)}
 			</div>
 		</aside>
 	);

@@ -1,6 +1,8 @@
+import { phrase, say } from "../../language/say";
 import { useAddressed } from "../../project/address";
 import { Choice } from "../../ui/Choice";
 import { groupMark } from "../../ui/palette";
+import { underOne } from "../../ui/words";
 import type { Cell, Together } from "./cell";
 
 const SHOWN = 12;
@@ -29,9 +31,11 @@ export function Most({ data, onOpen }: Props) {
 		.filter(([a, b]) => times(a, b) > 0)
 		.sort((x, y) => times(...y) - times(...x) || (likeness[y[0]]?.[y[1]] ?? 0) - (likeness[x[0]]?.[x[1]] ?? 0));
 	return (
-		<section aria-label="Meet most" className="min-w-0">
+		<section aria-label={say("Meet most")} className="min-w-0">
 			<h2 className="mb-1">
-				Meet most <span className="font-normal text-quiet">· how often, likeness</span>
+				{phrase("Meet most <span>· how often, likeness</span>", {
+					span: (inner) => <span className="font-normal text-quiet">{inner}</span>,
+				})}
 			</h2>
 			<ul className="rounded-lg border border-line bg-card px-3 py-1 text-[13px]">
 				{told.slice(0, SHOWN).map(([a, b]) => (
@@ -39,7 +43,7 @@ export function Most({ data, onOpen }: Props) {
 						key={`${a}-${b}`}
 						data={data}
 						pair={[a, b]}
-						said={`${times(a, b)}, likeness ${figure(likeness[a]?.[b] ?? null)}`}
+						said={say("{times}, likeness {figure}", { times: times(a, b), figure: figure(likeness[a]?.[b] ?? null) })}
 						onOpen={() => onOpen({ row: a, column: b, group: null })}
 					>
 						<b className="w-7 text-right">{times(a, b)}</b>
@@ -47,7 +51,7 @@ export function Most({ data, onOpen }: Props) {
 					</Pair>
 				))}
 				{told.length === 0 && (
-					<li className="py-1 quiet-line">None of these codes meet so. Let them lie some turns apart, in the sentence above.</li>
+					<li className="py-1 quiet-line">{say("None of these codes meet so. Let them lie some turns apart, in the sentence above.")}</li>
 				)}
 			</ul>
 		</section>
@@ -69,10 +73,10 @@ export function Gap({ data, onOpen }: Props) {
 		.filter((pair) => gap(pair) !== 0)
 		.sort((x, y) => Math.abs(gap(y)) - Math.abs(gap(x)));
 	return (
-		<section aria-label="Differences in likeness" className="min-w-0">
+		<section aria-label={say("Differences in likeness")} className="min-w-0">
 			<h2 className="mb-1 flex items-center gap-1">
-				Differences in likeness
-				<Choice as="small" name="Between" value={chosen.join(" ")} options={options} onChange={setSaid} />
+				{say("Differences in likeness")}
+				<Choice as="small" name={say("Between")} value={chosen.join(" ")} options={options} onChange={setSaid} />
 			</h2>
 			<ul className="rounded-lg border border-line bg-card px-3 py-1 text-[13px]">
 				{told.slice(0, SHOWN).map((pair) => {
@@ -82,7 +86,12 @@ export function Gap({ data, onOpen }: Props) {
 							key={pair.join("-")}
 							data={data}
 							pair={pair}
-							said={`likeness ${figure(first.likeness[pair[0]]?.[pair[1]] ?? 0)} in ${first.name}, ${figure(second.likeness[pair[0]]?.[pair[1]] ?? 0)} in ${second.name}`}
+							said={say("likeness {figure} in {name}, {figure2} in {name2}", {
+								figure: figure(first.likeness[pair[0]]?.[pair[1]] ?? 0),
+								name: first.name,
+								figure2: figure(second.likeness[pair[0]]?.[pair[1]] ?? 0),
+								name2: second.name,
+							})}
 							onOpen={() => onOpen({ row: pair[0], column: pair[1], group: higher })}
 						>
 							<span className="whitespace-nowrap text-quiet">
@@ -95,14 +104,16 @@ export function Gap({ data, onOpen }: Props) {
 						</Pair>
 					);
 				})}
-				{told.length === 0 && <li className="py-1 quiet-line">No pair differs: none meets in either, or all alike.</li>}
+				{told.length === 0 && <li className="py-1 quiet-line">{say("No pair differs: none meets in either, or all alike.")}</li>}
 			</ul>
-			<p className="mt-1 text-[12.6px] text-quiet">Not tested: with few meetings, one person can make such a difference. Read them.</p>
+			<p className="mt-1 text-[12.6px] text-quiet">
+				{say("Not tested: with few meetings, one person can make such a difference. Read them.")}
+			</p>
 		</section>
 	);
 }
 
-const figure = (likeness: number | null) => (likeness === null ? "–" : likeness.toFixed(2).replace(/^0/, ""));
+const figure = (likeness: number | null) => (likeness === null ? "–" : underOne(likeness, 2));
 
 interface PairProps {
 	data: Together;
@@ -114,17 +125,17 @@ interface PairProps {
 }
 
 function Pair({ data, pair: [a, b], said, onOpen, children }: PairProps) {
-	const words = `${data.codes[a]?.name} with ${data.codes[b]?.name}: ${said}`;
+	const words = say("{name} with {name2}: {said}", { name: data.codes[a]?.name, name2: data.codes[b]?.name, said });
 	return (
 		<li className="border-b border-line2 last:border-0">
 			<button
 				type="button"
-				aria-label={`${words}. Open the passages`}
+				aria-label={say("{words}. Open the passages", { words })}
 				className="flex w-full items-baseline gap-2 py-1 text-left hover:text-spruce"
 				onClick={onOpen}
 			>
 				<span className="min-w-0 flex-1">
-					{data.codes[a]?.name} <span className="text-quiet">with</span> {data.codes[b]?.name}
+					{data.codes[a]?.name} <span className="text-quiet">{say("with")}</span> {data.codes[b]?.name}
 				</span>
 				{children}
 			</button>

@@ -3,6 +3,7 @@ import { useMemo } from "react";
 import { api, type Shape, take } from "../../api/client";
 import { useCodebook } from "../../codes/data";
 import { branches, flat } from "../../codes/tree";
+import { say } from "../../language/say";
 import { useDocumentVariables, useRoster } from "../../people/data";
 import { useAddress } from "../../project/address";
 import { useProject } from "../../project/project";
@@ -10,7 +11,6 @@ import { scopeRequest, useScope } from "../../project/scope";
 import { Choice } from "../../ui/Choice";
 import { Empty, Loading, Problem } from "../../ui/Empty";
 import { groupMark } from "../../ui/palette";
-import { counted } from "../../ui/words";
 import { ComparePages } from "../ComparePages";
 import { ExportMenu, GuardedPicture, Head, Way } from "../exports/ExportMenu";
 import { useSaving } from "../exports/saving";
@@ -22,16 +22,21 @@ import { Meetings } from "./Meetings";
 import { Gap, Most } from "./Pairs";
 
 type Question = Shape<"TogetherInRequest">;
-const MEASURES = { people: "people who say both", passages: "passages", documents: "documents", pairs: "pairs of passages" } as const;
-const UNITS = { turns: "turns apart", paragraphs: "paragraphs apart", seconds: "seconds apart" } as const;
+const MEASURES = {
+	people: say("people who say both"),
+	passages: "passages",
+	documents: "documents",
+	pairs: say("pairs of passages"),
+} as const;
+const UNITS = { turns: say("turns apart"), paragraphs: say("paragraphs apart"), seconds: say("seconds apart") } as const;
 type Unit = keyof typeof UNITS | "overlap";
 /** How near, as it is chosen: the distance itself is typed beside it. */
 const NEAR = {
-	turn: "in the same turn",
-	overlap: "on the same words",
-	turns: "at most some turns apart",
-	paragraphs: "at most some paragraphs apart",
-	seconds: "at most some seconds apart",
+	turn: say("in the same turn"),
+	overlap: say("on the same words"),
+	turns: say("at most some turns apart"),
+	paragraphs: say("at most some paragraphs apart"),
+	seconds: say("at most some seconds apart"),
 } as const;
 type Near = keyof typeof NEAR;
 const USUAL_DISTANCE: Partial<Record<Near, number>> = { turns: 1, paragraphs: 1, seconds: 10 };
@@ -82,7 +87,7 @@ export function TogetherPage() {
 		queryFn: () => take(api.POST("/api/projects/{project_id}/compare/together", { params: { path: { project_id: id } }, body })),
 	});
 	const set = (part: Record<string, string | null>) => change({ open: null, ...part });
-	if (!codes) return <Loading what="the codebook" />;
+	if (!codes) return <Loading what={say("the codebook")} />;
 	const data = found.data;
 	return (
 		<div className={`grid filling ${opened && data && there(opened, data) ? "cols-[minmax(0,1fr)_400px] instead" : "grid-cols-1"}`}>
@@ -92,35 +97,35 @@ export function TogetherPage() {
 					{data && chosen.length > 1 && (
 						<span className="ml-auto">
 							<ExportMenu>
-								<Head>Table</Head>
-								<Way label="Spreadsheet (.xlsx)" onClick={() => void file("compare/together/export", { ...body, format: "xlsx" })} />
-								<Way label="Plain table (.csv)" onClick={() => void file("compare/together/export", { ...body, format: "csv" })} />
+								<Head>{say("Table")}</Head>
+								<Way label={say("Spreadsheet (.xlsx)")} onClick={() => void file("compare/together/export", { ...body, format: "xlsx" })} />
+								<Way label={say("Plain table (.csv)")} onClick={() => void file("compare/together/export", { ...body, format: "csv" })} />
 								<Way
-									label="Data for other programs (.zip)"
+									label={say("Data for other programs (.zip)")}
 									onClick={() => void file("compare/together/export", { ...body, format: "zip" })}
 								/>
-								<Way label="Copy as table" onClick={() => void copied("compare/together/export", { ...body, format: "tsv" })} />
+								<Way label={say("Copy as table")} onClick={() => void copied("compare/together/export", { ...body, format: "tsv" })} />
 								<GuardedPicture above={[data.sentence]} below={[]} name="codes-with-codes" />
 							</ExportMenu>
 						</span>
 					)}
 				</div>
 				<h2 className="title mt-3 mb-2.5 font-normal! text-[19px]! leading-relaxed!">
-					How often do{" "}
+					{say("How often do")}{" "}
 					<Rows
 						codes={codes}
 						chosen={chosen}
 						themes={[]}
 						queries={[]}
-						label={counted(chosen.length, "code")}
+						label={say("{codes, plural, one {# code} other {# codes}}", { codes: chosen.length })}
 						onChange={(part) => set({ codes: part.codes ?? "" })}
 					/>{" "}
-					meet each other{" "}
+					{say("meet each other")}{" "}
 					<Choice
 						as="token"
-						name="How near"
+						name={say("How near")}
 						value={near}
-						shown={near === "turn" || near === "overlap" ? NEAR[near] : `at most ${within} ${UNITS[near]}`}
+						shown={near === "turn" || near === "overlap" ? NEAR[near] : say("at most {within} {units}", { within, units: UNITS[near] })}
 						options={(Object.keys(NEAR) as Near[]).map((value) => ({ value, label: NEAR[value] }))}
 						onChange={(next) => set({ unit: next === "turn" ? null : next, within: null })}
 					/>
@@ -128,66 +133,66 @@ export function TogetherPage() {
 						<input
 							type="number"
 							min={0}
-							aria-label="Distance"
+							aria-label={say("Distance")}
 							className="field ml-1 w-16 py-0! text-[15px]"
 							value={within}
 							onChange={(event) => set({ within: event.target.value })}
 						/>
 					)}
-					, counting{" "}
+					{say(", counting")}{" "}
 					<Choice
 						as="token"
-						name="Measure"
+						name={say("Measure")}
 						value={body.measure as Measure}
 						options={(Object.keys(MEASURES) as Measure[]).map((value) => ({
 							value,
-							label: value === "people" ? `${case_many} who say both` : MEASURES[value],
+							label: value === "people" ? say("{many} who say both", { many: case_many }) : MEASURES[value],
 							hint:
 								value === "passages"
-									? "of the row’s code that meet one of the column’s"
+									? say("of the row’s code that meet one of the column’s")
 									: value === "people"
-										? "both passages their own"
+										? say("both passages their own")
 										: "",
 						}))}
 						onChange={(measure) => set({ measure: measure === "people" ? null : measure })}
 					/>
-					, by{" "}
+					{say(", by")}{" "}
 					<Choice
 						as="token"
-						name="Groups"
+						name={say("Groups")}
 						value={body.variable ?? 0}
-						options={[{ value: 0, label: "no groups" }, ...variables.map((one) => ({ value: one.id, label: one.name }))]}
+						options={[{ value: 0, label: say("no groups") }, ...variables.map((one) => ({ value: one.id, label: one.name }))]}
 						onChange={(variable) => set({ variable: variable ? String(variable) : null })}
 					/>
 					.
 				</h2>
 				<p className="mb-3 flex flex-wrap items-center gap-1 text-[13px] text-quiet">
-					Show
+					{say("Show")}
 					<Choice
 						as="small"
-						name="Show"
+						name={say("Show")}
 						value={shown}
 						options={[
-							{ value: "counts", label: "how often" },
-							{ value: "likeness", label: "likeness (Jaccard)", hint: "those with both, as a share of those with either" },
+							{ value: "counts", label: say("how often") },
+							{ value: "likeness", label: say("likeness (Jaccard)"), hint: say("those with both, as a share of those with either") },
 						]}
 						onChange={(next) => set({ show: next === "likeness" ? next : null })}
 					/>
-					· branches
+					{say("· branches")}
 					<Choice
 						as="small"
-						name="Branches"
+						name={say("Branches")}
 						value={body.roll_up ?? false}
 						options={[
-							{ value: false, label: "not rolled up" },
-							{ value: true, label: "rolled up", hint: "a code counts with all beneath it" },
+							{ value: false, label: say("not rolled up") },
+							{ value: true, label: say("rolled up"), hint: say("a code counts with all beneath it") },
 						]}
 						onChange={(rolled) => set({ rollup: rolled ? "1" : null })}
 					/>
 				</p>
 				{chosen.length < 2 && (
-					<Empty title="Two codes at least">
-						<p>Choose the codes in the sentence above: each becomes a row and a column.</p>
+					<Empty title={say("Two codes at least")}>
+						<p>{say("Choose the codes in the sentence above: each becomes a row and a column.")}</p>
 					</Empty>
 				)}
 				{found.error && <Problem error={found.error} />}
@@ -215,11 +220,13 @@ export function TogetherPage() {
 							)}
 						</div>
 						<p className="mt-2 max-w-3xl text-[13px] text-quiet">
-							On the diagonal: how many have the code at all.{" "}
-							{data.measure === "passages" && "Read along a row: the table isn’t the same both ways. "}
+							{say("On the diagonal: how many have the code at all.")}{" "}
+							{data.measure === "passages" && say("Read along a row: the table isn’t the same both ways. ")}
 							{data.passages_left_out > 0 &&
-								`${counted(data.passages_left_out, "passage")} of these codes nobody in scope said; they are left out. `}
-							{data.lineage.length > 0 && "A dash: one lies beneath the other, so rolled up they meet by themselves."}
+								say("{passages, plural, one {# passage} other {# passages}} of these codes nobody in scope said; they are left out. ", {
+									passages: data.passages_left_out,
+								})}
+							{data.lineage.length > 0 && say("A dash: one lies beneath the other, so rolled up they meet by themselves.")}
 						</p>
 					</div>
 				)}
