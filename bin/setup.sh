@@ -80,7 +80,7 @@ need_web_packages() {
 
 need_web_build() {
   local stamp="$ROOT/web/dist/.built" wanted
-  wanted="$(cd "$ROOT/web" && find src public index.html package-lock.json vite.config.ts tsconfig.json -type f 2>/dev/null | sort | xargs sha256sum | sha256sum)"
+  wanted="$(cd "$ROOT/web" && find src public messages ../languages index.html package-lock.json vite.config.ts tsconfig.json -type f 2>/dev/null | sort | xargs sha256sum | sha256sum)"
   [ -f "$stamp" ] && [ "$(cat "$stamp")" = "$wanted" ] && return
   need_web_packages
   say "Building the web application …"

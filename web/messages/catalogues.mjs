@@ -1,11 +1,11 @@
 // Each language's words as a script of their own, and the page that is sent with it: whoever reads English loads none.
 import compile from "icu-minify/compile";
-import { catalogueOf, languages } from "./gather.mjs";
+import { catalogueOf, keyOf, languages } from "./gather.mjs";
 
 /** What the page is sent with, for `src/language/say.ts`. */
 export function scriptOf(language) {
 	const messages = {};
-	for (const { msgid, msgstr } of catalogueOf(language).items) if (msgstr[0]) messages[msgid] = compile(msgstr[0]);
+	for (const item of catalogueOf(language).items) if (item.msgstr[0]) messages[keyOf(item)] = compile(item.msgstr[0]);
 	return `globalThis.cohortiaWords=${JSON.stringify({ language, messages })};`;
 }
 

@@ -9,7 +9,10 @@ import ts from "typescript";
 
 const HERE = dirname(fileURLToPath(import.meta.url));
 const SOURCE = join(HERE, "../src");
-export const LANGUAGES = join(HERE, "../../languages");
+const LANGUAGES = join(HERE, "../../languages");
+/** Between what a message means and its words, where two are the same in English. */
+const APART = "\u0004";
+export const keyOf = (item) => (item.msgctxt ? item.msgctxt + APART + item.msgid : item.msgid);
 /** What takes a message first. */
 const SAY = new Set(["say", "phrase", "message"]);
 
@@ -31,8 +34,10 @@ export function gathered() {
 		const source = ts.createSourceFile(path, readFileSync(path, "utf8"), ts.ScriptTarget.Latest, true);
 		const visit = (node) => {
 			if (ts.isCallExpression(node) && ts.isIdentifier(node.expression) && SAY.has(node.expression.text)) {
-				const [first] = node.arguments;
-				if (first && ts.isStringLiteralLike(first)) messages.set(first.text, (messages.get(first.text) ?? new Set()).add(file));
+				const [first, , third] = node.arguments;
+				const known = first && ts.isStringLiteralLike(first) && (!third || ts.isStringLiteralLike(third));
+				const key = known && (third ? third.text + APART + first.text : first.text);
+				if (known) messages.set(key, (messages.get(key) ?? new Set()).add(file));
 				else unknown.push(`${file}: ${node.getText().slice(0, 80)}`);
 			}
 			ts.forEachChild(node, visit);
@@ -48,23 +53,27 @@ export const catalogueOf = (language) => PO.parse(readFileSync(join(LANGUAGES, l
 /** The catalogue of a language with just these messages, in the order of the files that say them. */
 export function renewed(language, messages) {
 	const before = catalogueOf(language);
-	const known = new Map(before.items.map((item) => [item.msgid, item]));
-	before.items = [...messages].map(([words, files]) => {
-		const item = known.get(words) ?? new PO.Item();
+	const known = new Map(before.items.map((item) => [keyOf(item), item]));
+	before.items = [...messages].map(([key, files]) => {
+		const item = known.get(key) ?? new PO.Item();
+		const [words, meaning] = key.split(APART).reverse();
 		item.msgid = words;
+		item.msgctxt = meaning ?? null;
 		item.references = [...files];
 		return item;
 	});
 	return `${before.toString()}\n`;
 }
 
+/** Whether the catalogue is as {@link renewed} would write it. */
+export const isCurrent = (language, messages) => renewed(language, messages) === readFileSync(join(LANGUAGES, language, "web.po"), "utf8");
+
 if (process.argv[1] === fileURLToPath(import.meta.url)) {
 	const { messages } = gathered();
 	for (const language of languages()) {
 		const path = join(LANGUAGES, language, "web.po");
-		const words = renewed(language, messages);
-		if (!process.argv.includes("--check")) writeFileSync(path, words);
-		else if (words !== readFileSync(path, "utf8")) {
+		if (!process.argv.includes("--check")) writeFileSync(path, renewed(language, messages));
+		else if (!isCurrent(language, messages)) {
 			console.error(`The messages have changed: run bin/words and commit what it writes (languages/${language}/web.po).`);
 			process.exitCode = 1;
 		}

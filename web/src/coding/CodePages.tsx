@@ -12,5 +12,5 @@ const PAGES = [
 
 /** The pages of this step, one beside the other. */
 export function CodePages({ figures = {} }: { figures?: Record<string, string> }) {
-	return <StepPages name={say("Pages of coding")} pages={PAGES.map((one) => ({ ...one, figure: figures[one.label] }))} />;
+	return <StepPages name={say("Pages of coding")} pages={PAGES.map((one) => ({ ...one, figure: figures[one.page] }))} />;
 }

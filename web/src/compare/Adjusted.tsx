@@ -70,11 +70,11 @@ export function Adjusted({ question, result }: { question: Question; result: Com
 													<td
 														key={result.groups[place]?.name}
 														{...apart([
-															["share", cell.plain],
+															[say("share"), cell.plain],
 															[say("share if alike"), cell.standardised],
 															[say("odds over first"), cell.odds_ratio],
-															["low", cell.low],
-															["high", cell.high],
+															[say("low"), cell.low],
+															[say("high"), cell.high],
 														])}
 														className="whitespace-nowrap tabular-nums"
 													>

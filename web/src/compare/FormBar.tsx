@@ -35,7 +35,7 @@ export function FormBar({ view, question, result, hidden, onView, onLeaving }: P
 					onClick={() => onView({ form: name === "table" ? null : name })}
 					className={`px-2 py-1 text-[13.4px] font-semibold first-letter:uppercase ${view.form === name ? "shadow-[inset_0_-2px_var(--color-ink)]" : "text-quiet hover:text-ink"}`}
 				>
-					{CALLED[name] ?? name}
+					{CALLED[name]}
 				</button>
 			))}
 			<span className="mb-1 ml-auto flex items-center gap-1 text-[13px] text-quiet">

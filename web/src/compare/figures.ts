@@ -38,10 +38,10 @@ export function madeOf(figures: Figures, count: number, base: number): string {
 export function apartOf(figures: Figures, cell: Pick<Cell, "figure" | "count" | "base"> & Partial<Pick<Cell, "low" | "high">>) {
 	const parts: Parts = [
 		[figures.head, cell.figure],
-		[figures.noun[1] ?? "count", cell.count],
-		["base", cell.base],
+		[figures.noun[1] ?? say("count"), cell.count],
+		[say("base"), cell.base],
 	];
-	if (cell.low != null && cell.high != null) parts.push(["low", cell.low], ["high", cell.high]);
+	if (cell.low != null && cell.high != null) parts.push([say("low"), cell.low], [say("high"), cell.high]);
 	return apart(parts);
 }
 

@@ -53,8 +53,19 @@ export const SCALES: Record<Shape<"ShownIn">["scaled"], string> = {
 	column: say("each group"),
 };
 export type Scaled = keyof typeof SCALES;
-/** What each form is called, where not by its own name. */
-export const CALLED: Partial<Record<Form, string>> = { people: say("one by one"), spread: say("by a number") };
+/** What each form is called. */
+export const CALLED: Record<Form, string> = {
+	table: say("table"),
+	bars: say("bars"),
+	gaps: say("gaps"),
+	flow: say("flow"),
+	tiles: say("tiles"),
+	matrix: say("matrix"),
+	map: say("map"),
+	people: say("one by one"),
+	spread: say("by a number"),
+	waves: say("waves"),
+};
 
 export function readView(params: URLSearchParams): View {
 	return readAsked(SHOWN, params) as unknown as View;

@@ -17,10 +17,14 @@ export function Passage({ passage, by }: { passage: Shape<"Quoted">; by?: string
 			</mark>
 			<span className="text-quiet">{passage.after}</span>
 			<footer className="mt-0.5 flex gap-3 font-sans text-[12.2px] text-quiet" dir="ltr" lang={ours()}>
-				<span className="truncate">
-					{by && <b className="font-semibold text-ink">{by} · </b>}
-					{passage.title}
-					{passage.region ? `, ${passage.text}` : passage.turn > 0 && say(" · turn {turn}", { turn: passage.turn })}
+				{/* A long title gives way, not the turn. */}
+				<span className="flex min-w-0 whitespace-pre">
+					<span className="truncate">
+						{by && <b className="font-semibold text-ink">{by} · </b>}
+						{passage.title}
+						{passage.region && `, ${passage.text}`}
+					</span>
+					{!passage.region && passage.turn > 0 && <span>{say(" · turn {turn}", { turn: passage.turn })}</span>}
 				</span>
 				<Link
 					className="font-semibold whitespace-nowrap text-spruce hover:underline"

@@ -33,7 +33,12 @@ export function Outcome({
 	return (
 		<div className="pane rounded-lg border border-line bg-card p-4">
 			{documents.length > 0 && (
-				<Figure n={documents.length} one={say("document")} more={`, ${say("{words, plural, one {# word} other {# words}}", { words })}`} />
+				<Figure
+					n={documents.length}
+					one={say("document")}
+					many={say("documents")}
+					more={`, ${say("{words, plural, one {# word} other {# words}}", { words })}`}
+				/>
 			)}
 			{comments > 0 && <Figure n={comments} one={say("comment on words of the texts")} many={say("comments on words of the texts")} />}
 			{sheets.length > 0 && (
@@ -47,6 +52,7 @@ export function Outcome({
 					<Figure
 						n={sum((sheet) => sheet.new_variables)}
 						one={say("new variable")}
+						many={say("new variables")}
 						more={`, ${say("{values, plural, one {# value} other {# values}}", { values: sum((sheet) => sheet.values) })}`}
 					/>
 					{answers > 0 && (
@@ -198,10 +204,10 @@ export function Outcome({
 	);
 }
 
-function Figure({ n, one, many, more = "" }: { n: number; one: string; many?: string; more?: string }) {
+function Figure({ n, one, many, more = "" }: { n: number; one: string; many: string; more?: string }) {
 	return (
 		<p className="flex items-baseline gap-2.5 border-b border-line2 py-2">
-			<span className="font-serif text-[22px] font-semibold">{number(n)}</span> {n === 1 ? one : (many ?? `${one}s`)}
+			<span className="font-serif text-[22px] font-semibold">{number(n)}</span> {n === 1 ? one : many}
 			{more}
 		</p>
 	);

@@ -100,7 +100,7 @@ export function Shelf() {
 					<input
 						aria-label={say("Filter documents")}
 						placeholder={say("Filter by name or speaker")}
-						className="field w-60"
+						className="field w-72"
 						value={words}
 						onChange={(event) => setWords(event.target.value)}
 					/>

@@ -73,6 +73,7 @@ function tagAt(reader: Reader, counting: boolean): Part {
 	const name = upTo(reader, ">");
 	reader.at++;
 	const inner = partsAt(reader, counting);
+	if (!reader.text.startsWith(`</${name}>`, reader.at)) throw new Error(`A message isn’t closed: ${reader.text}`);
 	reader.at += name.length + 3;
 	return inner.length ? [name, ...inner] : [name, ""];
 }

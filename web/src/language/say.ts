@@ -29,8 +29,11 @@ export const region = (): string => REGIONS[language()] ?? language();
 
 const compiled = new Map<string, Compiled>();
 
-function wordsOf(message: string): Compiled {
-	const told = globalThis.cohortiaWords?.messages[message];
+/** Between what tells two meanings of the same English words apart and those words, as gettext has it. */
+const APART = "\u0004";
+
+function wordsOf(message: string, meaning?: string): Compiled {
+	const told = globalThis.cohortiaWords?.messages[meaning ? meaning + APART + message : message];
 	if (told !== undefined) return told;
 	let own = compiled.get(message);
 	if (own === undefined) {
@@ -65,15 +68,15 @@ const OPTIONS = {
 
 export const numberFormat = (options?: Intl.NumberFormatOptions) => OPTIONS.formatters.getNumberFormat(undefined, options);
 
-function told(message: string, values?: Record<string, unknown>): unknown {
-	const words = wordsOf(message);
+function told(message: string, values?: Record<string, unknown>, meaning?: string): unknown {
+	const words = wordsOf(message, meaning);
 	// biome-ignore lint/suspicious/noExplicitAny: the library’s own types want formatters of all kinds of its own.
 	return typeof words === "string" ? words : format(words as any, language(), values as any, OPTIONS as any);
 }
 
-/** A message in the language of whoever reads it, with its values put in. */
-export function say(message: string, values?: Record<string, Value>): string {
-	return told(message, values) as string;
+/** A message in the language of whoever reads it, with its values put in. ``meaning``: which of two that are the same in English. */
+export function say(message: string, values?: Record<string, Value>, meaning?: string): string {
+	return told(message, values, meaning) as string;
 }
 
 /** A message with parts that are drawn: `phrase("Read <b>{name}</b>", { name, b: (inner) => <b>{inner}</b> })`. */

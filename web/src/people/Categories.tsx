@@ -8,7 +8,7 @@ import { Choice } from "../ui/Choice";
 import { Modal } from "../ui/Modal";
 import { type Case, usePeopleWrites, type Variable } from "./data";
 import { EditableText } from "./editing";
-import { REASONS } from "./kinds";
+import { REASONS, reasonOf } from "./kinds";
 
 /** Values in order with their counts: renamed in place, moved, merged, split, or made missing. */
 export function Categories({ variable, cases }: { variable: Variable; cases: Case[] }) {
@@ -93,7 +93,7 @@ export function Categories({ variable, cases }: { variable: Variable; cases: Cas
 					{variable.missing.map((bar) => (
 						<tr key={bar.label} className="border-b border-line2 text-absent italic">
 							{grouped && mayCode && <td />}
-							<td className="py-1">{bar.label.replace("_", " ")}</td>
+							<td className="py-1">{reasonOf(bar.label)}</td>
 							<td />
 							<td className="text-right">{bar.count}</td>
 						</tr>

@@ -92,7 +92,7 @@ function Part({
 			<h2 className="flex items-baseline gap-2 text-[14px]!">
 				{title}
 				<span className={`ml-auto text-[12.6px] font-medium ${count && !fine ? "text-apricot-deep" : "text-quiet"}`}>
-					{count || "none"}
+					{count || say("none")}
 				</span>
 			</h2>
 			<p className="quiet-line">{count ? why : say("Nothing to look at.")}</p>

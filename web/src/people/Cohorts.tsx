@@ -207,7 +207,7 @@ function emptiedBy(condition: Group, kept: Kept): string {
 
 /** Whoever is meant, by name as far as a line goes; more than that are opened. */
 function Named({ label, ids, name }: { label: string; ids: number[]; name: (id: number) => string | undefined }) {
-	if (ids.length <= NAMED) return <p>{`${label}: ${ids.length ? ids.map(name).join(", ") : "nobody"}.`}</p>;
+	if (ids.length <= NAMED) return <p>{`${label}: ${ids.length ? ids.map(name).join(", ") : say("nobody")}.`}</p>;
 	return (
 		<details>
 			<summary className="cursor-pointer">

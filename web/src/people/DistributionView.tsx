@@ -12,6 +12,7 @@ import { Segments } from "../ui/Segments";
 import { useToasts } from "../ui/toasts";
 import { decimal, percent } from "../ui/words";
 import { useDistribution, type Variable } from "./data";
+import { reasonOf } from "./kinds";
 
 /** How a variable spreads, for everyone or by another one: as a table or as bars, sorted, exported. */
 export function DistributionView({ variable, variables, onClose }: { variable: Variable; variables: Variable[]; onClose: () => void }) {
@@ -101,9 +102,9 @@ export function DistributionView({ variable, variables, onClose }: { variable: V
 											<td
 												key={data.groups[place]}
 												{...apart([
-													["share", one?.share ?? null],
-													["count", one?.count ?? null],
-													["base", data.bases[place] ?? null],
+													[say("share"), one?.share ?? null],
+													[say("count"), one?.count ?? null],
+													[say("base"), data.bases[place] ?? null],
 												])}
 												className="min-w-24 px-2 py-1.5"
 												title={interval}
@@ -134,7 +135,7 @@ export function DistributionView({ variable, variables, onClose }: { variable: V
 							{data.missing.map((one) => (
 								<tr key={one.reason} className="border-b border-line2 text-absent italic">
 									<th scope="row" className="py-1 pr-3 text-left font-normal">
-										{one.reason.replace("_", " ")}
+										{reasonOf(one.reason)}
 									</th>
 									{groups.map((place) => (
 										<td key={data.groups[place]} className="px-2">

@@ -7,7 +7,7 @@ import { useToasts } from "../ui/toasts";
 import { useVirtual } from "../ui/virtual";
 import { type Case, type Roster as RosterData, usePeopleWrites, type Variable } from "./data";
 import { EditableText, ValueCell } from "./editing";
-import { KINDS } from "./kinds";
+import { reasonOf } from "./kinds";
 import { MiniBars } from "./MiniBars";
 import { blockOf, placed } from "./paste";
 
@@ -94,7 +94,7 @@ export function Roster({
 				<input
 					aria-label={say("Filter the roster")}
 					placeholder={say("Filter, such as Holm or never")}
-					className="field w-64"
+					className="field w-72"
 					value={words}
 					onChange={(event) => setWords(event.target.value)}
 				/>
@@ -297,13 +297,27 @@ const RosterRow = memo(function RosterRow({
 	);
 });
 
+const MADE: Record<NonNullable<Variable["definition"]>["kind"], string> = {
+	bands: say("bands, follows the data"),
+	crossing: say("crossing, follows the data"),
+	count: say("count, follows the data"),
+	cohort: say("cohort, follows the data"),
+};
+const SMALL_KINDS: Record<Variable["kind"], string> = {
+	category: say("category"),
+	ordered: say("ordered category"),
+	number: say("number"),
+	yes_no: say("yes / no"),
+	date: say("date"),
+	text: say("text"),
+};
+
 export function kindWords(variable: Variable): string {
-	const made = variable.definition && { bands: "bands", crossing: "crossing", count: "count", cohort: "cohort" }[variable.definition.kind];
 	if (variable.problem) return say("what it is made of is gone");
-	if (made) return say("{made}, follows the data", { made });
+	if (variable.definition) return MADE[variable.definition.kind];
 	if (variable.kind === "category")
 		return say("{categories, plural, one {# category} other {# categories}}", { categories: variable.categories.length });
-	return KINDS.find((kind) => kind.value === variable.kind)?.label.toLowerCase() ?? variable.kind;
+	return SMALL_KINDS[variable.kind];
 }
 
 function arranged(cases: Case[], words: string, sort: Sort, variables: Variable[]): Case[] {
@@ -311,7 +325,7 @@ function arranged(cases: Case[], words: string, sort: Sort, variables: Variable[
 	const kept = wanted
 		? cases.filter((row) =>
 				`${row.identifier} ${Object.values(row.values)
-					.map((value) => value.text || value.missing?.replace("_", " "))
+					.map((value) => value.text || (value.missing ? reasonOf(value.missing) : ""))
 					.join(" ")}`
 					.toLowerCase()
 					.includes(wanted),

@@ -10,7 +10,7 @@ import { Bands } from "./Bands";
 import { edgeWords } from "./bands";
 import { Categories } from "./Categories";
 import { type Case, type Definition, useHistogram, usePeopleWrites, type Variable } from "./data";
-import { KINDS, REASONS } from "./kinds";
+import { KINDS, REASONS, reasonOf } from "./kinds";
 
 /** A variable by itself: name, type, order, missing reasons, bands, what it means. */
 export function Workbench({
@@ -44,8 +44,7 @@ export function Workbench({
 		<aside aria-label={say("Variable {name}", { name: variable.name })} className="pane border-l border-line bg-card p-4">
 			<div className="flex items-center">
 				<span className="quiet-line">
-					{say("Variable of a ")}
-					{variable.of === "document" ? "document" : project.case_one}
+					{say("Variable of a {one}", { one: variable.of === "document" ? say("document") : project.case_one })}
 				</span>
 				<button type="button" aria-label={say("Close")} className="ml-auto text-quiet hover:text-ink" onClick={onClose}>
 					×
@@ -61,7 +60,7 @@ export function Workbench({
 			/>
 			<p className="quiet-line">
 				{variable.kind === "text" ? variable.bars[0]?.label : say("{values, plural, one {# value} other {# values}}", { values: total })}
-				{variable.missing.map((bar) => ` · ${bar.count} ${bar.label.replace("_", " ")}`).join("")}
+				{variable.missing.map((bar) => ` · ${bar.count} ${reasonOf(bar.label)}`).join("")}
 				{variable.of === "case" && (
 					<>
 						{" · "}

@@ -100,8 +100,8 @@ export function PieceCard({ exhibit, piece, number, onUp, onDown }: Props) {
 							<span key={end} className="flex gap-0.5">
 								<button
 									type="button"
-									aria-label={say("A word less at the {end}", { end })}
-									title={say("A word less at the {end}", { end })}
+									aria-label={end === "start" ? say("A word less at the start") : say("A word less at the end")}
+									title={end === "start" ? say("A word less at the start") : say("A word less at the end")}
 									className={SMALL}
 									onClick={() => trim(end, 1)}
 								>
@@ -109,8 +109,8 @@ export function PieceCard({ exhibit, piece, number, onUp, onDown }: Props) {
 								</button>
 								<button
 									type="button"
-									aria-label={say("A word back at the {end}", { end })}
-									title={say("A word back at the {end}", { end })}
+									aria-label={end === "start" ? say("A word back at the start") : say("A word back at the end")}
+									title={end === "start" ? say("A word back at the start") : say("A word back at the end")}
 									className={SMALL}
 									disabled={end === "start" ? !piece.cut_start : !piece.cut_end}
 									onClick={() => trim(end, -1)}

@@ -100,18 +100,18 @@ function useFound(words: string): { rows: Found[]; complete: boolean } {
 	return useMemo(() => {
 		const home = `/projects/${project.id}`;
 		const all: Found[] = [
-			{ key: "bring", kind: "go to", name: say("Bring in files"), to: `${home}/gather/bring-in` },
-			{ key: "members", kind: "go to", name: say("Members"), to: `${home}/members` },
-			{ key: "history", kind: "go to", name: say("What was done"), to: `${home}/history` },
+			{ key: "bring", kind: say("go to"), name: say("Bring in files"), to: `${home}/gather/bring-in` },
+			{ key: "members", kind: say("go to"), name: say("Members"), to: `${home}/members` },
+			{ key: "history", kind: say("go to"), name: say("What was done"), to: `${home}/history` },
 			...(documents ?? []).map((row) => ({
 				key: `d${row.id}`,
-				kind: "document",
+				kind: say("document"),
 				name: row.title,
 				to: `${home}/code/${row.id}`,
 			})),
 			...(codes ?? []).map((row) => ({
 				key: `c${row.id}`,
-				kind: "code: compare it",
+				kind: say("code: compare it"),
 				name: row.name,
 				to: `${home}/compare?codes=${row.id}`,
 			})),

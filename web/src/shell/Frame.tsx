@@ -95,7 +95,7 @@ function TopBar() {
 	const steps = [
 		{ to: "gather", label: say("Gather"), figure: status?.documents, says: say("documents") },
 		{ to: "people", label: say("People"), figure: status?.linked_cases, says: say("{many} linked", { many: project.case_many }) },
-		{ to: "code", label: say("Code"), figure: status?.codings, says: say("codings") },
+		{ to: "code", label: say("Code", undefined, "step"), figure: status?.codings, says: say("codings") },
 		{ to: "compare", label: say("Compare"), figure: status?.comparisons, says: say("comparisons kept") },
 		{ to: "report", label: say("Report"), figure: status?.exhibits, says: say("exhibits") },
 	];

@@ -59,9 +59,9 @@ export function ScopeLine() {
 	const codes: Item[] = (codebook?.codes ?? []).map((row) => ({ id: row.id, name: row.name, hint: "" }));
 	const parts: { key: "cases" | "documents" | "coders" | "codes"; items: Item[]; one: string; many: string }[] = [
 		{ key: "cases", items: people, one: project.case_one, many: project.case_many },
-		{ key: "documents", items: papers, one: "document", many: "documents" },
-		{ key: "codes", items: codes, one: "code", many: "codes" },
-		{ key: "coders", items: hands, one: "coder", many: "coders" },
+		{ key: "documents", items: papers, one: say("document"), many: say("documents") },
+		{ key: "codes", items: codes, one: say("code"), many: say("codes") },
+		{ key: "coders", items: hands, one: say("coder"), many: say("coders") },
 	];
 	const out = parts.flatMap(({ key, items, one, many }) => {
 		const left = scope[key] === null ? 0 : items.filter((item) => !scope[key]?.includes(item.id)).length;
@@ -125,10 +125,10 @@ function Filter({
 				{chosen === null
 					? items.length === 2
 						? say("both {name}", { name })
-						: say("{items, plural, one {the one {one}} other {all {items2}}}", {
+						: say("{items, plural, one {the one {one}} other {all {counted}}}", {
 								items: items.length,
 								one,
-								items2: counted(items.length, one, name),
+								counted: counted(items.length, one, name),
 							})
 					: say("{count} of {items}", { count, items: counted(items.length, one, name) })}
 			</PopoverButton>

@@ -62,6 +62,12 @@ export function WithMaterial() {
 }
 
 /** Further conditions in words, and the scopes that are saved. */
+function codedWithin(since: string | null | undefined, until: string | null | undefined): string | null {
+	if (since && until) return say("coded from {since} until {until}", { since, until });
+	if (since) return say("coded from {since}", { since });
+	return until ? say("coded until {until}", { until }) : null;
+}
+
 export function ScopeMore({ cases }: { cases: number }) {
 	const { case_many } = useProject();
 	const { scope, change, narrowed } = useScope();
@@ -73,11 +79,7 @@ export function ScopeMore({ cases }: { cases: number }) {
 				many: case_many,
 				conditions: scope.who.parts.length,
 			}),
-		(scope.since || scope.until) &&
-			say("coded {which} {which2}", {
-				which: scope.since ? say("from {since}", { since: scope.since }) : "",
-				which2: scope.until ? say("until {until}", { until: scope.until }) : "",
-			}).trim(),
+		codedWithin(scope.since, scope.until),
 		scope.query && say("passages of “{name}”", { name: queries.find((one) => one.id === scope.query)?.name ?? say("a query") }),
 	].filter(Boolean);
 	return (

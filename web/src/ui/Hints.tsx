@@ -1,5 +1,4 @@
 import { type CSSProperties, useEffect, useState } from "react";
-import { say } from "../language/say";
 
 interface Hint {
 	words: string;
@@ -63,7 +62,7 @@ export function Hints() {
 }
 
 /** What is one thing to press, whatever it is made of. */
-const SMALL = say("a, button, input, summary, label, [role=button], [role=option], [role=menuitem]");
+const SMALL = "a, button, input, summary, label, [role=button], [role=option], [role=menuitem]";
 
 /** Each once, and none that can be read there anyway. */
 function wordsOf(target: Element): string {

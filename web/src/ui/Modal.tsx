@@ -5,7 +5,7 @@ import { say } from "../language/say";
 import { useFocusBack } from "./focusBack";
 
 /** Not one that opens a list over the rest as soon as it has the keys. */
-const FIELD = say("input:enabled:not([type=hidden], [type=file], [role=combobox]), textarea:enabled, select:enabled");
+const FIELD = "input:enabled:not([type=hidden], [type=file], [role=combobox]), textarea:enabled, select:enabled";
 
 /** A dialog with a title; Esc and the cross close it. The keys go to what asks for them, else to its first field, else to the cross. */
 export function Modal({

@@ -2,6 +2,7 @@ import { type KeyboardEvent, memo, type RefObject, useEffect, useMemo } from "re
 import { Link } from "react-router";
 import type { Code } from "../../codes/data";
 import { say } from "../../language/say";
+import { reasonOf } from "../../people/kinds";
 import { useMayCode, useProject } from "../../project/project";
 import { decides } from "../../project/roles";
 import { useSession } from "../../project/session";
@@ -146,7 +147,7 @@ const Row = memo(function Row({
 				>
 					{who}
 				</Link>
-				{variable && <span className="block text-quiet">{answer.value || (answer.missing ?? "unknown").replace("_", " ")}</span>}
+				{variable && <span className="block text-quiet">{answer.value || reasonOf(answer.missing ?? "unknown")}</span>}
 			</span>
 			<p className="font-serif leading-snug whitespace-pre-line" dir="auto" lang={languageOf(answer.text)}>
 				{answer.text}

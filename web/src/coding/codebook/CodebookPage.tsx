@@ -44,7 +44,7 @@ export function CodebookPage() {
 	return (
 		<div className="flex filling min-h-0 flex-col px-4.5 pt-3">
 			<div className="mb-2 flex flex-wrap items-center gap-3">
-				<CodePages figures={{ Codebook: String(codes.length) }} />
+				<CodePages figures={{ "code/codebook": String(codes.length) }} />
 				<input
 					aria-label={say("Find in the codebook")}
 					placeholder={say("Find a code")}

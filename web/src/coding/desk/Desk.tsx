@@ -5,6 +5,7 @@ import { useRecent } from "../../codes/recent";
 import { useDocuments } from "../../gather/data";
 import { say } from "../../language/say";
 import { useRoster } from "../../people/data";
+import { reasonOf } from "../../people/kinds";
 import { useAddress, useAddressed, useRested } from "../../project/address";
 import { useHere } from "../../project/here";
 import { useWaiting } from "../../project/outbox";
@@ -359,7 +360,7 @@ function factsByCase(roster: ReturnType<typeof useRoster>["data"]): Map<number, 
 			row.id,
 			variables.map((variable) => {
 				const value = row.values[variable.id];
-				return `${variable.name}: ${value?.text || (value?.missing ?? variable.when_empty).replace("_", " ")}`;
+				return `${variable.name}: ${value?.text || reasonOf(value?.missing ?? variable.when_empty)}`;
 			}),
 		]),
 	);

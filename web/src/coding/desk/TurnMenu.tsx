@@ -2,6 +2,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useEffect, useRef, useState } from "react";
 import type { Shape } from "../../api/client";
 import { type Decisions, Lost, undecided } from "../../gather/Lost";
+import { ROLES } from "../../gather/TranscriptReading";
 import { say } from "../../language/say";
 import { Button } from "../../ui/Button";
 import { Modal } from "../../ui/Modal";
@@ -129,10 +130,10 @@ function NewSpeaker({ onClose, onGive }: { onClose: () => void; onGive: (label: 
 				</label>
 				<fieldset className="flex gap-4">
 					<legend className="sr-only">{say("Role")}</legend>
-					{(["participant", "interviewer", "other"] as const).map((one) => (
+					{ROLES.map(({ value: one, label }) => (
 						<label key={one} className="flex items-center gap-1.5">
 							<input type="radio" className="accent-spruce" checked={role === one} onChange={() => setRole(one)} />
-							{one}
+							{label}
 						</label>
 					))}
 				</fieldset>

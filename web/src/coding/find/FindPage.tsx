@@ -32,18 +32,18 @@ const HOWS: { value: How; label: string }[] = [
 	{ value: "pattern", label: say("Pattern") },
 ];
 const LANGUAGES = [
-	"danish",
-	"dutch",
-	"english",
-	"finnish",
-	"french",
-	"german",
-	"italian",
-	"norwegian",
-	"portuguese",
-	"russian",
-	"spanish",
-	"swedish",
+	{ value: "danish", label: say("Danish") },
+	{ value: "dutch", label: say("Dutch") },
+	{ value: "english", label: say("English") },
+	{ value: "finnish", label: say("Finnish") },
+	{ value: "french", label: say("French") },
+	{ value: "german", label: say("German") },
+	{ value: "italian", label: say("Italian") },
+	{ value: "norwegian", label: say("Norwegian") },
+	{ value: "portuguese", label: say("Portuguese") },
+	{ value: "russian", label: say("Russian") },
+	{ value: "spanish", label: say("Spanish") },
+	{ value: "swedish", label: say("Swedish") },
 ];
 const EXTENTS: { value: Extent; label: string }[] = [
 	{ value: "hit", label: say("the words found") },
@@ -94,7 +94,7 @@ export function FindPage() {
 				<input
 					aria-label={say("What to find")}
 					placeholder={how === "pattern" ? say("A regular expression, such as wait(ed|ing)") : say("Words, such as wait late again")}
-					className="field w-72"
+					className="field w-80"
 					value={typed}
 					{...refused.field}
 					onChange={(event) => setTyped(event.target.value)}
@@ -118,12 +118,7 @@ export function FindPage() {
 				</span>
 				{how === "forms" && (
 					<span className="w-32">
-						<Choice
-							name={say("Language")}
-							value={language as string}
-							options={LANGUAGES.map((one) => ({ value: one, label: one[0]?.toUpperCase() + one.slice(1) }))}
-							onChange={(value) => set({ language: value })}
-						/>
+						<Choice name={say("Language")} value={language as string} options={LANGUAGES} onChange={(value) => set({ language: value })} />
 					</span>
 				)}
 				{how === "near" && (

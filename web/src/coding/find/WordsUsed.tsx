@@ -41,7 +41,7 @@ export function WordsUsed({
 		<section aria-label={say("Words used most")} className="flex min-h-80 flex-1 flex-col">
 			<div className="mb-2 flex flex-wrap items-center gap-2 text-[13.4px]">
 				<b className="font-semibold">{say("Words used most")}</b>
-				<span className="text-quiet">{say("by")}</span>
+				<span className="text-quiet">{say("by", undefined, "kind of group")}</span>
 				<span className="w-52">
 					<Choice
 						name={say("Groups")}

@@ -37,7 +37,7 @@ export function MemosPage() {
 	return (
 		<div className="flex filling min-h-0 flex-col px-4.5 pt-3">
 			<div className="mb-2 flex flex-wrap items-center gap-3">
-				<CodePages figures={{ Memos: String(memos.data.length) }} />
+				<CodePages figures={{ "code/memos": String(memos.data.length) }} />
 				<input
 					aria-label={say("Find in memos")}
 					placeholder={say("Find in memos")}

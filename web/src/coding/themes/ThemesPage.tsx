@@ -43,13 +43,13 @@ export function ThemesPage() {
 	return (
 		<div className="flex filling min-h-0 flex-col px-4.5 pt-3">
 			<div className="mb-2 flex flex-wrap items-center gap-3">
-				<CodePages figures={{ Themes: String(all.length) }} />
+				<CodePages figures={{ "code/themes": String(all.length) }} />
 				{mayCode && (
 					<span className="ml-auto flex flex-wrap items-center gap-2 print:hidden">
 						<input
 							aria-label={say("New research question")}
 							placeholder={say("What do you want to know?")}
-							className="field w-56"
+							className="field w-64"
 							value={asked}
 							onChange={(event) => setAsked(event.target.value)}
 							onKeyDown={(event) => event.key === "Enter" && ask()}

@@ -3,7 +3,7 @@ import { say } from "../../language/say";
 
 import { byDay, plain, plainly } from "./colours";
 
-const FONT = say("'Source Sans 3 Variable', 'Source Sans 3', sans-serif");
+const FONT = "'Source Sans 3 Variable', 'Source Sans 3', sans-serif";
 const SVG = "http://www.w3.org/2000/svg";
 
 /** What stands on the screen as a drawing of its own: grounds, lines, words where they stand, and drawn forms whole.

@@ -81,7 +81,7 @@ function Points({ map, result, places, onOpen, wide }: FormProps & { map: Shape<
 		<>
 			<p className="mb-2 text-[13px] text-quiet">
 				{say("Correspondence analysis of the counts. Across: {part} of how the groups differ", { part: part(0) })}
-				{inertia.length > 1 && `; up: ${part(1)}`}
+				{inertia.length > 1 && say("; up: {part}", { part: part(1) })}
 				{say(
 					". Rows near each other are mentioned by like groups; what lies near the middle differs little. Faint: badly shown on these two axes.",
 				)}

@@ -75,7 +75,7 @@ export function sizeApart(size: Size, row: Row) {
 export type PairStanding = "sure" | "look" | undefined;
 export const DOT_FILL = (standing: PairStanding) => (standing === "sure" ? "var(--color-spruce)" : "var(--color-card)");
 export const DOT_LINE = (standing: PairStanding) => (standing === "look" ? "var(--color-apricot)" : "var(--color-spruce)");
-const STANDING = { sure: "; sure", look: "; worth a look, not sure" };
+const STANDING = { sure: say("; sure"), look: say("; worth a look, not sure") };
 
 /** The difference with its interval. */
 export function Gap({ row, standing }: { row: Row; standing?: PairStanding }) {

@@ -168,7 +168,7 @@ function ByPerson({ question, result, row }: { question: Question; result: FormP
 									{count === null ? <span className="text-quiet">{say("not there")}</span> : count ? `● ${count}` : "○"}
 								</td>
 							))}
-							<td className="text-quiet">{change > 0 ? "began" : change < 0 ? "stopped" : ""}</td>
+							<td className="text-quiet">{change > 0 ? say("began") : change < 0 ? say("stopped") : ""}</td>
 						</tr>
 					);
 				})}

@@ -11,15 +11,7 @@ export function Gone({ kept, onTake }: { kept: Kept; onTake: (asked: Question) =
 		<div role="alert" className="mt-2 flex flex-wrap items-center gap-x-3 gap-y-1 rounded-md bg-apricot-soft px-3 py-1.5 text-[13.4px]">
 			<span>
 				{say("Since this was kept: {gone}.", {
-					gone: kept.gone
-						.map((one) =>
-							say("the {what} {which} {which2}", {
-								what: one.what,
-								which: one.name ? `“${one.name}”` : say("that it asked about"),
-								which2: one.became ? say("became “{became}”", { became: one.became }) : say("was deleted or renamed"),
-							}),
-						)
-						.join("; "),
+					gone: kept.gone.map(lost).join("; "),
 				})}
 			</span>
 			<Button onClick={() => onTake(followed(kept))}>
@@ -27,6 +19,12 @@ export function Gone({ kept, onTake }: { kept: Kept; onTake: (asked: Question) =
 			</Button>
 		</div>
 	);
+}
+
+function lost({ what, name, became }: Kept["gone"][number]): string {
+	if (name && became) return say("the {what} “{name}” became “{became}”", { what, name, became });
+	if (name) return say("the {what} “{name}” was deleted or renamed", { what, name });
+	return say("the {what} that it asked about was deleted or renamed", { what });
 }
 
 /** The question with everything that is gone replaced by what it became, or left out. */

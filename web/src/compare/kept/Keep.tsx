@@ -62,7 +62,7 @@ export function Keep({ question, view, open, bare, touched, onOpen, onName }: Pr
 					{here && !same && mayCode && <Button onClick={save}>{say("Keep these changes")}</Button>}
 					{mayCode && (
 						<Button onClick={() => setAsking("keep")} disabled={rowsAsked(question) === 0}>
-							{here ? say("Keep as another") : say("Keep")}
+							{here ? say("Keep as another") : say("Keep", undefined, "comparison")}
 						</Button>
 					)}
 					{mayCode && (
@@ -217,7 +217,7 @@ function NameIt({
 				{refused.said}
 				<p className="mb-3 text-[13px] text-quiet">{say("A kept comparison is live: it gives today’s figures whenever it is opened.")}</p>
 				<Button type="submit" look="main" disabled={!name.trim()}>
-					{here ? say("Save") : say("Keep")}
+					{here ? say("Save") : say("Keep", undefined, "comparison")}
 				</Button>
 			</form>
 		</Modal>

@@ -30,15 +30,14 @@ export function Holdings({ data, measure, form }: { data: Data; measure: Measure
 	return (
 		<>
 			<p className="mb-2 max-w-3xl text-[13px] text-quiet">
-				{say(
-					"{which} is the {which2}; inside a branch the codes beneath it and, faint, what is coded with the branch itself. They add up over codes, so one ",
-					{
-						which: form === "tiles" ? say("A tile’s area") : say("An arc’s length"),
-						which2:
-							measure === "people" ? say("number of {many} who mention the code", { many: case_many }) : say("number of its passages"),
-					},
-				)}
-				{measure === "people" ? case_one : "passage"} {say("with several codes counts in each; the figures name each once.")}
+				{form === "tiles" ? say("A tile’s area is what is counted.") : say("An arc’s length is what is counted.")}{" "}
+				{measure === "people"
+					? say("Counted is the number of {many} who mention the code.", { many: case_many })
+					: say("Counted is the number of its passages.")}{" "}
+				{say("Inside a branch stand the codes beneath it and, faint, what is coded with the branch itself.")}{" "}
+				{measure === "people"
+					? say("They add up over codes, so one {one} with several codes counts in each; the figures name each once.", { one: case_one })
+					: say("They add up over codes, so one passage with several codes counts in each; the figures name each once.")}
 			</p>
 			<div ref={measured} data-form className="flex flex-wrap gap-5">
 				{sides.map((group) => (

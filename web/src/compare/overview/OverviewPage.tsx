@@ -122,7 +122,7 @@ export function OverviewPage() {
 				)}
 				{part !== "went" && (
 					<span className="text-[13.4px] text-quiet">
-						{say("by")}
+						{say("by", undefined, "kind of group")}
 						<Choice
 							as="small"
 							name={say("Groups")}

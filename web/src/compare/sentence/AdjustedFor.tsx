@@ -21,7 +21,7 @@ export function AdjustedFor({
 	return (
 		<Popover className="inline">
 			<PopoverButton className="token inline" aria-label={say("Adjusted for: {names}", { names: names.join(", ") || say("nothing") })}>
-				{names.join(", ") || "nothing"}
+				{names.join(", ") || say("nothing")}
 			</PopoverButton>
 			<PopoverPanel
 				anchor={{ to: "bottom start", gap: 6 }}

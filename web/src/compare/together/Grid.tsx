@@ -51,7 +51,7 @@ export function Grid({ data, table, shown, group, opened, onOpen }: GridProps) {
 									name: code.name,
 									name2: other.name,
 									count,
-									which: like === null ? "none" : decimal(like, 2),
+									which: like === null ? say("none") : decimal(like, 2),
 								});
 								if (related.has(`${row}-${column}`))
 									return (

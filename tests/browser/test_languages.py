@@ -1,0 +1,90 @@
+"""In a made-up language a third longer, every sentence of the page is one of its own, and no label is cut at 1280 × 800."""
+
+import json
+import re
+import subprocess
+from collections.abc import Iterator
+from typing import Any
+
+import pytest
+from playwright.sync_api import Browser, Page, Response
+
+from tests.browser.conftest import ROOT, open_demo
+from tests.browser.test_accessibility import VIEWS
+
+OURS = re.compile("[áéíóúçñýÁÉÍÓÚ⟦⟧]")
+"""Letters and brackets of the made-up language (``web/messages/pseudo.mjs``)."""
+FORMATS = {"xlsx", "csv", "qdc", "docx", "md", "svg", "png", "zip", "Cohortia"}
+READ = """() => {
+  const told = [];
+  const drawn = (element) => { const box = element.getBoundingClientRect(); return box.width > 0 && box.height > 0; };
+  const walker = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+  while (walker.nextNode()) {
+    const element = walker.currentNode.parentElement;
+    // What has no direction of its own is material, and keys are called what stands on them.
+    if (!element.closest("script, style, [dir=auto], kbd") && drawn(element)) told.push(walker.currentNode.textContent);
+  }
+  for (const name of ["aria-label", "title", "placeholder", "alt"])
+    for (const element of document.querySelectorAll(`[${name}]`)) told.push(element.getAttribute(name));
+  return told;
+}"""
+CUT = """() => [...document.querySelectorAll("body *")].filter((element) => {
+  const style = getComputedStyle(element);
+  const hides = style.textOverflow === "ellipsis" || style.overflowX === "hidden" || style.overflowX === "clip";
+  // Material may give way; a label may not.
+  const label = element.textContent.trim().startsWith("⟦") && element.textContent.trim().endsWith("⟧");
+  return hides && label && element.clientWidth > 1 && element.scrollWidth > element.clientWidth + 1;
+}).map((element) => element.textContent)"""
+
+
+@pytest.fixture(scope="module")
+def elsewhere(
+    browser: Browser, browser_context_args: dict[str, Any], home: str
+) -> Iterator[tuple[Page, str, set[str]]]:
+    """A page in the made-up language, the demo's address, and every word that came from the server."""
+    words = subprocess.run(["node", "messages/pseudo.mjs"], cwd=ROOT / "web", check=True, capture_output=True, text=True)
+    with browser.new_context(**browser_context_args) as context:
+        page = context.new_page()
+        open_demo(page, home)
+        base = page.url.rsplit("/", 1)[0]
+        told: set[str] = set()
+        page.on("response", lambda response: told.update(texts(response)))
+        context.add_init_script(words.stdout)
+        yield page, base, told
+
+
+def texts(response: Response) -> Iterator[str]:
+    if "/api/" not in response.url or "json" not in response.headers.get("content-type", ""):
+        return
+    waiting: list[Any] = [json.loads(response.body())]
+    while waiting:
+        one = waiting.pop()
+        if isinstance(one, str):
+            yield one
+        elif isinstance(one, dict):
+            waiting += one.values()
+        elif isinstance(one, list):
+            waiting += one
+
+
+@pytest.mark.parametrize("view", VIEWS)
+def test_every_sentence_is_in_the_catalogue_and_none_is_cut(elsewhere: tuple[Page, str, set[str]], view: str):
+    page, base, told = elsewhere
+    page.goto(f"{base}/{view}", wait_until="networkidle")
+    all_told = "\n".join(told)
+    shown = page.evaluate(READ)
+    assert sum(bool(OURS.search(text)) for text in shown) > 10, "the page isn't in the made-up language"
+    loose = []
+    for text in shown:
+        for _ in range(4):
+            text = re.sub(r"⟦[^⟦⟧]*⟧", "|", text)
+        for piece in re.split(r"[|·,:;()“”\"×→+−\n●■▲◆]", text):
+            piece = piece.strip(" .…–—0123456789%/")
+            if OURS.search(piece) or not re.search(r"[A-Za-z]{3}", piece) or piece in FORMATS:
+                continue
+            # Names and passages are written by people; what the server says has a catalogue of its own.
+            if piece not in all_told:
+                loose.append(piece)
+    assert loose == []
+    assert page.evaluate(CUT) == []
+    assert page.evaluate("document.documentElement.scrollWidth") <= 1280
