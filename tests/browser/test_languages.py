@@ -65,6 +65,8 @@ def texts(response: Response) -> Iterator[str]:
             waiting += one.values()
         elif isinstance(one, list):
             waiting += one
+            # A sentence in parts, some of which open something.
+            yield "".join(part["text"] for part in one if isinstance(part, dict) and isinstance(part.get("text"), str))
 
 
 @pytest.mark.parametrize("view", VIEWS)

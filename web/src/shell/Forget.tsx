@@ -48,7 +48,7 @@ export function Forget() {
 					name={say("What to forget")}
 					value={what}
 					options={[
-						{ value: "case", label: `A ${project.case_one}` },
+						{ value: "case", label: say("A {one}", { one: project.case_one }) },
 						{ value: "document", label: say("A document") },
 					]}
 					onChange={(now) => {
