@@ -69,6 +69,7 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "server.accounts.watching.Idle",
     "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "server.accounts.speaking.Spoken",
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
     "csp.middleware.CSPMiddleware",
     "allauth.account.middleware.AccountMiddleware",

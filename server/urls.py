@@ -5,6 +5,7 @@ from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
 from django.urls import include, path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
+from core.language import spoken
 from server.shell import documentation, health
 from server.shell.metrics import metrics
 
@@ -14,7 +15,10 @@ handler500 = "server.common.trouble.failed"
 
 @ensure_csrf_cookie
 def web_application(request: HttpRequest) -> FileResponse | HttpResponse:
-    page = settings.WEB / "index.html"
+    # Each language's page loads its words before all else.
+    page = settings.WEB / f"index.{spoken().language}.html"
+    if not page.exists():
+        page = settings.WEB / "index.html"
     if not page.exists():
         return HttpResponse(
             "The web application isn’t built yet: run bin/demo.", status=503, content_type="text/plain; charset=utf-8"

@@ -8,6 +8,7 @@ from typing import Literal
 import regex
 import snowballstemmer
 
+from core.language import say
 from core.text.words import words
 
 How = Literal["words", "phrase", "forms", "near", "pattern"]
@@ -41,22 +42,24 @@ def query(text: str, how: How, language: str = "english", within: int = 10) -> Q
     """Raises ``BadQuery`` with a sentence."""
     text = text.strip()
     if not text:
-        raise BadQuery("Type what to look for.")
+        raise BadQuery(say("Type what to look for."))
     if how == "pattern":
         try:
             return Query(how, (regex.compile(text, regex.IGNORECASE | regex.V1 | regex.MULTILINE),), ())
         except regex.error as error:
-            raise BadQuery(f"The pattern can’t be read: {error.msg} at place {(error.pos or 0) + 1}.") from error
+            raise BadQuery(
+                say("The pattern can’t be read: {msg} at place {n}.", msg=error.msg, n=(error.pos or 0) + 1)
+            ) from error
     wanted = [word.casefold() for word in words(text)]
     if not wanted:
-        raise BadQuery("There is no word in this; to look for signs, use a pattern.")
+        raise BadQuery(say("There is no word in this; to look for signs, use a pattern."))
     if how == "phrase":
         return Query(how, (_compiled(r"\W+".join(map(_word, wanted))),), tuple(wanted), pieces=_pieces(wanted))
     if how == "near" and len(wanted) < 2:
-        raise BadQuery("Near needs two words or more.")
+        raise BadQuery(say("Near needs two words or more."))
     if how == "forms":
         if language not in LANGUAGES:
-            raise BadQuery(f"Word forms are known for: {', '.join(LANGUAGES)}.")
+            raise BadQuery(say("Word forms are known for: {languages}.", languages=", ".join(LANGUAGES)))
         begin = [_shared(word, language) for word in wanted]
         patterns = tuple(_compiled(rf"{regex.escape(start)}[\p{{L}}\p{{N}}'’]*") for start in begin)
         pieces = tuple((runs(start) or [""])[:1] for start in begin)
@@ -156,5 +159,5 @@ def _by_pattern(text: str, pattern: regex.Pattern[str], seconds: float) -> Itera
                 yield found.span()
     except TimeoutError as error:
         raise BadQuery(
-            "This pattern takes too long: parts of it can match the same words in very many ways. Make it plainer."
+            say("This pattern takes too long: parts of it can match the same words in very many ways. Make it plainer.")
         ) from error

@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+from core.language import say
+
 FULL = 10_000
 """A picture’s width and its height, in the unit of regions: they hold at any zoom and rotation."""
 SMALLEST = 40
@@ -55,7 +57,9 @@ def in_words(place: Region | Span, paged: bool) -> str:
     """``a region of page 2`` · ``0:12–0:31``"""
     if isinstance(place, Span):
         return f"{clock(place.begin)}–{clock(place.finish)}"
-    return f"a region of page {place.page}" if paged or place.page > 1 else "a region of the picture"
+    return (
+        say("a region of page {page}", page=place.page) if paged or place.page > 1 else say("a region of the picture")
+    )
 
 
 def clock(seconds: float) -> str:

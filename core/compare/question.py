@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from core.compare.groups import AnyGroups
 from core.compare.measures import Base, MeasureId, measure_of
 from core.compare.rows import Row
+from core.language import say
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.texture import Texture
@@ -36,11 +37,13 @@ class Comparison:
     def __post_init__(self) -> None:
         measure = measure_of(self.measure)
         if self.base not in measure.bases:
-            raise ComparisonError(f"{self.measure} can't be taken as a share of {self.base}.")
+            raise ComparisonError(
+                say("{measure} can't be taken as a share of {base}.", measure=self.measure, base=self.base)
+            )
         if self.difference and max(self.difference) >= self.groups.count // self.layers:
-            raise ComparisonError("The difference asked for is between groups that aren't shown.")
+            raise ComparisonError(say("The difference asked for is between groups that aren't shown."))
         if measure.needs_texture and self.texture is None:
-            raise ComparisonError("Words can't be counted without the texts.")
+            raise ComparisonError(say("Words can't be counted without the texts."))
 
     def counted_in(self, snapshot: Snapshot) -> Scope:
         """What is counted: of ratings, only codings that carry one."""

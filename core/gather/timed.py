@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 from core.gather.labels import Line
+from core.language import say
 
 PAUSE = 4.0
 """Seconds without a word after which a timed turn goes over into another."""
@@ -26,14 +27,14 @@ def cue_lines(cues: Sequence[Cue]) -> tuple[list[Line], list[str]]:
     warnings = []
     ordered = sorted(cues, key=lambda cue: (cue.begin, cue.end))
     if [cue.begin for cue in ordered] != [cue.begin for cue in cues]:
-        warnings.append("The cues weren’t in order of time; they have been sorted.")
+        warnings.append(say("The cues weren’t in order of time; they have been sorted."))
     backward = sum(cue.end < cue.begin for cue in ordered)
     if backward:
-        warnings.append(f"{_cues(backward)} before it begins; its end was taken for its beginning.")
+        warnings.append(say("{cues} before it begins; its end was taken for its beginning.", cues=_cues(backward)))
     overlapping = sum(cue.end > after.begin + 0.05 for cue, after in pairwise(ordered))
     if overlapping:
-        said = "One cue begins" if overlapping == 1 else f"{overlapping} cues begin"
-        warnings.append(f"{said} before the one above has ended: probably people speaking at once.")
+        said = say("One cue begins") if overlapping == 1 else say("{overlapping} cues begin", overlapping=overlapping)
+        warnings.append(say("{said} before the one above has ended: probably people speaking at once.", said=said))
     lines, held = [], ""
     for cue in ordered:
         text = " ".join(cue.text.split())
@@ -49,9 +50,10 @@ def beyond(lines: Sequence[Line], seconds: float | None) -> str:
     last = max((line.end or 0.0 for line in lines), default=0.0)
     if seconds is None or last <= seconds + 1.5:
         return ""
-    return (
-        f"The timed text goes on to {written_time(last)}, but the recording ends at {written_time(seconds)}. "
-        "Is it the text of another recording?"
+    return say(
+        "The timed text goes on to {written_time}, but the recording ends at {written_time2}. Is it the text of another recording?",
+        written_time=written_time(last),
+        written_time2=written_time(seconds),
     )
 
 
@@ -65,7 +67,7 @@ def written_time(seconds: float | None) -> str:
 
 
 def _cues(count: int) -> str:
-    return "One cue ends" if count == 1 else f"{count} cues end"
+    return say("One cue ends") if count == 1 else say("{count} cues end", count=count)
 
 
 def seconds_written(time: str) -> float | None:

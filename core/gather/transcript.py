@@ -9,6 +9,7 @@ from typing import Literal
 from core.gather.labels import LabelledLine, Line, looks_named, plausible, take_apart, unlabelled
 from core.gather.roles import Role, likely_role
 from core.gather.timed import PAUSE, seconds_written, written_time
+from core.language import say
 from core.text.normalise import ink_bounds, normalise
 from core.text.words import count_words
 
@@ -347,7 +348,7 @@ def _sections(pieces: list[_Piece], lines: dict[int, Line], length: int) -> Iter
     starts = list(pages.items())
     for place, (page, at) in enumerate(starts):
         end = starts[place + 1][1] if place + 1 < len(starts) else length
-        yield FoundSection("page", f"Page {page}", page, at, end)
+        yield FoundSection("page", say("Page {page}", page=page), page, at, end)
 
 
 def _marks(pieces: list[_Piece], remarks: Sequence[Remark]) -> Iterator[FoundMark]:

@@ -7,6 +7,7 @@ from datetime import date
 
 import numpy as np
 
+from core.language import say
 from core.people.conditions import Held
 from core.people.derived import in_words
 from core.statistics.intervals import wilson
@@ -25,7 +26,7 @@ def spread(values: Sequence[object], kind: str, order: Sequence[str] = ()) -> li
         return []
     if kind == "text":
         different = len(set(values))
-        return [(f"{different} different", different)]
+        return [(say("{different} different", different=different), different)]
     numbers = np.array([value.toordinal() if isinstance(value, date) else float(value) for value in values])  # type: ignore[arg-type]
     bins = int(min(MOST_BARS, max(1, len(np.unique(numbers)))))
     counts_, edges = np.histogram(numbers, bins=bins)

@@ -9,6 +9,8 @@ from typing import Literal
 import numpy as np
 from rapidfuzz import fuzz, process
 
+from core.language import say
+
 Certainty = Literal["sure", "likely", "possible"]
 LIKELY, POSSIBLE, CLEAR_OF_OTHERS = 90.0, 80.0, 5.0
 """Likeness of two names (0 to 100) from which it is likely, or possible, that they are one; and by how
@@ -115,31 +117,39 @@ def _propose(speaker: UnlinkedSpeaker, known: _Known) -> LinkProposal:
     in_name = known.among(identifiers_in(speaker.document)) if speaker.alone else set()
     if len(by_label) > 1:
         said = " and ".join(known.cases[case] for case in by_label)
-        return LinkProposal(speaker.key, None, f"“{speaker.label}” could be {said}", True)
+        return LinkProposal(speaker.key, None, say("“{label}” could be {said}", label=speaker.label, said=said), True)
     if by_label:
         case = by_label[0]
         if in_name and case not in in_name:
-            said = f"the label says {known.cases[case]}, the file name says {known.said(in_name)}"
+            said = say(
+                "the label says {cases}, the file name says {said}", cases=known.cases[case], said=known.said(in_name)
+            )
             return LinkProposal(speaker.key, None, said, True)
-        both = " and file name both say " if case in in_name else " says "
-        return LinkProposal(speaker.key, case, f"label{both}{known.cases[case]}", certainty="sure")
+        both = say(" and file name both say ") if case in in_name else say(" says ")
+        return LinkProposal(
+            speaker.key, case, say("label{both}{cases}", both=both, cases=known.cases[case]), certainty="sure"
+        )
     if len(in_name) > 1:
-        return LinkProposal(speaker.key, None, f"the file name holds {known.said(in_name)}", True)
+        return LinkProposal(speaker.key, None, say("the file name holds {said}", said=known.said(in_name)), True)
     in_beginning = known.among(_parts(speaker.beginning)) if speaker.alone else set()
     if in_name:
         case = in_name.pop()
         if in_beginning and case not in in_beginning:
-            said = f"the file name says {known.cases[case]}, its first words say {known.said(in_beginning)}"
+            said = say(
+                "the file name says {cases}, its first words say {said}",
+                cases=known.cases[case],
+                said=known.said(in_beginning),
+            )
             return LinkProposal(speaker.key, None, said, True)
-        said = f"file name holds {known.cases[case]}, and one participant speaks"
+        said = say("file name holds {cases}, and one participant speaks", cases=known.cases[case])
         return LinkProposal(speaker.key, case, said, certainty="sure")
     if len(in_beginning) == 1:
         case = in_beginning.pop()
-        said = f"its first words hold {known.cases[case]}, and one participant speaks"
+        said = say("its first words hold {cases}, and one participant speaks", cases=known.cases[case])
         return LinkProposal(speaker.key, case, said, certainty="likely")
     if len(in_beginning) > 1:
-        return LinkProposal(speaker.key, None, f"its first words hold {known.said(in_beginning)}", True)
-    return LinkProposal(speaker.key, None, "nothing points at one person")
+        return LinkProposal(speaker.key, None, say("its first words hold {said}", said=known.said(in_beginning)), True)
+    return LinkProposal(speaker.key, None, say("nothing points at one person"))
 
 
 def _open(proposal: LinkProposal) -> bool:
@@ -168,9 +178,14 @@ def _by_likeness(speakers: Sequence[UnlinkedSpeaker], found: list[LinkProposal],
         if score < POSSIBLE or score - second < CLEAR_OF_OTHERS:
             continue
         case = int(owners[best])
-        said = f"“{speakers[place].label}” is written much like {known.cases[case]}"
+        said = say("“{label}” is written much like {cases}", label=speakers[place].label, cases=known.cases[case])
         if callable_[best][0] != known.cases[case].casefold():
-            said = f"“{speakers[place].label}” is written much like “{callable_[best][0].title()}”, a name of {known.cases[case]}"
+            said = say(
+                "“{label}” is written much like “{title}”, a name of {cases}",
+                label=speakers[place].label,
+                title=callable_[best][0].title(),
+                cases=known.cases[case],
+            )
         found[place] = LinkProposal(
             speakers[place].key, case, said, certainty="likely" if score >= LIKELY else "possible"
         )
@@ -191,12 +206,12 @@ def _by_order(
     open_ones = [place for place, proposal in enumerate(found) if _open(proposal) and speakers[place].alone]
     if len(left) == len(open_ones) == 1:
         case, place = left[0], open_ones[0]
-        said = f"one speaker and one without material are left: {known.cases[case]}"
+        said = say("one speaker and one without material are left: {cases}", cases=known.cases[case])
         found[place] = LinkProposal(speakers[place].key, case, said, certainty="likely")
     elif len(left) == len(open_ones) > 1 and len({speakers[place].document for place in open_ones}) == len(open_ones):
         ordered = sorted(open_ones, key=lambda place: _natural(speakers[place].document))
         for number, (case, place) in enumerate(zip(left, ordered, strict=True), start=1):
-            said = f"the same place in order: no. {number} of {len(left)} in both"
+            said = say("the same place in order: no. {number} of {left} in both", number=number, left=len(left))
             found[place] = LinkProposal(speakers[place].key, case, said, certainty="possible")
     return found
 
@@ -212,7 +227,9 @@ def _twice_at_once(speakers: Sequence[UnlinkedSpeaker], found: list[LinkProposal
         for place in places if len(sure) != 1 else [place for place in places if place not in sure]:
             if len(places) > 1:
                 others = " and ".join(f"“{speakers[other].label}”" for other in places if other != place)
-                said = f"{others} of the same document also points at {known.cases[case]}"
+                said = say(
+                    "{others} of the same document also points at {cases}", others=others, cases=known.cases[case]
+                )
                 found[place] = LinkProposal(speakers[place].key, None, said, True)
     return found
 

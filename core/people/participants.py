@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
+from core.language import say
 from core.people.columns import (
     ColumnProposal,
     ReadCell,
@@ -139,7 +140,7 @@ def read_participants(rows: Rows | Grid, merged: Sequence[str], choices: SheetCh
     proposals = _proposals(table, choices)
     named, problems = _who(proposals)
     if not len(table.numbers):
-        problems = ["There are no rows beneath the column names."]
+        problems = [say("There are no rows beneath the column names.")]
     kept = np.ones(len(table.numbers), bool)
     without: tuple[int, ...] = ()
     if named.key is not None:
@@ -161,7 +162,10 @@ def read_participants(rows: Rows | Grid, merged: Sequence[str], choices: SheetCh
         problems += _column_problems(reading)
     if sum(proposal.role == "variable" for proposal in proposals) > MAX_VARIABLES:
         problems.append(
-            f"More than {MAX_VARIABLES} columns are chosen as variables; leave out those you won’t compare by."
+            say(
+                "More than {MAX_VARIABLES} columns are chosen as variables; leave out those you won’t compare by.",
+                MAX_VARIABLES=MAX_VARIABLES,
+            )
         )
     return SheetReading(
         header,
@@ -200,11 +204,11 @@ def _who(proposals: list[ColumnProposal]) -> tuple[_Named, list[str]]:
     documents = [place for place, proposal in enumerate(proposals) if proposal.role == "document_id"]
     problems = []
     if len(cases) > 1 or len(documents) > 1:
-        problems.append("Two columns are chosen as ID; choose one.")
+        problems.append(say("Two columns are chosen as ID; choose one."))
     elif not cases and not documents:
-        problems.append("Choose the column that holds each one’s ID.")
+        problems.append(say("Choose the column that holds each one’s ID."))
     elif not cases and any(proposal.role == "answer" for proposal in proposals):
-        problems.append("Answers to code need the column that says who gave them: choose the ID.")
+        problems.append(say("Answers to code need the column that says who gave them: choose the ID."))
     return _Named(cases[0] if cases else None, documents[0] if documents else None), problems
 
 
@@ -212,8 +216,14 @@ def _without_id(without: tuple[int, ...], skip: bool) -> list[str]:
     if not without or skip:
         return []
     listed = ", ".join(map(str, without[:6])) + (" …" if len(without) > 6 else "")
-    said = f"Row {listed} has" if len(without) == 1 else f"Rows {listed} have"
-    return [f"{said} values but no ID. Leave {'it' if len(without) == 1 else 'them'} out, or correct the sheet."]
+    said = say("Row {listed} has", listed=listed) if len(without) == 1 else say("Rows {listed} have", listed=listed)
+    return [
+        say(
+            "{said} values but no ID. Leave {without, plural, one {it} other {them}} out, or correct the sheet.",
+            said=said,
+            without=len(without),
+        )
+    ]
 
 
 def _answered(table: SheetTable, proposals: list[ColumnProposal]) -> npt.NDArray[np.bool_] | None:
@@ -281,7 +291,7 @@ def _read_column(
         wrong = [code for code, cell in enumerate(cells) if cell.problem]
         for code in wrong[:8]:
             row = int(numbers[np.argmax(column.codes == code)])
-            problems.append(f"row {row}: {column.values[code][:40]}")
+            problems.append(say("row {row}: {values}", row=row, values=column.values[code][:40]))
     there = [(value, n) for value, cell, n in zip(column.values, cells, counts, strict=True) if cell.value is not None]
     filled, times = [value for value, _ in there], [n for _, n in there]
     missing = [
@@ -295,12 +305,21 @@ def _read_column(
         row = int(numbers[np.argmax(np.isin(column.codes, failed))])
         listed = ", ".join(f"{column.values[code]} ({counts[code]})" for code in failed[:4])
         warnings.append(
-            f"“{proposal.name}” holds formulas that failed: {listed}, the first in row {row}. They are read as unknown."
+            say(
+                "“{name}” holds formulas that failed: {listed}, the first in row {row}. They are read as unknown.",
+                name=proposal.name,
+                listed=listed,
+                row=row,
+            )
         )
     if undecided and proposal.role == "variable":
         example = next(value for value in column.values if _ambiguous([value]))
         warnings.append(
-            f"“{example}” in “{proposal.name}” is read with the day first; choose the month first if that is how it was written."
+            say(
+                "“{example}” in “{name}” is read with the day first; choose the month first if that is how it was written.",
+                example=example,
+                name=proposal.name,
+            )
         )
     categories = proposal.categories
     if proposal.kind in ("category", "ordered"):
@@ -358,8 +377,15 @@ def _repeated(
         if len(other):
             row, earlier = int(other[0]), int(first[cases.codes[other[0]]])
             problems.append(
-                f"“{reading.name}” of {cases.cell(row)} is “{column.cell(earlier)}” in row {numbers[earlier]} and "
-                f"“{column.cell(row)}” in row {numbers[row]}. Make it a fact about the document, or correct the sheet."
+                say(
+                    "“{name}” of {cell} is “{cell2}” in row {numbers} and “{cell3}” in row {numbers2}. Make it a fact about the document, or correct the sheet.",
+                    name=reading.name,
+                    cell=cases.cell(row),
+                    cell2=column.cell(earlier),
+                    numbers=numbers[earlier],
+                    cell3=column.cell(row),
+                    numbers2=numbers[row],
+                )
             )
     return problems
 
@@ -370,18 +396,33 @@ def _column_problems(column: ColumnReading) -> list[str]:
         return []
     said = []
     if column.problems:
-        kind = {"number": "a number", "date": "a date", "yes_no": "yes or no"}.get(proposal.kind, proposal.kind)
+        kind = {"number": say("a number"), "date": say("a date"), "yes_no": say("yes or no")}.get(
+            proposal.kind, proposal.kind
+        )
         listed = "; ".join(column.problems[:3]) + (" …" if len(column.problems) > 3 else "")
         said.append(
-            f"“{column.name}” is read as {kind}, but not every cell is one ({listed}). Choose another type, or correct the sheet."
+            say(
+                "“{name}” is read as {kind}, but not every cell is one ({listed}). Choose another type, or correct the sheet.",
+                name=column.name,
+                kind=kind,
+                listed=listed,
+            )
         )
     if proposal.kind in ("category", "ordered") and any(len(label) > LONGEST_LABEL for label in proposal.categories):
         said.append(
-            f"“{column.name}” has values of more than {LONGEST_LABEL} characters, too long for groups. Read it as text."
+            say(
+                "“{name}” has values of more than {LONGEST_LABEL} characters, too long for groups. Read it as text.",
+                name=column.name,
+                LONGEST_LABEL=LONGEST_LABEL,
+            )
         )
     if proposal.kind in ("category", "ordered") and len(proposal.categories) > MAX_CATEGORIES:
         said.append(
-            f"“{column.name}” has {len(proposal.categories):,} different values, too many for groups. Read it as text."
+            say(
+                "“{name}” has {categories, number} different values, too many for groups. Read it as text.",
+                name=column.name,
+                categories=len(proposal.categories),
+            )
         )
     return said
 
@@ -399,7 +440,7 @@ def _warnings(
     said = list(shape if untouched else shape[-1:] * bool(merged))
     for name in table.same_names[:4]:
         shown = next(one for one in table.names if one.casefold() == name)
-        said.append(f"Several columns are called “{shown}”; the later ones got a number.")
+        said.append(say("Several columns are called “{shown}”; the later ones got a number.", shown=shown))
     if named.key is not None:
         said += nearly_alike(columns[named.key])
     for reading in readings:
@@ -407,8 +448,10 @@ def _warnings(
         codes = [text for text, _, _ in reading.missing_as if is_missing_code(text)]
         if reading.proposal.role == "variable" and codes:
             reasons = {text: IN_WORDS[reason] for text, reason, _ in reading.missing_as}
-            listed = ", ".join(f"{text} as {reasons[text]}" for text in codes[:3])
-            said.append(f"“{reading.name}”: {listed}. Say “a value” on its card if it is one.")
+            listed = ", ".join(say("{text} as {reasons}", text=text, reasons=reasons[text]) for text in codes[:3])
+            said.append(
+                say("“{name}”: {listed}. Say “a value” on its card if it is one.", name=reading.name, listed=listed)
+            )
     return said
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from core.language import say
 from core.people.columns import as_date, as_number
 from core.people.grid import Column, Grid, Hint, Rows
 from core.people.linking import plain_identifiers
@@ -42,7 +43,9 @@ def make_out(rows: Rows, merged: list[str] | None = None) -> SheetShape:
     """Find the header rows. ``merged`` names merged ranges as a spreadsheet shows them."""
     warnings = []
     if _begins_with_data(rows):
-        said = "No row of column names was found: the first row looks like those beneath it. Name the columns below, or choose a row of names."
+        said = say(
+            "No row of column names was found: the first row looks like those beneath it. Name the columns below, or choose a row of names."
+        )
         return SheetShape(-1, 0, (said,))
     filled = [sum(bool(cell.strip()) for cell in row) for row in rows]
     width = max(filled, default=0)
@@ -56,17 +59,29 @@ def make_out(rows: Rows, merged: list[str] | None = None) -> SheetShape:
     elif len(rows) > header + 2 and _second_header(rows, header):
         header_rows = 2
     if header:
-        above = "row 1" if header == 1 else f"rows 1 to {header}"
-        warnings.append(f"The column names are read from row {header + 1}; {above} above them left out.")
+        above = "row 1" if header == 1 else say("rows 1 to {header}", header=header)
+        warnings.append(
+            say(
+                "The column names are read from row {header}; {above} above them left out.",
+                header=header + 1,
+                above=above,
+            )
+        )
     if header_rows == 2:
         warnings.append(
-            f"Rows {header + 1} and {header + 2} both look like column names; they are read together. "
-            "Choose “one row” if the second is a person."
+            say(
+                "Rows {header} and {header2} both look like column names; they are read together. Choose “one row” if the second is a person.",
+                header=header + 1,
+                header2=header + 2,
+            )
         )
     if merged:
         listed = ", ".join(merged[:4]) + (" …" if len(merged) > 4 else "")
         warnings.append(
-            f"Merged cells ({listed}): only the first cell of each holds its value, the others are read as empty."
+            say(
+                "Merged cells ({listed}): only the first cell of each holds its value, the others are read as empty.",
+                listed=listed,
+            )
         )
     return SheetShape(header, header_rows, tuple(warnings))
 
@@ -75,7 +90,7 @@ def cut(grid: Grid, header: int, header_rows: int) -> SheetTable:
     """Names and data, empty rows and nameless empty columns dropped."""
     first = header + header_rows if header >= 0 else 0
     names = _names(grid.top(first)[header:first] if header >= 0 else [])
-    names += [f"Column {place + 1}" for place in range(len(names), len(grid.columns))]
+    names += [say("Column {place}", place=place + 1) for place in range(len(names), len(grid.columns))]
     columns = [column.take(slice(first, None)).tidied() for column in grid.columns]
     holding = [column.filled for column in columns]
     used = [place for place, name in enumerate(names) if not name.startswith("Column ") or bool(holding[place].any())]
@@ -109,16 +124,24 @@ def identifier_problems(identifiers: Column, numbers: npt.NDArray[np.int64]) -> 
     long = [value for value in identifiers.values if len(value) > LONGEST_ID]
     if long:
         problems.append(
-            f"“{long[0][:30]}…” is longer than an ID may be ({LONGEST_ID} characters): choose another column as ID."
+            say(
+                "“{long}…” is longer than an ID may be ({LONGEST_ID} characters): choose another column as ID.",
+                long=long[0][:30],
+                LONGEST_ID=LONGEST_ID,
+            )
         )
     for place in twice[:5]:
         at = [str(number) for number in numbers[identifiers.codes == place][:8]]
         problems.append(
-            f"The ID “{identifiers.values[place]}” stands in rows {', '.join(at[:-1])} and {at[-1]}. Each needs a row of its own: "
-            "correct the sheet, or choose another column as ID."
+            say(
+                "The ID “{values}” stands in rows {at} and {at2}. Each needs a row of its own: correct the sheet, or choose another column as ID.",
+                values=identifiers.values[place],
+                at=", ".join(at[:-1]),
+                at2=at[-1],
+            )
         )
     if len(twice) > 5:
-        problems.append(f"{len(twice) - 5} more IDs stand twice.")
+        problems.append(say("{twice} more IDs stand twice.", twice=len(twice) - 5))
     return problems
 
 
@@ -129,7 +152,7 @@ def nearly_alike(identifiers: Column) -> list[str]:
     for plain, value in zip(plain_identifiers(values), values, strict=True):
         alike.setdefault(plain, []).append(value)
     pairs = [" and ".join(f"“{one}”" for one in same) for same in alike.values() if len(same) > 1]
-    return [f"{said} differ only in how they are written: the same one, or two?" for said in pairs[:4]]
+    return [say("{said} differ only in how they are written: the same one, or two?", said=said) for said in pairs[:4]]
 
 
 def _second_header(rows: Rows, header: int) -> bool:
@@ -197,7 +220,7 @@ def _names(headers: Rows) -> list[str]:
             carried = cell or (carried if depth == 0 and len(headers) == 2 else "")
             if carried and carried not in parts[place]:
                 parts[place].append(carried)
-    return [": ".join(part) or f"Column {place + 1}" for place, part in enumerate(parts)]
+    return [": ".join(part) or say("Column {place}", place=place + 1) for place, part in enumerate(parts)]
 
 
 def _unlike(names: list[str]) -> list[str]:

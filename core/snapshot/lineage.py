@@ -5,6 +5,8 @@ from collections.abc import Mapping
 import numpy as np
 import numpy.typing as npt
 
+from core.language import say
+
 Parents = npt.NDArray[np.int32]
 
 
@@ -26,7 +28,7 @@ def depths(parents: Parents) -> npt.NDArray[np.int32]:
             return depth
         depth[climbing] += 1
         above[climbing] = parents[above[climbing]]
-    raise TreeError("A code can't lie beneath itself.")
+    raise TreeError(say("A code can't lie beneath itself."))
 
 
 def lineage(parents: Parents) -> tuple[npt.NDArray[np.int32], npt.NDArray[np.int32]]:

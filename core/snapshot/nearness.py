@@ -6,6 +6,7 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
+from core.language import say
 from core.snapshot.columns import REGION, SPAN
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.texture import Texture
@@ -62,7 +63,7 @@ def extents(snapshot: Snapshot, nearness: Nearness, texture: Texture | None = No
         line = np.where(kind == REGION, alone, np.where(heard, line + documents, line))
         return Extents(line, low, np.maximum(high, low + 1), 0)
     if nearness.unit == "paragraphs":
-        assert texture is not None, "Paragraphs are told from the texts."
+        assert texture is not None, say("Paragraphs are told from the texts.")
         low, high = _paragraphs(snapshot, texture)
         return Extents(np.where(kind == 0, line, alone), low, high, int(nearness.within))
     first, last = _turns(snapshot, kind)
@@ -86,7 +87,7 @@ def near_pairs(where: Extents, kept: npt.NDArray[np.bool_]) -> tuple[Ints, Ints]
     ends = np.searchsorted(begins, where.line[order] * stride + where.far[order], side="left")
     following = np.arange(1, len(order) + 1)
     if int(np.maximum(ends - following, 0).sum()) > MOST_PAIRS:
-        raise TooNear("Too many passages lie that near to each other: choose a smaller distance.")
+        raise TooNear(say("Too many passages lie that near to each other: choose a smaller distance."))
     one, other = expand(following.astype(np.int64), ends.astype(np.int64))
     return order[one], order[other]
 

@@ -2,10 +2,17 @@
 
 from typing import Literal, get_args
 
+from core.language import message
+
 MissingReason = Literal["not_asked", "not_answered", "not_applicable", "unknown"]
 REASONS: tuple[MissingReason, ...] = get_args(MissingReason)
 
-IN_WORDS: dict[str, str] = {reason: reason.replace("_", " ") for reason in REASONS}
+IN_WORDS: dict[str, str] = {
+    "not_asked": message("not asked"),
+    "not_answered": message("not answered"),
+    "not_applicable": message("not applicable"),
+    "unknown": message("unknown"),
+}
 
 _WRITTEN: dict[str, MissingReason] = {
     "not asked": "not_asked",

@@ -13,6 +13,7 @@ from django.core.cache import cache
 from django.db import connection
 from django.http import HttpRequest, HttpResponse
 
+from core.language import message
 from server.common.errors import Refusal, TooOften
 from server.common.proxies import client_of
 from server.projects.models import Account
@@ -21,7 +22,9 @@ WAIT = 15 * 60
 """Seconds after which tries aren't counted any more."""
 OF_NETWORK, OF_OWN = 60, 8
 """Wrong tries: of any account's password from one network; of one's own code or current password."""
-TOO_MANY = "Too many wrong tries from here. Wait a quarter of an hour, then try again; others aren’t held up by it."
+TOO_MANY = message(
+    "Too many wrong tries from here. Wait a quarter of an hour, then try again; others aren’t held up by it."
+)
 _LOCKS = 8324
 """First key of the advisory locks of one try at a time."""
 _COOKIE = "known"

@@ -8,11 +8,12 @@ from allauth.mfa.models import Authenticator
 from allauth.usersessions.models import UserSession
 from django.db.models import QuerySet
 
+from core.language import message
 from server.accounts.models import Invitation
 from server.common.errors import NotFound
 from server.projects.models import Account, MemberRole, Membership
 
-_OVER = "This invitation was used, is withdrawn, or is over. Ask whoever invited you for another one."
+_OVER = message("This invitation was used, is withdrawn, or is over. Ask whoever invited you for another one.")
 _WAYS = {Authenticator.Type.TOTP: "code", Authenticator.Type.WEBAUTHN: "passkey"}
 
 

@@ -12,6 +12,7 @@ urlpatterns = [
     path("invitations/<str:secret>", signing.InvitationView.as_view()),
     path("mailbox", signing.MailboxView.as_view()),
     path("account", own.OwnView.as_view()),
+    path("account/language", own.LanguageView.as_view()),
     path("account/totp", own.TotpView.as_view()),
     path("account/totp/off", own.TotpOffView.as_view()),
     path("account/codes", own.CodesView.as_view()),

@@ -8,6 +8,7 @@ from django.db.models import Prefetch, QuerySet
 
 from core.coding.find import LANGUAGES
 from core.coding.likeness import folded, together
+from core.language import say
 from core.people.derived import in_words
 from server.coding.models import Coding
 from server.common.errors import NotFound, Refusal
@@ -54,10 +55,10 @@ def _sections(documents: QuerySet[Document]) -> QuerySet[Section]:
 def sheet(member: Membership, asked: Asked) -> dict[str, Any]:
     """The answers, each with its person, the codes on it, how many gave the same, and the codes those have."""
     if asked.language not in LANGUAGES:
-        raise Refusal(f"Likeness is known for: {', '.join(LANGUAGES)}.")
+        raise Refusal(say("Likeness is known for: {languages}.", languages=", ".join(LANGUAGES)))
     rows = _answers(member, asked)
     if not rows and not _sections(gather.documents(member)).filter(title=asked.question).exists():
-        raise NotFound("No document answers this question any more.")
+        raise NotFound(say("No document answers this question any more."))
     _describe(member, rows, asked.variable)
     _offer(rows)
     return {"question": asked.question, "answers": _ordered(rows, asked)}

@@ -7,6 +7,7 @@ import numpy.typing as npt
 from django.db import connection
 
 from core.coding.places import Region, Span, Stretch
+from core.language import say
 from core.snapshot.masks import attribution_mask
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
@@ -41,7 +42,7 @@ def by_person(
     for one, who in shown:
         key = int(held.case_ids[who]) if who >= 0 else None
         if not persons or persons[-1]["case"] != key:
-            known = about.get(key or 0, {"identifier": "Nobody linked", "facts": []})
+            known = about.get(key or 0, {"identifier": say("Nobody linked"), "facts": []})
             persons.append({"case": key, **known, "total": int(times[who + 1]), "passages": []})
         persons[-1]["passages"].append(words[int(held.passage_ids[one])])
     return {

@@ -1,5 +1,6 @@
 """Which group each case is in, by a variable: the same groups as in a comparison."""
 
+from core.language import say
 from server.common.errors import Refusal
 from server.people import queries as people
 from server.people.models import VariableKind
@@ -12,7 +13,7 @@ def groups_by(member: Membership, variable_id: int) -> tuple[list[str], dict[int
     """Names of the groups in order, and each case's place among them; a case without a value is in none."""
     variable = people.variable(member, variable_id)
     if variable.kind in (VariableKind.TEXT, VariableKind.DATE):
-        raise Refusal(f"“{variable.name}” doesn’t make groups. Choose another variable.")
+        raise Refusal(say("“{name}” doesn’t make groups. Choose another variable.", name=variable.name))
     held = snapshot(member.project_id)
     groups, _ = groups_of(held, variable)
     labels = zip(held.case_ids, groups.labels, strict=True)

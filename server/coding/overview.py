@@ -7,6 +7,7 @@ import numpy as np
 
 from core.coding import health
 from core.coding.words import FIELDS
+from core.language import say
 from core.snapshot.masks import passage_mask, rows_in
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
@@ -166,7 +167,7 @@ def reading(member: Membership, code_ids: list[int], said: dict[str, Any], benea
     for pk, one in shown:
         key = int(held.case_ids[one]) if one >= 0 else None
         if not persons or persons[-1]["case"] != key:
-            known = about.get(key or 0, {"identifier": "Nobody linked", "facts": []})
+            known = about.get(key or 0, {"identifier": say("Nobody linked"), "facts": []})
             persons.append({"case": key, **known, "total": int(times[one + 1]), "passages": []})
         persons[-1]["passages"].append({**words[pk], "codes": sorted(carried.get(pk, []))})
     return {

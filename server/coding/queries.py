@@ -7,6 +7,7 @@ from django.db.models import QuerySet
 
 from core.coding.exchange import FoundCodebook, HeldCode, How, Plan, plan
 from core.coding.words import FIELDS
+from core.language import say
 from server.coding.models import Code, Coding, Passage, Pin, ProposedCode, ResearchQuestion, Theme
 from server.common.database import one_state
 from server.common.errors import NotFound
@@ -25,7 +26,7 @@ def codes(member: Membership) -> QuerySet[Code]:
 def code(member: Membership, code_id: int) -> Code:
     found = codes(member).filter(pk=code_id).first()
     if found is None:
-        raise NotFound("This code isn’t in the codebook any more; somebody has deleted it.")
+        raise NotFound(say("This code isn’t in the codebook any more; somebody has deleted it."))
     return found
 
 
@@ -39,7 +40,7 @@ def passage(member: Membership, passage_id: int) -> Passage:
     visible = Passage.objects.filter(document__project__in=Project.objects.visible_to(member.account))
     found = visible.filter(document__project=member.project_id, pk=passage_id).select_related("document").first()
     if found is None:
-        raise NotFound("This passage is gone already.")
+        raise NotFound(say("This passage is gone already."))
     return found
 
 
@@ -50,7 +51,7 @@ def themes(member: Membership) -> QuerySet[Theme]:
 def theme(member: Membership, theme_id: int) -> Theme:
     found = themes(member).filter(pk=theme_id).first()
     if found is None:
-        raise NotFound("This theme isn’t in the project any more; somebody has deleted it.")
+        raise NotFound(say("This theme isn’t in the project any more; somebody has deleted it."))
     return found
 
 
@@ -62,7 +63,7 @@ def questions(member: Membership) -> QuerySet[ResearchQuestion]:
 def question(member: Membership, question_id: int) -> ResearchQuestion:
     found = questions(member).filter(pk=question_id).first()
     if found is None:
-        raise NotFound("This question isn’t in the project any more; somebody has deleted it.")
+        raise NotFound(say("This question isn’t in the project any more; somebody has deleted it."))
     return found
 
 
@@ -77,7 +78,7 @@ def passage_shown(passage: Passage) -> dict[str, Any]:
     """One passage, as :func:`passages_of` gives it."""
     shown = _with_codings(Passage.objects.filter(pk=passage.pk))
     if not shown:
-        raise NotFound("Somebody else has just taken this passage away.")
+        raise NotFound(say("Somebody else has just taken this passage away."))
     return shown[0]
 
 

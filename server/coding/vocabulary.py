@@ -11,6 +11,7 @@ from django.db.models import QuerySet
 from core.coding.find import LANGUAGES
 from core.coding.likeness import likest, vectors
 from core.coding.vocabulary import counted, most, vocabulary
+from core.language import say
 from server.coding import finding, queries
 from server.coding.grouping import groups_by
 from server.coding.models import TEXT, Passage
@@ -90,7 +91,7 @@ def _turns(documents: QuerySet[Document]) -> QuerySet[Turn]:
 
 def _groups(member: Membership, asked: Asked, cases: list[int]) -> tuple[list[str], dict[int, int]]:
     if asked.variable is None:
-        return [f"all {member.project.case_many}"], dict.fromkeys(cases, 0)
+        return [say("all {many}", many=member.project.case_many)], dict.fromkeys(cases, 0)
     return groups_by(member, asked.variable)
 
 
@@ -99,9 +100,9 @@ def like(member: Membership, passage_id: int, language: str = "english") -> list
     read, no more."""
     passage = queries.passage(member, passage_id)
     if passage.start == passage.end:
-        raise Refusal("What has no words can’t be likened to others.")
+        raise Refusal(say("What has no words can’t be likened to others."))
     if language not in LANGUAGES:
-        raise Refusal(f"Likeness is known for: {', '.join(LANGUAGES)}.")
+        raise Refusal(say("Likeness is known for: {languages}.", languages=", ".join(LANGUAGES)))
     # Each document once: joined to its turns its text would come as often as somebody speaks.
     documents = {row.pk: row for row in gather.documents(member).only("id", "title", "text")}
     turns = [

@@ -7,6 +7,7 @@ from typing import ParamSpec, TypeVar
 
 from django.db import transaction
 
+from core.language import say
 from server.common.errors import Conflict
 
 Asked = ParamSpec("Asked")
@@ -40,6 +41,6 @@ def of_one_state(answer: Callable[Asked, Answer]) -> Callable[Asked, Answer]:
                     return answer(*asked, **more)
             except Moved:
                 continue
-        raise Conflict("Others are changing this just now. Ask again in a moment.")
+        raise Conflict(say("Others are changing this just now. Ask again in a moment."))
 
     return answered

@@ -8,6 +8,7 @@ from rest_framework import exceptions
 from rest_framework.response import Response
 from rest_framework.views import exception_handler
 
+from core.language import say, worded
 from server.common.trouble import answer_for
 
 
@@ -17,8 +18,8 @@ class Refusal(Exception):
     status = 400
 
     def __init__(self, sentence: str) -> None:
-        super().__init__(sentence)
-        self.sentence = sentence
+        self.sentence = worded(sentence)
+        super().__init__(self.sentence)
 
 
 class Conflict(Refusal):
@@ -52,18 +53,20 @@ def handle(error: Exception, context: dict[str, Any]) -> HttpResponseBase | None
     if (troubled := answer_for(error)) is not None:
         return troubled
     if isinstance(error, IntegrityError):
-        return Response({"error": "This no longer fits what is in the project; reload and try again."}, status=409)
+        return Response({"error": say("This no longer fits what is in the project; reload and try again.")}, status=409)
     if isinstance(error, OverflowError | DataError):
-        return Response({"error": "A number or text here is larger than anything that is kept; check it."}, status=400)
+        return Response(
+            {"error": say("A number or text here is larger than anything that is kept; check it.")}, status=400
+        )
     if isinstance(error, RecursionError):
-        return Response({"error": "This is nested more deeply than anything here is."}, status=400)
+        return Response({"error": say("This is nested more deeply than anything here is.")}, status=400)
     response = exception_handler(error, context)
     if response is None:
         return None
     if isinstance(error, exceptions.ValidationError):
         response.data = {"error": _sentence(error.detail)}
     elif isinstance(error, exceptions.NotAuthenticated):
-        response.data = {"error": "Please sign in."}
+        response.data = {"error": say("Please sign in.")}
     else:
         response.data = {"error": str(getattr(error, "detail", "This request can’t be answered."))}
     return response

@@ -4,6 +4,7 @@ from typing import Any
 
 from django.db.models import QuerySet
 
+from core.language import say
 from server.common.errors import Conflict, Refusal
 
 
@@ -11,7 +12,7 @@ def given(name: str) -> str:
     """``name`` with single spaces between its words; refuses an empty one."""
     name = " ".join(name.split())
     if not name:
-        raise Refusal("Give it a name first.")
+        raise Refusal(say("Give it a name first."))
     return name
 
 
@@ -20,5 +21,5 @@ def free(rows: QuerySet[Any], name: str, what: str, but: int = 0) -> str:
     are is said with its article."""
     name = given(name)
     if rows.filter(name__iexact=name).exclude(pk=but).exists():
-        raise Conflict(f"There is {what} “{name}” already; choose another name.")
+        raise Conflict(say("There is {what} “{name}” already; choose another name.", what=what, name=name))
     return name

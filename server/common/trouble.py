@@ -9,6 +9,7 @@ import psycopg
 from django.db import InterfaceError, OperationalError
 from django.http import HttpRequest, HttpResponse, JsonResponse
 
+from core.language import message, say, worded
 from server.common.logs import request_id
 
 logger = logging.getLogger(__name__)
@@ -23,10 +24,12 @@ class Trouble(NamedTuple):
 
 
 _FULL = Trouble(
-    507, "The server’s disk is full: nothing was kept. Tell whoever looks after the server, then do it again."
+    507, message("The server’s disk is full: nothing was kept. Tell whoever looks after the server, then do it again.")
 )
-_AWAY = Trouble(503, "The database can’t be reached just now. Nothing was kept; this is tried again in a moment.")
-_SLOW = Trouble(503, "Others are at work on just this. Nothing was kept; try again in a moment.")
+_AWAY = Trouble(
+    503, message("The database can’t be reached just now. Nothing was kept; this is tried again in a moment.")
+)
+_SLOW = Trouble(503, message("Others are at work on just this. Nothing was kept; try again in a moment."))
 
 
 def trouble_of(error: BaseException | None) -> Trouble | None:
@@ -58,22 +61,25 @@ def answer_for(error: BaseException | None) -> HttpResponse | None:
     if found is None:
         return None
     logger.error("%s: %s", type(error).__name__, found.sentence)
-    return JsonResponse({"error": found.sentence}, status=found.status, headers={"Retry-After": _SOON})
+    return JsonResponse({"error": worded(found.sentence)}, status=found.status, headers={"Retry-After": _SOON})
 
 
 def failed(request: HttpRequest) -> HttpResponse:
     """Django's last resort: JSON with a sentence, never a page."""
-    number = f" as {request_id.get()}" if request_id.get() else ""
-    said = f"Something went wrong inside Cohortia; it is noted in the server’s log{number}. Nothing was kept."
+    number = say(" as {request_id}", request_id=request_id.get()) if request_id.get() else ""
+    said = say(
+        "Something went wrong inside Cohortia; it is noted in the server’s log{number}. Nothing was kept.",
+        number=number,
+    )
     return answer_for(sys.exc_info()[1]) or JsonResponse({"error": said}, status=500)
 
 
 def forged(request: HttpRequest, reason: str = "") -> HttpResponse:
     """A write that doesn't come from a page of ours, or from one that was open too long."""
-    said = "This page is out of date, or the request came from elsewhere. Reload the page, then do it again."
+    said = say("This page is out of date, or the request came from elsewhere. Reload the page, then do it again.")
     return JsonResponse({"error": said}, status=403)
 
 
 def misread(request: HttpRequest, exception: Exception) -> HttpResponse:
     """A request that can't be understood, or asks for a name that isn't this server's."""
-    return JsonResponse({"error": "This request can’t be answered here."}, status=400)
+    return JsonResponse({"error": say("This request can’t be answered here.")}, status=400)

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from core.compare.adjusted import MOST_FACTS, Adjusted, Fact, adjusted
+from core.language import say, worded
 from core.snapshot.snapshot import Snapshot
 from core.text.lists import listed
 from server.common.errors import Refusal
@@ -46,12 +47,22 @@ def adjusted_out(found: Answer) -> Json:
 def _check(variable: Variable, asked: Asked) -> None:
     if variable.of != Subject.CASE:
         raise Refusal(
-            f"“{variable.name}” is a fact about documents: only facts about {asked.member.project.case_many} can be held."
+            say(
+                "“{name}” is a fact about documents: only facts about {many} can be held.",
+                name=variable.name,
+                many=asked.member.project.case_many,
+            )
         )
     if variable.kind not in COMPARABLE:
-        raise Refusal(f"“{variable.name}” is {variable.get_kind_display()}: it can’t be held. Choose another variable.")
+        raise Refusal(
+            say(
+                "“{name}” is {kind}: it can’t be held. Choose another variable.",
+                name=variable.name,
+                kind=worded(variable.get_kind_display()),
+            )
+        )
     if variable.name == asked.columns.first.name and asked.columns.first.about == "case":
-        raise Refusal(f"{variable.name} makes the groups, so it can’t be held at once.")
+        raise Refusal(say("{name} makes the groups, so it can’t be held at once.", name=variable.name))
 
 
 def _fact(held: Snapshot, variable: Variable) -> Fact:
@@ -67,27 +78,54 @@ def _fact(held: Snapshot, variable: Variable) -> Fact:
 def _problem(made: Adjusted, many: str) -> str:
     return {
         "": "",
-        "not_people": f"Only {many} who mention a row, in groups that share nobody and without layers, can be adjusted: count {many} instead.",
-        "one_group": f"After leaving out {many} with an unknown fact, one group is left: choose other facts.",
-        "too_many": f"These facts have more categories than there are {many} ({made.people:,}): choose fewer, or merge some.",
-        "collinear": f"{listed(made.about)} follows from the groups and the other facts, so it can’t be held apart from them: leave it out.",
+        "not_people": say(
+            "Only {many} who mention a row, in groups that share nobody and without layers, can be adjusted: count {many} instead.",
+            many=many,
+        ),
+        "one_group": say(
+            "After leaving out {many} with an unknown fact, one group is left: choose other facts.", many=many
+        ),
+        "too_many": say(
+            "These facts have more categories than there are {many} ({people, number}): choose fewer, or merge some.",
+            many=many,
+            people=made.people,
+        ),
+        "collinear": say(
+            "{about} follows from the groups and the other facts, so it can’t be held apart from them: leave it out.",
+            about=listed(made.about),
+        ),
     }[made.problem]
 
 
 def _notes(made: Adjusted, many: str) -> list[str]:
     said = []
     if made.unknown:
-        said.append(f"{made.unknown:,} {many} are left out since a fact of theirs is unknown.")
+        said.append(
+            say(
+                "{unknown, number} {many} are left out since a fact of theirs is unknown.",
+                unknown=made.unknown,
+                many=many,
+            )
+        )
     if made.constant:
-        said.append(f"Everybody is alike in {listed(made.constant)}: holding it changes nothing.")
+        said.append(
+            say("Everybody is alike in {constant}: holding it changes nothing.", constant=listed(made.constant))
+        )
     if "few" in made.why_not:
         fewest = made.parameters - 1
         said.append(
-            f"Rows with under {5 * fewest} {many} who mention them (or who don’t) have too few for {fewest} terms: five a term are needed."
+            say(
+                "Rows with under {fewest} {many} who mention them (or who don’t) have too few for {fewest2} terms: five a term are needed.",
+                fewest=5 * fewest,
+                many=many,
+                fewest2=fewest,
+            )
         )
     if made.separated.any():
         said.append(
-            "Where some combination of facts parts those who mention a row from all others, it is marked: its odds ratio rests on the penalty."
+            say(
+                "Where some combination of facts parts those who mention a row from all others, it is marked: its odds ratio rests on the penalty."
+            )
         )
     return said
 

@@ -6,6 +6,7 @@ from typing import Any
 
 from core.compare.result import Result, compare
 from core.compare.sure import Family, family_of
+from core.language import spoken
 from server.compare.asking import Asked, ask
 from server.projects.models import Membership
 from server.snapshots.memory import Kept
@@ -30,7 +31,7 @@ class Answer:
 def answer(member: Membership, said: dict[str, Any]) -> Answer:
     """The result for the project as it is: computed once a revision and question, part by part as it is asked for."""
     question = {name: part for name, part in said.items() if name not in _NOT_ASKED}
-    key = (member.project_id, json.dumps(question, sort_keys=True, default=str))
+    key = (member.project_id, json.dumps([spoken().language, question], sort_keys=True, default=str))
     current = snapshot(member.project_id)
     found = _held.get(key)
     if found is not None and found.asked.snapshot is current:

@@ -11,6 +11,7 @@ from core.compare.measures import measure_of
 from core.compare.question import Comparison, ComparisonError
 from core.compare.rows import CodesRow, PassagesRow, Row
 from core.compare.told.sentence import Names
+from core.language import say
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.tables import places
 from core.text.lists import listed
@@ -72,7 +73,7 @@ def ask(member: Membership, said: Json) -> Asked:
     fitting = tuple(measure_of(measure).bases)
     base = said.get("base")
     if measure == "rating" and any(isinstance(row, PassagesRow) for row in rows):
-        raise Refusal("A saved query has no ratings of its own: take it out of the rows, or count something else.")
+        raise Refusal(say("A saved query has no ratings of its own: take it out of the rows, or count something else."))
     try:
         comparison = Comparison(
             rows=rows,
@@ -125,7 +126,7 @@ def rows_asked(member: Membership, held: Snapshot, said: Json) -> tuple[Row, ...
     """Codes, then themes, then saved queries."""
     codes = places(held.code_ids, np.asarray(said["codes"], np.int64))
     if (codes < 0).any():
-        raise NotFound("A code of this comparison isn’t in the codebook any more; choose the rows again.")
+        raise NotFound(say("A code of this comparison isn’t in the codebook any more; choose the rows again."))
     rows: list[Row] = [int(place) for place in codes]
     for pk in said.get("themes") or []:
         theme = coding.theme(member, pk)
@@ -168,23 +169,23 @@ def rows_in_words(codes: Mapping[int, CodeName], chosen: list[int], named: list[
     if len(named) == 1:
         return f"“{named[0].name}”"
     parts = [_codes_in_words(codes, chosen)] if chosen or not named else []
-    for kind, one, many in (("theme", "theme", "themes"), ("query", "saved query", "saved queries")):
+    for kind, one, many in (("theme", "theme", "themes"), ("query", say("saved query"), say("saved queries"))):
         count = sum(row.kind == kind for row in named)
         if count:
             parts.append(f"{count} {one if count == 1 else many}")
-    return parts[0] if len(parts) == 1 else f"{', '.join(parts[:-1])} and {parts[-1]}"
+    return parts[0] if len(parts) == 1 else say("{parts} and {parts2}", parts=", ".join(parts[:-1]), parts2=parts[-1])
 
 
 def _codes_in_words(codes: Mapping[int, CodeName], chosen: list[int]) -> str:
     if not chosen:
-        return "no codes yet"
+        return say("no codes yet")
     if len(chosen) == 1:
         return f"“{codes[chosen[0]].name}”"
     if len(set(chosen)) == len(codes):
-        return f"all {len(codes)} codes"
+        return say("all {codes} codes", codes=len(codes))
     parents = {codes[pk].parent for pk in chosen}
     if parents == {None}:
-        return f"{len(chosen)} codes at the top"
+        return say("{chosen} codes at the top", chosen=len(chosen))
     if len(parents) == 1 and (parent := parents.pop()) is not None:
-        return f"{len(chosen)} codes under {codes[parent].name}"
-    return f"{len(chosen)} codes"
+        return say("{chosen} codes under {name}", chosen=len(chosen), name=codes[parent].name)
+    return say("{chosen} codes", chosen=len(chosen))

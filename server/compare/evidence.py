@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from core.compare.evidence import evidence
+from core.language import say
 from core.passages.around import around
 from server.coding.context import passages_in_context
 from server.common.database import of_one_state
@@ -31,7 +32,7 @@ def evidence_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     for passage, case in pairs:
         key = int(ids[case]) if case >= 0 else None
         if not persons or persons[-1]["case"] != key:
-            known = about.get(key or 0, {"identifier": "Nobody linked", "facts": []})
+            known = about.get(key or 0, {"identifier": say("Nobody linked"), "facts": []})
             persons.append({"case": key, **known, "total": int(every[case + 1]), "passages": []})
         persons[-1]["passages"].append(passages[int(asked.snapshot.passage_ids[passage])])
     return {

@@ -5,6 +5,7 @@ from dataclasses import replace
 
 from django.dispatch import receiver
 
+from core.language import say
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from server.compare import searching
@@ -29,7 +30,11 @@ def _query(member: Membership, held: Snapshot, said: int, scope: Scope) -> Scope
 
 
 def _query_said(member: Membership, held: Snapshot, said: Json, scope: Scope) -> str:
-    return "" if scope.passages is None else f"passages of “{searching.saved_query(member, said['query']).name}”"
+    return (
+        ""
+        if scope.passages is None
+        else say("passages of “{name}”", name=searching.saved_query(member, said["query"]).name)
+    )
 
 
 _SAID = Said("query", "id", one_row("Passages of this saved query only."), "query", kind="query")

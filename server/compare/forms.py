@@ -8,6 +8,7 @@ import numpy.typing as npt
 from core.compare.documents import by_document
 from core.compare.measures.measure import Counts
 from core.compare.tally import base_of
+from core.language import say
 from core.statistics.corrections import holm
 from core.statistics.correspondence import by_likeness, correspondence
 from core.statistics.ordered import mann_whitney
@@ -96,7 +97,7 @@ def _documents(answered: Answer) -> Json:
 
 def _refuse_many(many: int, asked: Asked) -> None:
     if many * len(asked.rows) * max(asked.comparison.groups.count, 1) > MOST_CELLS:
-        raise Refusal("That is too many to show one by one: choose fewer rows or groups, or narrow the scope.")
+        raise Refusal(say("That is too many to show one by one: choose fewer rows or groups, or narrow the scope."))
 
 
 def _people(answered: Answer, said: Json) -> Json:
@@ -139,7 +140,7 @@ def spread(member: Membership, said: Json) -> Json:
     asked, result = answered.asked, answered.result
     variable = people.variable(member, said["number"])
     if variable.kind != VariableKind.NUMBER:
-        raise Refusal(f"“{variable.name}” isn’t a number; choose another variable.")
+        raise Refusal(say("“{name}” isn’t a number; choose another variable.", name=variable.name))
     known = facts.known([variable], asked.snapshot.case_ids.tolist())[variable.pk]
     value = np.array([one.value if isinstance(one.value, float) else np.nan for one in known.held])
     in_base = result.counted.in_base

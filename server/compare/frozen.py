@@ -12,6 +12,7 @@ import numpy as np
 from django.db.models import QuerySet
 
 from core.compare.evidence import every_cell
+from core.language import say
 from server.coding import queries as coding
 from server.coding.context import passages_in_context
 from server.coding.models import Coding, Passage
@@ -42,13 +43,17 @@ def frozen_results(member: Membership) -> QuerySet[FrozenResult]:
 def frozen_result(member: Membership, frozen_id: int, kind: str | None = None) -> FrozenResult:
     found = frozen_results(member).filter(pk=frozen_id, **({"kind": kind} if kind else {})).first()
     if found is None:
-        raise NotFound("This frozen result isn’t here any more; somebody has deleted it.")
+        raise NotFound(say("This frozen result isn’t here any more; somebody has deleted it."))
     return found
 
 
 def dated(row: FrozenResult) -> Json:
     """A result as it was, saying so where its cautions stand."""
-    note = f"Frozen on {row.made_at.date().isoformat()} as “{row.name}”: figures and passages as they were then."
+    note = say(
+        "Frozen on {date} as “{name}”: figures and passages as they were then.",
+        date=row.made_at.date().isoformat(),
+        name=row.name,
+    )
     return {**row.result, "cautions": [{"kind": "frozen", "text": note}, *row.result["cautions"]]}
 
 
@@ -202,8 +207,8 @@ def told_apart(
 
     def why_lost(passage: int) -> str:
         if passage in still:
-            return "still coded, but no longer in this group or scope"
-        return "the code was taken off it" if passage in there else "the passage was taken away"
+            return say("still coded, but no longer in this group or scope")
+        return say("the code was taken off it") if passage in there else say("the passage was taken away")
 
     return {
         "as_it_was": [as_it_was(passage) for passage in sorted(before)[:MOST_SHOWN]],
@@ -224,7 +229,12 @@ def _codings_since(member: Membership, passages: list[int], when: datetime) -> d
     """Which coding made since brought each passage in."""
     rows = Coding.objects.filter(passage__in=passages, made_at__gt=when).select_related("code", "coder")
     return {
-        row.passage_id: f"{row.code.name}, by {row.coder.display_name} on {row.made_at.date().isoformat()}"
+        row.passage_id: say(
+            "{name}, by {display_name} on {date}",
+            name=row.code.name,
+            display_name=row.coder.display_name,
+            date=row.made_at.date().isoformat(),
+        )
         for row in rows.order_by("-made_at")
         if row.code.project_id == member.project_id
     }

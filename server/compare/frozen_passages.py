@@ -4,6 +4,7 @@ from typing import Any
 
 import numpy as np
 
+from core.language import say
 from core.snapshot.masks import attribution_mask
 from core.statistics.ranges import expand
 from server.common.database import of_one_state
@@ -60,5 +61,5 @@ def then_and_now(member: Membership, row: FrozenResult) -> Json:
     told = told_apart(member, row, then, old, new, set())
     for passage in told["lost"]:
         if passage["why"] != "the passage was taken away":
-            passage["why"] = "the conditions don’t find it any more"
+            passage["why"] = say("the conditions don’t find it any more")
     return {**row.result, "now": None if problem else _sizes(new), "problem": problem, **told}

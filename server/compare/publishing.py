@@ -13,6 +13,7 @@ from core.compare.groups import Groups
 from core.compare.result import Result
 from core.compare.told.findings import in_words
 from core.compare.told.methods import of_the_rule
+from core.language import say
 from core.snapshot.masks import attribution_mask
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
@@ -188,6 +189,9 @@ def refuse_few(member: Membership, held: Snapshot, passages: npt.NDArray[np.int6
     if 0 < people < limit:
         project = member.project
         raise Refusal(
-            f"These are passages of fewer than {limit} {project.case_many}: they don’t leave this project, whose owners set "
-            "that limit under Members."
+            say(
+                "These are passages of fewer than {limit} {many}: they don’t leave this project, whose owners set that limit under Members.",
+                limit=limit,
+                many=project.case_many,
+            )
         )

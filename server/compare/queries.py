@@ -14,6 +14,7 @@ from core.compare.told.cautions import cautions
 from core.compare.told.left_out import left_out_line, left_out_parts
 from core.compare.told.methods import methods_paragraph
 from core.compare.told.sentence import base_words, sentence_parts
+from core.language import say, worded
 from core.snapshot.masks import cases_in_play, coded_in_play, documents_in_play, has_material
 from core.snapshot.scope import Scope
 from server.common.errors import NotFound
@@ -34,7 +35,7 @@ def kept_comparisons(member: Membership) -> QuerySet[KeptComparison]:
 def kept_comparison(member: Membership, kept_id: int) -> KeptComparison:
     found = kept_comparisons(member).filter(pk=kept_id).first()
     if found is None:
-        raise NotFound("This comparison isn’t kept any more; somebody has let go of it.")
+        raise NotFound(say("This comparison isn’t kept any more; somebody has let go of it."))
     return found
 
 
@@ -46,7 +47,7 @@ def saved_scopes(member: Membership) -> QuerySet[SavedScope]:
 def saved_scope(member: Membership, scope_id: int) -> SavedScope:
     found = saved_scopes(member).filter(pk=scope_id).first()
     if found is None:
-        raise NotFound("This scope isn’t saved any more; somebody has let go of it.")
+        raise NotFound(say("This scope isn’t saved any more; somebody has let go of it."))
     return found
 
 
@@ -74,7 +75,7 @@ def result_out(asked: Asked, result: Result) -> dict[str, Any]:
             "share": result.measure.share,
             "unit": names.put(result.measure.unit),
             "head": result.measure.head,
-            "cell": result.measure.cell,
+            "cell": worded(result.measure.cell),
             "amount": result.measure.amount,
             "noun": [names.put(word) for word in result.measure.noun],
         },
@@ -254,7 +255,7 @@ def passages_in_play(member: Membership, said: dict[str, Any], document_id: int)
     held = snapshot(member.project_id)
     document = np.flatnonzero(held.document_ids == document_id)
     if not len(document):
-        raise NotFound("This document isn’t in the project any more.")
+        raise NotFound(say("This document isn’t in the project any more."))
     mask = coded_in_play(held, scope_of(member, held, said)) & (held.passage_document == document[0])
     found: list[int] = held.passage_ids[mask].tolist()
     return found

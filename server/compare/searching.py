@@ -6,6 +6,7 @@ import numpy as np
 import numpy.typing as npt
 from django.db.models import QuerySet
 
+from core.language import say
 from core.passages.search import (
     Among,
     Block,
@@ -49,7 +50,7 @@ def saved_queries(member: Membership) -> QuerySet[SavedQuery]:
 def saved_query(member: Membership, query_id: int) -> SavedQuery:
     found = saved_queries(member).filter(pk=query_id).first()
     if found is None:
-        raise NotFound("This query isn’t saved any more; somebody has let go of it.")
+        raise NotFound(say("This query isn’t saved any more; somebody has let go of it."))
     return found
 
 
@@ -76,7 +77,7 @@ def block_of(member: Membership, held: Snapshot, said: Json) -> Block:
 def _codes(held: Snapshot, ids: list[int]) -> tuple[int, ...]:
     found = places(held.code_ids, np.asarray(ids, np.int64))
     if (found < 0).any():
-        raise NotFound("A code that this query asks about isn’t in the codebook any more; choose another.")
+        raise NotFound(say("A code that this query asks about isn’t in the codebook any more; choose another."))
     return tuple(found.tolist())
 
 
@@ -115,7 +116,13 @@ def _within(member: Membership, held: Snapshot, said: Json) -> Block:
         return Within(np.isin(held.document_ids, np.asarray(said["documents"], np.int64)))
     variable = people.variable(member, said["variable"], None)
     if variable.of != Subject.DOCUMENT:
-        raise Refusal(f"“{variable.name}” is a fact about {member.project.case_many}, not about documents.")
+        raise Refusal(
+            say(
+                "“{name}” is a fact about {many}, not about documents.",
+                name=variable.name,
+                many=member.project.case_many,
+            )
+        )
     groups, _ = groups_of(held, variable)
     wanted = [groups.names.index(name) for name in said.get("groups", []) if name in groups.names]
     return Within(np.isin(groups.labels, wanted))

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from core.compare.groups import by_talk
+from core.language import message, say
 from core.passages.together import Meetings, Together, by_group, meetings, met
 from core.snapshot.lineage import lineage
 from core.snapshot.nearness import Nearness, TooNear
@@ -29,16 +30,16 @@ def _asked(member: Membership, said: Json) -> tuple[Meetings, Columns | None]:
     held = snapshot(member.project_id)
     chosen = places(held.code_ids, np.asarray(said["codes"], np.int64))
     if (chosen < 0).any():
-        raise NotFound("A code of this table isn’t in the codebook any more; choose the codes again.")
+        raise NotFound(say("A code of this table isn’t in the codebook any more; choose the codes again."))
     if len(chosen) > MOST_CODES:
-        raise Refusal(f"Choose at most {MOST_CODES} codes.")
+        raise Refusal(say("Choose at most {MOST_CODES} codes.", MOST_CODES=MOST_CODES))
     nearness = Nearness(said.get("unit", "overlap"), float(said.get("within", 0)))
     texture = texture_of(member.project_id, held) if nearness.unit == "paragraphs" else None
     scope = scope_of(member, held, said.get("scope") or {})
     found = meetings(held, chosen.astype(np.int64), scope, nearness, said.get("roll_up", False), texture)
     columns = columns_of(member, held, said) if said.get("variable") else None
     if columns is not None and columns.groups.count > MOST_GROUPS:
-        raise Refusal(f"Side by side fit at most {MOST_GROUPS} groups: choose fewer.")
+        raise Refusal(say("Side by side fit at most {MOST_GROUPS} groups: choose fewer.", MOST_GROUPS=MOST_GROUPS))
     return found, columns
 
 
@@ -93,31 +94,41 @@ def _left_out(found: Meetings) -> int:
 
 
 NEAR = {
-    "overlap": "on the same words",
-    "turns": "within {within} turn{s} of each other",
-    "paragraphs": "within {within} paragraph{s} of each other",
-    "seconds": "within {within} second{s} of each other",
+    "overlap": message("on the same words"),
+    "turns": message("within {within, plural, one {# turn} other {# turns}} of each other"),
+    "paragraphs": message("within {within, plural, one {# paragraph} other {# paragraphs}} of each other"),
+    "seconds": message("within {within, plural, one {# second} other {# seconds}} of each other"),
 }
-SAME = {"turns": "in the same turn", "paragraphs": "in the same paragraph", "seconds": "at the same time"}
+SAME = {
+    "turns": message("in the same turn"),
+    "paragraphs": message("in the same paragraph"),
+    "seconds": message("at the same time"),
+}
 
 
 def near_words(said: Json) -> str:
     unit, within = said.get("unit", "overlap"), said.get("within", 0)
     if unit != "overlap" and not within:
-        return SAME[unit]
-    return NEAR[unit].format(within=f"{within:g}", s="" if within == 1 else "s")
+        return say(SAME[unit])
+    return say(NEAR[unit], within=int(within) if within == int(within) else within)
 
 
 def _sentence(member: Membership, said: Json, names: Any, columns: Columns | None) -> str:
     many = member.project.case_many
     counted = {
-        "people": f"{many} who say both",
-        "passages": "passages of the row’s code that meet one of the column’s",
-        "documents": "documents that hold both",
-        "pairs": "pairs of passages",
+        "people": say("{many} who say both", many=many),
+        "passages": say("passages of the row’s code that meet one of the column’s"),
+        "documents": say("documents that hold both"),
+        "pairs": say("pairs of passages"),
     }[said.get("measure", "people")]
-    across = "" if columns is None else f", by {columns.first.name}"
-    return f"{len(said['codes'])} codes with each other, {near_words(said)}, counting {counted}{across}."
+    across = "" if columns is None else say(", by {name}", name=columns.first.name)
+    return say(
+        "{said} codes with each other, {near_words}, counting {counted}{across}.",
+        said=len(said["codes"]),
+        near_words=near_words(said),
+        counted=counted,
+        across=across,
+    )
 
 
 @of_one_state
@@ -129,11 +140,11 @@ def meetings_behind(member: Membership, said: Json) -> Json:
     if columns is not None and said.get("group") is not None:
         shared = by_talk(columns.groups, found.snapshot.talks)
         if said["group"] >= columns.groups.count:
-            raise NotFound("There is no such group in this table.")
+            raise NotFound(say("There is no such group in this table."))
         keep = shared.member[found.snapshot.talks.of_attribution, said["group"]]
     size = len(found.chosen)
     if max(said["row"], said["column"]) >= size:
-        raise NotFound("There is no such cell in this table.")
+        raise NotFound(say("There is no such cell in this table."))
     try:
         of_people = said.get("measure", "people") == "people"
         pairs = met(found, said["row"], said["column"], keep, of_people)

@@ -5,6 +5,7 @@ from django.contrib.postgres.search import SearchVectorField
 from django.db import models
 from django.db.models.functions import Now
 
+from core.language import message
 from server.people.models import Case
 from server.projects.models import Account, Project
 
@@ -18,7 +19,7 @@ class SpeakerRole(models.TextChoices):
 class DocumentKind(models.TextChoices):
     TRANSCRIPT = "transcript"
     ANSWERS = "answers"
-    PDF = "pdf", "PDF"
+    PDF = "pdf", message("PDF")
     IMAGE = "image"
     RECORDING = "recording"
 

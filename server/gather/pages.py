@@ -3,6 +3,7 @@
 import os
 from pathlib import Path
 
+from core.language import say
 from server.common.errors import NotFound, Refusal
 from server.gather import media, queries
 from server.gather.models import Document
@@ -23,7 +24,7 @@ def picture(member: Membership, document_id: int, number: int) -> Path:
     document = queries.document(member, document_id)
     original = document.media.filter(role="pages").first()
     if original is None or not 1 <= number <= original.number:
-        raise NotFound("There is no such page.")
+        raise NotFound(say("There is no such page."))
     source = media.here(original.digest)
     kept = media.pages_of(source) / f"{number}.webp"
     if kept.exists():

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from django.db.models import Count, F, Q, QuerySet, Sum
 from django.db.models.functions import Left
 
+from core.language import say
 from core.people.linking import LinkProposal, UnlinkedSpeaker, propose_links
 from server.common.errors import NotFound
 from server.gather.models import Document, Medium, Speaker, SpeakerRole, StagedFile
@@ -21,7 +22,7 @@ def documents(member: Membership) -> QuerySet[Document]:
 def document(member: Membership, document_id: int) -> Document:
     found = documents(member).filter(pk=document_id).first()
     if found is None:
-        raise NotFound("This document isn’t in the project; it may have been deleted.")
+        raise NotFound(say("This document isn’t in the project; it may have been deleted."))
     return found
 
 
@@ -30,7 +31,7 @@ def medium(member: Membership, document_id: int, role: str, number: int) -> Medi
     found = Medium.objects.filter(document=document(member, document_id), role=role, number=number)
     one = found.exclude(role="pages").first()
     if one is None:
-        raise NotFound("The document has no such picture or recording.")
+        raise NotFound(say("The document has no such picture or recording."))
     return one
 
 
@@ -180,7 +181,7 @@ def staged(member: Membership) -> QuerySet[StagedFile]:
 def one_staged(member: Membership, staged_id: int) -> StagedFile:
     found = staged(member).filter(pk=staged_id).first()
     if found is None:
-        raise NotFound("This file isn’t waiting any more.")
+        raise NotFound(say("This file isn’t waiting any more."))
     return found
 
 

@@ -13,6 +13,7 @@ from procrastinate.contrib.django import app
 
 from core.gather.answers import answers_of
 from core.gather.transcript import FoundMark, Transcript, read_transcript, timed_by_labels
+from core.language import say
 from server.coding.actions import mark_comments
 from server.common.errors import Refusal
 from server.gather import actions, media, queries
@@ -51,16 +52,18 @@ def bring_in_task(job_id: int) -> None:
 def start(member: Membership) -> Job:
     """Queue the import of everything that is ticked."""
     if not member.may(MemberRole.CODER):
-        raise Refusal("A viewer can’t bring in files.")
+        raise Refusal(say("A viewer can’t bring in files."))
     ticked = queries.staged(member).filter(included=True, problem="")
     if not ticked.exists():
-        raise Refusal("No file is ticked to be brought in.")
+        raise Refusal(say("No file is ticked to be brought in."))
     for sheet in ticked.filter(kind="sheet"):
         problems = sheet_problems(member, reading.sheet_of(sheet))
         if problems:
             raise Refusal(f"{sheet.name}: {problems[0]}")
     count = ticked.count()
-    job = running.begin(member, f"Bringing in {count} file{'' if count == 1 else 's'}", count)
+    job = running.begin(
+        member, say("Bringing in {count} {count, plural, one {file} other {files}}", count=count), count
+    )
     bring_in_task.defer(job_id=job.pk)
     return job
 
@@ -95,7 +98,7 @@ def bring_in(job: Job, progress: running.Progress) -> str:
     consumed = set(partners.values())
     own = [pk for pk, kind, _ in ticked if kind != "sheet" and pk not in consumed]
     sheets = [(pk, name) for pk, kind, name in ticked if kind == "sheet"]
-    progress.start(len(ticked), "Waiting for other work in this project")
+    progress.start(len(ticked), say("Waiting for other work in this project"))
     with act_beside(member, "material.bring_in") as change:
         marks: Marks = []
         for done, (staged, transcript) in enumerate(_read(member, own, partners), start=1):
@@ -104,7 +107,7 @@ def bring_in(job: Job, progress: running.Progress) -> str:
                 marks.append((document, transcript.marks, staged.choices.get("comments", "memos")))
             if done % SETTLED == 0:
                 change.settle()
-            progress.step(done, "Bringing in documents")
+            progress.step(done, say("Bringing in documents"))
 
         def at_last() -> _Brought:
             found = _bring_in_people(change, sheets, marks, progress, len(ticked))
@@ -113,8 +116,8 @@ def bring_in(job: Job, progress: running.Progress) -> str:
 
         brought = _Brought(documents=len(own)) + change.at_last(at_last, RESTS_ON)
         said = _said(member, brought)
-        change.summary = f"Brought in {said}"
-    return f"Brought in {said}."
+        change.summary = say("Brought in {said}", said=said)
+    return say("Brought in {said}.", said=said)
 
 
 def _bring_in_people(
@@ -125,10 +128,10 @@ def _bring_in_people(
     brought = _Brought(comments=comments)
     for done, (pk, name) in enumerate(sheets, start=total - len(sheets)):
         tell = _telling(progress, done, name)
-        tell("reading it")
+        tell(say("reading it"))
         brought += _bring_in_sheet(change, StagedFile.objects.get(pk=pk), tell)
         progress.step(done + 1)
-    progress.step(total, "Looking who is who")
+    progress.step(total, say("Looking who is who"))
     return brought + _Brought(linked=actions.link_sure_speakers(change.member, change))
 
 
@@ -149,7 +152,7 @@ def _telling(progress: running.Progress, done: int, name: str) -> Callable[[str]
     """Progress within a sheet: its rows, then its columns, one after the other."""
 
     def tell(where: str) -> None:
-        progress.step(done, f"Bringing in {name}: {where}")
+        progress.step(done, say("Bringing in {name}: {where}", name=name, where=where))
 
     return tell
 
@@ -213,7 +216,7 @@ def _silent() -> Transcript:
 def _bring_in_sheet(change: Change, staged: StagedFile, tell: Callable[[str], None]) -> _Brought:
     member = change.member
     sheet = reading.sheet_of(staged)
-    tell("holding it against what is here")
+    tell(say("holding it against what is here"))
     new = bring_in_sheet(change, sheet, staged.choices.get("on_conflict", "keep"), tell).new_cases
     cases = dict(people.cases(member).values_list("identifier", "id"))
     base, answers = reading.title_of(staged), 0
@@ -261,10 +264,10 @@ def _said(member: Membership, brought: _Brought) -> str:
     many, one = member.project.case_many, member.project.case_one
     counts: list[tuple[int, str, str]] = [
         (brought.documents, "document", "documents"),
-        (brought.cases, f"new {one}", f"new {many}"),
-        (brought.answers, f"{one}’s answers", f"{many}’s answers"),
+        (brought.cases, say("new {one}", one=one), say("new {many}", many=many)),
+        (brought.answers, say("{one}’s answers", one=one), say("{many}’s answers", many=many)),
         (brought.comments, "comment", "comments"),
-        (brought.linked, "speaker linked", "speakers linked"),
+        (brought.linked, say("speaker linked"), say("speakers linked")),
     ]
     parts = [f"{count:,} {single if count == 1 else several}" for count, single, several in counts if count]
-    return ", ".join(parts) or f"0 new {many}"
+    return ", ".join(parts) or say("0 new {many}", many=many)

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from core.language import message, say, worded
 from core.people.columns import ReadCell, read_cell
 from core.people.conditions import Held
 from core.people.derived import in_words
@@ -41,14 +42,14 @@ def as_own_kind(cell: ReadCell, variable: Variable) -> ReadCell:
     return read_cell(written(cell.value), variable.kind, variable.when_empty)  # type: ignore[arg-type]
 
 
-_A_KIND = {"category": "a category", "ordered": "an ordered category", "number": "a number", "yes_no": "yes or no", "date": "a date", "text": "text"}  # fmt: skip
+_A_KIND = {"category": message("a category"), "ordered": message("an ordered category"), "number": message("a number"), "yes_no": message("yes or no"), "date": message("a date"), "text": message("text")}  # fmt: skip
 
 
 def misfits(column: ColumnReading, variable: Variable) -> str:
     """Why a column of a sheet can't go into the project's variable of its name; "" where it can."""
-    ways = "Give the column another name, or leave it out."
+    ways = say("Give the column another name, or leave it out.")
     if variable.definition is not None:
-        return f"“{variable.name}” is made of other variables here. {ways}"
+        return say("“{name}” is made of other variables here. {ways}", name=variable.name, ways=ways)
     odd = [
         f"“{written(cell.value)[:40]}”"
         for cell in column.cells
@@ -56,9 +57,16 @@ def misfits(column: ColumnReading, variable: Variable) -> str:
     ]
     if not odd:
         return ""
-    listed = ", ".join(odd[:4]) + (f" and {len(odd) - 4} more" if len(odd) > 4 else "")
+    listed = ", ".join(odd[:4]) + (say(" and {odd} more", odd=len(odd) - 4) if len(odd) > 4 else "")
     doesnt = "doesn’t" if len(odd) == 1 else "don’t"
-    return f"{listed} {doesnt} fit “{variable.name}”, which is {_A_KIND[variable.kind]} here. {ways}"
+    return say(
+        "{listed} {doesnt} fit “{name}”, which is {kind} here. {ways}",
+        listed=listed,
+        doesnt=doesnt,
+        name=variable.name,
+        kind=worded(_A_KIND[variable.kind]),
+        ways=ways,
+    )
 
 
 def sheet_problems(member: Membership, sheet: SheetReading) -> list[str]:

@@ -10,6 +10,7 @@ import numpy as np
 from django.db import connection
 
 from core.compare.counts import case_counts
+from core.language import say
 from core.people import derived
 from core.people.conditions import (
     Belongs,
@@ -67,7 +68,7 @@ def known(variables: Sequence[Variable], ids: Sequence[int], depth: int = 0) -> 
     for variable in variables:
         if variable.definition is not None:
             if depth > MOST_DEEP:
-                raise Refusal(f"“{variable.name}” is made of too many variables in a row.")
+                raise Refusal(say("“{name}” is made of too many variables in a row.", name=variable.name))
             found[variable.pk] = _made(variable, ids, depth + 1)
     return found
 
@@ -134,7 +135,7 @@ def _made(variable: Variable, ids: Sequence[int], depth: int) -> Known:
     if said["kind"] == "cohort":
         cohort = Cohort.objects.filter(project=variable.project_id, pk=said["cohort"]).first()
         if cohort is None:
-            raise Refusal(f"The cohort that “{variable.name}” is made of is gone; delete the variable.")
+            raise Refusal(say("The cohort that “{name}” is made of is gone; delete the variable.", name=variable.name))
         return Known(variable, derived.membership(members_of(cohort, ids, depth)), ["yes", "no"])
     return Known(variable, derived.counted(_counts(variable.project_id, said, ids)), [])
 
@@ -151,7 +152,7 @@ def _sources(variable: Variable, wanted: list[int], ids: Sequence[int], depth: i
         for row in Variable.objects.filter(project=variable.project_id, pk__in=wanted).prefetch_related("categories")
     }
     if len(rows) != len(set(wanted)):
-        raise Refusal(f"A variable that “{variable.name}” is made of is gone; delete it too, or undo.")
+        raise Refusal(say("A variable that “{name}” is made of is gone; delete it too, or undo.", name=variable.name))
     found = known(list(rows.values()), ids, depth)
     return [found[pk] for pk in wanted]
 
@@ -178,20 +179,20 @@ def told_in_words() -> Iterator[None]:
     try:
         yield
     except UnknownVariable as gone:
-        raise Refusal("A variable that this asks about isn’t in the project any more.") from gone
+        raise Refusal(say("A variable that this asks about isn’t in the project any more.")) from gone
     except UnknownCode as gone:
-        raise Refusal("A code that this asks about isn’t in the codebook any more.") from gone
+        raise Refusal(say("A code that this asks about isn’t in the codebook any more.")) from gone
     except UnknownCohort as gone:
-        raise Refusal("A cohort that this asks about isn’t in the project any more.") from gone
+        raise Refusal(say("A cohort that this asks about isn’t in the project any more.")) from gone
     except TypeError as error:
-        raise Refusal("A condition compares a number or date with a word; choose another value.") from error
+        raise Refusal(say("A condition compares a number or date with a word; choose another value.")) from error
 
 
 def masks_for(project_id: int, condition: Condition, ids: Sequence[int], depth: int = 0) -> Masks:
     """What the core needs to know of the codes and cohorts that a condition names."""
     wanted = cohorts_in(condition)
     if wanted and depth > MOST_DEEP:
-        raise Refusal("This is made of too many cohorts in a row.")
+        raise Refusal(say("This is made of too many cohorts in a row."))
     rows = Cohort.objects.filter(project=project_id, pk__in=wanted)
     members = {row.pk: members_of(row, ids, depth + 1) for row in rows}
     return Masks(_mentioned_in(project_id, condition, ids), members, _with_material(project_id, condition, ids))
@@ -267,7 +268,7 @@ def _counts(project_id: int, said: dict[str, Any], ids: Sequence[int]) -> list[i
     elif said.get("code"):
         (row,) = places(held.code_ids, np.array([said["code"]], np.int64))
         if row < 0:
-            raise Refusal("The code that this variable counts is gone; delete the variable, or undo.")
+            raise Refusal(say("The code that this variable counts is gone; delete the variable, or undo."))
         counts = case_counts(held, held.branch_rows)[row]
     else:
         said_by = held.attributions.case

@@ -1,7 +1,9 @@
 """A distribution as it may leave: small counts hidden with what would give them away, or all of them rounded."""
 
+from core.language import say, worded
 from core.people.distribution import Crosstab
 from core.statistics.disclosure import rounded, taken_out
+from core.text.missing import IN_WORDS
 from server.common.exports import Cell
 from server.projects.models import Project
 
@@ -10,7 +12,11 @@ HIDDEN = "hidden"
 
 def leaving(found: Crosstab, project: Project) -> list[list[Cell]]:
     """A line a value, the bases, and a line a reason for a missing value: count and share of each group."""
-    names = [*found.values, "Value known", *(f"Missing: {reason.replace('_', ' ')}" for reason, _ in found.missing)]
+    names = [
+        *found.values,
+        say("Value known"),
+        *(say("Missing: {reason}", reason=worded(IN_WORDS[reason])) for reason, _ in found.missing),
+    ]
     columns = [_group(found, place, project) for place in range(len(found.groups))]
     return [[name, *(cell for column in columns for cell in column[line])] for line, name in enumerate(names)]
 

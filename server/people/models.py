@@ -3,17 +3,18 @@
 from django.db import models
 from django.db.models import Q
 
+from core.language import message
 from core.text.missing import IN_WORDS
 from server.projects.models import Project
 
 
 class VariableKind(models.TextChoices):
-    CATEGORY = "category", "category"
-    ORDERED = "ordered", "ordered category"
-    NUMBER = "number", "number"
-    YES_NO = "yes_no", "yes / no"
-    DATE = "date", "date"
-    TEXT = "text", "text"
+    CATEGORY = "category", message("category")
+    ORDERED = "ordered", message("ordered category")
+    NUMBER = "number", message("number")
+    YES_NO = "yes_no", message("yes / no")
+    DATE = "date", message("date")
+    TEXT = "text", message("text")
 
 
 MISSING_CHOICES = list(IN_WORDS.items())

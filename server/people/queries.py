@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 from django.db.models import Count, Q, QuerySet
 
+from core.language import say, worded
 from core.people.conditions import Condition, Held, Kept, kept
 from core.people.derived import in_words
 from core.people.distribution import Crosstab, Histogram, distribution, histogram, spread
@@ -29,7 +30,7 @@ def cases(member: Membership) -> QuerySet[Case]:
 def case(member: Membership, case_id: int) -> Case:
     found = cases(member).filter(pk=case_id).first()
     if found is None:
-        raise NotFound(f"This {member.project.case_one} isn’t in the project any more.")
+        raise NotFound(say("This {one} isn’t in the project any more.", one=member.project.case_one))
     return found
 
 
@@ -52,7 +53,7 @@ def variable(member: Membership, variable_id: int, of: str | None = Subject.CASE
         found = variables(member, subject).filter(pk=variable_id).first()
         if found is not None:
             return found
-    raise NotFound("This variable isn’t in the project any more.")
+    raise NotFound(say("This variable isn’t in the project any more."))
 
 
 def cohorts(member: Membership) -> QuerySet[Cohort]:
@@ -62,7 +63,7 @@ def cohorts(member: Membership) -> QuerySet[Cohort]:
 def cohort(member: Membership, cohort_id: int) -> Cohort:
     found = cohorts(member).filter(pk=cohort_id).first()
     if found is None:
-        raise NotFound("This cohort isn’t in the project any more.")
+        raise NotFound(say("This cohort isn’t in the project any more."))
     return found
 
 
@@ -214,5 +215,5 @@ def facts_of(member: Membership, held: Snapshot, case_ids: list[int]) -> dict[in
 
 def _chip(known: facts.Known, place: int) -> dict[str, str]:
     held = known.held[place]
-    text = (held.missing or "").replace("_", " ") if held.value is None else in_words(held.value)
+    text = (worded(IN_WORDS[held.missing]) if held.missing else "") if held.value is None else in_words(held.value)
     return {"variable": known.variable.name, "text": text}

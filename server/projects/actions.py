@@ -4,6 +4,7 @@ from django.contrib.auth import password_validation
 from django.core.exceptions import ValidationError
 from django.db import transaction
 
+from core.language import say
 from server.common.errors import Conflict, NotAllowed, Refusal
 from server.projects import queries
 from server.projects.models import Account, MemberRole, Membership, Project
@@ -16,9 +17,9 @@ def create_account(username: str, display_name: str, password: str) -> Account:
     try:
         Account.username_validator(username)
     except ValidationError as error:
-        raise Refusal("A name to sign in with has letters, digits and @ . + - _ only.") from error
+        raise Refusal(say("A name to sign in with has letters, digits and @ . + - _ only.")) from error
     if Account.objects.filter(username__iexact=username).exists():
-        raise Conflict(f"Somebody signs in as “{username}” already; nothing was changed.")
+        raise Conflict(say("Somebody signs in as “{username}” already; nothing was changed.", username=username))
     account = Account(username=username, display_name=display_name.strip() or username)
     check_password(password, account)
     account.set_password(password)
@@ -32,7 +33,7 @@ def create_project(
     """A new project; whoever makes it owns it."""
     check_may_begin(account)
     if not name.strip():
-        raise Refusal("Give the project a name.")
+        raise Refusal(say("Give the project a name."))
     with transaction.atomic():
         project = Project.objects.create(
             name=name.strip(), case_one=case_one.strip() or "person", case_many=case_many.strip() or "people", **limits
@@ -43,7 +44,9 @@ def create_project(
 
 def check_may_begin(account: Account) -> None:
     if not account.may_begin:
-        raise NotAllowed("You read in projects of others. An owner of one of them can allow you to begin your own.")
+        raise NotAllowed(
+            say("You read in projects of others. An owner of one of them can allow you to begin your own.")
+        )
 
 
 def allow_to_begin(member: Membership, membership_id: int, allowed: bool) -> Membership:
@@ -52,7 +55,7 @@ def allow_to_begin(member: Membership, membership_id: int, allowed: bool) -> Mem
     check_may_begin(member.account)
     other = queries.one_member(member, membership_id)
     if other.pk == member.pk:
-        raise Refusal("What you yourself may do is for another owner to say.")
+        raise Refusal(say("What you yourself may do is for another owner to say."))
     other.account.may_begin = allowed
     other.account.save(update_fields=["may_begin"])
     return other
@@ -63,9 +66,11 @@ def change_project(member: Membership, **fields: str | int) -> Project:
         project = Project.objects.get(pk=member.project_id)
         fields = {name: value.strip() if isinstance(value, str) else value for name, value in fields.items()}
         if "" in fields.values():
-            raise Refusal("A name can’t be empty.")
+            raise Refusal(say("A name can’t be empty."))
         if change.update(project, **fields):
-            change.summary = f"Changed the project to “{project.name}”, counting {project.case_many}"
+            change.summary = say(
+                "Changed the project to “{name}”, counting {many}", name=project.name, many=project.case_many
+            )
     return project
 
 
@@ -73,7 +78,7 @@ def delete_project(member: Membership, name: str) -> None:
     """Delete a project for good; the owner types its name."""
     member.demand(MemberRole.OWNER)
     if name.strip() != member.project.name:
-        raise Refusal("The name typed isn’t the project’s; nothing was deleted.")
+        raise Refusal(say("The name typed isn’t the project’s; nothing was deleted."))
     member.project.delete()
 
 
@@ -81,18 +86,23 @@ def add_member(member: Membership, username: str, role: str, display_name: str =
     """Let an account in. Where none has this name, one is made with the first password given."""
     username = username.strip()
     if not username:
-        raise Refusal("Give the name that the new member signs in with.")
+        raise Refusal(say("Give the name that the new member signs in with."))
     with act(member, "member.add", needs=MemberRole.OWNER) as change:
         account = Account.objects.filter(username__iexact=username).first()
         if account is None:
             if not password:
-                raise Refusal(f"Nobody signs in as “{username}” yet. Give a first password to make the account.")
+                raise Refusal(
+                    say(
+                        "Nobody signs in as “{username}” yet. Give a first password to make the account.",
+                        username=username,
+                    )
+                )
             account = create_account(username, display_name, password)
             account.may_begin = role != MemberRole.VIEWER
             account.save(update_fields=["may_begin"])
         if Membership.objects.filter(project=member.project_id, account=account).exists():
-            raise Conflict(f"{account.display_name} is a member already.")
-        change.summary = f"Let {account.display_name} in as {role}"
+            raise Conflict(say("{display_name} is a member already.", display_name=account.display_name))
+        change.summary = say("Let {display_name} in as {role}", display_name=account.display_name, role=role)
         return change.create(Membership(project_id=member.project_id, account=account, role=role))
 
 
@@ -101,7 +111,7 @@ def change_member(member: Membership, membership_id: int, role: str) -> Membersh
         other = queries.one_member(member, membership_id)
         change.update(other, role=role)
         _keep_an_owner(member)
-        change.summary = f"Made {other.account.display_name} {role}"
+        change.summary = say("Made {display_name} {role}", display_name=other.account.display_name, role=role)
     return other
 
 
@@ -110,13 +120,13 @@ def remove_member(member: Membership, membership_id: int) -> None:
         other = queries.one_member(member, membership_id)
         change.delete(Membership.objects.filter(pk=other.pk))
         _keep_an_owner(member)
-        change.summary = f"Removed {other.account.display_name}"
+        change.summary = say("Removed {display_name}", display_name=other.account.display_name)
 
 
 def _keep_an_owner(member: Membership) -> None:
     """The database sees to it as well: two owners may each take the other's place at once."""
     if not Membership.objects.filter(project=member.project_id, role=MemberRole.OWNER).exists():
-        raise Refusal("A project needs an owner: make somebody else owner first.")
+        raise Refusal(say("A project needs an owner: make somebody else owner first."))
 
 
 def check_password(password: str, account: Account) -> None:

@@ -6,6 +6,7 @@ has written is its own until it ends, seen by nobody, and it holds the project o
 
 from django.db import connection
 
+from core.language import say
 from server.common.errors import NotFound
 from server.projects.models import Membership, Project
 
@@ -24,7 +25,7 @@ def hold(member: Membership) -> Project:
         cursor.execute(_ROLE, [MOMENT, member.pk])
         role = cursor.fetchone()
     if row is None or role is None:
-        raise NotFound("You aren’t a member of this project any more.")
+        raise NotFound(say("You aren’t a member of this project any more."))
     (member.role, _) = role
     return Project.from_db(connection.alias, _NAMES, row)
 

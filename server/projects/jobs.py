@@ -2,6 +2,7 @@
 
 from procrastinate.contrib.django import app
 
+from core.language import say
 from server.common.errors import Conflict
 from server.projects import running, trail
 from server.projects.models import Job, MemberRole, Membership, TrailState
@@ -21,7 +22,7 @@ def queued(member: Membership, state: TrailState) -> Job | None:
     entry = trail.next_turned(member, state) if member.may(MemberRole.CODER) else None
     if entry is None or weight(entry.inverse) <= QUEUED:
         return None
-    doing = "Taking back" if state == TrailState.UNDONE else "Doing again"
+    doing = say("Taking back") if state == TrailState.UNDONE else say("Doing again")
     job = running.begin(member, f"{doing}: {entry.summary}", total=1)
     turn_task.defer(job_id=job.pk, entry_id=entry.pk, state=state.value)
     return job
@@ -31,7 +32,7 @@ def _turn(job: Job, progress: running.Progress, entry_id: int, state: TrailState
     member = Membership.objects.select_related("project", "account").get(project=job.project, account=job.account)
     entry = trail.next_turned(member, state)
     if entry is None or entry.pk != entry_id:
-        raise Conflict("Something else was done meanwhile.")
+        raise Conflict(say("Something else was done meanwhile."))
 
     def tell(done: int, steps: int) -> None:
         if done == 0:
@@ -45,5 +46,5 @@ def _turn(job: Job, progress: running.Progress, entry_id: int, state: TrailState
     except Conflict as conflict:
         # It stands aside now, and that is kept.
         return running.Failed(conflict.sentence)
-    said = "Taken back" if state == TrailState.UNDONE else "Done again"
+    said = say("Taken back") if state == TrailState.UNDONE else say("Done again")
     return f"{said}: {turned.summary if turned else ''}"

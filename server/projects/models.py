@@ -17,10 +17,12 @@ def initials_of(display_name: str, username: str) -> str:
 
 
 class Account(AbstractUser):
-    """Somebody who signs in. ``display_name`` is what others see. ``may_begin``: whether they make projects of their own."""
+    """Somebody who signs in. ``display_name`` is what others see. ``may_begin``: whether they make projects of their own.
+    ``language``: in which they are spoken to, by its tag; "" as their browser has it."""
 
     display_name = models.CharField(max_length=120)
     may_begin = models.BooleanField(db_default=True, default=True)
+    language = models.CharField(max_length=12, blank=True, db_default="", default="")
 
     @property
     def initials(self) -> str:
@@ -171,6 +173,7 @@ class Job(models.Model):
     total = models.PositiveIntegerField(default=0)
     message = models.TextField(blank=True)
     cancel_asked = models.BooleanField(default=False)
+    language = models.CharField(max_length=12, db_default="en", default="en")
     created_at = models.DateTimeField(db_default=Now())
 
     class Meta:

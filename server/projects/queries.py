@@ -5,6 +5,7 @@ from typing import Any
 
 from django.db.models import Count, IntegerField, OuterRef, QuerySet, Subquery
 
+from core.language import say
 from server.common.errors import NotFound
 from server.projects.models import Account, Job, Membership, Project, Touched, TrailEntry
 from server.projects.revisions import revision_of
@@ -16,7 +17,7 @@ def membership(account: Account, project_id: int) -> Membership:
     # Asked by every request: being a member is what makes a project visible (``visible_to``), and who asks is known.
     found = Membership.objects.filter(account=account, project=project_id).select_related("project").order_by().first()
     if found is None:
-        raise NotFound("There is no such project among yours.")
+        raise NotFound(say("There is no such project among yours."))
     found.account = account
     return found
 
@@ -88,7 +89,7 @@ def _moves(project_id: int, since: int, now: int) -> list[dict[str, Any]]:
 def one_member(member: Membership, membership_id: int) -> Membership:
     found = members(member).filter(pk=membership_id).first()
     if found is None:
-        raise NotFound("This member isn’t in the project any more.")
+        raise NotFound(say("This member isn’t in the project any more."))
     return found
 
 
@@ -100,7 +101,7 @@ def job(member: Membership, job_id: int) -> Job:
     mark_interrupted(member.project_id)
     found = jobs(member).filter(pk=job_id).first()
     if found is None:
-        raise NotFound("There is no such job.")
+        raise NotFound(say("There is no such job."))
     return found
 
 
@@ -111,5 +112,5 @@ def own_job(account: Account, job_id: int) -> Job:
     if found is None or (
         found.project_id and not Project.objects.visible_to(account).filter(pk=found.project_id).exists()
     ):
-        raise NotFound("There is no such job.")
+        raise NotFound(say("There is no such job."))
     return found

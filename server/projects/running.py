@@ -10,6 +10,8 @@ from django.conf import settings
 from django.db import DatabaseError, IntegrityError, connections, transaction
 from django.db.models import QuerySet
 
+from core.language import say, speaking, worded
+from server.common import languages
 from server.common.errors import Conflict, Refusal
 from server.common.logs import request_id
 from server.common.trouble import trouble_of
@@ -56,8 +58,10 @@ def begin(member: Membership, title: str, total: int) -> Job:
     """A job of this member's, not yet begun; one at a time in a project."""
     mine = Job.objects.filter(project=member.project_id, account=member.account)
     if mine.filter(state__in=[JobState.WAITING, JobState.RUNNING]).exists():
-        raise Conflict("Long work of yours is under way here. Wait for it, or cancel it first.")
-    return Job.objects.create(project_id=member.project_id, account=member.account, title=title[:200], total=total)
+        raise Conflict(say("Long work of yours is under way here. Wait for it, or cancel it first."))
+    return Job.objects.create(
+        project_id=member.project_id, account=member.account, title=title[:200], total=total, language=languages.now()
+    )
 
 
 def run(job_id: int, work: Callable[[Job, Progress], str | Failed]) -> None:
@@ -69,7 +73,10 @@ def run(job_id: int, work: Callable[[Job, Progress], str | Failed]) -> None:
         taken = Job.objects.using(settings.PROGRESS_DATABASE).filter(pk=job_id, state=JobState.WAITING)
         if not taken.update(state=JobState.RUNNING):
             return
-        _finish(job_id, *_outcome(job_id, work))
+        language = Job.objects.values_list("language", flat=True).get(pk=job_id)
+        # In the language of whoever asked for it.
+        with speaking(languages.catalogue_of(language)):
+            _finish(job_id, *_outcome(job_id, work))
     finally:
         with connections[settings.PROGRESS_DATABASE].cursor() as cursor:
             cursor.execute("SELECT pg_advisory_unlock(%s, %s)", [_LOCKS, job_id])
@@ -82,19 +89,21 @@ def _outcome(job_id: int, work: Callable[[Job, Progress], str | Failed]) -> tupl
             message = work(Job.objects.select_related("project", "account").get(pk=job_id), Progress(job_id))
         return (JobState.FAILED, message.sentence) if isinstance(message, Failed) else (JobState.DONE, message)
     except Cancelled:
-        return JobState.CANCELLED, "Cancelled; nothing was written."
+        return JobState.CANCELLED, say("Cancelled; nothing was written.")
     except Refusal as refusal:
-        return JobState.FAILED, f"{refusal.sentence} Nothing was written."
+        return JobState.FAILED, say("{sentence} Nothing was written.", sentence=refusal.sentence)
     except IntegrityError:
         logger.exception("job %s met others' changes", job_id)
-        return JobState.FAILED, "Others changed just this meanwhile. Nothing was written; start it again."
+        return JobState.FAILED, say("Others changed just this meanwhile. Nothing was written; start it again.")
     except Exception as error:
         if isinstance(error, DatabaseError) and _asked_to_stop(job_id):
-            return JobState.CANCELLED, "Cancelled; nothing was written."
+            return JobState.CANCELLED, say("Cancelled; nothing was written.")
         logger.exception("job %s failed", job_id)
         trouble = trouble_of(error)
-        said = trouble.sentence if trouble else "Something went wrong inside Cohortia. Nothing was written."
-        return JobState.FAILED, f"{said} What it was to work on is still there: start it again."
+        said = (
+            worded(trouble.sentence) if trouble else say("Something went wrong inside Cohortia. Nothing was written.")
+        )
+        return JobState.FAILED, say("{said} What it was to work on is still there: start it again.", said=said)
 
 
 @contextmanager
@@ -138,18 +147,20 @@ def mark_interrupted(project_id: int | None = None) -> None:
             if cursor.fetchone()[0]:
                 Job.objects.filter(pk=job.pk, state=JobState.RUNNING).update(
                     state=JobState.FAILED,
-                    message="Interrupted before it was finished. Nothing was written; what it was to work on is still there: start it again.",
+                    message=say(
+                        "Interrupted before it was finished. Nothing was written; what it was to work on is still there: start it again."
+                    ),
                 )
 
 
 def cancel(member: Membership, job_id: int) -> None:
     """Ask a job to stop; one that hasn't begun stops at once."""
     if not member.may(MemberRole.CODER):
-        raise Refusal("A viewer can’t cancel a job.")
+        raise Refusal(say("A viewer can’t cancel a job."))
     stop(Job.objects.filter(project=member.project_id, pk=job_id))
 
 
 def stop(jobs: QuerySet[Job]) -> None:
     """The same of any jobs, whoever may have asked for it."""
     jobs.update(cancel_asked=True)
-    jobs.filter(state=JobState.WAITING).update(state=JobState.CANCELLED, message="Cancelled; nothing was written.")
+    jobs.filter(state=JobState.WAITING).update(state=JobState.CANCELLED, message=say("Cancelled; nothing was written."))

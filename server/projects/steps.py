@@ -12,6 +12,7 @@ from django.db import connection, models
 from django.db.models.deletion import Collector
 from django.db.models.functions import Coalesce, Length
 
+from core.language import say
 from server.common.errors import Conflict
 from server.common.in_json import InJson
 from server.projects.at_once import removed
@@ -79,7 +80,12 @@ def _delete(model: type[models.Model], step: Step, own: set[tuple[str, Any]]) ->
     found = _collect(model, rows)
     if not step.get("if_unused"):
         if resting := _strangers(_resting_on(model, found), own):
-            raise Conflict(f"This can’t be taken back any more: what was added to it since would go too ({resting}).")
+            raise Conflict(
+                say(
+                    "This can’t be taken back any more: what was added to it since would go too ({resting}).",
+                    resting=resting,
+                )
+            )
     elif _resting_on(model, found):
         rows = [row for row in rows if not _resting_on(model, _collect(model, [row]))]
         found = _collect(model, rows)
@@ -119,10 +125,10 @@ def _copy_in(model: type[models.Model], rows: list[dict[str, Any]]) -> None:
 def _update(model: type[models.Model], step: Step) -> list[Step]:
     row = model._default_manager.filter(pk=step["id"]).first()
     if row is None:
-        raise Conflict("This can’t be taken back any more: it has been deleted since.")
+        raise Conflict(say("This can’t be taken back any more: it has been deleted since."))
     current = plain({name: getattr(row, name) for name in step["now"]})
     if current != step["now"]:
-        raise Conflict("This can’t be taken back any more: it has been changed again since.")
+        raise Conflict(say("This can’t be taken back any more: it has been changed again since."))
     for name, value in step["then"].items():
         setattr(row, name, field_of(model, name).to_python(value) if value is not None else None)
     row.save(update_fields=[field_of(model, name).name for name in step["then"]])
@@ -160,7 +166,7 @@ def _update_all(model: type[models.Model], step: Step) -> list[Step]:
     }
     # Where some aren't as they were left, what was changed of the others is taken back with the whole.
     if among(model, keys).filter(**conditions).update(**then) != len(keys):
-        raise Conflict("This can’t be taken back any more: it has been changed again or deleted since.")
+        raise Conflict(say("This can’t be taken back any more: it has been changed again or deleted since."))
     return [{**step, "now": step["then"], "then": step["now"]}]
 
 

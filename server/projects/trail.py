@@ -6,6 +6,7 @@ from typing import TypeVar
 
 from django.db import IntegrityError, OperationalError, connection, models, transaction
 
+from core.language import message, say
 from server.common.errors import Conflict, NotAllowed, Refusal
 from server.projects.change import Change
 from server.projects.holding import hold, one_after_the_other
@@ -139,7 +140,7 @@ def _own(member: Membership, state: TrailState) -> models.QuerySet[TrailEntry]:
 
 def _turn(member: Membership, state: TrailState, tell: Told | None) -> TrailEntry | None:
     if not member.may(MemberRole.CODER):
-        raise NotAllowed("A viewer has nothing to undo.")
+        raise NotAllowed(say("A viewer has nothing to undo."))
     entry: TrailEntry | None = None
     try:
         with transaction.atomic():
@@ -164,9 +165,11 @@ def _turn(member: Membership, state: TrailState, tell: Told | None) -> TrailEntr
 
 def _check(member: Membership, entry: TrailEntry) -> None:
     if not member.may(MemberRole.CODER):
-        raise Refusal("A viewer has nothing to undo.")
+        raise Refusal(say("A viewer has nothing to undo."))
     if not member.may(entry.needs):
-        raise Conflict(f"{entry.summary}: that takes an owner, and your role is now {member.role}.")
+        raise Conflict(
+            say("{summary}: that takes an owner, and your role is now {role}.", summary=entry.summary, role=member.role)
+        )
 
 
 def _carry_out(entry: TrailEntry, state: TrailState, tell: Told | None) -> Rows:
@@ -201,8 +204,12 @@ def _set_aside(entry: TrailEntry | None, state: TrailState, problem: Exception) 
     TrailEntry.objects.filter(pk=entry.pk).update(state=stays, inverse=[])
     said = problem.sentence if isinstance(problem, Conflict) else _RESTS
     if undoing:
-        return f"{said} “{entry.summary}” stays; undo once more takes back what you did before it."
-    return f"{said} “{entry.summary}” isn’t done again."
+        return say(
+            "{said} “{summary}” stays; undo once more takes back what you did before it.",
+            said=said,
+            summary=entry.summary,
+        )
+    return say("{said} “{summary}” isn’t done again.", said=said, summary=entry.summary)
 
 
-_RESTS = "This can’t be taken back any more: something it rests on has been changed or deleted since."
+_RESTS = message("This can’t be taken back any more: something it rests on has been changed or deleted since.")

@@ -8,6 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from core.language import spoken
 from server.projects import queries
 from server.projects.models import Account, MemberRole, Membership
 from server.projects.revisions import Raised, listen
@@ -59,7 +60,7 @@ def by_revision(get: Callable[..., Response]) -> Callable[..., Response]:
     @wraps(get)
     def answered(view: ProjectView, request: Request, *args: Any, **kwargs: Any) -> Response:
         # Asked before the answer is made: if anything moves meanwhile, the tag is too old rather than too new.
-        tag = f'"{queries.state_of(view.member)}"'
+        tag = f'"{queries.state_of(view.member)}.{spoken().language}"'
         # What is pressed small on the way has a weak tag.
         if request.headers.get("If-None-Match", "").removeprefix("W/") == tag:
             found = Response(status=304)

@@ -6,6 +6,7 @@ from typing import Any
 import docx
 from docx.shared import Pt
 
+from core.language import say
 from server.common.exports import printable
 from server.report.models import Exhibit
 
@@ -17,7 +18,7 @@ def exhibit_docx(row: Exhibit, pieces: list[Json]) -> bytes:
     document.styles["Normal"].font.size = Pt(11)
     document.add_heading(printable(row.name), level=1)
     if row.audience:
-        document.add_paragraph(printable(f"For {row.audience}"))
+        document.add_paragraph(printable(say("For {audience}", audience=row.audience)))
     for piece in pieces:
         if piece["caption"]:
             document.add_paragraph(printable(piece["caption"])).runs[0].bold = True
@@ -31,7 +32,7 @@ def exhibit_docx(row: Exhibit, pieces: list[Json]) -> bytes:
 def exhibit_md(row: Exhibit, pieces: list[Json]) -> bytes:
     lines = [f"# {row.name}", ""]
     if row.audience:
-        lines += [f"For {row.audience}", ""]
+        lines += [say("For {audience}", audience=row.audience), ""]
     for piece in pieces:
         if piece["caption"]:
             lines += [f"**{piece['caption']}**", ""]
@@ -45,4 +46,4 @@ def _source(piece: Json) -> str:
         ", ".join([one["identifier"], *(fact["text"] for fact in one["facts"] if fact["text"])])
         for one in piece["people"]
     ]
-    return f"— {'; '.join(people) or piece['passage']['speaker'] or 'nobody linked'} ({piece['passage']['title']})"
+    return f"— {'; '.join(people) or piece['passage']['speaker'] or say('nobody linked')} ({piece['passage']['title']})"

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 from django.db.models import Count, QuerySet
 
+from core.language import say
 from core.snapshot.tables import places
 from core.statistics.ranges import expand
 from server.coding.context import passages_in_context
@@ -27,7 +28,7 @@ def exhibits(member: Membership) -> QuerySet[Exhibit]:
 def exhibit(member: Membership, exhibit_id: int) -> Exhibit:
     found = exhibits(member).filter(pk=exhibit_id).first()
     if found is None:
-        raise NotFound("This exhibit isn’t here any more; somebody has deleted it.")
+        raise NotFound(say("This exhibit isn’t here any more; somebody has deleted it."))
     return found
 
 
@@ -105,4 +106,4 @@ def _name_of(memo: Memo) -> str:
     if memo.document:
         return memo.document.title
     named = memo.code or memo.theme or memo.comparison
-    return named.name if named else memo.case.identifier if memo.case else "the project"
+    return named.name if named else memo.case.identifier if memo.case else say("the project")

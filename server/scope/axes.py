@@ -19,6 +19,7 @@ from core.compare.groups import (
     missing_label,
     proposed_cuts,
 )
+from core.language import say, worded
 from core.people.derived import in_words
 from core.snapshot.snapshot import Snapshot
 from server.common.errors import NotFound, Refusal
@@ -92,13 +93,18 @@ def columns_of(member: Membership, held: Snapshot, said: dict[str, Any]) -> Colu
         return Columns(first.groups, first, first)
     second = _shown(_by_variable(member, held, said["second"], None), said.get("second_groups"))
     if second.name == first.name and second.about == first.about:
-        raise Refusal(f"{first.name} can’t be nested in itself: choose another variable.")
+        raise Refusal(say("{name} can’t be nested in itself: choose another variable.", name=first.name))
     layered = said.get("second_as") == "layers"
     outer, inner = (second, first) if layered else (first, second)
     if outer.groups.count * inner.groups.count > MOST_CROSSED:
         raise Refusal(
-            f"{outer.name} and {inner.name} make {outer.groups.count * inner.groups.count:,} groups together, more than "
-            f"a table can show ({MOST_CROSSED}). Choose fewer groups, or merge some."
+            say(
+                "{name} and {name2} make {count, number} groups together, more than a table can show ({MOST_CROSSED}). Choose fewer groups, or merge some.",
+                name=outer.name,
+                name2=inner.name,
+                count=outer.groups.count * inner.groups.count,
+                MOST_CROSSED=MOST_CROSSED,
+            )
         )
     return Columns(crossed(outer.groups, inner.groups, held.talks), first, inner, outer, layered)
 
@@ -110,13 +116,18 @@ def _first(member: Membership, held: Snapshot, said: dict[str, Any]) -> Axis:
     if kind == "cases":
         names = people.case_names(member, held)
         every = tuple(names.get(pk, "?") for pk in held.case_ids.tolist())
-        return Axis(f"each {member.project.case_one}", Groups(every, np.arange(len(every), dtype=np.int32)), every, [])
+        return Axis(
+            say("each {one}", one=member.project.case_one),
+            Groups(every, np.arange(len(every), dtype=np.int32)),
+            every,
+            [],
+        )
     if kind == "documents":
         every = titles(member, held)
         labels = np.arange(len(every), dtype=np.int32)
-        return Axis("each document", by_documents(Groups(every, labels), held.talks), every, [], "document")
+        return Axis(say("each document"), by_documents(Groups(every, labels), held.talks), every, [], "document")
     if said.get("variable") is None:
-        raise Refusal("Choose what makes the groups: a variable, cohorts, people or documents.")
+        raise Refusal(say("Choose what makes the groups: a variable, cohorts, people or documents."))
     return _by_variable(member, held, said["variable"], said.get("cuts"))
 
 
@@ -148,10 +159,14 @@ def _shown(axis: Axis, chosen: list[str] | None) -> Axis:
 def _by_variable(member: Membership, held: Snapshot, variable_id: int, cuts: list[float] | None) -> Axis:
     variable = _variables_at(member, held).get(variable_id)
     if variable is None:
-        raise NotFound("This variable isn’t in the project any more.")
+        raise NotFound(say("This variable isn’t in the project any more."))
     if variable.kind not in COMPARABLE:
         raise Refusal(
-            f"“{variable.name}” is {variable.get_kind_display()}: it doesn’t make groups. Choose another variable."
+            say(
+                "“{name}” is {kind}: it doesn’t make groups. Choose another variable.",
+                name=variable.name,
+                kind=worded(variable.get_kind_display()),
+            )
         )
     groups, cut = groups_of(held, variable, cuts)
     shown = by_documents(groups, held.talks) if variable.of == Subject.DOCUMENT else groups
@@ -172,10 +187,10 @@ def _variables_at(member: Membership, held: Snapshot) -> Mapping[int, Variable]:
 def _by_cohorts(member: Membership, held: Snapshot, chosen: list[int] | None) -> Axis:
     rows = {row.pk: row for row in people.cohorts(member)}
     if chosen is not None and not set(chosen) <= rows.keys():
-        raise NotFound("A cohort of this comparison isn’t in the project any more; choose the columns again.")
+        raise NotFound(say("A cohort of this comparison isn’t in the project any more; choose the columns again."))
     wanted = list(rows.values()) if chosen is None else [rows[pk] for pk in chosen]
     if not wanted:
-        raise Refusal("This project has no cohorts yet: make one under People, or compare across a variable.")
+        raise Refusal(say("This project has no cohorts yet: make one under People, or compare across a variable."))
     ids = held.case_ids.tolist()
     member_of = np.stack([np.asarray(facts.members_of(row, ids), bool).reshape(len(ids)) for row in wanted], axis=1)
     names = tuple(row.name for row in wanted)

@@ -12,6 +12,7 @@ import numpy as np
 import numpy.typing as npt
 from rest_framework import serializers
 
+from core.language import say
 from core.snapshot.columns import DAY_ZERO
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
@@ -50,7 +51,7 @@ def scope_of(member: Membership, held: Snapshot, said: Json) -> Scope:
 def scope_words(member: Membership, held: Snapshot, scope: Scope, said: Json) -> str:
     """What the scope leaves in, for the sentence; "" where it leaves everything in."""
     words = [told for part in PARTS if part.words and (told := part.words(member, held, said, scope))]
-    return f"only {' and '.join(words)}" if words else ""
+    return say("only {words}", words=" and ".join(words)) if words else ""
 
 
 def both(one: Bools | None, other: Bools) -> Bools:
@@ -65,7 +66,7 @@ def day_of(said: str | date | None) -> int | None:
     try:
         return ((said if isinstance(said, date) else date.fromisoformat(said)) - DAY_ZERO).days
     except ValueError as bad:
-        raise Refusal(f"“{said}” isn’t a date; write it as 2026-03-31.") from bad
+        raise Refusal(say("“{said}” isn’t a date; write it as 2026-03-31.", said=said)) from bad
 
 
 def _among(ids: npt.NDArray[np.int64], wanted: list[int]) -> Bools:
@@ -73,7 +74,7 @@ def _among(ids: npt.NDArray[np.int64], wanted: list[int]) -> Bools:
 
 
 def _of_all(mask: Bools | None, noun: str) -> str:
-    return "" if mask is None else f"{int(mask.sum())} of {len(mask)} {noun}"
+    return "" if mask is None else say("{mask} of {mask2} {noun}", mask=int(mask.sum()), mask2=len(mask), noun=noun)
 
 
 def _cases_said(member: Membership, held: Snapshot, said: Json, scope: Scope) -> str:
@@ -89,7 +90,11 @@ def _coders_said(member: Membership, held: Snapshot, said: Json, scope: Scope) -
 
 
 def _codes_said(member: Membership, held: Snapshot, said: Json, scope: Scope) -> str:
-    return "" if said.get("codes") is None else f"{len(said['codes'])} of {len(held.code_ids)} codes"
+    return (
+        ""
+        if said.get("codes") is None
+        else say("{said} of {code_ids} codes", said=len(said["codes"]), code_ids=len(held.code_ids))
+    )
 
 
 def _documents(member: Membership, held: Snapshot, said: list[int], scope: Scope) -> Scope:
@@ -125,7 +130,7 @@ def _until(member: Membership, held: Snapshot, said: str, scope: Scope) -> Scope
 
 def _days_said(member: Membership, held: Snapshot, said: Json, scope: Scope) -> str:
     days = [f"{name} {said[name]}" for name in ("since", "until") if said.get(name)]
-    return f"codings made {' '.join(days)}" if days else ""
+    return say("codings made {days}", days=" ".join(days)) if days else ""
 
 
 def _who_field() -> AnyField:

@@ -11,6 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from core.language import say
 from server.common.api import read
 from server.common.errors import Refusal
 from server.common.exports import DOCX, attached, file_name
@@ -148,7 +149,7 @@ class ProjectFilesView(APIView):
         """Look into a project's file; it waits to be brought in."""
         file = request.FILES.get("file")
         if file is None:
-            raise Refusal("No file arrived. Choose one.")
+            raise Refusal(say("No file arrived. Choose one."))
         return Response(ArrivedOut(arrivals.said_of(arrivals.receive(account_of(request), file))).data)
 
 

@@ -14,6 +14,7 @@ from django.db import connections
 from django.db.migrations.recorder import MigrationRecorder
 from psycopg import sql
 
+from core.language import say
 from server.common.errors import Refusal
 from server.common.folders import temporary_folder
 from server.gather import media
@@ -39,15 +40,19 @@ class Made:
 def make(target: Path, passphrase: str = "") -> Made:
     """Write a backup to ``target``; nothing is there under that name before it is whole."""
     if target.exists():
-        raise Refusal(f"{target} is there already: choose another name. Nothing was written.")
+        raise Refusal(say("{target} is there already: choose another name. Nothing was written.", target=target))
     if not target.parent.is_dir():
-        raise Refusal(f"There is no folder {target.parent}: make it first. Nothing was written.")
+        raise Refusal(say("There is no folder {parent}: make it first. Nothing was written.", parent=target.parent))
     try:
         with media.nothing_goes(), temporary_folder("backup") as folder, written(target, passphrase) as writing:
             made = _write(writing, folder / DUMP)
     except OSError as problem:
         raise Refusal(
-            f"The backup couldn’t be written: {problem.strerror or problem}. {target} isn’t there."
+            say(
+                "The backup couldn’t be written: {n}. {target} isn’t there.",
+                n=problem.strerror or problem,
+                target=target,
+            )
         ) from problem
     return Made(target, target.stat().st_size, *made)
 
@@ -77,8 +82,8 @@ def _put(writing: Writing, digest: str) -> str:
     try:
         found = writing.add(f"media/{digest[:2]}/{digest}", media.here(digest))
     except FileNotFoundError:
-        return f"{digest} isn’t in the media folder"
-    return "" if found == digest else f"{digest} has been changed on the disk"
+        return say("{digest} isn’t in the media folder", digest=digest)
+    return "" if found == digest else say("{digest} has been changed on the disk", digest=digest)
 
 
 @contextmanager
@@ -118,7 +123,13 @@ def run_program(name: str, *arguments: str) -> None:
     done = subprocess.run([_program(name), *arguments], env=surroundings, capture_output=True, text=True, check=False)
     if done.returncode:
         said = done.stderr.strip().splitlines()
-        raise Refusal(f"PostgreSQL’s {name} didn’t succeed: {said[-1] if said else 'it said nothing'}.")
+        raise Refusal(
+            say(
+                "PostgreSQL’s {name} didn’t succeed: {which}.",
+                name=name,
+                which=said[-1] if said else say("it said nothing"),
+            )
+        )
 
 
 def _program(name: str) -> str:
@@ -127,7 +138,9 @@ def _program(name: str) -> str:
     own = _PROGRAMS / str(major) / "bin" / name
     found = str(own) if own.exists() else shutil.which(name)
     if not found:
-        raise Refusal(f"PostgreSQL’s {name} isn’t installed here: install postgresql-client-{major}.")
+        raise Refusal(
+            say("PostgreSQL’s {name} isn’t installed here: install postgresql-client-{major}.", name=name, major=major)
+        )
     return found
 
 

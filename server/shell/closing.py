@@ -7,6 +7,7 @@ from axes.models import AccessAttempt, AccessFailureLog, AccessLog
 from django.contrib.sessions.models import Session
 from django.db import transaction
 
+from core.language import say
 from server.accounts.actions.passwords import check_current
 from server.accounts.actions.sessions import end_sessions
 from server.accounts.models import Invitation, StandInMail
@@ -26,7 +27,7 @@ def close_account(account: Account, password: str) -> None:
     without an owner."""
     check_current(account, password)
     if Job.objects.filter(account=account, state__in=[JobState.WAITING, JobState.RUNNING]).exists():
-        raise Refusal("Work of yours is under way: wait for it, or cancel it first.")
+        raise Refusal(say("Work of yours is under way: wait for it, or cancel it first."))
     waiting, arrived = StagedFile.objects.filter(account=account), ArrivedProject.objects.filter(account=account)
     digests = media.of_staged(waiting) | set(arrived.values_list("digest", flat=True))
     with transaction.atomic():
@@ -47,11 +48,14 @@ def _leave(member: Membership) -> None:
     with act(member, "member.leave", needs=MemberRole.VIEWER) as change:
         if member.role == MemberRole.OWNER and not others.exists():
             raise Refusal(
-                f"You are the only owner of “{member.project.name}”: make somebody else owner there, or delete the project first."
+                say(
+                    "You are the only owner of “{name}”: make somebody else owner there, or delete the project first.",
+                    name=member.project.name,
+                )
             )
         change.needs = MemberRole.OWNER
         change.delete(Membership.objects.filter(pk=member.pk))
-        change.summary = f"{NEUTRAL} left: the account was closed"
+        change.summary = say("{NEUTRAL} left: the account was closed", NEUTRAL=NEUTRAL)
 
 
 def _unname(account: Account) -> None:

@@ -11,6 +11,7 @@ from django.core.management import call_command
 from procrastinate.contrib.django import app
 from procrastinate.jobs import Status
 
+from core.language import say
 from server.common import folders
 from server.common.errors import Refusal
 from server.gather import media
@@ -45,7 +46,11 @@ def back_up(folder: str = "") -> Backup:
         logger.error("no backup: %s", refusal.sentence)
         return Backup.objects.create(name=target.name, whole=False, locked=locked, problem=refusal.sentence)
     if made.problems:
-        said = f"Made, but {len(made.problems)} files aren’t in it as they were: {made.problems[0]}."
+        said = say(
+            "Made, but {problems} files aren’t in it as they were: {problems2}.",
+            problems=len(made.problems),
+            problems2=made.problems[0],
+        )
         return Backup.objects.create(name=target.name, size=made.size, whole=False, locked=locked, problem=said)
     found = Backup.objects.create(name=target.name, size=made.size, whole=True, locked=locked)
     _prune(target.parent)

@@ -6,6 +6,7 @@ from datetime import date, datetime
 import numpy as np
 from django.conf import settings
 
+from core.language import say
 from server.common.errors import NotAllowed
 from server.compare.models import KeptComparison
 from server.gather.models import StagedFile
@@ -37,7 +38,7 @@ class Backups:
 def backups(account: Account) -> Backups:
     """For whoever owns a project."""
     if not Membership.objects.filter(account=account, role=MemberRole.OWNER).exists():
-        raise NotAllowed("Backups are shown to those who own a project.")
+        raise NotAllowed(say("Backups are shown to those who own a project."))
     newest = Backup.objects.first()
     last = Backup.objects.filter(whole=True).first()
     return Backups(

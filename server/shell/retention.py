@@ -4,6 +4,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
+from core.language import say
+
 
 @dataclass(frozen=True)
 class Retention:
@@ -39,7 +41,7 @@ class Retention:
             for many, one in ((self.days, "day"), (self.weeks, "week"), (self.months, "month"))
             if many
         ]
-        return ", ".join(parts) or "the newest only"
+        return ", ".join(parts) or say("the newest only")
 
 
 def _day(moment: datetime) -> object:

@@ -42,7 +42,9 @@ def elsewhere(
     browser: Browser, browser_context_args: dict[str, Any], home: str
 ) -> Iterator[tuple[Page, str, set[str]]]:
     """A page in the made-up language, the demo's address, and every word that came from the server."""
-    words = subprocess.run(["node", "messages/pseudo.mjs"], cwd=ROOT / "web", check=True, capture_output=True, text=True)
+    words = subprocess.run(
+        ["node", "messages/pseudo.mjs"], cwd=ROOT / "web", check=True, capture_output=True, text=True
+    )
     with browser.new_context(**browser_context_args) as context:
         page = context.new_page()
         open_demo(page, home)

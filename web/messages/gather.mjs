@@ -48,7 +48,7 @@ export function gathered() {
 }
 
 export const languages = () => readdirSync(LANGUAGES).filter((name) => existsSync(join(LANGUAGES, name, "web.po")));
-export const catalogueOf = (language) => PO.parse(readFileSync(join(LANGUAGES, language, "web.po"), "utf8"));
+export const catalogueOf = (language, side = "web") => PO.parse(readFileSync(join(LANGUAGES, language, `${side}.po`), "utf8"));
 
 /** The catalogue of a language with just these messages, in the order of the files that say them. */
 export function renewed(language, messages) {

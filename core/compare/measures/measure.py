@@ -12,6 +12,7 @@ from core.compare.counts import LeftOut
 from core.compare.groups import AnyGroups
 from core.compare.rows import Row, Rows
 from core.compare.tally import Tally
+from core.language import message
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.texture import Texture
@@ -77,14 +78,14 @@ class Measure(ABC):
     id: str
     counted: str
     hint: str
-    taken: str = ", as a share of "
+    taken: str = message(", as a share of ")
     bases: Mapping[str, str]
     share: bool = True
     unit: str = ""
-    head: str = "share"
-    cell: str = "{count} of {base}"
+    head: str = message("share")
+    cell: str = message("{count} of {base}")
     noun: tuple[str, str]
-    shuffled: str = "Passages"
+    shuffled: str = message("Passages")
     amount: bool = True
     needs_texture: bool = False
 

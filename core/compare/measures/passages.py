@@ -4,19 +4,20 @@ import numpy as np
 
 from core.compare.groups import by_talk
 from core.compare.measures.measure import Counts, Inputs, Measure, Measured, made
+from core.language import message
 from core.snapshot.masks import attribution_mask
 
 
 class Passages(Measure):
     id = "passages"
-    counted = "passages"
-    hint = "each passage once a row, whatever codes or coders it carries"
+    counted = message("passages")
+    hint = message("each passage once a row, whatever codes or coders it carries")
     bases = {
-        "column": "each group’s passages",
-        "row": "each row’s passages",
-        "table": "all passages in the table",
+        "column": message("each group’s passages"),
+        "row": message("each row’s passages"),
+        "table": message("all passages in the table"),
     }
-    noun = ("passage", "passages")
+    noun = (message("passage"), message("passages"))
 
     def measured(self, inputs: Inputs) -> Measured:
         counted, of_row = inputs.counted, inputs.lost.by_row[:, 0]

@@ -3,17 +3,18 @@
 import numpy as np
 
 from core.compare.measures.measure import Inputs, Measure, Measured, made, totals
+from core.language import message
 
 
 class People(Measure):
     id = "people"
-    counted = "{many} who mention it"
-    hint = "each {one} once, however often they say it"
+    counted = message("{many} who mention it")
+    hint = message("each {one} once, however often they say it")
     bases = {
         "with_material": "each group’s {many} with material",
         "everyone": "all of each group’s {many}",
     }
-    noun = ("{one}", "{many}")
+    noun = (message("{one}"), message("{many}"))
     amount = False
     shuffled = ""
 

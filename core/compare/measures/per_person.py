@@ -6,22 +6,23 @@ import numpy as np
 
 from core.compare.measures.measure import Counts, Floats, Inputs, Measure, Measured, made
 from core.compare.tally import Tally
+from core.language import message
 
 
 class PerPerson(Measure):
     id = "per_person"
-    counted = "passages a {one}"
-    hint = "the mean over the {many} of a group; median and most beside it"
-    taken = ", over "
+    counted = message("passages a {one}")
+    hint = message("the mean over the {many} of a group; median and most beside it")
+    taken = message(", over ")
     bases = {
         "with_material": "each group’s {many} with material",
         "everyone": "all of each group’s {many}",
     }
     share = False
-    unit = "passages a {one}"
-    head = "mean"
-    cell = "{count} over {base}"
-    noun = ("passage", "passages")
+    unit = message("passages a {one}")
+    head = message("mean")
+    cell = message("{count} over {base}")
+    noun = (message("passage"), message("passages"))
 
     def measured(self, inputs: Inputs) -> Measured:
         counted = inputs.counted

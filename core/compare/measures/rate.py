@@ -3,21 +3,22 @@
 import numpy as np
 
 from core.compare.measures.measure import Inputs, Measure, Measured, made
+from core.language import message
 
 PER_WORDS = 1000
 
 
 class Rate(Measure):
     id = "rate"
-    counted = "passages per 1,000 words"
-    hint = "allows for how much each group said"
-    taken = ", out of "
-    bases = {"words": "each group’s own words"}
+    counted = message("passages per 1,000 words")
+    hint = message("allows for how much each group said")
+    taken = message(", out of ")
+    bases = {"words": message("each group’s own words")}
     share = False
-    unit = "passages per 1,000 words"
-    head = "per 1,000 words"
-    cell = "{counted}"
-    noun = ("passage", "passages")
+    unit = message("passages per 1,000 words")
+    head = message("per 1,000 words")
+    cell = message("{counted}")
+    noun = (message("passage"), message("passages"))
 
     def measured(self, inputs: Inputs) -> Measured:
         counted = inputs.counted

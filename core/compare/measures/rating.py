@@ -6,23 +6,24 @@ import numpy as np
 
 from core.compare.measures.adding import rated, ratings_of
 from core.compare.measures.measure import Inputs, Measure, Measured
+from core.language import message
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 
 
 class Rating(Measure):
     id = "rating"
-    counted = "mean rating"
-    hint = "of codings that are rated on their code’s scale"
-    taken = ", over "
-    bases = {"ratings": "each group’s rated codings"}
+    counted = message("mean rating")
+    hint = message("of codings that are rated on their code’s scale")
+    taken = message(", over ")
+    bases = {"ratings": message("each group’s rated codings")}
     share = False
-    unit = "mean rating"
-    head = "mean rating"
-    cell = "of {count}"
-    noun = ("rating", "ratings")
+    unit = message("mean rating")
+    head = message("mean rating")
+    cell = message("of {count}")
+    noun = (message("rating"), message("ratings"))
     amount = False
-    shuffled = "Ratings"
+    shuffled = message("Ratings")
 
     def counted_in(self, snapshot: Snapshot, scope: Scope) -> Scope:
         return replace(scope, coders=None, codings=rated(snapshot, scope))

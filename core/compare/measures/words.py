@@ -4,19 +4,20 @@ import numpy as np
 
 from core.compare.measures.adding import words_of
 from core.compare.measures.measure import Inputs, Measure, Measured, made
+from core.language import message
 
 
 class Words(Measure):
     id = "words"
-    counted = "words about it"
-    hint = "words of the passages, each once, inside a group’s own turns"
+    counted = message("words about it")
+    hint = message("words of the passages, each once, inside a group’s own turns")
     bases = {
-        "talk": "all words of each group",
-        "column": "each group’s words about any row",
-        "row": "each row’s words",
+        "talk": message("all words of each group"),
+        "column": message("each group’s words about any row"),
+        "row": message("each row’s words"),
     }
-    noun = ("word", "words")
-    shuffled = "Words"
+    noun = (message("word"), message("words"))
+    shuffled = message("Words")
     needs_texture = True
 
     def measured(self, inputs: Inputs) -> Measured:

@@ -4,6 +4,7 @@ import numpy as np
 
 from core.compare.result import Result
 from core.compare.told.sentence import Names, Told
+from core.language import decimal, say
 from core.statistics import intervals, power
 from core.statistics.whole import Whole
 
@@ -13,7 +14,9 @@ def cautions(result: Result, names: Names) -> list[Told]:
     asked = result.asked
     said = [*_not_shown(names), *_of_small_groups(result, names)]
     if asked.measure == "people" and len(asked.rows) > 1 and result.whole is None:
-        said.append(Told("several_rows", f"Shares don’t add to 100: one {names.one} can mention several codes."))
+        said.append(
+            Told("several_rows", say("Shares don’t add to 100: one {one} can mention several codes.", one=names.one))
+        )
     said += _of_shared_passages(result, names)
     said += _of_shared_people(result, names)
     if asked.layers > 1:
@@ -26,14 +29,23 @@ def cautions(result: Result, names: Names) -> list[Told]:
         said.append(Told("whole", _of_whole(result.whole, names)))
     said += _what_could_be_seen(result, names)
     if result.tests.made > 1:
-        said.append(Told("tests", f"{result.tests.made} tests, one a row; p is shown corrected for that."))
+        said.append(
+            Told("tests", say("{made} tests, one a row; p is shown corrected for that.", made=result.tests.made))
+        )
     return said
 
 
 def _not_shown(names: Names) -> list[Told]:
     if not names.not_shown:
         return []
-    return [Told("not_shown", f"{names.not_shown:,} more groups are not shown: choose which under “groups”.")]
+    return [
+        Told(
+            "not_shown",
+            say(
+                "{not_shown, number} more groups are not shown: choose which under “groups”.", not_shown=names.not_shown
+            ),
+        )
+    ]
 
 
 def _of_shared_passages(result: Result, names: Names) -> list[Told]:
@@ -42,9 +54,10 @@ def _of_shared_passages(result: Result, names: Names) -> list[Told]:
     shared = int((result.passages.sum(axis=1) > result.total_passages).sum())
     if not shared:
         return []
-    text = (
-        f"In {shared} row{'' if shared == 1 else 's'} a passage is by {names.many} of two groups: "
-        "it counts in both, and once under Everyone."
+    text = say(
+        "In {shared} {shared, plural, one {row} other {rows}} a passage is by {many} of two groups: it counts in both, and once under Everyone.",
+        shared=shared,
+        many=names.many,
     )
     return [Told("shared_passages", text)]
 
@@ -52,13 +65,16 @@ def _of_shared_passages(result: Result, names: Names) -> list[Told]:
 def _of_shuffles(result: Result, names: Names) -> list[Told]:
     if not result.measure.shuffled or result.shared_people:
         return []
-    inside = f", inside each group of {names.second}" if result.asked.layers > 1 else ""
-    text = (
-        f"{result.measure.shuffled} are never tested as if each were a {names.one}: the test deals the groups out to "
-        f"{names.many} anew{inside}."
+    inside = say(", inside each group of {second}", second=names.second) if result.asked.layers > 1 else ""
+    text = say(
+        "{shuffled} are never tested as if each were a {one}: the test deals the groups out to {many} anew{inside}.",
+        shuffled=say(result.measure.shuffled),
+        one=names.one,
+        many=names.many,
+        inside=inside,
     )
     if result.made.compared == "parts":
-        text += " It compares the shares that are shown, however large the groups are."
+        text += say(" It compares the shares that are shown, however large the groups are.")
     return [Told("shuffled", text)]
 
 
@@ -70,10 +86,13 @@ def _too_few(result: Result, names: Names) -> list[Told]:
     bare = int((filled & ~np.isfinite(result.low)).sum())
     if not bare:
         return []
-    figures = f"{bare:,} figure{' has' if bare == 1 else 's have'}"
-    text = (
-        f"{figures} too few {names.many} for an interval: it takes {intervals.FEWEST_PEOPLE} in the group, "
-        f"{intervals.FEWEST_MENTIONS} of whom add to it, and not all alike."
+    figures = say("{bare, number} {bare, plural, one {figure has} other {figures have}}", bare=bare)
+    text = say(
+        "{figures} too few {many} for an interval: it takes {FEWEST_PEOPLE} in the group, {FEWEST_MENTIONS} of whom add to it, and not all alike.",
+        figures=figures,
+        many=names.many,
+        FEWEST_PEOPLE=intervals.FEWEST_PEOPLE,
+        FEWEST_MENTIONS=intervals.FEWEST_MENTIONS,
     )
     return [Told("no_interval", text)]
 
@@ -81,13 +100,21 @@ def _too_few(result: Result, names: Names) -> list[Told]:
 def _of_conversations(result: Result, names: Names) -> list[Told]:
     if not result.heard_each_other or not result.tests.made:
         return []
-    heard = (
-        f"{result.heard_each_other} of {result.everyone} {names.many} spoke in a conversation with others of this table"
+    heard = say(
+        "{heard_each_other} of {everyone} {many} spoke in a conversation with others of this table",
+        heard_each_other=result.heard_each_other,
+        everyone=result.everyone,
+        many=names.many,
     )
     if result.of_people:
-        text = f"{heard}: they heard each other, so the test of a row takes them for more independent than they are. What is called sure keeps them together."
+        text = say(
+            "{heard}: they heard each other, so the test of a row takes them for more independent than they are. What is called sure keeps them together.",
+            heard=heard,
+        )
     else:
-        text = f"{heard}: they heard each other, so they are kept together when the groups are dealt out."
+        text = say(
+            "{heard}: they heard each other, so they are kept together when the groups are dealt out.", heard=heard
+        )
     return [Told("conversations", text)]
 
 
@@ -98,11 +125,23 @@ def _what_could_be_seen(result: Result, names: Names) -> list[Told]:
     first, second = (int(result.group_people[group]) for group in result.asked.difference)
     seen = result.difference.seen[np.isfinite(result.difference.seen)]
     usual = float(np.median(seen)) if len(seen) else power.smallest_difference(0.5, first, second)
-    start = f"What could be seen: with {first:,} and {second:,} {names.many}"
+    start = say(
+        "What could be seen: with {first, number} and {second, number} {many}",
+        first=first,
+        second=second,
+        many=names.many,
+    )
     if np.isnan(usual):
-        return [Told("could_be_seen", f"{start}, no difference would be sure to show.")]
+        return [Told("could_be_seen", say("{start}, no difference would be sure to show.", start=start))]
     return [
-        Told("could_be_seen", f"{start}, differences under about {round(100 * usual)} points would often be missed.")
+        Told(
+            "could_be_seen",
+            say(
+                "{start}, differences under about {usual} points would often be missed.",
+                start=start,
+                usual=round(100 * usual),
+            ),
+        )
     ]
 
 
@@ -111,20 +150,42 @@ def _of_small_groups(result: Result, names: Names) -> list[Told]:
     small, sizes = result.small_groups, result.group_people
     if len(small) > 1 and sizes.max() == 1:
         return [
-            Told("single", f"No group has more than one {names.one}: read what they say; there is nothing to test.")
+            Told(
+                "single",
+                say("No group has more than one {one}: read what they say; there is nothing to test.", one=names.one),
+            )
         ]
     if len(small) > 4:
         every = result.asked.groups.count
-        text = f"{len(small)} of {every} groups have under five {names.many} in the base: read them as single voices."
+        text = say(
+            "{small} of {every} groups have under five {many} in the base: read them as single voices.",
+            small=len(small),
+            every=every,
+            many=names.many,
+        )
         return [Told("small_group", text)]
     said = []
     for group in small:
         name, size = result.asked.groups.names[group], int(sizes[group])
         if size:
-            counted = f"only {size} {names.one if size == 1 else names.many}"
-            said.append(Told("small_group", f"{name} has {counted} in the base: read its figures as single voices."))
+            counted = say("only {size} {which}", size=size, which=names.one if size == 1 else names.many)
+            said.append(
+                Told(
+                    "small_group",
+                    say(
+                        "{name} has {counted} in the base: read its figures as single voices.",
+                        name=name,
+                        counted=counted,
+                    ),
+                )
+            )
         else:
-            said.append(Told("empty_group", f"{name} has no {names.many} in the base, so it has no figures."))
+            said.append(
+                Told(
+                    "empty_group",
+                    say("{name} has no {many} in the base, so it has no figures.", name=name, many=names.many),
+                )
+            )
     return said
 
 
@@ -132,40 +193,49 @@ def _of_shared_people(result: Result, names: Names) -> list[Told]:
     shared = result.shared_people
     if not shared:
         return []
-    who = f"1 {names.one} is" if shared == 1 else f"{shared} {names.many} are"
+    who = f"1 {names.one} is" if shared == 1 else say("{shared} {many} are", shared=shared, many=names.many)
     kinds = set(result.tests.kind)
     if kinds & {"changes", "occasions"}:
-        text = (
-            f"{who} in more than one group, so the groups aren’t independent: the test compares those who are in all of "
-            "them with themselves. Shares are of everybody in a group."
+        text = say(
+            "{who} in more than one group, so the groups aren’t independent: the test compares those who are in all of them with themselves. Shares are of everybody in a group.",
+            who=who,
         )
     else:
-        text = (
-            f"{who} in more than one group: there is no test between groups that share {names.many}, and no interval of a "
-            "difference."
+        text = say(
+            "{who} in more than one group: there is no test between groups that share {many}, and no interval of a difference.",
+            who=who,
+            many=names.many,
         )
     return [Told("shared_people", text)]
 
 
 def _of_layers(result: Result, names: Names) -> str:
     test = " (Cochran–Mantel–Haenszel)" if result.of_people else ""
-    text = f"The test looks for a difference within the groups of {names.second}{test}."
+    text = say("The test looks for a difference within the groups of {second}{test}.", second=names.second, test=test)
     if result.within_layers is None:
         return text
     apart = int((result.within_layers.differ_holm < 0.05).sum())
     if not apart:
         return text
-    rows = "1 row" if apart == 1 else f"{apart} rows"
-    return f"{text} In {rows} the difference isn’t alike in all of them (Breslow–Day, corrected over the rows): read each by itself."
+    rows = say("1 row") if apart == 1 else say("{apart} rows", apart=apart)
+    return say(
+        "{text} In {rows} the difference isn’t alike in all of them (Breslow–Day, corrected over the rows): read each by itself.",
+        text=text,
+        rows=rows,
+    )
 
 
 def _of_ratings(result: Result) -> list[Told]:
     if result.asked.measure != "rating":
         return []
     if not result.total_count.any():
-        return [Told("no_ratings", "None of these codes has rated codings: give a code a scale, and rate its codings.")]
+        return [
+            Told("no_ratings", say("None of these codes has rated codings: give a code a scale, and rate its codings."))
+        ]
     if result.asked.roll_up:
-        text = "Rolled up, a code’s ratings and those of the codes beneath it are put together, whatever their scales."
+        text = say(
+            "Rolled up, a code’s ratings and those of the codes beneath it are put together, whatever their scales."
+        )
         return [Told("scales", text)]
     return []
 
@@ -173,13 +243,21 @@ def _of_ratings(result: Result) -> list[Told]:
 def _of_whole(whole: Whole, names: Names) -> str:
     """Only where everyone mentions exactly one row: then the table is one table in the usual sense."""
     test = (
-        f"exact p {whole.p:.4f} (simulated, ± {2 * whole.error:.4f})"
+        say("exact p {p} (simulated, ± {error})", p=decimal(whole.p, 4), error=decimal(2 * whole.error, 4))
         if whole.exact
-        else f"χ² {whole.statistic:.2f}, df {whole.degrees}, p {_p(whole.p)}"
+        else say(
+            "χ² {statistic}, df {degrees}, p {p}",
+            statistic=decimal(whole.statistic, 2),
+            degrees=whole.degrees,
+            p=_p(whole.p),
+        )
     )
-    return (
-        f"Each {names.one} mentions exactly one of these, so this is one table: {test}; Cramér’s V {whole.v:.3f}, "
-        f"corrected {whole.effect:.3f}."
+    return say(
+        "Each {one} mentions exactly one of these, so this is one table: {test}; Cramér’s V {v}, corrected {effect}.",
+        one=names.one,
+        test=test,
+        v=decimal(whole.v, 3),
+        effect=decimal(whole.effect, 3),
     )
 
 

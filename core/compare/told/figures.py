@@ -4,6 +4,7 @@ import numpy as np
 
 from core.compare.result import Result
 from core.compare.told.sentence import Names
+from core.language import decimal, say
 from core.statistics.layers import CommonOdds
 
 
@@ -24,7 +25,7 @@ def probability(p: float) -> str:
     """``1 of 100``; fewer than that as such."""
     times = round(1000 * p)
     if times < 1:
-        return "fewer than 1 of 1,000"
+        return say("fewer than 1 of 1,000")
     return f"{times} of 1,000" if times < 10 else f"{round(100 * p)} of 100"
 
 
@@ -32,10 +33,14 @@ def odds(found: CommonOdds) -> str:
     """A common odds ratio of one row with its interval; 0 and infinite ones with their one end."""
     ratio, low, high = (float(part[0]) for part in (found.ratio, found.low, found.high))
     if np.isnan(ratio):
-        return "not defined"
+        return say("not defined")
     if np.isinf(ratio):
-        return f"infinite (at least {low:.1f}"
-    return f"{ratio:.1f} (at most {high:.1f}" if ratio == 0 else f"{ratio:.1f} ({low:.1f} to {high:.1f}"
+        return say("infinite (at least {low}", low=decimal(low, 1))
+    return (
+        say("{ratio} (at most {high}", ratio=decimal(ratio, 1), high=decimal(high, 1))
+        if ratio == 0
+        else say("{ratio} ({low} to {high}", ratio=decimal(ratio, 1), low=decimal(low, 1), high=decimal(high, 1))
+    )
 
 
 def group_in_words(result: Result, group: int) -> str:
@@ -44,12 +49,16 @@ def group_in_words(result: Result, group: int) -> str:
 
 def figure_in_words(result: Result, names: Names, row: int, group: int, again: bool = False) -> str:
     """``10 of 11 people in “daily”``; ``again``: the word for people stands before it already."""
-    measure, figure, where = result.measure, float(result.figure[row, group]), f"in {group_in_words(result, group)}"
+    measure, figure, where = (
+        result.measure,
+        float(result.figure[row, group]),
+        say("in {group_in_words}", group_in_words=group_in_words(result, group)),
+    )
     count, base = int(result.count[row, group]), int(result.base[row, group])
     if measure.id == "people":
         who = "" if again else f" {names.one if base == 1 else names.many}"
-        return f"{count:,} of {base:,}{who} {where}"
-    by = f"by {counted(int(result.people[row, group]), names.one, names.many)}"
+        return say("{count, number} of {base, number}{who} {where}", count=count, base=base, who=who, where=where)
+    by = say("by {people}", people=counted(int(result.people[row, group]), names.one, names.many))
     made = f"{counted(count, names.put(measure.noun[0]), names.put(measure.noun[1]))} {by}"
     if measure.share:
         return f"{100 * figure:.{1 if figure < 0.1 else 0}f} % {where} ({made})"

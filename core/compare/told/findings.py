@@ -14,6 +14,7 @@ from core.compare.result import SMALL_GROUP, Result
 from core.compare.sure import Family, widened
 from core.compare.told.figures import counted, figure_in_words, group_in_words, odds, points, probability, rounded
 from core.compare.told.sentence import Names, Told
+from core.language import decimal, say
 from core.statistics.layers import common_odds_ratio
 from core.text.lists import listed
 
@@ -125,54 +126,96 @@ class Teller:
             there = result.counted.base[:, [high, low]].all(axis=1)
             assert result.counted.said is not None
             one, other = (result.counted.said[row, group][there] > 0 for group in (high, low))
-            return (
-                f"Of the {there.sum()} {names.many} in both, {int((one & ~other).sum())} mention it only in "
-                f"{group_in_words(result, high)}, {int((other & ~one).sum())} only in {group_in_words(result, low)}: "
-                f"{points(gap)} more{self._between(least, most, 100, 0)}."
+            return say(
+                "Of the {there} {many} in both, {one} mention it only in {group_in_words}, {other} only in {group_in_words2}: {points} more{between}.",
+                there=there.sum(),
+                many=names.many,
+                one=int((one & ~other).sum()),
+                group_in_words=group_in_words(result, high),
+                other=int((other & ~one).sum()),
+                group_in_words2=group_in_words(result, low),
+                points=points(gap),
+                between=self._between(least, most, 100, 0),
             )
         if result.asked.layers > 1:
             return self._size_within_layers(row, high, low, gap, least, most)
         both = f"{figure_in_words(result, names, row, high)}, {figure_in_words(result, names, row, low, again=True)}"
         if result.made.compared == "ratios" and not result.measure.share:
-            return f"{both}: {rounded(gap)} apart{self._between(least, most, 1, 2)}."
-        return f"{both}: {points(gap)} apart{self._between(least, most, 100, 0)}."
+            return say(
+                "{both}: {rounded} apart{between}.",
+                both=both,
+                rounded=rounded(gap),
+                between=self._between(least, most, 1, 2),
+            )
+        return say(
+            "{both}: {points} apart{between}.",
+            both=both,
+            points=points(gap),
+            between=self._between(least, most, 100, 0),
+        )
 
     def _size_within_layers(self, row: int, high: int, low: int, gap: float, least: float, most: float) -> str:
         result = self.result
         one, other = (result.asked.groups.names[group].split(" · ")[-1] for group in (high, low))
-        where = f"Within the groups of {self.names.second}, “{one}” lies above “{other}”"
+        where = say(
+            "Within the groups of {second}, “{one}” lies above “{other}”",
+            second=self.names.second,
+            one=one,
+            other=other,
+        )
         apart = points(gap) if result.measure.share else rounded(gap)
         if result.made.compared != "shares":
-            return f"{where}: {apart} on average."
+            return say("{where}: {apart} on average.", where=where, apart=apart)
         says, base = (
             np.stack([part[row].reshape(result.asked.layers, -1)[:, group] for group in (high, low)], axis=1)
             for part in (result.count, result.base)
         )
         found = common_odds_ratio(says[None], base, self.level)
-        return f"{where}: {apart} on average, common odds ratio {odds(found)}{self._picked()})."
+        return say(
+            "{where}: {apart} on average, common odds ratio {odds}{picked}).",
+            where=where,
+            apart=apart,
+            odds=odds(found),
+            picked=self._picked(),
+        )
 
     def _between(self, least: float, most: float, times: int, places: int) -> str:
         if not np.isfinite(least):
-            return f" (too few {self.names.many} for an interval)" if self.result.made.compared == "ratios" else ""
+            return (
+                say(" (too few {many} for an interval)", many=self.names.many)
+                if self.result.made.compared == "ratios"
+                else ""
+            )
         ends = [f"{round(times * end, places) + 0.0:.{places}f}".replace("-", "−") for end in (least, most)]
-        return f" (interval {ends[0]} to {ends[1]}{self._picked()})"
+        return say(" (interval {ends} to {ends2}{picked})", ends=ends[0], ends2=ends[1], picked=self._picked())
 
     def _picked(self) -> str:
-        return f", widened for being picked out of {self.family.looked_at:,}" if self.level > 0.95 else ", 95 %"
+        return (
+            say(", widened for being picked out of {looked_at, number}", looked_at=self.family.looked_at)
+            if self.level > 0.95
+            else ", 95 %"
+        )
 
     def _standing(self, picked: Picked, p: float) -> str:
         many = self.family.looked_at
-        among = f"among all {many:,} differences shown " if many > 1 else ""
+        among = say("among all {many, number} differences shown ", many=many) if many > 1 else ""
         if picked.sure:
-            return (
-                f"Sure: {among}so clear a one comes up by chance in {probability(p)} projects in which nothing differs."
+            return say(
+                "Sure: {among}so clear a one comes up by chance in {probability} projects in which nothing differs.",
+                among=among,
+                probability=probability(p),
             )
         chance = self.family.by_chance
-        about = "fewer than one" if chance < 0.95 else f"about {round(chance)}"
-        adjusted = "" if np.isnan(p) else f" (p {rounded_p(p)} over all)"
+        about = say("fewer than one") if chance < 0.95 else say("about {chance}", chance=round(chance))
+        adjusted = "" if np.isnan(p) else say(" (p {rounded_p} over all)", rounded_p=rounded_p(p))
         if many > 1:
-            return f"Worth a look, not sure{adjusted}: of {many:,} differences looked at, {about} would look like this by chance."
-        return f"Worth a look, not sure{adjusted}."
+            return say(
+                "Worth a look, not sure{adjusted}: of {many, number} differences looked at, {about} would look like this by chance.",
+                adjusted=adjusted,
+                many=many,
+                about=about,
+            )
+        return say("Worth a look, not sure{adjusted}.", adjusted=adjusted)
 
     def _talkative(self, row: int, group: int) -> list[Told]:
         result = self.result
@@ -184,8 +227,12 @@ class Teller:
         if passages < SMALL_GROUP or most <= passages / 2:
             return []
         who = self.case_names[case]
-        text = (
-            f"{most:,} of those {passages:,} passages are by {who} alone: one talkative {self.names.one}, or a pattern?"
+        text = say(
+            "{most, number} of those {passages, number} passages are by {who} alone: one talkative {one}, or a pattern?",
+            most=most,
+            passages=passages,
+            who=who,
+            one=self.names.one,
         )
         return [Told("talkative", text)]
 
@@ -195,7 +242,11 @@ class Teller:
         for group in groups:
             size = int(result.group_people[group])
             if size < SMALL_GROUP and result.asked.layers == 1:
-                text = f"{group_in_words(result, group)} has only {counted(size, names.one, names.many)}: one more or less would change much."
+                text = say(
+                    "{group_in_words} has only {size}: one more or less would change much.",
+                    group_in_words=group_in_words(result, group),
+                    size=counted(size, names.one, names.many),
+                )
                 said.append(Told("small_group", text))
         return said
 
@@ -208,8 +259,14 @@ class Teller:
         heard, every = int((result.who_heard & member).sum()), int(member.sum())
         if not heard:
             return []
-        singly = ", but count singly in the interval" if interval else ""
-        text = f"{heard:,} of these {every:,} {names.many} heard each other in a conversation: they are dealt out together{singly}."
+        singly = say(", but count singly in the interval") if interval else ""
+        text = say(
+            "{heard, number} of these {every, number} {many} heard each other in a conversation: they are dealt out together{singly}.",
+            heard=heard,
+            every=every,
+            many=names.many,
+            singly=singly,
+        )
         return [Told("conversations", text)]
 
     def _other_facts(self, row: int, high: int, low: int) -> list[Told]:
@@ -224,23 +281,52 @@ class Teller:
         bound = [one for one in found if one.standing == "inseparable"]
         if bound:
             facts = listed([one.fact for one in bound])
-            text = f"It can’t be told apart from {facts}: most of the one group have nobody like them in the other."
+            text = say(
+                "It can’t be told apart from {facts}: most of the one group have nobody like them in the other.",
+                facts=facts,
+            )
             said.append(Told("inseparable", text))
         return said
 
     def _held_apart(self, one: HeldApart) -> str:
         left = points(abs(one.difference))
-        ratio = "" if not np.isfinite([one.ratio, one.low, one.high]).all() else f", common odds ratio {one.ratio:.1f}"
+        ratio = (
+            ""
+            if not np.isfinite([one.ratio, one.low, one.high]).all()
+            else say(", common odds ratio {ratio}", ratio=decimal(one.ratio, 1))
+        )
         among = (
             ""
             if one.people == one.all
-            else f" (among the {one.people:,} of {one.all:,} who have their like in both groups)"
+            else say(
+                " (among the {people, number} of {all, number} who have their like in both groups)",
+                people=one.people,
+                all=one.all,
+            )
         )
         if one.standing == "reverses":
-            return f"Held apart by {one.fact} it turns round: {left} the other way{ratio}{among}."
+            return say(
+                "Held apart by {fact} it turns round: {left} the other way{ratio}{among}.",
+                fact=one.fact,
+                left=left,
+                ratio=ratio,
+                among=among,
+            )
         if one.standing == "vanishes":
-            return f"Hardly anything of it is left within the groups of {one.fact}: {left}{ratio}{among}. Hold {one.fact} apart to see."
-        return f"Within the groups of {one.fact} it shrinks to {left}{ratio}{among}."
+            return say(
+                "Hardly anything of it is left within the groups of {fact}: {left}{ratio}{among}. Hold {fact} apart to see.",
+                fact=one.fact,
+                left=left,
+                ratio=ratio,
+                among=among,
+            )
+        return say(
+            "Within the groups of {fact} it shrinks to {left}{ratio}{among}.",
+            fact=one.fact,
+            left=left,
+            ratio=ratio,
+            among=among,
+        )
 
     def one_voice(self, told: set[int]) -> list[Finding]:
         """Rows that look like a group's theme by passages, most of which are one person's: told so that the passages
@@ -259,9 +345,14 @@ class Teller:
             if count < SMALL_GROUP or most <= count / 2 or each[row, high] < LARGE * each[row, low]:
                 continue
             total, who = int(result.total_passages[row]), self.case_names[int(result.most_case[row, high])]
-            text = (
-                f"{count:,} of {total:,} passages come from {group_in_words(result, high)}, but {most:,} of those are by {who} "
-                f"alone: more likely one {self.names.one}’s theme than the group’s."
+            text = say(
+                "{count, number} of {total, number} passages come from {group_in_words}, but {most, number} of those are by {who} alone: more likely one {one}’s theme than the group’s.",
+                count=count,
+                total=total,
+                group_in_words=group_in_words(result, high),
+                most=most,
+                who=who,
+                one=self.names.one,
             )
             nan = float("nan")
             found.append((-count, Finding(row, (high, low), "one_voice", text, (), nan, nan, nan, nan)))
@@ -277,9 +368,10 @@ def in_words(family: Family, row: int) -> list[str]:
         high, low = (b, a) if family.difference[row, pair] < 0 else (a, b)
         names = [groups[at].split(" · ")[-1] if layers > 1 else groups[at] for at in (high, low)]
         p = float(family.p[row, pair])
-        standing = "sure" if family.sure[row, pair] else "worth a look, not sure"
+        standing = "sure" if family.sure[row, pair] else say("worth a look, not sure")
         said.append(
-            f"{names[0]} above {names[1]}: {standing}" + ("" if np.isnan(p) else f" (p {rounded_p(p)} over all)")
+            say("{names} above {names2}: {standing}", names=names[0], names2=names[1], standing=standing)
+            + ("" if np.isnan(p) else say(" (p {rounded_p} over all)", rounded_p=rounded_p(p)))
         )
     return said
 
@@ -292,23 +384,34 @@ def nothing_stands_out(family: Family, names: Names) -> str:
     """What an empty list means, so that it isn't read as “no difference”."""
     result = family.result
     if result.asked.groups.count < 2 or not result.asked.rows:
-        return "Choose a code and two groups or more: then there is something to compare."
+        return say("Choose a code and two groups or more: then there is something to compare.")
     if not result.everyone:
-        return "Nobody in these groups is in scope, so there is nothing to compare."
+        return say("Nobody in these groups is in scope, so there is nothing to compare.")
     why = {
-        "one_group": "Choose two groups or more: then there is something to compare.",
-        "single": f"No group has more than one {names.one}: nothing is tested, so nothing stands out.",
-        "nobody": "Nobody is in all of these groups, so there is nobody to compare with themselves.",
-        "shared": f"Some {names.many} are in more than one group: nothing is tested between them, so nothing is called sure.",
-        "too_many": "There are too many rows and groups to test together: choose fewer.",
-        "few_arrangements": f"So few {names.many} can change places that no difference could be sure: read the columns of the table.",
+        "one_group": say("Choose two groups or more: then there is something to compare."),
+        "single": say("No group has more than one {one}: nothing is tested, so nothing stands out.", one=names.one),
+        "nobody": say("Nobody is in all of these groups, so there is nobody to compare with themselves."),
+        "shared": say(
+            "Some {many} are in more than one group: nothing is tested between them, so nothing is called sure.",
+            many=names.many,
+        ),
+        "too_many": say("There are too many rows and groups to test together: choose fewer."),
+        "few_arrangements": say(
+            "So few {many} can change places that no difference could be sure: read the columns of the table.",
+            many=names.many,
+        ),
     }.get(family.why_not)
     if why:
         return why
     seen = result.difference.seen[np.isfinite(result.difference.seen)] if result.difference is not None else np.zeros(0)
-    start = (
-        f"Nothing is sure or worth a look among {family.looked_at:,} difference{'' if family.looked_at == 1 else 's'}."
+    start = say(
+        "Nothing is sure or worth a look among {looked_at, number} {looked_at, plural, one {difference} other {differences}}.",
+        looked_at=family.looked_at,
     )
     if not len(seen):
-        return f"{start} That isn’t a proof of likeness: the groups may be too small."
-    return f"{start} With groups of these sizes, differences under about {round(100 * float(np.median(seen)))} points would often not show."
+        return say("{start} That isn’t a proof of likeness: the groups may be too small.", start=start)
+    return say(
+        "{start} With groups of these sizes, differences under about {median} points would often not show.",
+        start=start,
+        median=round(100 * float(np.median(seen))),
+    )

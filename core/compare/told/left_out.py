@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.result import Result
 from core.compare.told.sentence import Names
+from core.language import say
 from core.text.missing import IN_WORDS
 
 
@@ -19,15 +20,21 @@ class LeftOutPart:
 
 def left_out_parts(result: Result, names: Names) -> list[LeftOutPart]:
     """The sum that reconciles, the table itself first."""
-    variable = f"{names.variable} or {names.second}" if names.second else names.variable
-    whose = f"in documents whose {variable}" if names.about == "document" else f"by {names.many} whose {variable}"
+    variable = (
+        say("{variable} or {second}", variable=names.variable, second=names.second) if names.second else names.variable
+    )
+    whose = (
+        say("in documents whose {variable}", variable=variable)
+        if names.about == "document"
+        else say("by {many} whose {variable}", many=names.many, variable=variable)
+    )
     words = {
-        "in_table": "in this table",
-        "interviewer_only": "interviewer only",
-        "not_linked": f"not linked to a {names.one}",
-        "other_only": "by neither a participant nor an interviewer",
+        "in_table": say("in this table"),
+        "interviewer_only": say("interviewer only"),
+        "not_linked": say("not linked to a {one}", one=names.one),
+        "other_only": say("by neither a participant nor an interviewer"),
         "outside": _outside(names),
-        **{reason: f"{whose} is {word}" for reason, word in IN_WORDS.items()},
+        **{reason: say("{whose} is {word}", whose=whose, word=word) for reason, word in IN_WORDS.items()},
     }
     overall = result.left_out.overall
     return [
@@ -39,15 +46,20 @@ def left_out_parts(result: Result, names: Names) -> list[LeftOutPart]:
 
 def _outside(names: Names) -> str:
     if names.about == "document":
-        return "in groups not shown"
+        return say("in groups not shown")
     if names.about == "cohorts":
-        return f"by {names.many} in none of these cohorts"
-    return f"by {names.many} of groups not shown"
+        return say("by {many} in none of these cohorts", many=names.many)
+    return say("by {many} of groups not shown", many=names.many)
 
 
 def left_out_line(result: Result, names: Names) -> str:
     """``Adds up: 263 passages in scope = 231 in this table + 17 interviewer only + …``"""
     parts = [f"{part.passages:,} {part.words}" for part in left_out_parts(result, names)]
     total = result.left_out.in_scope
-    rated = "rated " if result.asked.measure == "rating" else ""
-    return f"Adds up: {total:,} {rated}passage{'' if total == 1 else 's'} in scope = {' + '.join(parts)}."
+    rated = say("rated ") if result.asked.measure == "rating" else ""
+    return say(
+        "Adds up: {total, number} {rated}{total, plural, one {passage} other {passages}} in scope = {parts}.",
+        total=total,
+        rated=rated,
+        parts=" + ".join(parts),
+    )

@@ -9,6 +9,7 @@ from core.compare.result import Result
 from core.compare.sure import Family
 from core.compare.told.left_out import left_out_parts
 from core.compare.told.sentence import Names
+from core.language import say
 from core.statistics import intervals
 from core.text.missing import REASONS
 
@@ -62,46 +63,76 @@ def _short(source: str) -> str:
 
 def _counted(result: Result, names: Names) -> str:
     asked = result.asked
-    rolled = "together with all codes beneath it" if asked.roll_up else "by itself"
+    rolled = say("together with all codes beneath it") if asked.roll_up else say("by itself")
     what = {
-        "people": f"For each row we counted the {names.many} of each group with at least one coded passage, as a share of "
+        "people": say(
+            "For each row we counted the {many} of each group with at least one coded passage, as a share of ",
+            many=names.many,
+        )
         + (
-            f"all {names.many} of the group."
+            say("all {many} of the group.", many=names.many)
             if asked.base == "everyone"
-            else f"the group’s {names.many} with material in scope."
+            else say("the group’s {many} with material in scope.", many=names.many)
         ),
-        "passages": "For each row we counted distinct passages of each group.",
-        "words": "For each row we counted the words of its passages, each word once, inside the groups’ own turns.",
-        "per_person": f"For each row we took the mean number of passages over the {names.many} of each group.",
-        "rate": f"For each row we took passages per {PER_WORDS:,} words of each group’s own turns.",
-        "rating": "For each row we took the mean of the ratings on its codings in each group.",
+        "passages": say("For each row we counted distinct passages of each group."),
+        "words": say(
+            "For each row we counted the words of its passages, each word once, inside the groups’ own turns."
+        ),
+        "per_person": say(
+            "For each row we took the mean number of passages over the {many} of each group.", many=names.many
+        ),
+        "rate": say(
+            "For each row we took passages per {PER_WORDS, number} words of each group’s own turns.",
+            PER_WORDS=PER_WORDS,
+        ),
+        "rating": say("For each row we took the mean of the ratings on its codings in each group."),
     }[asked.measure]
-    return f"{what} A code counts {rolled}, a passage once in a row whatever codes or coders it carries."
+    return say(
+        "{what} A code counts {rolled}, a passage once in a row whatever codes or coders it carries.",
+        what=what,
+        rolled=rolled,
+    )
 
 
 def _who(result: Result, names: Names) -> str:
-    second = f" or {names.second}" if names.second else ""
-    said = f"A passage belongs to the {names.many} whose turns it overlaps; interviewers’ turns are never counted as a participant’s."
+    second = say(" or {second}", second=names.second) if names.second else ""
+    said = say(
+        "A passage belongs to the {many} whose turns it overlaps; interviewers’ turns are never counted as a participant’s.",
+        many=names.many,
+    )
     missing = [part for part in left_out_parts(result, names) if part.reason in REASONS]
     if not missing:
         return said
-    whose = "Passages in documents" if names.about == "document" else f"{names.many.capitalize()}"
-    return f"{said} {whose} without a value of {names.variable}{second} are left out and listed."
+    whose = say("Passages in documents") if names.about == "document" else f"{names.many.capitalize()}"
+    return say(
+        "{said} {whose} without a value of {variable}{second} are left out and listed.",
+        said=said,
+        whose=whose,
+        variable=names.variable,
+        second=second,
+    )
 
 
 def _intervals(result: Result, cite: Callable[..., str]) -> list[str]:
     """Those that are given."""
     said = []
     if result.of_people and result.everyone:
-        said.append(f"Shares have 95 % intervals after {cite('wilson')}.")
+        said.append(say("Shares have 95 % intervals after {cite}.", cite=cite("wilson")))
     elif result.made.compared == "ratios" and np.isfinite(result.low).any():
-        fewest = f"{intervals.FEWEST_PEOPLE} people, {intervals.FEWEST_MENTIONS} of whom add to it"
+        fewest = say(
+            "{FEWEST_PEOPLE} people, {FEWEST_MENTIONS} of whom add to it",
+            FEWEST_PEOPLE=intervals.FEWEST_PEOPLE,
+            FEWEST_MENTIONS=intervals.FEWEST_MENTIONS,
+        )
         said.append(
-            f"Means and rates have 95 % intervals by Student’s t on the logarithm of the ratio ({cite('ratio')}), from {fewest}, on; "
-            "with fewer there is none."
+            say(
+                "Means and rates have 95 % intervals by Student’s t on the logarithm of the ratio ({cite}), from {fewest}, on; with fewer there is none.",
+                cite=cite("ratio"),
+                fewest=fewest,
+            )
         )
     if result.difference is not None:
-        said.append(f"Differences of two shares have hybrid score intervals ({cite('newcombe')}).")
+        said.append(say("Differences of two shares have hybrid score intervals ({cite}).", cite=cite("newcombe")))
     return said
 
 
@@ -109,37 +140,74 @@ def _tests(result: Result, names: Names, cite: Callable[..., str]) -> list[str]:
     asked, kinds = result.asked, set(result.tests.kind)
     said = _intervals(result, cite)
     if "chi_square" in kinds:
-        said.append(f"Rows were tested by Pearson’s chi-square where expected counts allow it ({cite('cochran')}).")
+        said.append(
+            say(
+                "Rows were tested by Pearson’s chi-square where expected counts allow it ({cite}).",
+                cite=cite("cochran"),
+            )
+        )
     if kinds & {"exact", "exact_simulated"}:
         simulated = (
-            ", from tables drawn at random where there are too many to count" if "exact_simulated" in kinds else ""
+            say(", from tables drawn at random where there are too many to count") if "exact_simulated" in kinds else ""
         )
         said.append(
-            f"Where expected counts are small the Fisher–Freeman–Halton exact test was used ({cite('exact')}){simulated}."
+            say(
+                "Where expected counts are small the Fisher–Freeman–Halton exact test was used ({cite}){simulated}.",
+                cite=cite("exact"),
+                simulated=simulated,
+            )
         )
     if kinds & {"chi_square", "exact", "exact_simulated"}:
         said.append(
-            f"Sizes are Cramér’s V, corrected for bias ({cite('bergsma')}); cells are marked by adjusted residuals ({cite('haberman')})."
+            say(
+                "Sizes are Cramér’s V, corrected for bias ({cite}); cells are marked by adjusted residuals ({cite2}).",
+                cite=cite("bergsma"),
+                cite2=cite("haberman"),
+            )
         )
     said += _within(result, names, cite)
     if "changes" in kinds:
         said.append(
-            f"The groups share {names.many}: those in both were tested by McNemar’s exact test ({cite('mcnemar')})."
+            say(
+                "The groups share {many}: those in both were tested by McNemar’s exact test ({cite}).",
+                many=names.many,
+                cite=cite("mcnemar"),
+            )
         )
     if kinds & {"occasions", "occasions_permuted"}:
-        shuffled = ", by dealing answers out anew where few of them vary" if "occasions_permuted" in kinds else ""
-        said.append(f"The groups share {names.many}: those in all were tested by Cochran’s Q ({cite('q')}){shuffled}.")
-    if result.trend is not None and np.isfinite(result.trend.p).any():
-        shuffled = ", permuted where expected counts are small" if (result.trend.error > 0).any() else ""
+        shuffled = say(", by dealing answers out anew where few of them vary") if "occasions_permuted" in kinds else ""
         said.append(
-            f"The trend over {names.variable} in its own order is Cochran’s and Armitage’s ({cite('trend')}){shuffled}."
+            say(
+                "The groups share {many}: those in all were tested by Cochran’s Q ({cite}){shuffled}.",
+                many=names.many,
+                cite=cite("q"),
+                shuffled=shuffled,
+            )
+        )
+    if result.trend is not None and np.isfinite(result.trend.p).any():
+        shuffled = say(", permuted where expected counts are small") if (result.trend.error > 0).any() else ""
+        said.append(
+            say(
+                "The trend over {variable} in its own order is Cochran’s and Armitage’s ({cite}){shuffled}.",
+                variable=names.variable,
+                cite=cite("trend"),
+                shuffled=shuffled,
+            )
         )
     if "permutation" in kinds:
-        inside = f" inside the groups of {names.second}" if asked.layers > 1 else ""
-        together = ", those who spoke in one conversation together" if result.heard_each_other else ""
+        inside = say(" inside the groups of {second}", second=names.second) if asked.layers > 1 else ""
+        together = say(", those who spoke in one conversation together") if result.heard_each_other else ""
         said.append(
-            f"{result.measure.shuffled} aren’t independent, so groups were dealt out to {names.many} anew{inside}{together} "
-            f"{asked.permutations:,} times ({cite('pitman')}, seed {asked.seed})."
+            say(
+                "{shuffled} aren’t independent, so groups were dealt out to {many} anew{inside}{together} {permutations, number} times ({cite}, seed {seed}).",
+                shuffled=say(result.measure.shuffled),
+                many=names.many,
+                inside=inside,
+                together=together,
+                permutations=asked.permutations,
+                cite=cite("pitman"),
+                seed=asked.seed,
+            )
         )
     if result.whole is not None:
         said.append(_whole(result, cite))
@@ -154,23 +222,37 @@ def _within(result: Result, names: Names, cite: Callable[..., str]) -> list[str]
     if not kinds & {"layered", "layered_permuted"}:
         return []
     shuffled = (
-        ", by dealing groups out anew inside them where expected counts are small"
+        say(", by dealing groups out anew inside them where expected counts are small")
         if "layered_permuted" in kinds
         else ""
     )
-    said = [f"Tests hold {names.second} apart (Cochran–Mantel–Haenszel; {cite('mantel')}){shuffled}."]
+    said = [
+        say(
+            "Tests hold {second} apart (Cochran–Mantel–Haenszel; {cite}){shuffled}.",
+            second=names.second,
+            cite=cite("mantel"),
+            shuffled=shuffled,
+        )
+    ]
     if found is not None and np.isfinite(found.differ_p).any():
         said.append(
-            f"Whether odds ratios differ among the groups of {names.second} was tested after Breslow and Day with Tarone’s "
-            f"correction ({cite('breslow')})."
+            say(
+                "Whether odds ratios differ among the groups of {second} was tested after Breslow and Day with Tarone’s correction ({cite}).",
+                second=names.second,
+                cite=cite("breslow"),
+            )
         )
     return said
 
 
 def _whole(result: Result, cite: Callable[..., str]) -> str:
     assert result.whole is not None
-    how = f"an exact test on tables drawn at random ({cite('exact')})" if result.whole.exact else "Pearson’s chi-square"
-    return f"Since each person mentions exactly one row, the whole table was tested as one, by {how}."
+    how = (
+        say("an exact test on tables drawn at random ({cite})", cite=cite("exact"))
+        if result.whole.exact
+        else say("Pearson’s chi-square")
+    )
+    return say("Since each person mentions exactly one row, the whole table was tested as one, by {how}.", how=how)
 
 
 def of_the_rule(family: Family, names: Names) -> tuple[str, list[str]]:
@@ -178,14 +260,20 @@ def of_the_rule(family: Family, names: Names) -> tuple[str, list[str]]:
     if family.why_not:
         return "", []
     result = family.result
-    statistic = "exact p-values" if result.of_people else "studentised differences"
-    inside = f", inside the groups of {names.second}" if result.asked.layers > 1 else ""
-    together = f"; {names.many} who spoke in one conversation were kept together" if family.together else ""
-    what = f"the order of each {names.one}’s groups" if family.paired else "group labels"
-    text = (
-        f"Differences are called sure by one rule: all {family.looked_at:,} pairs of groups in all rows were tested together on "
-        f"{statistic} by step-down, dealing out {what} anew {family.made:,} times{inside}{together}; sure is an adjusted p "
-        "of at most .05. Intervals of the differences told are widened for having been picked."
+    statistic = say("exact p-values") if result.of_people else say("studentised differences")
+    inside = say(", inside the groups of {second}", second=names.second) if result.asked.layers > 1 else ""
+    together = (
+        say("; {many} who spoke in one conversation were kept together", many=names.many) if family.together else ""
+    )
+    what = say("the order of each {one}’s groups", one=names.one) if family.paired else say("group labels")
+    text = say(
+        "Differences are called sure by one rule: all {looked_at, number} pairs of groups in all rows were tested together on {statistic} by step-down, dealing out {what} anew {made, number} times{inside}{together}; sure is an adjusted p of at most .05. Intervals of the differences told are widened for having been picked.",
+        looked_at=family.looked_at,
+        statistic=statistic,
+        what=what,
+        made=family.made,
+        inside=inside,
+        together=together,
     )
     keys = ["stepdown", "selection", *(["blocks"] if family.together else [])]
     return text, [SOURCES[key] for key in keys]

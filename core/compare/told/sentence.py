@@ -6,6 +6,7 @@ from typing import Literal
 from core.compare.measures import measure_of
 from core.compare.question import Comparison
 from core.compare.result import Result
+from core.language import say
 
 
 @dataclass(frozen=True)
@@ -28,7 +29,7 @@ class Names:
 
     def put(self, words: str) -> str:
         """Words of a measure with the project's own in them."""
-        return words.format(one=self.one, many=self.many)
+        return say(words, one=self.one, many=self.many)
 
 
 PartKind = Literal["words", "rows", "variable", "second", "measure", "base", "roll_up", "adjusted", "scope"]
@@ -63,20 +64,20 @@ def sentence_parts(result: Result, names: Names) -> list[Part]:
     """The sentence that builds the comparison and captions every form of it."""
     asked = result.asked
     parts = [
-        Part("Compare "),
+        Part(say("Compare ")),
         Part(names.rows, "rows"),
-        Part(" across "),
+        Part(say(" across ")),
         Part(names.variable, "variable"),
         *_second_parts(asked, names),
-        Part(", counting "),
+        Part(say(", counting ")),
         Part(measure_words(asked.measure, names), "measure"),
-        Part(result.measure.taken),
+        Part(say(result.measure.taken)),
         Part(base_words(asked.measure, asked.base, names), "base"),
         Part(". Branches "),
-        Part("rolled up" if asked.roll_up else "not rolled up", "roll_up"),
+        Part(say("rolled up") if asked.roll_up else say("not rolled up"), "roll_up"),
     ]
     if names.adjusted:
-        parts += [Part("; adjusted for "), Part(names.adjusted, "adjusted")]
+        parts += [Part(say("; adjusted for ")), Part(names.adjusted, "adjusted")]
     if names.filtered:
         parts += [Part("; "), Part(names.filtered, "scope")]
     return [*parts, Part(".")]
@@ -85,7 +86,10 @@ def sentence_parts(result: Result, names: Names) -> list[Part]:
 def _second_parts(asked: Comparison, names: Names) -> list[Part]:
     if not names.second:
         return []
-    return [Part(", held apart by " if asked.layers > 1 else " and, within each, "), Part(names.second, "second")]
+    return [
+        Part(say(", held apart by ") if asked.layers > 1 else say(" and, within each, ")),
+        Part(names.second, "second"),
+    ]
 
 
 def sentence(result: Result, names: Names) -> str:

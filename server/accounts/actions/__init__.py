@@ -1,7 +1,7 @@
 """Writes on accounts: signing in, passwords, second factors, sessions, invitations."""
 
 from server.accounts.actions.invitations import invite, take, withdraw
-from server.accounts.actions.passwords import change_email, change_password, forgotten, renew
+from server.accounts.actions.passwords import change_email, change_language, change_password, forgotten, renew
 from server.accounts.actions.second import (
     add_passkey,
     begin_passkey,
@@ -22,6 +22,7 @@ __all__ = [
     "by_passkey",
     "by_password",
     "change_email",
+    "change_language",
     "change_password",
     "confirm_totp",
     "end_other_sessions",

@@ -5,6 +5,7 @@ from datetime import UTC, datetime, timedelta
 
 from django.db import transaction
 
+from core.language import say
 from server.accounts import mail, queries
 from server.accounts.models import Invitation
 from server.common.errors import Conflict, NotFound
@@ -32,14 +33,20 @@ def invite(member: Membership, email: str, role: str, origin: str) -> tuple[Invi
                 until=until,
             )
         )
-        change.summary = f"Invited {email or 'somebody by a link'} as {role}"
+        change.summary = say("Invited {n} as {role}", n=email or say("somebody by a link"), role=role)
     link = mail.link(f"/invitation/{secret}", origin)
     if email and mail.can_be_sent():
         mail.send(
             email,
-            f"{member.account.display_name} invites you into a Cohortia project",
-            f"{member.account.display_name} invites you into “{member.project.name}” as {role}.\n\n{link}\n\n"
-            f"The link can be used once, until {until:%-d %B %Y}.",
+            say("{display_name} invites you into a Cohortia project", display_name=member.account.display_name),
+            say(
+                "{display_name} invites you into “{name}” as {role}.\n\n{link}\n\nThe link can be used once, until {until}.",
+                display_name=member.account.display_name,
+                name=member.project.name,
+                role=role,
+                link=link,
+                until=f"{until:%-d %B %Y}",
+            ),
         )
     return made, link
 
@@ -49,9 +56,9 @@ def withdraw(member: Membership, invitation_id: int) -> None:
         found = Invitation.objects.filter(project=member.project_id, pk=invitation_id)
         one = found.first()
         if one is None:
-            raise NotFound("This invitation was used, or is withdrawn already.")
+            raise NotFound(say("This invitation was used, or is withdrawn already."))
         change.delete(found)
-        change.summary = f"Withdrew the invitation of {one.email or 'somebody by a link'}"
+        change.summary = say("Withdrew the invitation of {n}", n=one.email or say("somebody by a link"))
 
 
 def take(secret: str, account: Account | None, username: str, display_name: str, password: str) -> Account:
@@ -65,9 +72,11 @@ def take(secret: str, account: Account | None, username: str, display_name: str,
             account.save(update_fields=["email", "may_begin"])
         with act(inviting, "member.join", needs=MemberRole.OWNER) as change:
             if not Invitation.objects.filter(pk=invitation.pk).delete()[0]:
-                raise NotFound("This invitation was used meanwhile.")
+                raise NotFound(say("This invitation was used meanwhile."))
             if Membership.objects.filter(project=invitation.project_id, account=account).exists():
-                raise Conflict(f"You are in “{invitation.project.name}” already.")
+                raise Conflict(say("You are in “{name}” already.", name=invitation.project.name))
             change.create(Membership(project_id=invitation.project_id, account=account, role=invitation.role))
-            change.summary = f"{account.display_name} came in as {invitation.role}, invited"
+            change.summary = say(
+                "{display_name} came in as {role}, invited", display_name=account.display_name, role=invitation.role
+            )
     return account

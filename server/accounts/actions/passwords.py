@@ -8,22 +8,24 @@ from django.http import HttpRequest
 from django.utils.encoding import force_bytes, force_str
 from django.utils.http import urlsafe_base64_decode, urlsafe_base64_encode
 
+from core.language import message, say
 from server.accounts import limits, mail
 from server.accounts.actions.sessions import end_other_sessions, end_sessions
 from server.common.errors import Refusal
+from server.common.languages import offered
 from server.projects.actions import check_password
 from server.projects.models import Account
 
 MAILS = 4
 """Links that one account is sent in a quarter of an hour, whoever asks: nobody's mailbox is filled."""
-_OVER = "This link is over: it was used, or is older than a day. Ask for another one."
+_OVER = message("This link is over: it was used, or is older than a day. Ask for another one.")
 
 
 def check_current(account: Account, password: str) -> None:
     """Refused where it isn't the account's own; after some tries also where it is, for a while."""
     with limits.of_own(account, "current").counted():
         if not account.check_password(password):
-            raise Refusal("The current password isn’t right.")
+            raise Refusal(say("The current password isn’t right."))
 
 
 def change_password(request: HttpRequest, account: Account, current: str, new: str) -> None:
@@ -38,6 +40,14 @@ def change_password(request: HttpRequest, account: Account, current: str, new: s
     end_other_sessions(request, account)
 
 
+def change_language(account: Account, language: str) -> None:
+    """In which language they are spoken to; "" as their browser has it."""
+    if language and language not in offered():
+        raise Refusal(say("This language isn’t spoken here."))
+    account.language = language
+    account.save(update_fields=["language"])
+
+
 def change_email(account: Account, password: str, email: str) -> None:
     check_current(account, password)
     account.email = mail.checked(email)
@@ -47,7 +57,9 @@ def change_email(account: Account, password: str, email: str) -> None:
 def forgotten(request: HttpRequest, name: str, origin: str) -> None:
     """Send whoever has this name or address a link. Nobody is told whether somebody has."""
     if not mail.can_be_sent():
-        raise Refusal("No mail is sent from here. Ask an owner of your project, or whoever looks after the server.")
+        raise Refusal(
+            say("No mail is sent from here. Ask an owner of your project, or whoever looks after the server.")
+        )
     asked = limits.of_network(request, "forgotten")
     asked.check()
     asked.wrong()
@@ -62,9 +74,12 @@ def forgotten(request: HttpRequest, name: str, origin: str) -> None:
         link = mail.link(f"/new-password/{key}/{token}", origin)
         mail.send(
             account.email,
-            "A new password for Cohortia",
-            f"Somebody, most likely you, asked for a new password for “{account.username}”.\n\n{link}\n\n"
-            "The link can be used once, within a day. If it wasn’t you, do nothing: your password stays as it is.",
+            say("A new password for Cohortia"),
+            say(
+                "Somebody, most likely you, asked for a new password for “{username}”.\n\n{link}\n\nThe link can be used once, within a day. If it wasn’t you, do nothing: your password stays as it is.",
+                username=account.username,
+                link=link,
+            ),
         )
 
 

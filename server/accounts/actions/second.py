@@ -10,6 +10,7 @@ from django.core.exceptions import ValidationError
 from django.db import transaction
 from django.http import HttpRequest
 
+from core.language import say
 from server.accounts.actions.passwords import check_current
 from server.accounts.adapter import Adapter
 from server.common.errors import Conflict, NotFound, Refusal
@@ -23,7 +24,7 @@ def begin_totp(request: HttpRequest, account: Account, password: str) -> dict[st
     """A secret for the app, as words, as an address and as a picture; kept only once a code of it is given."""
     check_current(account, password)
     if Authenticator.objects.filter(user=account, type=Authenticator.Type.TOTP).exists():
-        raise Conflict("An app gives codes for this account already. Turn that off first.")
+        raise Conflict(say("An app gives codes for this account already. Turn that off first."))
     secret = request.session["totp"] = totp.generate_totp_secret()
     address = Adapter().build_totp_url(account, secret)
     return {"secret": secret, "address": address, "picture": Adapter().build_totp_svg(address)}
@@ -34,7 +35,7 @@ def confirm_totp(request: HttpRequest, account: Account, code: str) -> list[str]
     secret = request.session.get("totp")
     if not secret or not totp.validate_totp_code(secret, code.replace(" ", "")):
         raise Refusal(
-            "This code isn’t right. Check that the app’s device has the right time, then take the newest code."
+            say("This code isn’t right. Check that the app’s device has the right time, then take the newest code.")
         )
     with transaction.atomic():
         del request.session["totp"]
@@ -53,7 +54,7 @@ def new_codes(account: Account, password: str) -> list[str]:
     """Ten new ones; the old ones are over."""
     check_current(account, password)
     if not Authenticator.objects.filter(user=account).exists():
-        raise Refusal("Codes are for when the app or the passkey is lost: set one of these up first.")
+        raise Refusal(say("Codes are for when the app or the passkey is lost: set one of these up first."))
     Authenticator.objects.filter(user=account, type=Authenticator.Type.RECOVERY_CODES).delete()
     return _codes(account)
 
@@ -62,7 +63,7 @@ def begin_passkey(request: HttpRequest, account: Account, password: str) -> dict
     """What the browser needs to make a passkey that stands for name, password and second factor."""
     check_current(account, password)
     if Authenticator.objects.filter(user=account, type=Authenticator.Type.WEBAUTHN).count() >= MOST_PASSKEYS:
-        raise Refusal(f"At most {MOST_PASSKEYS} passkeys; remove one first.")
+        raise Refusal(say("At most {MOST_PASSKEYS} passkeys; remove one first.", MOST_PASSKEYS=MOST_PASSKEYS))
     request.session[_ALLOWED] = True
     return webauthn.begin_registration(account, passwordless=True)
 
@@ -70,11 +71,11 @@ def begin_passkey(request: HttpRequest, account: Account, password: str) -> dict
 def add_passkey(request: HttpRequest, account: Account, name: str, credential: dict[str, Any]) -> list[str]:
     """Codes for when it is lost, where there are none yet."""
     if not request.session.pop(_ALLOWED, False):
-        raise Refusal("Begin again with your password.")
+        raise Refusal(say("Begin again with your password."))
     try:
         webauthn.complete_registration(credential)
     except (ValidationError, ValueError, TypeError, KeyError, AttributeError) as problem:
-        raise Refusal("The browser made no passkey that can be used here. Try again.") from problem
+        raise Refusal(say("The browser made no passkey that can be used here. Try again.")) from problem
     with transaction.atomic():
         webauthn.WebAuthn.add(account, name.strip() or "Passkey", credential)
         there = Authenticator.objects.filter(user=account, type=Authenticator.Type.RECOVERY_CODES).exists()
@@ -85,7 +86,7 @@ def remove_passkey(account: Account, passkey_id: int, password: str) -> None:
     check_current(account, password)
     found = Authenticator.objects.filter(user=account, type=Authenticator.Type.WEBAUTHN, pk=passkey_id)
     if not found.delete()[0]:
-        raise NotFound("This passkey isn’t there any more.")
+        raise NotFound(say("This passkey isn’t there any more."))
     _without_factors(account)
 
 

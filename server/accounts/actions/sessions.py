@@ -4,6 +4,7 @@ from allauth.usersessions.models import UserSession
 from django.db.models import QuerySet
 from django.http import HttpRequest
 
+from core.language import say
 from server.common.errors import NotFound
 from server.projects.models import Account
 
@@ -11,7 +12,7 @@ from server.projects.models import Account
 def end_session(account: Account, session_id: int) -> None:
     found = UserSession.objects.filter(user=account, pk=session_id).first()
     if found is None:
-        raise NotFound("There you aren’t signed in any more.")
+        raise NotFound(say("There you aren’t signed in any more."))
     found.end()
 
 

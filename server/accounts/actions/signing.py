@@ -10,6 +10,7 @@ from django.contrib.auth import authenticate, login
 from django.core.exceptions import ValidationError
 from django.http import HttpRequest
 
+from core.language import message
 from server.accounts import limits
 from server.accounts.queries import ways_of
 from server.common.errors import Refusal, TooOften
@@ -18,10 +19,10 @@ from server.projects.models import Account
 _BACKEND = "django.contrib.auth.backends.ModelBackend"
 HALF, HALF_FOR = "half", 600
 """Where a session keeps who has given the password, and for how many seconds the second step may take."""
-_WRONG = "Name and password don’t go together. Check both, and whether Caps Lock is on."
-_WRONG_CODE = "This code isn’t right, or was used already. Take the newest one."
-_TOO_LONG = "That took too long. Begin again with your password."
-_WRONG_PASSKEY = "This passkey isn’t known here."
+_WRONG = message("Name and password don’t go together. Check both, and whether Caps Lock is on.")
+_WRONG_CODE = message("This code isn’t right, or was used already. Take the newest one.")
+_TOO_LONG = message("That took too long. Begin again with your password.")
+_WRONG_PASSKEY = message("This passkey isn’t known here.")
 
 
 def by_password(request: HttpRequest, username: str, password: str) -> Account | None:

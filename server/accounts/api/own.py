@@ -29,6 +29,12 @@ class EmailChange(Password):
     email = serializers.CharField(max_length=254, allow_blank=True)
 
 
+class LanguageChange(serializers.Serializer[Any]):
+    language = serializers.CharField(
+        max_length=12, allow_blank=True, help_text="Its tag (BCP 47), or nothing: as the browser has it."
+    )
+
+
 class NewPasskey(Credential):
     name = serializers.CharField(max_length=80, allow_blank=True)
 
@@ -108,6 +114,13 @@ class OwnView(APIView):
     @extend_schema(request=EmailChange, responses={204: None})
     def patch(self, request: Request) -> Response:
         actions.change_email(account_of(request), **read(EmailChange, request))
+        return Response(status=204)
+
+
+class LanguageView(APIView):
+    @extend_schema(request=LanguageChange, responses={204: None})
+    def put(self, request: Request) -> Response:
+        actions.change_language(account_of(request), **read(LanguageChange, request))
         return Response(status=204)
 
 

@@ -14,11 +14,13 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from core.language import say
 from server.accounts import actions, limits, mail, queries
 from server.accounts.actions.signing import HALF
 from server.accounts.models import StandInMail
 from server.common.api import read
 from server.common.errors import NotFound
+from server.common.languages import chosen, offered
 from server.projects.models import Account, MemberRole
 from server.projects.shown import AccountOut, ErrorOut
 
@@ -33,6 +35,9 @@ class SessionOut(serializers.Serializer[Any]):
     mail = serializers.BooleanField(help_text="Whether mails are sent from here.")
     mailbox = serializers.BooleanField(help_text="Whether they go to the stand-in mailbox of the demo.")
     may_begin = serializers.BooleanField(help_text="Whether the account makes projects of its own.")
+    language = serializers.CharField(help_text="In which language they are spoken to (BCP 47).")
+    language_chosen = serializers.CharField(help_text="Which one the account has chosen; empty: as the browser has it.")
+    languages = serializers.ListField(child=serializers.CharField(), help_text="All that are spoken here.")
 
 
 class SignIn(serializers.Serializer[Any]):
@@ -101,6 +106,9 @@ def _session(request: Request, account: Account | None) -> Response:
         "mail": mail.can_be_sent(),
         "mailbox": settings.MAIL == "stand-in",
         "may_begin": bool(account and account.may_begin),
+        "language": (account and account.language) or chosen(request.headers.get("Accept-Language", "")),
+        "language_chosen": account.language if account else "",
+        "languages": offered(),
     }
     answer = Response(SessionOut(said).data)
     if account and not limits.is_known(request._request, account.username):
@@ -178,5 +186,5 @@ class MailboxView(Outside):
     @extend_schema(responses=MailOut(many=True))
     def get(self, request: Request) -> Response:
         if settings.MAIL != "stand-in":
-            raise NotFound("Mails are sent from here: there is no mailbox.")
+            raise NotFound(say("Mails are sent from here: there is no mailbox."))
         return Response(MailOut(StandInMail.objects.all(), many=True).data)

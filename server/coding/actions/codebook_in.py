@@ -3,6 +3,7 @@
 from typing import Any
 
 from core.coding.exchange import FoundCode, FoundCodebook, How, Plan
+from core.language import say
 from server.coding import queries
 from server.coding.actions.codes import new_code
 from server.coding.models import Code, Coding, Passage, Theme, ThemeCode
@@ -17,7 +18,7 @@ def bring_in_codebook(member: Membership, found: FoundCodebook, how: How, revisi
     ``revision``: the project's when the researcher saw what would happen."""
     with act(member, "codebook.bring_in") as change:
         if Project.objects.values_list("revision", flat=True).get(pk=member.project_id) != revision:
-            raise Conflict("Somebody changed the project since; look at what would happen once more.")
+            raise Conflict(say("Somebody changed the project since; look at what would happen once more."))
         outcome = queries.codebook_plan(member, found, how)
         rows = {row.pk: row for row in queries.codes(member)}
         if how == "replace":
@@ -30,8 +31,8 @@ def bring_in_codebook(member: Membership, found: FoundCodebook, how: How, revisi
             _delete(change, outcome.gone)
         fresh = sum(one is None for one in outcome.matched)
         change.summary = (
-            f"Brought in a codebook: {fresh} new, {len(outcome.changes)} changed"
-            + (f", {len(outcome.gone)} gone" if outcome.gone else "")
+            say("Brought in a codebook: {fresh} new, {changes} changed", fresh=fresh, changes=len(outcome.changes))
+            + (say(", {gone} gone", gone=len(outcome.gone)) if outcome.gone else "")
         )  # fmt: skip
     return outcome
 

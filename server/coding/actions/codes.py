@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from core.language import say
 from core.snapshot.lineage import would_loop
 from server.coding import queries
 from server.coding.models import COLOURS, Code, Coding, Passage, Pin
@@ -14,7 +15,7 @@ from server.projects.trail import act
 def create_code(member: Membership, name: str, parent_id: int | None = None, **fields: Any) -> Code:
     with act(member, "code.create") as change:
         code = new_code(change, name, parent_id, **fields)
-        change.summary = f"Made the code {code.name}"
+        change.summary = say("Made the code {name}", name=code.name)
     return code
 
 
@@ -31,12 +32,12 @@ def change_code(member: Membership, code_id: int, **fields: Any) -> Code:
             queries.code(member, parent_id)
             parents = dict(queries.codes(member).values_list("id", "parent_id"))
             if would_loop(parents, code_id, parent_id):
-                raise Refusal(f"“{code.name}” can’t lie beneath itself.")
+                raise Refusal(say("“{name}” can’t lie beneath itself.", name=code.name))
         scale = {name: " ".join(fields.get(name, getattr(code, name)).split()) for name in ("scale_low", "scale_high")}
         if bool(scale["scale_low"]) != bool(scale["scale_high"]):
-            raise Refusal("A scale needs a name for both its ends, or for none.")
+            raise Refusal(say("A scale needs a name for both its ends, or for none."))
         if code.scale_low and not scale["scale_low"] and code.codings.exclude(rating=None).exists():
-            raise Refusal("Codings of this code are rated; take their ratings off first, or leave the scale.")
+            raise Refusal(say("Codings of this code are rated; take their ratings off first, or leave the scale."))
         fields |= scale
         was = code.name
         if fields.get("colour", code.colour) != code.colour:
@@ -45,11 +46,11 @@ def change_code(member: Membership, code_id: int, **fields: Any) -> Code:
         if moving:
             _place(change, member, code, before_id)
         change.summary = (
-            f"Renamed the code {was} to {name}"
+            say("Renamed the code {was} to {name}", was=was, name=name)
             if was != name
-            else f"Moved the code {name}"
+            else say("Moved the code {name}", name=name)
             if moving
-            else f"Changed the code {name}"
+            else say("Changed the code {name}", name=name)
         )
     return code
 
@@ -64,24 +65,29 @@ def delete_code(member: Membership, code_id: int) -> None:
         change.delete(queries.codes(member).filter(pk=code_id))
         left = Passage.objects.filter(pk__in=passages).idle()
         change.delete(left)
-        beneath = f" with {len(branch) - 1} beneath it" if len(branch) > 1 else ""
-        change.summary = f"Deleted the code {code.name}{beneath}, {count} coding{'' if count == 1 else 's'}"
+        beneath = say(" with {branch} beneath it", branch=len(branch) - 1) if len(branch) > 1 else ""
+        change.summary = say(
+            "Deleted the code {name}{beneath}, {count} {count, plural, one {coding} other {codings}}",
+            name=code.name,
+            beneath=beneath,
+            count=count,
+        )
 
 
 def pin_code(member: Membership, key: int, code_id: int | None) -> None:
     """Put a code under one of the member's own keys 1 to 9, or clear the key."""
     if not 1 <= key <= 9:
-        raise Refusal("Codes are pinned to the keys 1 to 9.")
+        raise Refusal(say("Codes are pinned to the keys 1 to 9."))
     with act(member, "code.pin") as change:
         own = Pin.objects.filter(project=member.project_id, account=member.account)
         change.delete(own.filter(key=key))
         if code_id is None:
-            change.summary = f"Cleared key {key}"
+            change.summary = say("Cleared key {key}", key=key)
             return
         code = queries.code(member, code_id)
         change.delete(own.filter(code=code))
         change.create(Pin(project_id=member.project_id, account=member.account, code=code, key=key))
-        change.summary = f"Pinned {code.name} to key {key}"
+        change.summary = say("Pinned {name} to key {key}", name=code.name, key=key)
 
 
 def new_code(change: Change, name: str, parent_id: int | None, **fields: Any) -> Code:
@@ -101,12 +107,12 @@ def new_code(change: Change, name: str, parent_id: int | None, **fields: Any) ->
 
 def _check_name(member: Membership, name: str, parent_id: int | None, but: int = 0) -> None:
     if not name:
-        raise Refusal("Give the code a name.")
+        raise Refusal(say("Give the code a name."))
     if len(name) > 160:
-        raise Refusal("A code’s name may have up to 160 characters; put the rest into its definition.")
+        raise Refusal(say("A code’s name may have up to 160 characters; put the rest into its definition."))
     same = queries.codes(member).filter(parent=parent_id, name__iexact=name).exclude(pk=but).first()
     if same:
-        raise Conflict(f"There is a code “{same.name}” here already.")
+        raise Conflict(say("There is a code “{name}” here already.", name=same.name))
 
 
 def _recolour(change: Change, member: Membership, code: Code, colour: int) -> None:

@@ -7,6 +7,7 @@ from django.db import models
 
 from core.coding.places import Place, Stretch
 from core.gather.transcript import FoundMark
+from core.language import say
 from core.text.normalise import ink_bounds
 from core.text.sentences import sentences_around
 from server.coding import queries
@@ -61,11 +62,11 @@ def put_codes(
         wanted = [queries.code(member, code_id) for code_id in dict.fromkeys(code_ids)]
         wanted += _made(change, new_codes or [])
         if not wanted:
-            raise Refusal("Choose a code first.")
+            raise Refusal(say("Choose a code first."))
         passage = passage_at(change, document, place)
         _put(change, [passage], wanted)
         names = ", ".join(code.name for code in wanted)
-        change.summary = f"Put {names} on {said(passage)}"
+        change.summary = say("Put {names} on {said}", names=names, said=said(passage))
     return passage
 
 
@@ -76,11 +77,16 @@ def remove_coding(member: Membership, coding_id: int) -> None:
             queries.codings(member).filter(pk=coding_id).select_related("code", "passage__document", "coder").first()
         )
         if coding is None:
-            raise NotFound("This coding is gone already.")
+            raise NotFound(say("This coding is gone already."))
         if coding.coder_id != member.account_id and not member.may(MemberRole.OWNER):
-            raise Refusal(f"This coding is {coding.coder.display_name}’s; only they or an owner can take it off.")
+            raise Refusal(
+                say(
+                    "This coding is {display_name}’s; only they or an owner can take it off.",
+                    display_name=coding.coder.display_name,
+                )
+            )
         passage = coding.passage
-        change.summary = f"Took {coding.code.name} off {said(passage)}"
+        change.summary = say("Took {name} off {said}", name=coding.code.name, said=said(passage))
         change.delete(Coding.objects.filter(pk=coding_id))
         change.delete(Passage.objects.filter(pk=passage.pk).idle())
 
@@ -92,20 +98,20 @@ def move_passage(member: Membership, passage_id: int, place: Place) -> Passage:
         passage = queries.passage(member, passage_id)
         document = passage.document
         if type(place) is not type(passage.place):
-            raise Refusal("Words stay words, and a picture a picture: mark the other place anew.")
+            raise Refusal(say("Words stay words, and a picture a picture: mark the other place anew."))
         columns = located(document, place)
         if all(getattr(passage, name) == value for name, value in columns.items()):
             return passage
         own = Coding.objects.filter(passage=passage, coder=member.account)
         memos = passage.memos.filter(author=member.account)
         if not own.exists() and not memos.exists():
-            raise Refusal("Nothing of yours is on this passage; put a code of your own on the words you mean.")
+            raise Refusal(say("Nothing of yours is on this passage; put a code of your own on the words you mean."))
         there = Passage.objects.filter(document=document, **columns).first()
         shared = (
             passage.codings.exclude(coder=member.account).exists()
             or passage.memos.exclude(author=member.account).exists()
         )
-        change.summary = f"Changed the ends of {said(Passage(document=document, **columns))}"
+        change.summary = say("Changed the ends of {said}", said=said(Passage(document=document, **columns)))
         if there is None and not shared:
             change.update(passage, **columns)
             return passage
@@ -126,15 +132,23 @@ def rate_coding(member: Membership, coding_id: int, rating: int | None) -> Codin
     with act(member, "coding.rate") as change:
         coding = queries.codings(member).filter(pk=coding_id).select_related("code", "coder").first()
         if coding is None:
-            raise NotFound("This coding is gone already.")
+            raise NotFound(say("This coding is gone already."))
         if coding.coder_id != member.account_id:
-            raise Refusal(f"This coding is {coding.coder.display_name}’s; each rates their own.")
+            raise Refusal(
+                say("This coding is {display_name}’s; each rates their own.", display_name=coding.coder.display_name)
+            )
         if rating is not None and not coding.code.scale_low:
-            raise Refusal(f"“{coding.code.name}” has no scale; name its low and high end on its card first.")
+            raise Refusal(
+                say("“{name}” has no scale; name its low and high end on its card first.", name=coding.code.name)
+            )
         if rating is not None and not 1 <= rating <= HIGHEST:
-            raise Refusal(f"Ratings go from 1 to {HIGHEST}.")
+            raise Refusal(say("Ratings go from 1 to {HIGHEST}.", HIGHEST=HIGHEST))
         change.update(coding, rating=rating)
-        change.summary = f"Rated {coding.code.name} {rating}" if rating else f"Took the rating off {coding.code.name}"
+        change.summary = (
+            say("Rated {name} {rating}", name=coding.code.name, rating=rating)
+            if rating
+            else say("Took the rating off {name}", name=coding.code.name)
+        )
     return coding
 
 
@@ -151,7 +165,7 @@ def code_hits(
         wanted = [queries.code(member, code_id) for code_id in dict.fromkeys(code_ids)]
         wanted += _made(change, new_codes)
         if not wanted or not hits:
-            raise Refusal("Choose a code, and tick at least one hit.")
+            raise Refusal(say("Choose a code, and tick at least one hit."))
         documents = {row.pk: row for row in gather.documents(member).filter(pk__in={hit[0] for hit in hits})}
         turns = Turn.objects.filter(document__in=documents).order_by("number")
         bounds: dict[int, list[tuple[int, int]]] = {}
@@ -160,13 +174,17 @@ def code_hits(
         stretches = set()
         for pk, start, end in hits:
             if pk not in documents:
-                raise NotFound("One of the documents isn’t in the project any more; find again.")
+                raise NotFound(say("One of the documents isn’t in the project any more; find again."))
             document, drawn = documents[pk], drawn_in(documents[pk], start, end)
             stretches.add((pk, *drawn_in(document, *_widened(document, bounds.get(pk, []), *drawn, extent))))
         passages = _passages_on(change, sorted(stretches))
         _put(change, passages, wanted)
         names = ", ".join(code.name for code in wanted)
-        change.summary = f"Put {names} on {len(passages)} passage{'' if len(passages) == 1 else 's'} found"
+        change.summary = say(
+            "Put {names} on {passages} {passages, plural, one {passage} other {passages}} found",
+            names=names,
+            passages=len(passages),
+        )
     return len(passages)
 
 
@@ -221,7 +239,7 @@ def propose_codes(member: Membership, document_id: int, speaker_id: int | None, 
     with act(member, "coding.propose") as change:
         document = gather.document(member, document_id)
         if speaker_id is not None and not document.speakers.filter(pk=speaker_id).exists():
-            raise NotFound("This speaker isn’t in the document any more.")
+            raise NotFound(say("This speaker isn’t in the document any more."))
         wanted = [queries.code(member, code_id) for code_id in dict.fromkeys(code_ids)]
         rows = ProposedCode.objects.filter(document=document, speaker=speaker_id)
         change.delete(rows.exclude(code__in=wanted))
@@ -229,8 +247,8 @@ def propose_codes(member: Membership, document_id: int, speaker_id: int | None, 
         for code in wanted:
             if code.pk not in held:
                 change.create(ProposedCode(document=document, speaker_id=speaker_id, code=code))
-        names = ", ".join(code.name for code in wanted) or "no code"
-        change.summary = f"Proposed {names} for new passages of {document.title}"
+        names = ", ".join(code.name for code in wanted) or say("no code")
+        change.summary = say("Proposed {names} for new passages of {title}", names=names, title=document.title)
 
 
 def mark_comments(change: Change, document: Document, marks: Sequence[FoundMark], what: str) -> int:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from django.db.models import Exists, OuterRef
 
 from core.coding.words import TEXTS
+from core.language import say
 from server.coding import queries
 from server.coding.actions.codes import branch_of, new_code
 from server.coding.models import Code, Coding, ThemeCode
@@ -32,17 +33,29 @@ def merge_codes(member: Membership, into_id: int, from_ids: Sequence[int], ratin
         into = queries.code(member, into_id)
         others = [queries.code(member, code_id) for code_id in dict.fromkeys(from_ids) if code_id != into_id]
         if not others:
-            raise Refusal("Choose another code to merge with this one.")
+            raise Refusal(say("Choose another code to merge with this one."))
         for other in others:
             if into_id in branch_of(member, other.pk):
-                raise Refusal(f"“{into.name}” lies beneath “{other.name}”; move it out first, or merge the other way.")
+                raise Refusal(
+                    say(
+                        "“{name}” lies beneath “{name2}”; move it out first, or merge the other way.",
+                        name=into.name,
+                        name2=other.name,
+                    )
+                )
         scale = queries.merged_scale(into, others)
         for code in (into, *others):
             rated = queries.otherwise_rated(code, scale)
             if not ratings and rated.exists():
                 raise Refusal(
-                    f"“{code.name}” has ratings from “{code.scale_low}” to “{code.scale_high}”, the merged code goes from "
-                    f"“{scale[0]}” to “{scale[1]}”. Say whether the ratings keep their numbers or are dropped."
+                    say(
+                        "“{name}” has ratings from “{scale_low}” to “{scale_high}”, the merged code goes from “{scale}” to “{scale2}”. Say whether the ratings keep their numbers or are dropped.",
+                        name=code.name,
+                        scale_low=code.scale_low,
+                        scale_high=code.scale_high,
+                        scale=scale[0],
+                        scale2=scale[1],
+                    )
                 )
             if ratings == "drop":
                 change.update_all(rated, rating=None)
@@ -50,7 +63,7 @@ def merge_codes(member: Membership, into_id: int, from_ids: Sequence[int], ratin
             _merge_one(change, into, other)
         names = ", ".join(other.name for other in others)
         change.delete(Code.objects.filter(pk__in=[other.pk for other in others]))
-        change.summary = f"Merged {names} into {into.name}"
+        change.summary = say("Merged {names} into {name}", names=names, name=into.name)
     return into
 
 
@@ -89,7 +102,7 @@ def split_code(member: Membership, code_id: int, names: Sequence[str], moves: Se
     with act(member, "code.split") as change:
         code = queries.code(member, code_id)
         if not names:
-            raise Refusal("Name at least one new code.")
+            raise Refusal(say("Name at least one new code."))
         made = [
             new_code(
                 change, name, code.parent_id, colour=code.colour, scale_low=code.scale_low, scale_high=code.scale_high
@@ -98,7 +111,7 @@ def split_code(member: Membership, code_id: int, names: Sequence[str], moves: Se
         ]
         wanted = {move.passage: list(dict.fromkeys(move.to)) for move in moves if move.to}
         if any(not 0 <= place < len(made) for to in wanted.values() for place in to):
-            raise Refusal("A passage goes to a code that isn’t among the new ones.")
+            raise Refusal(say("A passage goes to a code that isn’t among the new ones."))
         rows = list(Coding.objects.filter(code=code, passage_id__in=wanted))
         for place, fresh in enumerate(made):
             first = [row.pk for row in rows if wanted[row.passage_id][0] == place]
@@ -110,5 +123,5 @@ def split_code(member: Membership, code_id: int, names: Sequence[str], moves: Se
                     if place in wanted[row.passage_id][1:]
                 ]
             )
-        change.summary = f"Split {code.name} into {', '.join(one.name for one in made)}"
+        change.summary = say("Split {name} into {made}", name=code.name, made=", ".join(one.name for one in made))
     return made

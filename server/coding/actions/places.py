@@ -4,6 +4,7 @@ import math
 from typing import Any
 
 from core.coding.places import SHORTEST, SMALLEST, Place, Region, Span, Stretch
+from core.language import say
 from core.text.normalise import ink_bounds
 from server.coding.models import Passage
 from server.common.errors import Refusal
@@ -24,34 +25,39 @@ def located(document: Document, place: Place) -> dict[str, Any]:
 def drawn_in(document: Document, start: int, end: int) -> tuple[int, int]:
     """The stretch drawn in to non-space characters; refused where it isn't in the text."""
     if not 0 <= start < end <= document.length:
-        raise Refusal("This stretch isn’t in the document; reload it and select again.")
+        raise Refusal(say("This stretch isn’t in the document; reload it and select again."))
     start, end = ink_bounds(document.text, start, end)
     if start == end:
-        raise Refusal("Only spaces are selected; select the words.")
+        raise Refusal(say("Only spaces are selected; select the words."))
     return start, end
 
 
 def _region(document: Document, place: Region) -> dict[str, Any]:
     pages = document.media.filter(role="pages", number__gte=place.page).exists()
     if place.page < 1 or not (pages or document.media.filter(role="picture", number=place.page).exists()):
-        raise Refusal("This document has no such page or picture; reload it.")
+        raise Refusal(say("This document has no such page or picture; reload it."))
     region = place.drawn_in()
     if not region.large_enough:
-        raise Refusal(f"The region is smaller than {SMALLEST / 100:g} % of the picture; draw it a little larger.")
+        raise Refusal(
+            say(
+                "The region is smaller than {SMALLEST} % of the picture; draw it a little larger.",
+                SMALLEST=f"{SMALLEST / 100:g}",
+            )
+        )
     return vars(region) | {"start": 0, "end": 0}
 
 
 def _span(document: Document, place: Span) -> dict[str, Any]:
     if not document.media.filter(role="recording").exists():
-        raise Refusal("This document has no recording.")
+        raise Refusal(say("This document has no recording."))
     begin, finish = sorted((place.begin, place.finish))
     if not (math.isfinite(begin) and math.isfinite(finish)):
-        raise Refusal("A span has a beginning and an end in seconds.")
+        raise Refusal(say("A span has a beginning and an end in seconds."))
     begin, finish = max(0.0, begin), min(finish, document.seconds or finish)
     # To the hundredth: what the ear tells apart, and equal spans are one.
     begin, finish = round(begin, 2), round(finish, 2)
     if finish - begin < SHORTEST:
-        raise Refusal("The span has no length; mark where it begins, listen on, then mark where it ends.")
+        raise Refusal(say("The span has no length; mark where it begins, listen on, then mark where it ends."))
     return {"start": 0, "end": 0, "begin": begin, "finish": finish}
 
 
@@ -66,7 +72,11 @@ def said(passage: Passage) -> str:
     """A passage in a few words, for the trail; needs its document."""
     if isinstance(passage.place, Stretch):
         return f"“{short(passage.said)}”"
-    return f"{passage.said} of {passage.document.title}" if passage.page is None else passage.said
+    return (
+        say("{said} of {title}", said=passage.said, title=passage.document.title)
+        if passage.page is None
+        else passage.said
+    )
 
 
 def short(text: str) -> str:

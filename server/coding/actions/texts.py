@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from core.language import say
 from core.text.editing import Edit, Edited, Search, apply_edits, difference, pseudonyms, replacements
 from core.text.normalise import ink_bounds, normalise
 from core.text.words import count_words, word_at
@@ -53,7 +54,7 @@ def turn_edits(document: Document, number: int, text: str) -> list[Edit]:
     """The edits that make ``text`` of what a turn says."""
     turn = Turn.objects.filter(document=document, number=number).first()
     if turn is None:
-        raise Refusal("This turn isn’t in the document any more; reload it.")
+        raise Refusal(say("This turn isn’t in the document any more; reload it."))
     said = normalise(text).strip()
     return difference(document.text[turn.ink_start : turn.ink_end], said, turn.ink_start)
 
@@ -63,7 +64,7 @@ def edit_turn(member: Membership, document_id: int, number: int, text: str, deci
     with act(member, "text.edit") as change:
         document = queries.document(member, document_id)
         retext(change, document, turn_edits(document, number, text), decisions)
-        change.summary = f"Changed the text of turn {number} in “{document.title}”"
+        change.summary = say("Changed the text of turn {number} in “{title}”", number=number, title=document.title)
 
 
 def found_in(
@@ -86,7 +87,7 @@ def replace_all(
 ) -> int:
     """Replace what is found; ``places`` (document → starts) says which of the places, None all of them."""
     if not search.find.strip():
-        raise Refusal("Say what to find.")
+        raise Refusal(say("Say what to find."))
     with act(member, "text.replace") as change:
         count = 0
         for pk, (document, edits) in found_in(
@@ -99,15 +100,20 @@ def replace_all(
                 retext(change, document, edits, decisions)
                 count += len(edits)
         if not count:
-            raise Refusal("It isn’t found any more; look again.")
-        change.summary = f"Replaced “{search.find}” by “{replacement}” in {count} place{'' if count == 1 else 's'}"
+            raise Refusal(say("It isn’t found any more; look again."))
+        change.summary = say(
+            "Replaced “{find}” by “{replacement}” in {count} {count, plural, one {place} other {places}}",
+            find=search.find,
+            replacement=replacement,
+            count=count,
+        )
     return count
 
 
 def pairs(member: Membership) -> list[NamePair]:
     """Names and their pseudonyms; a viewer doesn't see who is meant."""
     if not member.may(MemberRole.CODER):
-        raise NotAllowed("The list of real names is open to owners and coders only.")
+        raise NotAllowed(say("The list of real names is open to owners and coders only."))
     return list(NamePair.objects.filter(project=member.project_id))
 
 
@@ -115,15 +121,15 @@ def set_pairs(member: Membership, said: Sequence[tuple[str, str]]) -> list[NameP
     """The whole list of names and pseudonyms, as it should be. It stays out of the trail: undo data
     would keep the names for good."""
     if not member.may(MemberRole.CODER):
-        raise NotAllowed("The list of real names is open to owners and coders only.")
+        raise NotAllowed(say("The list of real names is open to owners and coders only."))
     wanted = {
         " ".join(name.split())[:120]: " ".join(pseudonym.split())[:120] for name, pseudonym in said if name.strip()
     }
     if len(wanted) > MOST_PAIRS:
-        raise Refusal(f"At most {MOST_PAIRS:,} names can be listed.")
+        raise Refusal(say("At most {MOST_PAIRS, number} names can be listed.", MOST_PAIRS=MOST_PAIRS))
     bare = [name for name, pseudonym in wanted.items() if not pseudonym]
     if bare:
-        raise Refusal(f"“{bare[0]}” has no pseudonym yet.")
+        raise Refusal(say("“{bare}” has no pseudonym yet.", bare=bare[0]))
     NamePair.objects.filter(project=member.project_id).delete()
     NamePair.objects.bulk_create(
         [NamePair(project_id=member.project_id, name=name, pseudonym=other) for name, other in wanted.items()]
@@ -142,7 +148,7 @@ def anonymise(member: Membership, decisions: Mapping[int, Decision]) -> int:
     """Put pseudonyms in place of all listed names, in every document, its title and its speakers' labels."""
     known = [(pair.name, pair.pseudonym) for pair in pairs(member)]
     if not known:
-        raise Refusal("List a name and its pseudonym first.")
+        raise Refusal(say("List a name and its pseudonym first."))
     with act(member, "text.anonymise") as change:
         count = 0
         for document, edits in named_in(member).values():
@@ -160,9 +166,9 @@ def anonymise(member: Membership, decisions: Mapping[int, Decision]) -> int:
                 label = f"{label} ({speaker.pk})"
             count += change.update(speaker, label=label[:120])
         if not count:
-            raise Refusal("None of the listed names stands anywhere in the material.")
+            raise Refusal(say("None of the listed names stands anywhere in the material."))
         # The summary mustn't tell the names.
-        change.summary = f"Put pseudonyms in {count} place{'' if count == 1 else 's'}"
+        change.summary = say("Put pseudonyms in {count} {count, plural, one {place} other {places}}", count=count)
     return count
 
 
@@ -172,7 +178,7 @@ def retext(change: Change, document: Document, edits: Sequence[Edit], decisions:
         return
     edited = apply_edits(document.text, edits)
     if not edited.text.strip() and document.text.strip():
-        raise Refusal("Nothing would be left of the text. Delete the document instead.")
+        raise Refusal(say("Nothing would be left of the text. Delete the document instead."))
     _move_passages(change, document, edited, decisions)
     for turn in Turn.objects.filter(document=document):
         start = 0 if turn.start == 0 else edited.boundary(turn.start)
@@ -202,7 +208,9 @@ def _move_passages(change: Change, document: Document, edited: Edited, decisions
             going.append(row.pk)
         else:
             said = document.text[row.start : row.end][:60]
-            raise Conflict(f"“{said}” is coded and would lose all its words: decide what becomes of the passage.")
+            raise Conflict(
+                say("“{said}” is coded and would lose all its words: decide what becomes of the passage.", said=said)
+            )
     change.delete(Passage.objects.filter(pk__in=going))
     moving = [row for row in rows if row.pk in targets and targets[row.pk] != (row.start, row.end)]
     # Those that move right from the right, those that move left from the left: none lands on another on its way.

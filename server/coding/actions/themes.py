@@ -5,6 +5,7 @@ from typing import Any
 
 from django.db.models import Max, Model
 
+from core.language import say
 from server.coding import queries
 from server.coding.models import ResearchQuestion, Theme, ThemeCode
 from server.common.errors import Conflict, Refusal
@@ -17,8 +18,8 @@ def create_question(member: Membership, text: str) -> ResearchQuestion:
     with act(member, "question.create") as change:
         text = " ".join(text.split())
         if not text:
-            raise Refusal("Write the question first.")
-        change.summary = f"Asked “{text[:60]}”"
+            raise Refusal(say("Write the question first."))
+        change.summary = say("Asked “{text}”", text=text[:60])
         return change.create(
             ResearchQuestion(project_id=member.project_id, text=text, position=_last(member, ResearchQuestion))
         )
@@ -29,9 +30,9 @@ def change_question(member: Membership, question_id: int, text: str) -> Research
         question = queries.question(member, question_id)
         text = " ".join(text.split())
         if not text:
-            raise Refusal("A question asks something; delete it if it isn’t wanted any more.")
+            raise Refusal(say("A question asks something; delete it if it isn’t wanted any more."))
         change.update(question, text=text)
-        change.summary = f"Changed the question to “{text[:60]}”"
+        change.summary = say("Changed the question to “{text}”", text=text[:60])
     return question
 
 
@@ -40,7 +41,7 @@ def delete_question(member: Membership, question_id: int) -> None:
     with act(member, "question.delete") as change:
         question = queries.question(member, question_id)
         change.delete(ResearchQuestion.objects.filter(pk=question.pk))
-        change.summary = f"Deleted the question “{question.text[:60]}”"
+        change.summary = say("Deleted the question “{text}”", text=question.text[:60])
 
 
 def create_theme(
@@ -60,7 +61,7 @@ def create_theme(
         )
         for place, code_id in enumerate(dict.fromkeys(code_ids)):
             change.create(ThemeCode(theme=theme, code=queries.code(member, code_id), position=place))
-        change.summary = f"Made the theme {theme.name}"
+        change.summary = say("Made the theme {name}", name=theme.name)
     return theme
 
 
@@ -76,7 +77,9 @@ def change_theme(member: Membership, theme_id: int, codes: Sequence[int] | None 
         if codes is not None:
             _order_codes(change, theme, codes)
         change.summary = (
-            f"Changed the theme {theme.name}" if renamed else f"Changed the codes of the theme {theme.name}"
+            say("Changed the theme {name}", name=theme.name)
+            if renamed
+            else say("Changed the codes of the theme {name}", name=theme.name)
         )
     return theme
 
@@ -86,7 +89,7 @@ def delete_theme(member: Membership, theme_id: int) -> None:
     with act(member, "theme.delete") as change:
         theme = queries.theme(member, theme_id)
         change.delete(Theme.objects.filter(pk=theme.pk))
-        change.summary = f"Deleted the theme {theme.name}"
+        change.summary = say("Deleted the theme {name}", name=theme.name)
 
 
 def _order_codes(change: Change, theme: Theme, code_ids: Sequence[int]) -> None:
@@ -105,10 +108,10 @@ def _order_codes(change: Change, theme: Theme, code_ids: Sequence[int]) -> None:
 def _name(member: Membership, name: str, but: int = 0) -> str:
     name = " ".join(name.split())
     if not name or len(name) > 160:
-        raise Refusal("Give the theme a name of up to 160 characters; what it says goes into its statement.")
+        raise Refusal(say("Give the theme a name of up to 160 characters; what it says goes into its statement."))
     same = queries.themes(member).filter(name__iexact=name).exclude(pk=but).first()
     if same:
-        raise Conflict(f"There is a theme “{same.name}” already.")
+        raise Conflict(say("There is a theme “{name}” already.", name=same.name))
     return name
 
 

@@ -11,6 +11,7 @@ from rest_framework.response import Response
 
 from core.coding.exchange import FoundCodebook
 from core.coding.words import WORDS
+from core.language import say
 from server.coding import actions, codebook_files, overview, queries
 from server.coding.actions import Move
 from server.coding.models import COLOURS
@@ -198,7 +199,7 @@ class CodebookFileView(ProjectView):
     def get(self, request: Request, project_id: int, ending: str) -> HttpResponse:
         """The codebook as a file: ``csv``, ``xlsx``, or ``qdc`` for other programs."""
         if ending not in codebook_files.FORMATS:
-            raise NotFound("A codebook is written as csv, xlsx or qdc.")
+            raise NotFound(say("A codebook is written as csv, xlsx or qdc."))
         make, kind = codebook_files.FORMATS[ending]
         return attached(make(self.member), kind, self.member.project.name, "codebook", ending)
 
@@ -255,7 +256,9 @@ class CodebookInView(ProjectView):
 
 def _found(said: dict[str, Any]) -> FoundCodebook:
     if said["file"].size > codebook_files.LARGEST:
-        raise Refusal("The file is larger than 5 MB; a codebook has names and definitions only. Is it the right file?")
+        raise Refusal(
+            say("The file is larger than 5 MB; a codebook has names and definitions only. Is it the right file?")
+        )
     return codebook_files.found_in(said["file"].name, said["file"].read())
 
 

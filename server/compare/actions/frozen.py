@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from core.language import say
 from server.common import names
 from server.common.errors import NotFound, Refusal
 from server.compare import frozen, frozen_passages, queries
@@ -17,7 +18,7 @@ def freeze(member: Membership, name: str, asked: Json, shown: Json, kept_id: int
     with act(member, "comparison.freeze") as change:
         name = names.given(name)
         result, held = frozen.as_it_is(member, asked)
-        change.summary = f"Froze the result “{name}”"
+        change.summary = say("Froze the result “{name}”", name=name)
         return change.create(
             FrozenResult(
                 project_id=member.project_id,
@@ -38,7 +39,7 @@ def freeze_passages(member: Membership, name: str, asked: Json) -> FrozenResult:
     with act(member, "query.freeze") as change:
         name = names.given(name)
         result, held = frozen_passages.as_they_are(member, asked)
-        change.summary = f"Froze the passages “{name}”"
+        change.summary = say("Froze the passages “{name}”", name=name)
         return change.create(
             FrozenResult(
                 project_id=member.project_id,
@@ -56,7 +57,7 @@ def delete_frozen(member: Membership, frozen_id: int) -> None:
     """Delete a frozen result."""
     with act(member, "frozen.delete") as change:
         row = frozen.frozen_result(member, frozen_id)
-        change.summary = f"Deleted the frozen result “{row.name}”"
+        change.summary = say("Deleted the frozen result “{name}”", name=row.name)
         change.delete(FrozenResult.objects.filter(pk=row.pk))
 
 
@@ -65,8 +66,8 @@ def note_cell(member: Membership, kept_id: int, kind: str, row: int, group: str,
     with act(member, "note.write") as change:
         kept = queries.kept_comparison(member, kept_id)
         if not text.strip():
-            raise Refusal("Write something first.")
-        change.summary = f"Wrote a note in “{kept.name}”"
+            raise Refusal(say("Write something first."))
+        change.summary = say("Wrote a note in “{name}”", name=kept.name)
         return change.create(
             CellNote(comparison=kept, kind=kind, row=row, group=group, text=text.strip(), author=member.account)
         )
@@ -77,9 +78,9 @@ def change_note(member: Membership, kept_id: int, note_id: int, text: str) -> Ce
     with act(member, "note.change") as change:
         note = _note(member, kept_id, note_id)
         if not text.strip():
-            raise Refusal("Write something, or delete the note.")
+            raise Refusal(say("Write something, or delete the note."))
         change.update(note, text=text.strip())
-        change.summary = f"Changed a note in “{note.comparison.name}”"
+        change.summary = say("Changed a note in “{name}”", name=note.comparison.name)
     return note
 
 
@@ -87,12 +88,12 @@ def delete_note(member: Membership, kept_id: int, note_id: int) -> None:
     """Delete a note."""
     with act(member, "note.delete") as change:
         note = _note(member, kept_id, note_id)
-        change.summary = f"Deleted a note in “{note.comparison.name}”"
+        change.summary = say("Deleted a note in “{name}”", name=note.comparison.name)
         change.delete(CellNote.objects.filter(pk=note.pk))
 
 
 def _note(member: Membership, kept_id: int, note_id: int) -> CellNote:
     found = queries.kept_comparison(member, kept_id).notes.filter(pk=note_id).first()
     if found is None:
-        raise NotFound("This note isn’t here any more; somebody has deleted it.")
+        raise NotFound(say("This note isn’t here any more; somebody has deleted it."))
     return found

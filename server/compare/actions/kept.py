@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from core.language import say
 from server.coding import queries as coding
 from server.common import names
 from server.compare import queries
@@ -19,9 +20,9 @@ def keep_comparison(
 ) -> KeptComparison:
     """Keep what is asked under a name; it has to make sense now."""
     with act(member, "comparison.keep") as change:
-        name = names.free(queries.kept_comparisons(member), name, "a kept comparison")
+        name = names.free(queries.kept_comparisons(member), name, say("a kept comparison"))
         ask(member, asked)
-        change.summary = f"Kept the comparison “{name}”"
+        change.summary = say("Kept the comparison “{name}”", name=name)
         return change.create(
             KeptComparison(
                 project_id=member.project_id,
@@ -40,7 +41,9 @@ def change_kept(member: Membership, kept_id: int, **fields: Any) -> KeptComparis
     with act(member, "comparison.change") as change:
         kept = queries.kept_comparison(member, kept_id)
         if "name" in fields:
-            fields["name"] = names.free(queries.kept_comparisons(member), fields["name"], "a kept comparison", kept.pk)
+            fields["name"] = names.free(
+                queries.kept_comparisons(member), fields["name"], say("a kept comparison"), kept.pk
+            )
         if "question" in fields:
             chosen = fields.pop("question")
             fields["question_id"] = None if chosen is None else coding.question(member, chosen).pk
@@ -48,7 +51,7 @@ def change_kept(member: Membership, kept_id: int, **fields: Any) -> KeptComparis
             ask(member, fields["asked"])
             fields["called"] = names_in(member, fields["asked"])
         change.update(kept, **fields)
-        change.summary = f"Changed the kept comparison “{kept.name}”"
+        change.summary = say("Changed the kept comparison “{name}”", name=kept.name)
     return kept
 
 
@@ -56,5 +59,5 @@ def delete_kept(member: Membership, kept_id: int) -> None:
     """Let go of a kept comparison, with the memos on it."""
     with act(member, "comparison.delete") as change:
         kept = queries.kept_comparison(member, kept_id)
-        change.summary = f"Let go of the kept comparison “{kept.name}”"
+        change.summary = say("Let go of the kept comparison “{name}”", name=kept.name)
         change.delete(KeptComparison.objects.filter(pk=kept.pk))

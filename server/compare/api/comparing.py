@@ -8,6 +8,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.language import say
 from server.common.api import read
 from server.common.exports import CSV, DOCX, TSV, XLSX, ZIP, attached
 from server.compare import adjusting, evidence, exports, publishing, queries, standing
@@ -81,7 +82,7 @@ class LeavingView(ProjectView):
         """The result as it may leave the project: what a figure is drawn from."""
         said = read(LeavingIn, request)
         found = answer(self.member, said)
-        return Response(publishing.leaving(self.member, found, said["least"], "a figure")[0])
+        return Response(publishing.leaving(self.member, found, said["least"], say("a figure"))[0])
 
 
 TABLES = {

@@ -9,6 +9,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.language import say
 from server.common.api import read
 from server.common.errors import Refusal
 from server.common.exports import TSV, XLSX, ZIP, attached
@@ -238,8 +239,10 @@ class ProgressExportView(ProjectView):
         project = self.member.project
         if project.hide_below > 1 or project.round_to:
             raise Refusal(
-                f"How coding went is told document by document, and a document is mostly one {project.case_one}’s: it doesn’t "
-                "leave a project that hides small cells or rounds its counts."
+                say(
+                    "How coding went is told document by document, and a document is mostly one {one}’s: it doesn’t leave a project that hides small cells or rounds its counts.",
+                    one=project.case_one,
+                )
             )
         found = overview.progress(self.member, read(ProgressIn, request))
         made = exports.progress_xlsx(found, project.name, project.case_many)

@@ -9,6 +9,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.language import say
 from server.coding.shown import Quoted
 from server.common.api import CountOut, read
 from server.common.errors import NotFound
@@ -151,7 +152,7 @@ class FrozenExportView(ProjectView):
         """A frozen comparison as a file: ``xlsx``, ``csv`` or ``docx``, as it was."""
         row = frozen.frozen_result(self.member, frozen_id, "comparison")
         if ending not in TABLES:
-            raise NotFound("A frozen result is written as xlsx, csv or docx.")
+            raise NotFound(say("A frozen result is written as xlsx, csv or docx."))
         make, kind = TABLES[ending]
         project = self.member.project
         result = frozen_leaving(self.member, frozen.dated(row), 0)

@@ -6,6 +6,7 @@ from typing import Any
 import docx
 from docx.shared import Pt
 
+from core.language import decimal, say
 from server.common.exports import Cell, Workbook, plain, tabbed
 from server.compare.exports.tables import adjusted_of, look_of, notes_of, sentence_of, table_of, tests_of
 
@@ -16,7 +17,11 @@ def as_csv(result: Json, project: str, many: str) -> bytes:
     """Figures and tests side by side, so that one line has all that is known of a row."""
     rows: list[list[Cell]] = [[sentence_of(result)], [], *_side_by_side(result, many)]
     if "adjusted" in result:
-        rows += [[], [f"If the groups were alike in {', '.join(result['adjusted']['facts'])}"], *adjusted_of(result)]
+        rows += [
+            [],
+            [say("If the groups were alike in {result}", result=", ".join(result["adjusted"]["facts"]))],
+            *adjusted_of(result),
+        ]
     rows.append([])
     rows += [[note] for note in (*notes_of(result, project), result["methods"], *result["sources"])]
     return plain(rows)
@@ -35,12 +40,16 @@ def as_xlsx(result: Json, project: str, many: str) -> bytes:
     """Figures on the first sheet, tests on the second, methods with their sources on the third."""
     book, sentence = Workbook(), sentence_of(result)
     look = look_of(result)
-    book.table("Comparison", sentence, table_of(result, many), look, notes_of(result, project))
-    book.table("Tests", sentence, tests_of(result), look)
+    book.table(say("Comparison"), sentence, table_of(result, many), look, notes_of(result, project))
+    book.table(say("Tests"), sentence, tests_of(result), look)
     if held := result.get("adjusted"):
-        title = f"If the groups were alike in {', '.join(held['facts'])}: {held['problem'] or str(held['people']) + ' ' + many}"
-        book.table("Adjusted", title, adjusted_of(result), _adjusted_look, held["notes"])
-    book.text("Methods", [sentence, result["methods"], *result["sources"]])
+        title = say(
+            "If the groups were alike in {held}: {n}",
+            held=", ".join(held["facts"]),
+            n=held["problem"] or str(held["people"]) + " " + many,
+        )
+        book.table(say("Adjusted"), title, adjusted_of(result), _adjusted_look, held["notes"])
+    book.text(say("Methods"), [sentence, result["methods"], *result["sources"]])
     return book.made()
 
 
@@ -48,12 +57,12 @@ def as_docx(result: Json, project: str, many: str) -> bytes:
     """For a report: the sentence as heading, a table of shares with counts, notes, methods and sources."""
     document = docx.Document()
     document.styles["Normal"].font.size = Pt(10)
-    document.add_heading("Comparison", level=1)
+    document.add_heading(say("Comparison"), level=1)
     document.add_paragraph(sentence_of(result))
     groups = result["groups"]
     table = document.add_table(rows=1, cols=len(groups) + 3)
     table.style = "Light Grid Accent 1"
-    heads = ["Row", *(_head(group, many) for group in groups), "Everyone", "p, Holm"]
+    heads = [say("Row"), *(_head(group, many) for group in groups), say("Everyone"), say("p, Holm")]
     for cell, name in zip(table.rows[0].cells, heads, strict=True):
         cell.text = name
     for row in result["rows"]:
@@ -64,7 +73,7 @@ def as_docx(result: Json, project: str, many: str) -> bytes:
             cell.text = text
     for note in notes_of(result, project):
         document.add_paragraph(note)
-    document.add_heading("Methods", level=2)
+    document.add_heading(say("Methods"), level=2)
     document.add_paragraph(result["methods"])
     for source in result["sources"]:
         document.add_paragraph(source, style="List Bullet")
@@ -74,7 +83,13 @@ def as_docx(result: Json, project: str, many: str) -> bytes:
 
 
 def _adjusted_look(head: str) -> str:
-    return "share" if head.endswith((": share", ": share if alike")) else "p" if head.startswith("p ") else "number"
+    return (
+        "share"
+        if head.endswith((say(": share"), say(": share if alike")))
+        else "p"
+        if head.startswith("p ")
+        else "number"
+    )
 
 
 def _head(group: Json, many: str) -> str:
@@ -95,4 +110,6 @@ def _shown(figures: Json, cell: Json) -> str:
         return "–"
     if not figures["share"]:
         return f"{cell['figure']:.2f} ({cell['count']})"
-    return f"{100 * cell['figure']:.0f} % ({cell['count']} of {cell['base']})"
+    return say(
+        "{cell} % ({cell2} of {cell3})", cell=decimal(100 * cell["figure"], 0), cell2=cell["count"], cell3=cell["base"]
+    )

@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from core.language import say
 from core.statistics.disclosure import rounded, taken_out
 
 Json = dict[str, Any]
@@ -24,13 +25,15 @@ def with_small_hidden(result: Json, cells: Bools, sizes: Bools, limit: int, many
     if not cells.any() and not sizes.any():
         return {**result, "rows": [_without_most(row) for row in result["rows"]], "guarded": True}
     count = int(cells.sum())
-    note = (
-        f"{count:,} figure{'' if count == 1 else 's'} of fewer than {limit} {many}, or that would give such a one away, "
-        f"{'is' if count == 1 else 'are'} hidden, with the tests of their rows and what was left out."
+    note = say(
+        "{count, number} {count, plural, one {figure} other {figures}} of fewer than {limit} {many}, or that would give such a one away, {count, plural, one {is} other {are}} hidden, with the tests of their rows and what was left out.",
+        count=count,
+        limit=limit,
+        many=many,
     )
     if sizes[:-1].any():
         small = ", ".join(f"“{name}”" for name, one in zip(names, sizes.tolist(), strict=False) if one)
-        note += f" How many {many} are in {small} is hidden too."
+        note += say(" How many {many} are in {small} is hidden too.", many=many, small=small)
     cautions = [one for one in result["cautions"] if one["kind"] in _TELLS_NOTHING]
     groups = [
         {**group, "people": 0 if sizes[at] else group["people"], "passages": 0, "words": 0, "hidden": bool(sizes[at])}
@@ -41,7 +44,7 @@ def with_small_hidden(result: Json, cells: Bools, sizes: Bools, limit: int, many
         "rows": [_row(row, one.tolist(), sizes.tolist()) for row, one in zip(result["rows"], cells, strict=True)],
         "groups": groups,
         "left_out": [],
-        "left_out_line": "What is left out isn’t counted here, since small figures are hidden.",
+        "left_out_line": say("What is left out isn’t counted here, since small figures are hidden."),
         "in_scope": 0,
         "everyone": 0 if sizes[-1] else result["everyone"],
         "guarded": True,
@@ -96,7 +99,10 @@ def with_rounding(result: Json, to: int) -> Json:
         }
         for row in result["rows"]
     ]
-    note = f"All counts are rounded to the nearest multiple of {to}, the same everywhere; shares are made of these, and tests left out."
+    note = say(
+        "All counts are rounded to the nearest multiple of {to}, the same everywhere; shares are made of these, and tests left out.",
+        to=to,
+    )
     cautions = [one for one in result["cautions"] if one["kind"] in _TELLS_NOTHING]
     return {
         **result,
@@ -106,7 +112,7 @@ def with_rounding(result: Json, to: int) -> Json:
             for one in result["groups"]
         ],
         "left_out": [],
-        "left_out_line": "What is left out isn’t counted here, since counts are rounded.",
+        "left_out_line": say("What is left out isn’t counted here, since counts are rounded."),
         "guarded": True,
         "everyone": rounded(result["everyone"], to),
         "in_scope": 0,

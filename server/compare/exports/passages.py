@@ -11,6 +11,7 @@ import numpy.typing as npt
 from docx.shared import Pt
 
 from core.compare.evidence import every_cell
+from core.language import say
 from core.snapshot.masks import attribution_mask
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
@@ -51,7 +52,7 @@ def lines_of_comparison(asked: Asked, sentence: str, hidden: npt.NDArray[np.bool
     if hidden is not None:
         order = order[~hidden[held.row[order], held.group[order]]]
         if len(order) < len(held.row):
-            sentence += f" {len(held.row) - len(order):,} lines of hidden cells are left out."
+            sentence += say(" {row, number} lines of hidden cells are left out.", row=len(held.row) - len(order))
     _refuse_too_many(len(order))
     groups = asked.comparison.groups.names
     above: list[tuple[str, ...]] = [
@@ -59,7 +60,7 @@ def lines_of_comparison(asked: Asked, sentence: str, hidden: npt.NDArray[np.bool
         for row, group in zip(held.row[order].tolist(), held.group[order].tolist(), strict=True)
     ]
     return _lines(
-        asked.member, asked.snapshot, sentence, ("Row", "Group"), above, held.passage[order], held.case[order]
+        asked.member, asked.snapshot, sentence, (say("Row"), say("Group")), above, held.passage[order], held.case[order]
     )
 
 
@@ -79,7 +80,11 @@ def lines_of_query(member: Membership, held: Snapshot, passages: Positions, scop
 def _refuse_too_many(lines: int) -> None:
     if lines > MOST:
         raise Refusal(
-            f"These are {lines:,} lines, more than a file takes ({MOST:,}). Narrow the scope, or ask for less."
+            say(
+                "These are {lines, number} lines, more than a file takes ({MOST, number}). Narrow the scope, or ask for less.",
+                lines=lines,
+                MOST=MOST,
+            )
         )
 
 
@@ -101,7 +106,7 @@ def _lines(
         heads,
         member.project.case_one.capitalize(),
         above,
-        [names.get(int(held.case_ids[one]), "?") if one >= 0 else "Nobody linked" for one in case.tolist()],
+        [names.get(int(held.case_ids[one]), "?") if one >= 0 else say("Nobody linked") for one in case.tolist()],
         [(row.document.title, int(turns[place])) for row, place in zip(found, passage.tolist(), strict=True)],
         [row.said for row in found],
         [codes.get(place, "") for place in passage.tolist()],
@@ -128,21 +133,21 @@ def _codes(member: Membership, held: Snapshot) -> dict[int, str]:
 
 
 def passages_xlsx(lines: Lines) -> bytes:
-    heads = [*lines.heads, lines.person, "Document", "Turn", "Passage", "Codes"]
+    heads = [*lines.heads, lines.person, say("Document"), say("Turn"), say("Passage"), say("Codes")]
     rows: list[Sequence[Cell]] = [heads]
     for place, above in enumerate(lines.above):
         title, turn = lines.where[place]
         rows.append([*above, lines.who[place], title, turn, lines.words[place], lines.codes[place]])
     width, book = len(heads), Workbook()
     narrow = {column: 20 for column in range(width - 2) if column != width - 3}
-    book.table("Passages", lines.sentence, rows, widths={**narrow, width - 2: 90, width - 1: 40})
+    book.table(say("Passages"), lines.sentence, rows, widths={**narrow, width - 2: 90, width - 1: 40})
     return book.made()
 
 
 def passages_docx(lines: Lines) -> bytes:
     document = docx.Document()
     document.styles["Normal"].font.size = Pt(10.5)
-    document.add_heading("Passages", level=1)
+    document.add_heading(say("Passages"), level=1)
     document.add_paragraph(lines.sentence)
     before: tuple[str, ...] = ()
     for place, above in enumerate(lines.above):
@@ -154,7 +159,7 @@ def passages_docx(lines: Lines) -> bytes:
         paragraph = document.add_paragraph()
         paragraph.add_run(f"{printable(lines.who[place])}: ").bold = True
         paragraph.add_run(printable(lines.words[place]))
-        paragraph.add_run(f"  ({printable(title)}, turn {turn})").italic = True
+        paragraph.add_run(say("  ({printable}, turn {turn})", printable=printable(title), turn=turn)).italic = True
     out = io.BytesIO()
     document.save(out)
     return out.getvalue()

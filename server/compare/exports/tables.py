@@ -4,19 +4,20 @@ from collections.abc import Callable
 from datetime import date
 from typing import Any
 
+from core.language import message, say, worded
 from server.common.exports import Cell
 
 TEST_NAMES = {
-    "chi_square": "Pearson chi-square",
-    "exact": "Fisher–Freeman–Halton, exact",
-    "exact_simulated": "Fisher–Freeman–Halton, simulated",
-    "permutation": "permutation of group labels over cases",
-    "layered": "Cochran–Mantel–Haenszel, layers held apart",
-    "layered_permuted": "Cochran–Mantel–Haenszel, layers held apart, permuted",
-    "changes": "McNemar, exact, on those in both",
-    "occasions": "Cochran’s Q, on those in all",
-    "occasions_permuted": "Cochran’s Q, on those in all, permuted",
-    "none": "no test",
+    "chi_square": message("Pearson chi-square"),
+    "exact": message("Fisher–Freeman–Halton, exact"),
+    "exact_simulated": message("Fisher–Freeman–Halton, simulated"),
+    "permutation": message("permutation of group labels over cases"),
+    "layered": message("Cochran–Mantel–Haenszel, layers held apart"),
+    "layered_permuted": message("Cochran–Mantel–Haenszel, layers held apart, permuted"),
+    "changes": message("McNemar, exact, on those in both"),
+    "occasions": message("Cochran’s Q, on those in all"),
+    "occasions_permuted": message("Cochran’s Q, on those in all, permuted"),
+    "none": message("no test"),
 }
 
 
@@ -30,13 +31,18 @@ HIDDEN = "hidden"
 def table_of(result: dict[str, Any], many: str) -> list[list[Cell]]:
     """Header and rows, numbers as numbers; a share is a number from 0 to 1."""
     figure, counted = result["figures"]["head"], result["figures"]["noun"][1]
-    header: list[Cell] = ["Row"]
+    header: list[Cell] = [say("Row")]
     for group in result["groups"]:
         header += [f"{group['name']}: {part}" for part in (figure, counted, "base", "low", "high")]
         if result["measure"] == "rating":
-            header.append(f"{group['name']}: standard deviation")
-    header += [f"Everyone: {figure}", f"Everyone: {many}", "Everyone: passages", "Everyone: base"]
-    header += ["Most passages by one", "Who"]
+            header.append(say("{group}: standard deviation", group=group["name"]))
+    header += [
+        say("Everyone: {figure}", figure=figure),
+        say("Everyone: {many}", many=many),
+        say("Everyone: passages"),
+        say("Everyone: base"),
+    ]
+    header += [say("Most passages by one"), say("Who")]
     rows: list[list[Cell]] = [header]
     for row in result["rows"]:
         line: list[Cell] = [row["name"]]
@@ -58,17 +64,23 @@ def tests_of(result: dict[str, Any]) -> list[list[Cell]]:
     """One row a test: the size of the difference first, p last."""
     sizes = _sizes_of(result)
     trend = any(row["trend"] for row in result["rows"])
-    header: list[Cell] = ["Row", *sizes, "Cramér’s V, corrected", "Test", "Statistic"]
-    header += ["p", "p, Holm", "p, Benjamini–Hochberg"] + (
-        ["Trend, z", "p of the trend", "p of the trend, Holm"] if trend else []
+    header: list[Cell] = [say("Row"), *sizes, say("Cramér’s V, corrected"), say("Test"), say("Statistic")]
+    header += ["p", say("p, Holm"), say("p, Benjamini–Hochberg")] + (
+        [say("Trend, z"), say("p of the trend"), say("p of the trend, Holm")] if trend else []
     )
     ruled = any("standing" in row for row in result["rows"])
-    header += ["Among all differences shown"] if ruled else []
+    header += [say("Among all differences shown")] if ruled else []
     rows: list[list[Cell]] = [header]
     for row in result["rows"]:
         test = row["test"]
         line: list[Cell] = [row["name"], *(_sizes_in(row) or [None] * len(sizes)), test["effect"]]
-        line += [TEST_NAMES[test["kind"]], test["statistic"], test["p"], test["holm"], test["benjamini_hochberg"]]
+        line += [
+            worded(TEST_NAMES[test["kind"]]),
+            test["statistic"],
+            test["p"],
+            test["holm"],
+            test["benjamini_hochberg"],
+        ]
         if trend:
             line += [row["trend"][name] for name in ("z", "p", "holm")] if row["trend"] else [None] * 3
         line += [row.get("standing")] if ruled else []
@@ -80,19 +92,19 @@ def adjusted_of(result: dict[str, Any]) -> list[list[Cell]]:
     """A line a row: shares as they are and as they would be, odds over the first group, and p."""
     parts = {
         "plain": "share",
-        "standardised": "share if alike",
-        "odds_ratio": "odds over first",
+        "standardised": say("share if alike"),
+        "odds_ratio": say("odds over first"),
         "low": "low",
         "high": "high",
     }
-    header: list[Cell] = ["Row"]
+    header: list[Cell] = [say("Row")]
     header += [f"{group['name']}: {words}" for group in result["groups"] for words in parts.values()]
-    rows: list[list[Cell]] = [[*header, "p of the groups", "Not computed since"]]
+    rows: list[list[Cell]] = [[*header, say("p of the groups"), say("Not computed since")]]
     why = {
         "": None,
-        "few": "too few mention it, or don’t",
-        "all": "everybody mentions it",
-        "nobody": "nobody mentions it",
+        "few": say("too few mention it, or don’t"),
+        "all": say("everybody mentions it"),
+        "nobody": say("nobody mentions it"),
     }
     for row in result["adjusted"]["rows"]:
         figures = [cell[name] for cell in row["cells"] for name in parts]
@@ -105,16 +117,27 @@ def _sizes_of(result: dict[str, Any]) -> list[Cell]:
     groups = result["groups"]
     if result["difference"]:
         first, second = (groups[place]["name"] for place in result["difference"])
-        head = f"Difference {first} − {second}"
-        return [head, "Difference: low", "Difference: high", "Odds ratio", "Relative risk", "Smallest difference that would show"]  # fmt: skip
+        head = say("Difference {first} − {second}", first=first, second=second)
+        return [head, say("Difference: low"), say("Difference: high"), say("Odds ratio"), say("Relative risk"), say("Smallest difference that would show")]  # fmt: skip
     if result["layer_pair"]:
         first, second = (groups[place]["label"] for place in result["layer_pair"])
-        head = f"Common odds ratio {first} over {second}"
-        ends = ["Odds ratio: lower end", "Odds ratio: upper end"]
-        return [head, *ends, "p, layers differ (Breslow–Day)", "p, layers differ, Holm", "V within layers, corrected"]
+        head = say("Common odds ratio {first} over {second}", first=first, second=second)
+        ends = [say("Odds ratio: lower end"), say("Odds ratio: upper end")]
+        return [
+            head,
+            *ends,
+            say("p, layers differ (Breslow–Day)"),
+            say("p, layers differ, Holm"),
+            say("V within layers, corrected"),
+        ]
     if any(row["changes"] for row in result["rows"]):
         first, second = (group["name"] for group in groups)
-        return ["In both", f"Only in {first}", f"Only in {second}", "In neither"]
+        return [
+            say("In both"),
+            say("Only in {first}", first=first),
+            say("Only in {second}", second=second),
+            say("In neither"),
+        ]
     return []
 
 
@@ -131,9 +154,14 @@ def _sizes_in(row: dict[str, Any]) -> list[Cell]:
 
 def notes_of(result: dict[str, Any], project: str) -> list[str]:
     intervals = any(cell["low"] is not None for row in result["rows"] for cell in row["cells"])
-    made = f"{project}, {date.today().isoformat()}, revision {result['revision']}. Made with Cohortia."
-    shares = "Shares run from 0 to 1." if result["figures"]["share"] else ""
-    ends = "Low and high are the ends of 95 % intervals." if intervals else ""
+    made = say(
+        "{project}, {today}, revision {result}. Made with Cohortia.",
+        project=project,
+        today=date.today().isoformat(),
+        result=result["revision"],
+    )
+    shares = say("Shares run from 0 to 1.") if result["figures"]["share"] else ""
+    ends = say("Low and high are the ends of 95 % intervals.") if intervals else ""
     said = " ".join(part for part in (shares, ends) if part)
     return [result["left_out_line"], *(one["text"] for one in result["cautions"]), *([said] if said else []), made]
 
@@ -145,7 +173,7 @@ def look_of(result: dict[str, Any]) -> Callable[[str], str]:
     def look(head: str) -> str:
         if head == "p" or head.startswith(("p,", "p of")):
             return "p"
-        share = head.endswith(": share") or head.startswith(("Difference", "Smallest"))
-        return "share" if share or (not mean and head.endswith((": low", ": high"))) else "number"
+        share = head.endswith(": share") or head.startswith((say("Difference"), say("Smallest")))
+        return "share" if share or (not mean and head.endswith((say(": low"), say(": high")))) else "number"
 
     return look

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from core.language import say
 from server.common.exports import Cell, Rows, Workbook, plain, tabbed
 from server.compare.exports.tidy import zipped
 
@@ -26,11 +27,11 @@ def together_tidy(result: Json, project: str, many: str) -> bytes:
 def together_xlsx(result: Json, project: str, many: str) -> bytes:
     """Counts and likeness as they stand on screen, group under group, and all pairs."""
     book, sentence = Workbook(), result["sentence"]
-    diagonal = "On the diagonal: how many have the code at all."
-    book.table("How often", sentence, _square(result, "counts"), notes=[diagonal])
-    likeness = "Likeness is Jaccard’s coefficient: those with both codes, as a share of those with either."
-    book.table("Likeness", sentence, _square(result, "likeness"), lambda head: "p", [likeness])
-    book.table("Pairs", sentence, _pairs(result), lambda head: "p" if head == "Likeness" else "number")
+    diagonal = say("On the diagonal: how many have the code at all.")
+    book.table(say("How often"), sentence, _square(result, "counts"), notes=[diagonal])
+    likeness = say("Likeness is Jaccard’s coefficient: those with both codes, as a share of those with either.")
+    book.table(say("Likeness"), sentence, _square(result, "likeness"), lambda head: "p", [likeness])
+    book.table(say("Pairs"), sentence, _pairs(result), lambda head: "p" if head == "Likeness" else "number")
     return book.made()
 
 
@@ -50,7 +51,7 @@ def _square(result: Json, what: str) -> Rows:
 
 def _pairs(result: Json) -> list[list[Cell]]:
     by = [result["variable"]] if result["groups"] else []
-    rows: list[list[Cell]] = [["Code", "With", *by, "How often", "Likeness"]]
+    rows: list[list[Cell]] = [[say("Code"), say("With"), *by, say("How often"), say("Likeness")]]
     names = [code["name"] for code in result["codes"]]
     for group, table in _tables(result):
         for row, name in enumerate(names):

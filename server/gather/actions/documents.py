@@ -3,6 +3,7 @@
 from typing import Any
 
 from core.gather.transcript import FoundSection, Transcript
+from core.language import say
 from server.common.errors import Conflict, NotFound, Refusal
 from server.gather import queries
 from server.gather.models import Document, DocumentKind, Medium, Section, Speaker, Turn, WordIndex
@@ -102,10 +103,10 @@ def rename_document(member: Membership, document_id: int, title: str) -> Documen
         document = queries.document(member, document_id)
         title = title.strip()
         if not title:
-            raise Refusal("Give the document a name.")
+            raise Refusal(say("Give the document a name."))
         if queries.documents(member).filter(title=title).exclude(pk=document_id).exists():
-            raise Conflict(f"There is a document called “{title}” already.")
-        change.summary = f"Renamed “{document.title}” to “{title}”"
+            raise Conflict(say("There is a document called “{title}” already.", title=title))
+        change.summary = say("Renamed “{title}” to “{title2}”", title=document.title, title2=title)
         change.update(document, title=title)
     return document
 
@@ -117,6 +118,8 @@ def delete_documents(member: Membership, document_ids: list[int]) -> int:
         titles = [row.title for row in rows[:2]]
         count = change.delete(rows)
         if not count:
-            raise NotFound("These documents aren’t in the project any more.")
-        change.summary = f"Deleted “{titles[0]}”" if count == 1 else f"Deleted {count} documents"
+            raise NotFound(say("These documents aren’t in the project any more."))
+        change.summary = (
+            say("Deleted “{titles}”", titles=titles[0]) if count == 1 else say("Deleted {count} documents", count=count)
+        )
     return count

@@ -1,5 +1,6 @@
 """Writes on turns: split, joined, given to another speaker. Passages stay where they are."""
 
+from core.language import say
 from core.text.normalise import ink_bounds
 from core.text.words import count_words
 from server.common.errors import NotFound, Refusal
@@ -16,9 +17,9 @@ def split_turn(member: Membership, document_id: int, number: int, at: int) -> No
         document = queries.document(member, document_id)
         turn = _turn(document, number)
         if not turn.ink_start < at < turn.ink_end:
-            raise Refusal("Choose a place between two words of the turn.")
+            raise Refusal(say("Choose a place between two words of the turn."))
         if document.text[at - 1].isalnum() and document.text[at].isalnum():
-            raise Refusal("That is in the middle of a word; choose a place between two.")
+            raise Refusal(say("That is in the middle of a word; choose a place between two."))
         # From the end, so that no two turns have one number on the way.
         for later in Turn.objects.filter(document=document, number__gt=number).order_by("-number"):
             change.update(later, number=later.number + 1)
@@ -35,7 +36,7 @@ def split_turn(member: Membership, document_id: int, number: int, at: int) -> No
             )
         )
         change.update(turn, **_measured(document, turn.start, at), finish=share)
-        change.summary = f"Split turn {number} of “{document.title}”"
+        change.summary = say("Split turn {number} of “{title}”", number=number, title=document.title)
 
 
 def _share(turn: Turn, at: int) -> float | None:
@@ -52,13 +53,15 @@ def join_turn(member: Membership, document_id: int, number: int) -> None:
         turn = _turn(document, number)
         following = Turn.objects.filter(document=document, number=number + 1).first()
         if following is None:
-            raise Refusal("This is the last turn; there is none to join it with.")
+            raise Refusal(say("This is the last turn; there is none to join it with."))
         change.delete(Turn.objects.filter(pk=following.pk))
         change.update(turn, **_measured(document, turn.start, following.end), finish=following.finish or turn.finish)
         for later in Turn.objects.filter(document=document, number__gt=number + 1).order_by("number"):
             change.update(later, number=later.number - 1)
         _drop_silent(change, document)
-        change.summary = f"Joined turns {number} and {number + 1} of “{document.title}”"
+        change.summary = say(
+            "Joined turns {number} and {number2} of “{title}”", number=number, number2=number + 1, title=document.title
+        )
 
 
 def give_turn(
@@ -71,17 +74,19 @@ def give_turn(
         if speaker_id is not None:
             speaker = Speaker.objects.filter(document=document, pk=speaker_id).first()
             if speaker is None:
-                raise NotFound("This speaker isn’t in the document any more.")
+                raise NotFound(say("This speaker isn’t in the document any more."))
         else:
             label = label.strip()[:120]
             if not label:
-                raise Refusal("Say who speaks the turn.")
+                raise Refusal(say("Say who speaks the turn."))
             speaker = Speaker.objects.filter(document=document, label=label).first() or change.create(
                 Speaker(document=document, label=label, role=role or SpeakerRole.PARTICIPANT)
             )
         change.update(turn, speaker_id=speaker.pk)
         _drop_silent(change, document)
-        change.summary = f"Gave turn {number} of “{document.title}” to “{speaker.label}”"
+        change.summary = say(
+            "Gave turn {number} of “{title}” to “{label}”", number=number, title=document.title, label=speaker.label
+        )
 
 
 def _drop_silent(change: Change, document: Document) -> None:
@@ -92,7 +97,7 @@ def _drop_silent(change: Change, document: Document) -> None:
 def _turn(document: Document, number: int) -> Turn:
     found = Turn.objects.filter(document=document, number=number).first()
     if found is None:
-        raise NotFound("This turn isn’t in the document any more; reload it.")
+        raise NotFound(say("This turn isn’t in the document any more; reload it."))
     return found
 
 

@@ -7,6 +7,7 @@ from typing import Any
 from lxml import etree
 
 from core.coding.words import TEXTS, WORDS
+from core.language import say
 from core.people.grid import Grid
 from server.gather.readers.delimited import read_delimited
 from server.gather.readers.kinds import WORKBOOKS, Unreadable, extension
@@ -39,12 +40,18 @@ def read_codebook(name: str, path: Path) -> dict[str, Any]:
         rows, _ = read_delimited(path)
         found = _sheet(rows if isinstance(rows, list) else _rows_of(rows))
     else:
-        raise Unreadable("A codebook comes as .xlsx, .ods, .csv or .qdc.")
+        raise Unreadable(say("A codebook comes as .xlsx, .ods, .csv or .qdc."))
     _once(found)
     if not found["codes"]:
-        raise Unreadable("No code was found in this file.")
+        raise Unreadable(say("No code was found in this file."))
     if len(found["codes"]) > MOST_CODES:
-        raise Unreadable(f"The file has {len(found['codes']):,} codes; Cohortia takes up to {MOST_CODES:,}.")
+        raise Unreadable(
+            say(
+                "The file has {found, number} codes; Cohortia takes up to {MOST_CODES, number}.",
+                found=len(found["codes"]),
+                MOST_CODES=MOST_CODES,
+            )
+        )
     return found
 
 
@@ -60,13 +67,15 @@ def _once(found: dict[str, Any]) -> None:
         code["above"] = moved[code["above"]]
         key = (code["above"], code["name"].casefold())
         if key in first:
-            found["warnings"].append(f"“{code['name']}” stands twice at the same place; it is taken once.")
+            found["warnings"].append(
+                say("“{code}” stands twice at the same place; it is taken once.", code=code["name"])
+            )
         else:
             first[key] = len(kept)
             kept.append(code)
         moved[place] = first[key]
         if bool(code["said"].get("scale_low")) != bool(code["said"].get("scale_high")):
-            found["warnings"].append(f"“{code['name']}” names one end of its scale only; it gets none.")
+            found["warnings"].append(say("“{code}” names one end of its scale only; it gets none.", code=code["name"]))
             code["said"] = {what: text for what, text in code["said"].items() if not what.startswith("scale")}
     for theme in found["themes"]:
         theme["codes"] = list(dict.fromkeys(moved[place] for place in theme["codes"]))
@@ -88,14 +97,14 @@ def _sheet(rows: list[list[str]]) -> dict[str, Any]:
     heads = [" ".join(cell.replace("’", "'").casefold().split()) for cell in (rows[0] if rows else [])]
     at = {what: heads.index(word) for what, words in HEADS.items() for word in words[::-1] if word in heads}
     if "name" not in at:
-        raise Unreadable("The first row needs a column called “Code”, and best one called “Beneath”.")
+        raise Unreadable(say("The first row needs a column called “Code”, and best one called “Beneath”."))
 
     def cell(row: list[str], what: str) -> str:
         return _unguarded(row[at[what]].strip()) if what in at and at[what] < len(row) else ""
 
     kept = [(number, row) for number, row in enumerate(rows[1:], 2) if cell(row, "name")]
     codes: list[dict[str, Any]] = []
-    warnings = [f"Row {number} names no code; it is left out." for number, row in enumerate(rows[1:], 2)
+    warnings = [say("Row {number} names no code; it is left out.", number=number) for number, row in enumerate(rows[1:], 2)
                 if any(row) and not cell(row, "name")]  # fmt: skip
     names = [_name(cell(row, "name"), warnings) for _, row in kept]
     last: dict[str, int] = {}
@@ -107,7 +116,12 @@ def _sheet(rows: list[list[str]]) -> dict[str, Any]:
         parent = last.get(above, first.get(above, -1)) if above else -1
         if above and parent < 0:
             warnings.append(
-                f"Row {number}: “{cell(row, 'above')}” isn’t a code in this file; “{names[place]}” is put at the top."
+                say(
+                    "Row {number}: “{cell}” isn’t a code in this file; “{names}” is put at the top.",
+                    number=number,
+                    cell=cell(row, "above"),
+                    names=names[place],
+                )
             )
         last[names[place].casefold()] = place
         said = {what: cell(row, what)[: LONGEST[what]] for what in WORDS if cell(row, what)}
@@ -133,14 +147,16 @@ def _untangled(codes: list[dict[str, Any]], warnings: list[str]) -> None:
             seen.add(at)
             at = codes[at]["above"]
         if at == place:
-            warnings.append(f"“{code['name']}” would lie beneath itself; it is put at the top.")
+            warnings.append(say("“{code}” would lie beneath itself; it is put at the top.", code=code["name"]))
             code["above"] = -1
 
 
 def _name(text: str, warnings: list[str]) -> str:
     name = " ".join(text.split())
     if len(name) > LONGEST["name"]:
-        warnings.append(f"The name “{name[:40]}…” is cut to {LONGEST['name']} characters.")
+        warnings.append(
+            say("The name “{name}…” is cut to {LONGEST} characters.", name=name[:40], LONGEST=LONGEST["name"])
+        )
     return name[: LONGEST["name"]]
 
 
@@ -149,12 +165,12 @@ def _exchanged(path: Path) -> dict[str, Any]:
     try:
         tree = etree.parse(str(path), parser)
     except etree.XMLSyntaxError as error:
-        raise Unreadable(f"This isn’t a codebook in the exchange standard: {error.msg}") from error
+        raise Unreadable(say("This isn’t a codebook in the exchange standard: {msg}", msg=error.msg)) from error
     if tree.docinfo.internalDTD is not None:
-        raise Unreadable("The file declares a document type; a codebook in the exchange standard has none.")
+        raise Unreadable(say("The file declares a document type; a codebook in the exchange standard has none."))
     root = tree.getroot()
     if etree.QName(root).localname != "CodeBook":
-        raise Unreadable("This isn’t a codebook in the exchange standard: it doesn’t begin with <CodeBook>.")
+        raise Unreadable(say("This isn’t a codebook in the exchange standard: it doesn’t begin with <CodeBook>."))
     codes: list[dict[str, Any]] = []
     warnings: list[str] = []
     places: dict[str, int] = {}
@@ -162,7 +178,7 @@ def _exchanged(path: Path) -> dict[str, Any]:
     def take(element: Any, above: int) -> None:
         name = _name(element.get("name") or "", warnings)
         if not name:
-            warnings.append("A code without a name is left out; those beneath it move up.")
+            warnings.append(say("A code without a name is left out; those beneath it move up."))
         else:
             if element.get("guid"):
                 places[element.get("guid").casefold()] = len(codes)

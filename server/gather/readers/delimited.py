@@ -10,6 +10,7 @@ from typing import Any
 
 import numpy as np
 
+from core.language import say
 from core.people.grid import Column, Grid
 from core.people.sheet import MAX_ROWS
 from server.gather.readers.kinds import Unreadable
@@ -69,8 +70,11 @@ def rows_of(text: str, separator: str) -> tuple[list[list[str]], list[int]]:
             before = reader.line_num
     except csv.Error as error:
         raise Unreadable(
-            f"A cell in line {before + 1:,} is longer than {MAX_CELL * 10:,} characters: a quotation mark is probably left open "
-            "there. Close it or take it out, then add the file again."
+            say(
+                "A cell in line {before, number} is longer than {MAX_CELL, number} characters: a quotation mark is probably left open there. Close it or take it out, then add the file again.",
+                before=before + 1,
+                MAX_CELL=MAX_CELL * 10,
+            )
         ) from error
     if rows and rows[-1] == [_END]:
         return rows[:-1], lines[:-1]
@@ -89,9 +93,10 @@ def _left_open(text: str, line: int, separator: str) -> str:
     cell = re.compile(rf'"(?:[^"]|"")*"[^{sign}\r\n]*|[^{sign}\r\n"][^{sign}\r\n]*|(?P<open>")|[{sign}\r\n]')
     at = next((found.start() for found in cell.finditer(text, start) if found["open"]), start)
     line, start = text.count("\n", 0, at) + 1, text.rfind("\n", 0, at) + 1
-    return (
-        f"In line {line:,}, column {at - start + 1:,}, a quotation mark opens a cell and never closes. Close it or take it out, then "
-        "add the file again."
+    return say(
+        "In line {line, number}, column {at, number}, a quotation mark opens a cell and never closes. Close it or take it out, then add the file again.",
+        line=line,
+        at=at - start + 1,
     )
 
 
@@ -108,10 +113,24 @@ def uneven(rows: list[list[str]], lines: list[int], usual: int) -> list[str]:
     ):
         if which:
             some = ", ".join(f"{lines[at]:,}" for at in which[:_LISTED]) + (" …" if len(which) > _LISTED else "")
-            named = f"Line {some} has" if len(which) == 1 else f"{len(which):,} lines ({some}) have"
-            rest = "what is beyond stands in columns of its own" if told == "more" else "what lacks is read as empty"
+            named = (
+                say("Line {some} has", some=some)
+                if len(which) == 1
+                else say("{which, number} lines ({some}) have", which=len(which), some=some)
+            )
+            rest = (
+                say("what is beyond stands in columns of its own")
+                if told == "more"
+                else say("what lacks is read as empty")
+            )
             said.append(
-                f"{named} {told} than the usual {usual} cells; {rest}. A sign that separates cells may stand inside one."
+                say(
+                    "{named} {told} than the usual {usual} cells; {rest}. A sign that separates cells may stand inside one.",
+                    named=named,
+                    told=told,
+                    usual=usual,
+                    rest=rest,
+                )
             )
     return said
 
@@ -125,8 +144,11 @@ def swallowed(cells: list[tuple[int, str]], first: set[str], width: int, separat
         _, *more = cell.splitlines() or [""]
         if any(one.count(separator) == width - 1 > 0 and _shape(one.split(separator)[0]) in shapes for one in more):
             said.append(
-                f"A cell that begins in line {line:,} goes over {len(more) + 1} lines that look like rows of their own: is a "
-                "quotation mark left open there?"
+                say(
+                    "A cell that begins in line {line, number} goes over {more} lines that look like rows of their own: is a quotation mark left open there?",
+                    line=line,
+                    more=len(more) + 1,
+                )
             )
     return said[:_LISTED]
 

@@ -8,6 +8,8 @@ from typing import IO
 
 from lxml import etree
 
+from core.language import say
+
 _SHEETS = "{http://schemas.openxmlformats.org/spreadsheetml/2006/main}"
 _RELATED = "{http://schemas.openxmlformats.org/officeDocument/2006/relationships}id"
 _LISTED = 6
@@ -28,10 +30,12 @@ def without_value(path: Path, sheet: str) -> str:
         return ""
     listed = ", ".join(cells[:_LISTED]) + (" …" if len(cells) > _LISTED else "")
     one = len(cells) == 1
-    return (
-        f"{'A formula holds' if one else f'{len(cells):,} formulas hold'} no value ({listed}): the program that wrote the file "
-        f"didn’t work {'it' if one else 'them'} out, and {'it is' if one else 'they are'} read as empty. Open the workbook in a "
-        "spreadsheet program, save it, and add it again."
+    return say(
+        "{which} no value ({listed}): the program that wrote the file didn’t work {which2} out, and {which3} read as empty. Open the workbook in a spreadsheet program, save it, and add it again.",
+        which=say("A formula holds") if one else say("{cells, number} formulas hold", cells=len(cells)),
+        listed=listed,
+        which2="it" if one else "them",
+        which3=say("it is") if one else say("they are"),
     )
 
 

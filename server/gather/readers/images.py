@@ -6,6 +6,7 @@ from pathlib import Path
 
 from PIL import ExifTags, Image, ImageOps, UnidentifiedImageError
 
+from core.language import message, say, worded
 from server.gather.readers.kinds import Unreadable
 
 MAX_PIXELS = 120_000_000
@@ -13,10 +14,10 @@ MAX_SIDE = 4_000
 MAX_PAGES = 200
 THUMBNAIL = 240
 _TELLING = {
-    "GPSInfo": "the place", "Make": "the device", "Model": "the device", "BodySerialNumber": "the device",
-    "LensModel": "the device", "HostComputer": "the device", "Artist": "its maker", "XPAuthor": "its maker",
-    "CameraOwnerName": "its maker", "Copyright": "its maker", "DateTime": "the time", "DateTimeOriginal": "the time",
-    "ImageDescription": "a description", "UserComment": "a comment", "XPComment": "a comment",
+    "GPSInfo": message("the place"), "Make": message("the device"), "Model": message("the device"), "BodySerialNumber": message("the device"),
+    "LensModel": message("the device"), "HostComputer": message("the device"), "Artist": message("its maker"), "XPAuthor": message("its maker"),
+    "CameraOwnerName": message("its maker"), "Copyright": message("its maker"), "DateTime": message("the time"), "DateTimeOriginal": message("the time"),
+    "ImageDescription": message("a description"), "UserComment": message("a comment"), "XPComment": message("a comment"),
 }  # fmt: skip
 
 
@@ -37,38 +38,55 @@ def read_pictures(path: Path, out: Path) -> tuple[list[Picture], Picture, list[s
             with Image.open(path) as image:
                 return _read(image, out)
     except UnidentifiedImageError as error:
-        raise Unreadable("The picture is damaged: it can’t be opened.") from error
+        raise Unreadable(say("The picture is damaged: it can’t be opened.")) from error
     except (OSError, SyntaxError, ValueError, EOFError, TypeError, KeyError, OverflowError) as error:
-        raise Unreadable("The picture is damaged or cut off: it can’t be drawn.") from error
+        raise Unreadable(say("The picture is damaged or cut off: it can’t be drawn.")) from error
 
 
 def _read(image: Image.Image, out: Path) -> tuple[list[Picture], Picture, list[str]]:
     width, height = image.size
     if width * height > MAX_PIXELS:
         raise Unreadable(
-            f"The picture has {width:,} × {height:,} points; up to {MAX_PIXELS // 1_000_000} million are drawn. Save it smaller."
+            say(
+                "The picture has {width, number} × {height, number} points; up to {MAX_PIXELS} million are drawn. Save it smaller.",
+                width=width,
+                height=height,
+                MAX_PIXELS=MAX_PIXELS // 1_000_000,
+            )
         )
     removed = _telling(image)
     frames = getattr(image, "n_frames", 1)
-    said = [f"Taken off the picture: {', '.join(removed)}."] if removed else []
+    said = [say("Taken off the picture: {removed}.", removed=", ".join(removed))] if removed else []
     if image.format == "GIF":
         if frames > 1:
-            said.append("The picture moves; its first frame is kept.")
+            said.append(say("The picture moves; its first frame is kept."))
         frames = 1
     if frames > MAX_PAGES:
-        raise Unreadable(f"The picture has {frames:,} pages; up to {MAX_PAGES} are drawn. Split it.")
+        raise Unreadable(
+            say(
+                "The picture has {frames, number} pages; up to {MAX_PAGES} are drawn. Split it.",
+                frames=frames,
+                MAX_PAGES=MAX_PAGES,
+            )
+        )
     pictures = []
     for number in range(1, frames + 1):
         image.seek(number - 1)
         if image.size[0] * image.size[1] > MAX_PIXELS:
-            raise Unreadable(f"Page {number} has more points than can be drawn. Save it smaller.")
+            raise Unreadable(say("Page {number} has more points than can be drawn. Save it smaller.", number=number))
         # Turned as the camera was held; the note that said so goes with the rest.
         drawn = ImageOps.exif_transpose(image).convert("RGBA" if _has_alpha(image) else "RGB")
         shrunk = max(drawn.size) > MAX_SIDE
         if shrunk:
             drawn.thumbnail((MAX_SIDE, MAX_SIDE))
             if number == 1:
-                said.append(f"Drawn smaller, {drawn.size[0]:,} × {drawn.size[1]:,} points, so that it opens quickly.")
+                said.append(
+                    say(
+                        "Drawn smaller, {size, number} × {size2, number} points, so that it opens quickly.",
+                        size=drawn.size[0],
+                        size2=drawn.size[1],
+                    )
+                )
         file = out / f"picture-{number}.webp"
         drawn.save(file, "WEBP", quality=90)
         pictures.append(Picture(number, file, *drawn.size))
@@ -78,7 +96,7 @@ def _read(image: Image.Image, out: Path) -> tuple[list[Picture], Picture, list[s
             small.save(out / "thumbnail.webp", "WEBP", quality=80)
             thumbnail = Picture(1, out / "thumbnail.webp", *small.size)
     if frames > 1:
-        said.append(f"{frames} pages.")
+        said.append(say("{frames} pages.", frames=frames))
     return pictures, thumbnail, said
 
 
@@ -94,7 +112,7 @@ def _telling(image: Image.Image) -> list[str]:
         for tag in tags:
             name = ExifTags.TAGS.get(tag, "")
             if name in _TELLING:
-                found[_TELLING[name]] = None
+                found[worded(_TELLING[name])] = None
     if exif.get_ifd(ExifTags.IFD.GPSInfo):
         found["the place"] = None
     if any(key in image.info for key in ("comment", "Comment", "Author", "Description", "XML:com.adobe.xmp", "xmp")):

@@ -2,6 +2,8 @@
 
 from typing import Literal
 
+from core.language import message, say, worded
+
 Kind = Literal["transcript", "sheet", "image", "recording"]
 
 TEXTS = ("txt", "md")
@@ -18,17 +20,17 @@ RECORDINGS = ("ogg", "oga", "mp3", "m4a", "wav", "mp4", "webm")
 _ZIP = b"PK\x03\x04"
 _OLE = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
 _OFFICE_NAMES = {
-    "docx": "Word",
-    "odt": "a word processor",
-    "xlsx": "a spreadsheet program",
-    "ods": "a spreadsheet program",
+    "docx": message("Word"),
+    "odt": message("a word processor"),
+    "xlsx": message("a spreadsheet program"),
+    "ods": message("a spreadsheet program"),
 }
 _MAGIC = (
-    (b"%PDF", "a PDF"), (b"\x89PNG", "a picture"), (b"\xff\xd8\xff", "a picture"), (b"GIF8", "a picture"),
-    (b"II*\x00", "a picture"), (b"MM\x00*", "a picture"), (b"OggS", "a recording"), (b"ID3", "a recording"),
-    (b"RIFF", "a recording"), (b"\x1aE\xdf\xa3", "a recording"), (b"{\\rtf", "an RTF text"),
-    (b"$FL2", "a file of a statistics package"), (b"$FL3", "a file of a statistics package"),
-    (b"<stata_dta>", "a file of a statistics package"), (_ZIP, "an office file"), (_OLE, "an old office file"),
+    (b"%PDF", message("a PDF")), (b"\x89PNG", message("a picture")), (b"\xff\xd8\xff", message("a picture")), (b"GIF8", message("a picture")),
+    (b"II*\x00", message("a picture")), (b"MM\x00*", message("a picture")), (b"OggS", message("a recording")), (b"ID3", message("a recording")),
+    (b"RIFF", message("a recording")), (b"\x1aE\xdf\xa3", message("a recording")), (b"{\\rtf", message("an RTF text")),
+    (b"$FL2", message("a file of a statistics package")), (b"$FL3", message("a file of a statistics package")),
+    (b"<stata_dta>", message("a file of a statistics package")), (_ZIP, message("an office file")), (_OLE, message("an old office file")),
 )  # fmt: skip
 _WANTED: dict[str, tuple[bytes, ...]] = {
     "pdf": (b"%PDF",), "png": (b"\x89PNG",), "jpg": (b"\xff\xd8\xff",), "jpeg": (b"\xff\xd8\xff",), "gif": (b"GIF8",),
@@ -52,13 +54,15 @@ def kind_of(name: str) -> Kind:
         if ending in endings:
             return kind  # type: ignore[return-value]
     if ending == "doc":
-        raise Unreadable("This is Word’s old .doc format. Save it as .docx, then add it again.")
+        raise Unreadable(say("This is Word’s old .doc format. Save it as .docx, then add it again."))
     if ending in ("heic", "webp", "bmp", "svg"):
-        raise Unreadable(f"Pictures come in as .png, .jpg, .gif or .tif; save this .{ending} as one of them.")
+        raise Unreadable(
+            say("Pictures come in as .png, .jpg, .gif or .tif; save this .{ending} as one of them.", ending=ending)
+        )
     raise Unreadable(
-        "Cohortia reads texts (.txt .md .docx .odt .rtf .html .pdf), timed texts (.vtt .srt), sheets (.csv .tsv .xlsx "
-        ".xls .ods .sav .dta .sas7bdat), pictures (.png .jpg .gif .tif) and recordings (.ogg .mp3 .m4a .wav .mp4 .webm); "
-        "this is none of them."
+        say(
+            "Cohortia reads texts (.txt .md .docx .odt .rtf .html .pdf), timed texts (.vtt .srt), sheets (.csv .tsv .xlsx .xls .ods .sav .dta .sas7bdat), pictures (.png .jpg .gif .tif) and recordings (.ogg .mp3 .m4a .wav .mp4 .webm); this is none of them."
+        )
     )
 
 
@@ -66,12 +70,15 @@ def check_container(name: str, data: bytes) -> None:
     """Refuse a file whose first bytes aren't what the name says."""
     ending = extension(name)
     if not data.strip():
-        raise Unreadable("The file is empty.")
+        raise Unreadable(say("The file is empty."))
     if ending in ("docx", "xlsx", "odt", "ods"):
         if data.startswith(_OLE):
             raise Unreadable(
-                f"The file is protected by a password, or in an old format under the name .{ending}. "
-                f"Open it in {_OFFICE_NAMES[ending]}, save it without a password, and add it again."
+                say(
+                    "The file is protected by a password, or in an old format under the name .{ending}. Open it in {program}, save it without a password, and add it again.",
+                    ending=ending,
+                    program=worded(_OFFICE_NAMES[ending]),
+                )
             )
         _expect(ending, data, (_ZIP,))
     elif ending in _WANTED:
@@ -80,14 +87,22 @@ def check_container(name: str, data: bytes) -> None:
         what = _seems(data)
         if what not in ("plain text", "something else"):
             raise Unreadable(
-                f"The name ends in .{ending}, but the content is {what}. Give it its right ending, then add it again."
+                say(
+                    "The name ends in .{ending}, but the content is {what}. Give it its right ending, then add it again.",
+                    ending=ending,
+                    what=what,
+                )
             )
 
 
 def _expect(ending: str, data: bytes, wanted: tuple[bytes, ...]) -> None:
     if not data.startswith(wanted):
         raise Unreadable(
-            f"The name ends in .{ending}, but the content is {_seems(data)}. Give it its right ending, or save it again as .{ending}."
+            say(
+                "The name ends in .{ending}, but the content is {seems}. Give it its right ending, or save it again as .{ending}.",
+                ending=ending,
+                seems=_seems(data),
+            )
         )
 
 
@@ -97,6 +112,6 @@ def _seems(data: bytes) -> str:
             return what
     try:
         data[:2000].decode("utf-8")
-        return "plain text"
+        return say("plain text")
     except UnicodeDecodeError:
-        return "something else"
+        return say("something else")

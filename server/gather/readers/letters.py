@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Any
 
+from core.language import say
 from core.text.encodings import Decoded, NotText, decode, in_words
 from server.gather.readers.kinds import Unreadable
 
@@ -26,7 +27,7 @@ def read_letters(data: bytes, encoding: str | None) -> Letters:
         found = decode(data)
     except NotText as error:
         raise Unreadable(
-            "The file isn’t text in any encoding Cohortia knows. Save it as UTF-8, then add it again."
+            say("The file isn’t text in any encoding Cohortia knows. Save it as UTF-8, then add it again.")
         ) from error
     chosen = decode(data, encoding) if encoding and encoding != found.encoding else found
     plain = found.sure and not found.bad and (found.encoding.startswith("utf") or data.isascii())
@@ -49,16 +50,26 @@ def _warnings(read: Decoded, guessed: bool) -> tuple[str, ...]:
     said = []
     if read.bad:
         first = read.where[0]
-        them = "One byte doesn’t" if read.bad == 1 else f"{read.bad:,} bytes don’t"
+        them = say("One byte doesn’t") if read.bad == 1 else say("{bad, number} bytes don’t", bad=read.bad)
         said.append(
-            f"{them} fit {read.words} and {'stands' if read.bad == 1 else 'stand'} as � in the text: "
-            f"{'it is' if read.bad == 1 else 'the first is'} in line {first.line:,}, column {first.column:,} (byte {first.byte:#04x})."
+            say(
+                "{them} fit {words} and {bad, plural, one {stands} other {stand}} as � in the text: {bad, plural, one {it is} other {the first is}} in line {line, number}, column {column, number} (byte {byte}).",
+                them=them,
+                words=read.words,
+                bad=read.bad,
+                line=first.line,
+                column=first.column,
+                byte=f"{first.byte:#04x}",
+            )
         )
     if guessed and not read.encoding.startswith("utf"):
-        doubt = "" if read.sure else ", which isn’t certain"
+        doubt = "" if read.sure else say(", which isn’t certain")
         said.append(
-            f"The file doesn’t say how its letters are stored. It is read as {read.words}{doubt}: look at the words, and choose "
-            "another way where they look wrong."
+            say(
+                "The file doesn’t say how its letters are stored. It is read as {words}{doubt}: look at the words, and choose another way where they look wrong.",
+                words=read.words,
+                doubt=doubt,
+            )
         )
     return tuple(said)
 

@@ -9,6 +9,7 @@ from typing import Any
 import pypandoc
 
 from core.gather.labels import Line
+from core.language import say
 from core.text.encodings import NotText, decode
 from server.gather.readers.archive import check_archive
 from server.gather.readers.kinds import Unreadable, extension
@@ -42,7 +43,7 @@ def _as_utf8(data: bytes) -> bytes:
     try:
         return decode(data).text.encode("utf-8", "replace")
     except NotText as error:
-        raise Unreadable("The page isn’t text in any encoding Cohortia knows. Save it as UTF-8.") from error
+        raise Unreadable(say("The page isn’t text in any encoding Cohortia knows. Save it as UTF-8.")) from error
 
 
 def _converted(kind: str, data: bytes, name: str) -> dict[str, Any]:
@@ -51,9 +52,13 @@ def _converted(kind: str, data: bytes, name: str) -> dict[str, Any]:
         done = subprocess.run(command, input=data, capture_output=True, timeout=SECONDS, check=True)
         return dict(json.loads(done.stdout))
     except subprocess.TimeoutExpired as error:
-        raise Unreadable("The file takes longer to read than a text should; save it anew as .docx or .txt.") from error
+        raise Unreadable(
+            say("The file takes longer to read than a text should; save it anew as .docx or .txt.")
+        ) from error
     except (subprocess.CalledProcessError, json.JSONDecodeError, RecursionError) as error:
-        raise Unreadable(f"The file is damaged, or isn’t {name}: no text can be read from it.") from error
+        raise Unreadable(
+            say("The file is damaged, or isn’t {name}: no text can be read from it.", name=name)
+        ) from error
 
 
 def _block(block: dict[str, Any], heading: int = 0) -> list[Line]:

@@ -6,6 +6,7 @@ from typing import Any
 
 import pyreadstat
 
+from core.language import say
 from core.people.columns import as_yes_no
 from core.people.grid import Column, Hint
 from core.people.sheet import MAX_COLUMNS, MAX_ROWS
@@ -27,19 +28,31 @@ def package_columns(name: str, path: Path) -> tuple[list[str], list[Column], lis
     ending = extension(name)
     frame, about, warnings = _read(ending, path)
     if about.number_columns and about.number_columns > MAX_COLUMNS:
-        raise Unreadable(f"The file has {about.number_columns:,} columns; Cohortia takes up to {MAX_COLUMNS:,}.")
+        raise Unreadable(
+            say(
+                "The file has {number_columns, number} columns; Cohortia takes up to {MAX_COLUMNS, number}.",
+                number_columns=about.number_columns,
+                MAX_COLUMNS=MAX_COLUMNS,
+            )
+        )
     names = list(about.column_names)
     rows = len(next(iter(frame.values()), []))
     if rows > MAX_ROWS:
-        raise Unreadable(f"The file has {rows:,} rows; Cohortia takes up to {MAX_ROWS:,}.")
+        raise Unreadable(
+            say(
+                "The file has {rows, number} rows; Cohortia takes up to {MAX_ROWS, number}.",
+                rows=rows,
+                MAX_ROWS=MAX_ROWS,
+            )
+        )
     if not names or not rows:
-        raise Unreadable("The file holds no rows.")
+        raise Unreadable(say("The file holds no rows."))
     columns, hints = [], []
     for place, one in enumerate(names):
         column, hint = _column(one, list(frame[one]), about, about.column_labels[place] or "")
         columns.append(column)
         hints.append(hint)
-    return names, columns, hints, f"a file of {_SAID[ending]}", warnings
+    return names, columns, hints, say("a file of {program}", program=_SAID[ending]), warnings
 
 
 def _read(ending: str, path: Path) -> tuple[Any, Any, list[str]]:
@@ -52,14 +65,18 @@ def _read(ending: str, path: Path) -> tuple[Any, Any, list[str]]:
         pass
     except Exception as error:
         if "encod" not in str(error).casefold() and "convert" not in str(error).casefold():
-            raise Unreadable(f"The file is damaged, or isn’t a file of {_SAID[ending]}: it can’t be read.") from error
+            raise Unreadable(
+                say("The file is damaged, or isn’t a file of {program}: it can’t be read.", program=_SAID[ending])
+            ) from error
     try:
         # Old files don't say their encoding; Western European is by far the commonest.
         found = _READERS[ending](str(path), encoding="WINDOWS-1252", **options)
-        return (*found, ["The file doesn’t say how its letters are written; it is read as Western European."])
+        return (*found, [say("The file doesn’t say how its letters are written; it is read as Western European.")])
     except Exception as error:
         raise Unreadable(
-            "The letters of this file are written in an encoding that can’t be made out. Save it as UTF-8, or as .csv."
+            say(
+                "The letters of this file are written in an encoding that can’t be made out. Save it as UTF-8, or as .csv."
+            )
         ) from error
 
 

@@ -6,6 +6,7 @@ import pypdfium2 as pdfium
 
 from core.gather.labels import Line
 from core.gather.pages import page_lines
+from core.language import say
 from server.gather.readers.kinds import Unreadable
 
 MAX_PAGES = 3_000
@@ -24,7 +25,13 @@ def pdf_lines(path: Path) -> tuple[list[Line], int, list[str]]:
     try:
         count = len(document)
         if count > MAX_PAGES:
-            raise Unreadable(f"The PDF has {count:,} pages; Cohortia takes up to {MAX_PAGES:,}. Split it.")
+            raise Unreadable(
+                say(
+                    "The PDF has {count, number} pages; Cohortia takes up to {MAX_PAGES, number}. Split it.",
+                    count=count,
+                    MAX_PAGES=MAX_PAGES,
+                )
+            )
         pages, length = [], 0
         for number in range(count):
             page = document[number]
@@ -35,10 +42,12 @@ def pdf_lines(path: Path) -> tuple[list[Line], int, list[str]]:
             page.close()
             length += len(text)
             if length > MAX_CHARACTERS:
-                raise Unreadable("The text is longer than five million characters. Split it into several documents.")
+                raise Unreadable(
+                    say("The text is longer than five million characters. Split it into several documents.")
+                )
             pages.append(text)
     except pdfium.PdfiumError as error:
-        raise Unreadable("The PDF is damaged: a page can’t be read.") from error
+        raise Unreadable(say("The PDF is damaged: a page can’t be read.")) from error
     finally:
         document.close()
     empty = sum(not page.strip() for page in pages)
@@ -46,8 +55,8 @@ def pdf_lines(path: Path) -> tuple[list[Line], int, list[str]]:
     if empty == count:
         warnings.append(SCAN)
     elif empty:
-        said = "One page holds" if empty == 1 else f"{empty} pages hold"
-        warnings.append(f"{said} no text: pictures only, or scanned.")
+        said = say("One page holds") if empty == 1 else say("{empty} pages hold", empty=empty)
+        warnings.append(say("{said} no text: pictures only, or scanned.", said=said))
     return page_lines(pages), count, warnings
 
 
@@ -56,16 +65,16 @@ def render(path: Path, number: int, out: Path, width: int = WIDTH) -> tuple[int,
     document = _opened(path)
     try:
         if not 1 <= number <= len(document):
-            raise Unreadable("There is no such page.")
+            raise Unreadable(say("There is no such page."))
         page = document[number - 1]
         across, down = page.get_size()
         if across <= 0 or down / across > MAX_RATIO:
-            raise Unreadable("The page has no size that can be drawn.")
+            raise Unreadable(say("The page has no size that can be drawn."))
         picture = page.render(scale=width / across).to_pil().convert("RGB")
         picture.save(out, "WEBP", quality=82)
         return picture.size
     except pdfium.PdfiumError as error:
-        raise Unreadable("The page can’t be drawn.") from error
+        raise Unreadable(say("The page can’t be drawn.")) from error
     finally:
         document.close()
 
@@ -75,5 +84,7 @@ def _opened(path: Path) -> pdfium.PdfDocument:
         return pdfium.PdfDocument(path)
     except pdfium.PdfiumError as error:
         if "password" in str(error).casefold():
-            raise Unreadable("The PDF is protected by a password. Save it without one, then add it again.") from error
-        raise Unreadable("The PDF is damaged or cut off: it can’t be opened.") from error
+            raise Unreadable(
+                say("The PDF is protected by a password. Save it without one, then add it again.")
+            ) from error
+        raise Unreadable(say("The PDF is damaged or cut off: it can’t be opened.")) from error

@@ -7,6 +7,7 @@ from pathlib import Path
 import av
 from av.container import InputContainer
 
+from core.language import say
 from server.gather.readers.kinds import Unreadable, extension
 
 MAX_SECONDS = 12 * 3600
@@ -29,19 +30,23 @@ def read_recording(name: str, path: Path, out: Path) -> tuple[Path, str, float |
     try:
         with av.open(str(path), format=READ_AS.get(ending, ending)) as held:
             if not held.streams.audio and not held.streams.video:
-                raise Unreadable(f"The name ends in .{ending}, but no recording of that kind can be read in it.")
+                raise Unreadable(
+                    say("The name ends in .{ending}, but no recording of that kind can be read in it.", ending=ending)
+                )
             seconds = held.duration / av.time_base if held.duration else None
             if seconds and seconds > MAX_SECONDS:
-                raise Unreadable("The recording is longer than twelve hours; split it.")
+                raise Unreadable(say("The recording is longer than twelve hours; split it."))
             if not _tagged(held):
                 shutil.copyfile(path, copy)
                 return copy, TYPES[ending], seconds, []
             _without_tags(held, copy, WRITTEN_AS.get(ending, ending))
     except (av.error.InvalidDataError, av.error.EOFError) as error:
-        raise Unreadable(f"The name ends in .{ending}, but no recording of that kind can be read in it.") from error
+        raise Unreadable(
+            say("The name ends in .{ending}, but no recording of that kind can be read in it.", ending=ending)
+        ) from error
     except (av.error.FFmpegError, ValueError) as error:
-        raise Unreadable("The recording is damaged: it can’t be read to its end.") from error
-    return copy, TYPES[ending], seconds, ["Taken off the recording: its tags (such as names, dates, devices)."]
+        raise Unreadable(say("The recording is damaged: it can’t be read to its end.")) from error
+    return copy, TYPES[ending], seconds, [say("Taken off the recording: its tags (such as names, dates, devices).")]
 
 
 def _tagged(held: InputContainer) -> bool:

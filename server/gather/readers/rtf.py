@@ -10,6 +10,7 @@ import re
 from dataclasses import dataclass, field, replace
 
 from core.gather.labels import Line
+from core.language import say
 from server.gather.readers.kinds import Unreadable
 
 _TOKEN = re.compile(
@@ -84,7 +85,7 @@ def rtf_lines(data: bytes) -> tuple[list[Line], list[str]]:
         if brace == b"{":
             stack.append(replace(state))
             if len(stack) > MAX_DEPTH:
-                raise Unreadable("The file is damaged: its groups are nested far too deep.")
+                raise Unreadable(say("The file is damaged: its groups are nested far too deep."))
         elif brace == b"}":
             if not stack:
                 break
@@ -116,11 +117,18 @@ def _left_out(found: _Reading, broken: bool) -> list[str]:
     said = []
     words = len(found.hidden.split())
     if words:
-        said.append(f"{words:,} {'word is' if words == 1 else 'words are'} hidden in the file and left out.")
+        said.append(
+            say(
+                "{words, number} {words, plural, one {word is} other {words are}} hidden in the file and left out.",
+                words=words,
+            )
+        )
     if found.notes:
-        said.append(f"{found.notes:,} {'footnote is' if found.notes == 1 else 'footnotes are'} not read.")
+        said.append(
+            say("{notes, number} {notes, plural, one {footnote is} other {footnotes are}} not read.", notes=found.notes)
+        )
     if broken:
-        said.append("The file breaks off before its end: what would have come after is missing.")
+        said.append(say("The file breaks off before its end: what would have come after is missing."))
     return said
 
 

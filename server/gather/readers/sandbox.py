@@ -19,13 +19,17 @@ from collections.abc import Callable, Iterable, Iterator
 from pathlib import Path
 from typing import IO, Any
 
+from core.language import message, say, speaking, spoken, worded
+
 MEMORY = 1_600 * 1024 * 1024
 SECONDS = 90
 PATIENCE = 60
 """Seconds that one waits until others have read theirs."""
 LARGEST_WRITTEN = 700 * 1024 * 1024
 _ROOT = Path(__file__).resolve().parents[3]
-DIED = "The file couldn’t be read within the limits of memory and time. If it is a normal file, save it again and add it once more."
+DIED = message(
+    "The file couldn’t be read within the limits of memory and time. If it is a normal file, save it again and add it once more."
+)
 Source = bytes | Path
 
 
@@ -43,7 +47,7 @@ def read_files(
     # So many at once, on the whole machine: each may use up to its limit of memory.
     with one_of(settings.READERS, "reader", PATIENCE) as free, temporary_folder("reading") as folder:
         if not free:
-            raise Refusal("Many files are being read just now. Nothing was changed; try again in a minute.")
+            raise Refusal(say("Many files are being read just now. Nothing was changed; try again in a minute."))
         child: subprocess.Popen[str] | None = None
         try:
             for name, source in files:
@@ -54,7 +58,9 @@ def read_files(
                     path.write_bytes(source)
                 if child is None or child.poll() is not None:
                     child = _start(folder)
-                answer = _ask(child, {"name": name, "path": str(path), "out": str(out), **more})
+                answer = _ask(
+                    child, {"name": name, "path": str(path), "out": str(out), "language": spoken().language, **more}
+                )
                 yield _kept(answer, out, keep)
                 shutil.rmtree(out, ignore_errors=True)
         finally:
@@ -118,7 +124,7 @@ def _ask(child: "subprocess.Popen[str]", request: dict[str, Any]) -> dict[str, A
     # It is ended before the next file is asked for, which would else go down with it.
     _kill(child)
     child.wait()
-    return {"problem": DIED}
+    return {"problem": worded(DIED)}
 
 
 def _end(child: "subprocess.Popen[str]") -> None:
@@ -135,7 +141,16 @@ def _end(child: "subprocess.Popen[str]") -> None:
 
 
 def answer(request: dict[str, Any]) -> dict[str, Any]:
-    """Read one file; every problem is a sentence."""
+    """Read one file; every problem is a sentence, in the language of whoever asks."""
+    if request.get("language", "en") == "en":
+        return _answer(request)
+    from server.common.languages import catalogue_of
+
+    with speaking(catalogue_of(request["language"])):
+        return _answer(request)
+
+
+def _answer(request: dict[str, Any]) -> dict[str, Any]:
     from server.gather.readers.kinds import Unreadable, check_container, kind_of
 
     path, out = Path(request["path"]), Path(request["out"])
@@ -155,7 +170,7 @@ def answer(request: dict[str, Any]) -> dict[str, Any]:
     except Unreadable as unreadable:
         return {"problem": str(unreadable)}
     except (MemoryError, RecursionError):
-        return {"problem": DIED}
+        return {"problem": worded(DIED)}
 
 
 def _first_ink(file: IO[bytes]) -> bytes:
@@ -213,8 +228,11 @@ def _image(request: dict[str, Any], path: Path, out: Path) -> dict[str, Any]:
         for role, group in (("picture", pictures), ("thumbnail", [thumbnail]))
         for one in group
     ]  # fmt: skip
-    size = f"{pictures[0].width:,} × {pictures[0].height:,} points"
-    return {"content": {"format": f"picture, {size}", "warnings": said, "pages": len(pictures)}, "media": media}
+    size = say("{width, number} × {height, number} points", width=pictures[0].width, height=pictures[0].height)
+    return {
+        "content": {"format": say("picture, {size}", size=size), "warnings": said, "pages": len(pictures)},
+        "media": media,
+    }
 
 
 def _recording(request: dict[str, Any], path: Path, out: Path) -> dict[str, Any]:

@@ -8,6 +8,7 @@ import numpy as np
 import orjson
 from python_calamine import CalamineWorkbook
 
+from core.language import say
 from core.people.grid import Column, Grid, Hint
 from core.people.sheet import MAX_COLUMNS, MAX_ROWS
 from server.gather.readers.archive import check_archive
@@ -52,9 +53,20 @@ def _too_long(grid: Grid) -> list[str]:
     if not long:
         return []
     row, place = min(long)
-    them = "A cell holds" if len(long) == 1 else f"{len(long):,} cells hold"
-    first = f"it is {_at(row - 1, place)}" if len(long) == 1 else f"the first is {_at(row - 1, place)}"
-    return [f"{them} more than {MAX_CELL:,} characters; what is beyond is left out: {first}."]
+    them = say("A cell holds") if len(long) == 1 else say("{long, number} cells hold", long=len(long))
+    first = (
+        say("it is {at}", at=_at(row - 1, place))
+        if len(long) == 1
+        else say("the first is {at}", at=_at(row - 1, place))
+    )
+    return [
+        say(
+            "{them} more than {MAX_CELL, number} characters; what is beyond is left out: {first}.",
+            them=them,
+            MAX_CELL=MAX_CELL,
+            first=first,
+        )
+    ]
 
 
 def _once(column: Column) -> Column:
@@ -77,11 +89,11 @@ def _checked(grid: Grid) -> Grid:
     for column in grid.columns:
         holding |= column.filled
     if not holding.any():
-        raise Unreadable("The sheet is empty.")
+        raise Unreadable(say("The sheet is empty."))
     rows = int(np.flatnonzero(holding)[-1]) + 1
     _check_size(rows, len(grid.columns))
     if rows < 2:
-        raise Unreadable("The sheet has a single row: it needs a row of column names and a row for each person.")
+        raise Unreadable(say("The sheet has a single row: it needs a row of column names and a row for each person."))
     kept = [column if rows == grid.rows else column.take(slice(0, rows)) for column in grid.columns]
     return Grid(tuple(_cleaned(column) for column in kept), rows)
 
@@ -89,10 +101,20 @@ def _checked(grid: Grid) -> Grid:
 def _check_size(rows: int, width: int) -> None:
     if width > MAX_COLUMNS:
         raise Unreadable(
-            f"The sheet has {width:,} columns; Cohortia takes up to {MAX_COLUMNS:,}. Is it the right file?"
+            say(
+                "The sheet has {width, number} columns; Cohortia takes up to {MAX_COLUMNS, number}. Is it the right file?",
+                width=width,
+                MAX_COLUMNS=MAX_COLUMNS,
+            )
         )
     if rows > MAX_ROWS:
-        raise Unreadable(f"The sheet has {rows:,} rows; Cohortia takes up to {MAX_ROWS:,}.")
+        raise Unreadable(
+            say(
+                "The sheet has {rows, number} rows; Cohortia takes up to {MAX_ROWS, number}.",
+                rows=rows,
+                MAX_ROWS=MAX_ROWS,
+            )
+        )
 
 
 def _cleaned(column: Column) -> Column:
@@ -140,12 +162,16 @@ def workbook_rows(path: Path, ending: str, title: str) -> tuple[list[list[str]],
             sheet = workbook.get_sheet_by_name(one)
             if sheet.width > MAX_COLUMNS * 4:
                 raise Unreadable(
-                    f"The sheet has {sheet.width:,} columns; Cohortia takes up to {MAX_COLUMNS:,}. Is it the right file?"
+                    say(
+                        "The sheet has {width, number} columns; Cohortia takes up to {MAX_COLUMNS, number}. Is it the right file?",
+                        width=sheet.width,
+                        MAX_COLUMNS=MAX_COLUMNS,
+                    )
                 )
             if sheet.height and sheet.width:
                 filled.append((one, sheet))
         if not filled:
-            raise Unreadable("The workbook is empty.")
+            raise Unreadable(say("The workbook is empty."))
         chosen, sheet = next(((one, sheet) for one, sheet in filled if one == title), filled[0])
         rows = [[cell_text(value) for value in row] for row in sheet.to_python(skip_empty_area=False)]
         merged = [f"{_at(*first)}:{_at(*last)}" for first, last in (_merged(sheet) or [])]
@@ -154,11 +180,11 @@ def workbook_rows(path: Path, ending: str, title: str) -> tuple[list[list[str]],
     except Exception as error:
         if "password" in str(error).casefold() or "encrypt" in str(error).casefold():
             raise Unreadable(
-                "The workbook is protected by a password. Save it without one, then add it again."
+                say("The workbook is protected by a password. Save it without one, then add it again.")
             ) from error
-        raise Unreadable("The workbook is damaged: no sheet can be read from it.") from error
+        raise Unreadable(say("The workbook is damaged: no sheet can be read from it.")) from error
     odd = without_value(path, chosen) if ending == "xlsx" else ""
-    found = {"merged": merged, "format": f"sheet “{chosen}”", "sheets": [one for one, _ in filled]}
+    found = {"merged": merged, "format": say("sheet “{chosen}”", chosen=chosen), "sheets": [one for one, _ in filled]}
     return rows, {**found, "warnings": [odd] if odd else []}
 
 

@@ -9,6 +9,7 @@ import webvtt
 
 from core.gather.labels import Line
 from core.gather.timed import Cue, cue_lines
+from core.language import say
 from server.gather.readers.kinds import Unreadable, extension
 from server.gather.readers.letters import Letters
 
@@ -21,7 +22,7 @@ def timed_lines(name: str, letters: Letters) -> tuple[list[Line], str, list[str]
     text = letters.text.replace("\r\n", "\n").replace("\r", "\n").replace("\x00", "")
     cues = _vtt(text) if extension(name) == "vtt" else _srt(text)
     if not cues:
-        raise Unreadable(f"No cue with a time and words is in this .{extension(name)} file.")
+        raise Unreadable(say("No cue with a time and words is in this .{extension} file.", extension=extension(name)))
     lines, warnings = cue_lines(cues)
     return lines, f".{extension(name)}, {letters.words}", [*letters.warnings, *warnings]
 
@@ -33,7 +34,7 @@ def _vtt(text: str) -> list[Cue]:
     try:
         captions = webvtt.from_buffer(StringIO(text.lstrip("\ufeff \n"))).captions
     except (webvtt.errors.MalformedCaptionError, webvtt.errors.MalformedFileError, ValueError) as error:
-        raise Unreadable("The times of this .vtt file can’t be read: a cue is badly formed.") from error
+        raise Unreadable(say("The times of this .vtt file can’t be read: a cue is badly formed.")) from error
     cues = []
     for caption in captions:
         # One cue may hold what several people say.
@@ -64,7 +65,7 @@ def _srt(text: str) -> list[Cue]:
     try:
         found = list(srt.parse(text, ignore_errors=True))
     except (srt.SRTParseError, ValueError, OverflowError) as error:
-        raise Unreadable("The times of this .srt file can’t be read: a cue is badly formed.") from error
+        raise Unreadable(say("The times of this .srt file can’t be read: a cue is badly formed.")) from error
     return [Cue(one.start.total_seconds(), one.end.total_seconds(), _plain(one.content)) for one in found]
 
 

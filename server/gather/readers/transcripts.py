@@ -6,6 +6,7 @@ from typing import Any
 from core.gather.labels import Line
 from core.gather.plain import markdown_lines, text_lines
 from core.gather.transcript import Remark
+from core.language import say
 from server.gather.readers.kinds import OFFICE, TIMED, Unreadable, extension
 from server.gather.readers.letters import Letters, read_letters
 
@@ -28,7 +29,7 @@ def read_lines(name: str, path: Path, encoding: str | None = None) -> dict[str, 
         from server.gather.readers.pdf import pdf_lines
 
         lines, pages, warnings = pdf_lines(path)
-        said = f"PDF, {pages} page{'' if pages == 1 else 's'}"
+        said = say("PDF, {pages} {pages, plural, one {page} other {pages}}", pages=pages)
     elif ending in TIMED:
         from server.gather.readers.timed import timed_lines
 
@@ -49,9 +50,9 @@ def read_lines(name: str, path: Path, encoding: str | None = None) -> dict[str, 
         warnings = list(letters.warnings)
     lines = squeezed(lines)
     if not pages and not any(line.text.strip() for line in lines):
-        raise Unreadable("The file holds no text.")
+        raise Unreadable(say("The file holds no text."))
     if sum(len(line.text) for line in lines) > MAX_CHARACTERS:
-        raise Unreadable("The text is longer than five million characters. Split it into several documents.")
+        raise Unreadable(say("The text is longer than five million characters. Split it into several documents."))
     return {
         "lines": [_out(line) for line in lines],
         "format": said,

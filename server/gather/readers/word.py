@@ -11,6 +11,7 @@ from docx.text.paragraph import Paragraph
 
 from core.gather.labels import Line
 from core.gather.transcript import Remark
+from core.language import say
 from server.gather.readers.archive import check_archive
 from server.gather.readers.kinds import Unreadable
 
@@ -40,7 +41,7 @@ def docx_lines(data: bytes) -> tuple[list[Line], list[Remark], list[str]]:
         remarks, more = _remarks(document, spans)
         return lines, remarks, [*more, *_left_out(document, left)]
     except Exception as error:
-        raise Unreadable("The file is damaged: Word’s text can’t be found in it.") from error
+        raise Unreadable(say("The file is damaged: Word’s text can’t be found in it.")) from error
 
 
 def _paragraphs(body: Any) -> Iterator[Any]:
@@ -78,14 +79,29 @@ def _remarks(
     said = []
     if beyond:
         said.append(
-            f"The file has {MAX_REMARKS + beyond:,} comments: the first {MAX_REMARKS:,} are read, {beyond:,} left out."
+            say(
+                "The file has {MAX_REMARKS, number} comments: the first {MAX_REMARKS2, number} are read, {beyond, number} left out.",
+                MAX_REMARKS=MAX_REMARKS + beyond,
+                MAX_REMARKS2=MAX_REMARKS,
+                beyond=beyond,
+            )
         )
     if nowhere:
         said.append(
-            f"{_counted(nowhere, 'comment stands', 'comments stand')} on no words of the text and {_is(nowhere)} left out."
+            say(
+                "{counted} on no words of the text and {is_} left out.",
+                counted=_counted(nowhere, say("comment stands"), say("comments stand")),
+                is_=_is(nowhere),
+            )
         )
     if cut:
-        said.append(f"{_counted(cut, 'comment is', 'comments are')} cut after {LONGEST_REMARK:,} characters.")
+        said.append(
+            say(
+                "{counted} cut after {LONGEST_REMARK, number} characters.",
+                counted=_counted(cut, say("comment is"), say("comments are")),
+                LONGEST_REMARK=LONGEST_REMARK,
+            )
+        )
     return found, said
 
 
@@ -94,22 +110,31 @@ def _left_out(document: Any, left: Counter[str]) -> list[str]:
     said = []
     if left["hidden"]:
         said.append(
-            f"{_counted(left['hidden'], 'word is', 'words are')} hidden in Word and left out, as Word leaves them out in print."
+            say(
+                "{counted} hidden in Word and left out, as Word leaves them out in print.",
+                counted=_counted(left["hidden"], say("word is"), say("words are")),
+            )
         )
     if left["deleted"]:
         said.append(
-            f"{_counted(left['deleted'], 'word is', 'words are')} marked as deleted (tracked changes) and left out."
+            say(
+                "{counted} marked as deleted (tracked changes) and left out.",
+                counted=_counted(left["deleted"], say("word is"), say("words are")),
+            )
         )
     embedded = sum(1 for _ in document.element.body.iter(qn("w:altChunk")))
     if embedded:
         said.append(
-            f"{_counted(embedded, 'part', 'parts')} of the text {_is(embedded)} another file put inside this one, and {_is(embedded)} "
-            "not read. Open it in Word, save it, and add it again."
+            say(
+                "{counted} of the text {is_} another file put inside this one, and {is_} not read. Open it in Word, save it, and add it again.",
+                counted=_counted(embedded, "part", "parts"),
+                is_=_is(embedded),
+            )
         )
     for kind, part in _BESIDE.items():
         notes = _notes(document, part)
         if notes:
-            said.append(f"{_counted(notes, kind, f'{kind}s')} {_is(notes)} not read.")
+            said.append(say("{counted} {is_} not read.", counted=_counted(notes, kind, f"{kind}s"), is_=_is(notes)))
     return said
 
 

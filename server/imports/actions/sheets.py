@@ -7,6 +7,7 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
+from core.language import say
 from core.people.columns import ReadCell
 from core.people.participants import ColumnReading, SheetReading
 from server.common.errors import Refusal
@@ -38,13 +39,13 @@ def bring_in_sheet(
     cases = dict(people.cases(member).values_list("identifier", "id"))
     new = [name for name in dict.fromkeys(sheet.identifiers) if name and name not in cases]
     for done in range(0, len(new), AT_ONCE):
-        tell(f"row {done + 1:,} of {len(new):,}")
+        tell(say("row {done, number} of {new, number}", done=done + 1, new=len(new)))
         some = [Case(project_id=change.project_id, identifier=name[:120]) for name in new[done : done + AT_ONCE]]
         cases.update((row.identifier, row.pk) for row in change.create_many(some))
     documents = documents_called(member, sheet.documents)
     about = {"case": _records(sheet.identifiers, cases), "document": _records(sheet.documents, documents)}
     for place, column in enumerate(sheet.variables):
-        tell(f"column {place + 1} of {len(sheet.variables)}")
+        tell(say("column {place} of {variables}", place=place + 1, variables=len(sheet.variables)))
         _bring_in_column(change, column, about[column.of], on_conflict)
     return outcome
 

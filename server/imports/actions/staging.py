@@ -8,6 +8,7 @@ from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
 from django.db.models import QuerySet
 
+from core.language import say
 from server.common.errors import NotAllowed, Refusal
 from server.common.folders import temporary_folder
 from server.gather import media, queries
@@ -27,7 +28,12 @@ def stage(member: Membership, uploads: list[UploadedFile]) -> list[StagedFile]:
     _check_coder(member)
     waiting = queries.staged(member)
     if waiting.count() + len(uploads) > MAX_STAGED:
-        raise Refusal(f"At most {MAX_STAGED:,} files can wait at once. Bring in what is here first.")
+        raise Refusal(
+            say(
+                "At most {MAX_STAGED, number} files can wait at once. Bring in what is here first.",
+                MAX_STAGED=MAX_STAGED,
+            )
+        )
     known = set(Document.objects.filter(project=member.project_id).values_list("source_digest", flat=True))
     known_staged = set(waiting.values_list("digest", flat=True))
     rows = [_new_staged(member, upload) for upload in uploads]
@@ -61,10 +67,13 @@ def _further_sheets(row: StagedFile, upload: UploadedFile, folder: Path) -> list
     if not others:
         return []
     said = [
-        f"The workbook has {len(others) + 1} sheets with something in them. Each is listed; only the first is ticked."
+        say(
+            "The workbook has {others} sheets with something in them. Each is listed; only the first is ticked.",
+            others=len(others) + 1,
+        )
     ]
     if len(others) > MAX_SHEETS:
-        said.append(f"Only the first {MAX_SHEETS + 1} sheets are listed.")
+        said.append(say("Only the first {MAX_SHEETS} sheets are listed.", MAX_SHEETS=MAX_SHEETS + 1))
     found = []
     for title in others[:MAX_SHEETS]:
         name = f"{row.name} · {title}"[:300]
@@ -100,10 +109,17 @@ def _new_staged(member: Membership, upload: UploadedFile) -> StagedFile:
         row.kind = kind_of(name)
         limit = settings.FILE_LIMITS["pdf" if extension(name) == "pdf" else row.kind]
         if size > limit:
-            said = {"transcript": "a text", "sheet": "a sheet", "image": "a picture", "recording": "a recording"}
-            row.problem = (
-                f"The file has {size / settings.MEGABYTE:,.0f} MB; {said[row.kind]} may have up to "
-                f"{limit // settings.MEGABYTE} MB."
+            said = {
+                "transcript": say("a text"),
+                "sheet": say("a sheet"),
+                "image": say("a picture"),
+                "recording": say("a recording"),
+            }
+            row.problem = say(
+                "The file has {size} MB; {said} may have up to {limit} MB.",
+                size=f"{size / settings.MEGABYTE:,.0f}",
+                said=said[row.kind],
+                limit=limit // settings.MEGABYTE,
             )
     except Unreadable as unreadable:
         row.problem = str(unreadable)
@@ -139,7 +155,7 @@ def correct_staged(
     row = queries.one_staged(member, staged_id)
     if included is not None:
         if included and row.problem:
-            raise Refusal("This file can’t be read, so it can’t be brought in.")
+            raise Refusal(say("This file can’t be read, so it can’t be brought in."))
         row.included = included
     if choices is not None:
         again = choices.get("encoding") != row.choices.get("encoding")
@@ -154,13 +170,13 @@ def _read_again(row: StagedFile) -> StagedFile:
     """The same bytes with their letters read in another way."""
     source, before = row.content.get("source", ""), media.of_staged(StagedFile.objects.filter(pk=row.pk))
     if not source:
-        raise Refusal("How its letters are stored is told by the file itself: there is nothing to choose.")
+        raise Refusal(say("How its letters are stored is told by the file itself: there is nothing to choose."))
     signature = row.content.get("signature")
     with media.nothing_goes():
         asked = {"encoding": row.choices["encoding"]} if row.choices.get("encoding") else {}
         (answer,) = read_files([(row.name, media.here(source))], media.keep, **asked)
         if "problem" in answer:
-            raise Refusal(f"It can’t be read so: {answer['problem']}")
+            raise Refusal(say("It can’t be read so: {answer}", answer=answer["problem"]))
         _take(row, answer)
         row.content["source"] = source
         if row.stored and signature:
@@ -212,4 +228,4 @@ def discard_staged(member: Membership, staged: QuerySet[StagedFile]) -> int:
 
 def _check_coder(member: Membership) -> None:
     if not member.may(MemberRole.CODER):
-        raise NotAllowed("A viewer can’t bring in files.")
+        raise NotAllowed(say("A viewer can’t bring in files."))

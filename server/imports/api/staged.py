@@ -8,6 +8,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.language import say
 from core.people.participants import ColumnReading
 from core.text.encodings import MARKS, NAMES
 from server.common.api import CountOut, read
@@ -188,7 +189,7 @@ class StagedView(ProjectView):
     def post(self, request: Request, project_id: int) -> Response:
         files = request.FILES.getlist("files")
         if not files:
-            raise Refusal("No file arrived. Choose one or more files.")
+            raise Refusal(say("No file arrived. Choose one or more files."))
         return Response(self._out(actions.stage(self.member, files)))
 
     @extend_schema(responses=CountOut, operation_id="staged_delete_all")

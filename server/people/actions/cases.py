@@ -2,10 +2,10 @@
 
 from typing import NamedTuple
 
-from core.compare.told.figures import counted
+from core.language import say, worded
 from core.people.columns import ReadCell
 from core.people.participants import written
-from core.text.missing import REASONS
+from core.text.missing import IN_WORDS, REASONS
 from server.common.errors import Conflict, Refusal
 from server.people import queries
 from server.people.actions.values import categories_for, cleared, held_as, typed
@@ -29,7 +29,7 @@ def add_case(member: Membership, identifier: str) -> Case:
                 for variable in queries.variables(member).filter(definition__isnull=True)
             ]
         )
-        change.summary = f"Added {identifier}"
+        change.summary = say("Added {identifier}", identifier=identifier)
     return row
 
 
@@ -38,7 +38,7 @@ def rename_case(member: Membership, case_id: int, identifier: str) -> Case:
         row = queries.case(member, case_id)
         before = row.identifier
         if change.update(row, identifier=_free_identifier(member, identifier, case_id)):
-            change.summary = f"Renamed {before} to {row.identifier}"
+            change.summary = say("Renamed {before} to {identifier}", before=before, identifier=row.identifier)
     return row
 
 
@@ -48,11 +48,13 @@ def delete_case(member: Membership, case_id: int) -> str:
         row = queries.case(member, case_id)
         values = Value.objects.filter(case=row, missing=None).count()
         alone = queries.said_alone(member, row)
-        change.summary = f"Deleted {row.identifier}" + (f", with {counted(values, 'value')}" if values else "")
+        change.summary = say("Deleted {identifier}", identifier=row.identifier) + (
+            say(", with {values, plural, one {# value} other {# values}}", values=values) if values else ""
+        )
         change.delete(queries.cases(member).filter(pk=case_id))
-    left = (
-        f"; {counted(alone, 'passage')} that nobody else said {'counts' if alone == 1 else 'count'} for nobody "
-        "until linked to somebody again"
+    left = say(
+        "; {passages, plural, one {# passage} other {# passages}} that nobody else said {passages, plural, one {counts} other {count}} for nobody until linked to somebody again",
+        passages=alone,
     )
     return change.summary + (left if alone else "")
 
@@ -74,7 +76,12 @@ def set_value(member: Membership, case_id: int, variable_id: int, text: str, mis
 def set_values(member: Membership, cells: list[Typed], of: str = Subject.CASE) -> int:
     """Many cells at once, as pasted: all of them or, with a sentence about those that don't fit, none."""
     if len(cells) > MOST_PASTED:
-        raise Refusal(f"At most {MOST_PASTED:,} cells can be pasted at once; bring in a sheet instead.")
+        raise Refusal(
+            say(
+                "At most {MOST_PASTED, number} cells can be pasted at once; bring in a sheet instead.",
+                MOST_PASTED=MOST_PASTED,
+            )
+        )
     with act(member, "value.set") as change:
         variables = {pk: queries.variable(member, pk, of) for pk in {cell.variable for cell in cells}}
         subjects = _subjects(member, {cell.subject for cell in cells}, of)
@@ -98,7 +105,11 @@ def set_values(member: Membership, cells: list[Typed], of: str = Subject.CASE) -
                 fresh[cell.subject, cell.variable] = new
         change.create_many(list(fresh.values()))
         changed += len(fresh)
-        change.summary = _said(cells, read, variables, subjects) if len(cells) == 1 else f"Changed {changed} values"
+        change.summary = (
+            _said(cells, read, variables, subjects)
+            if len(cells) == 1
+            else say("Changed {changed} values", changed=changed)
+        )
     return changed
 
 
@@ -109,27 +120,32 @@ def _subjects(member: Membership, wanted: set[int], of: str) -> dict[int, str]:
         names = dict(queries.cases(member).filter(pk__in=wanted).values_list("id", "identifier"))
     if len(names) != len(wanted):
         one = member.project.case_one if of == Subject.CASE else "document"
-        raise Refusal(f"A {one} of these isn’t in the project any more; nothing was changed.")
+        raise Refusal(say("A {one} of these isn’t in the project any more; nothing was changed.", one=one))
     return names
 
 
 def _read(cell: Typed, variable: Variable, subject: str, many: int) -> ReadCell:
     if cell.missing is not None:
         if cell.missing not in REASONS:
-            raise Refusal("This isn’t a reason for a missing value.")
+            raise Refusal(say("This isn’t a reason for a missing value."))
         typed("", variable)
         return ReadCell(missing=cell.missing)
     try:
         return typed(cell.text, variable)
     except Refusal as refusal:
-        where = "" if many == 1 else f" ({subject}; nothing was pasted)"
+        where = "" if many == 1 else say(" ({subject}; nothing was pasted)", subject=subject)
         raise Refusal(f"{refusal.sentence.rstrip('.')}{where}.") from refusal
 
 
 def _said(cells: list[Typed], read: list[ReadCell], variables: dict[int, Variable], subjects: dict[int, str]) -> str:
     (cell,), (value,) = cells, read
-    shown = written(value.value) or (value.missing or "").replace("_", " ")
-    return f"Set {variables[cell.variable].name} of {subjects[cell.subject]} to {shown}"
+    shown = written(value.value) or (worded(IN_WORDS[value.missing]) if value.missing else "")
+    return say(
+        "Set {name} of {subjects} to {shown}",
+        name=variables[cell.variable].name,
+        subjects=subjects[cell.subject],
+        shown=shown,
+    )
 
 
 def merge_cases(member: Membership, kept_id: int, other_id: int) -> Case:
@@ -138,7 +154,7 @@ def merge_cases(member: Membership, kept_id: int, other_id: int) -> Case:
     with act(member, "case.merge") as change:
         kept, other = queries.case(member, kept_id), queries.case(member, other_id)
         if kept == other:
-            raise Refusal("Choose two different ones to merge.")
+            raise Refusal(say("Choose two different ones to merge."))
         together = set(kept.speakers.values_list("document_id", flat=True)) & set(
             other.speakers.values_list("document_id", flat=True)
         )
@@ -155,9 +171,11 @@ def merge_cases(member: Membership, kept_id: int, other_id: int) -> Case:
                 change.update(pick, case_id=kept.pk)
         tell(change, "case", other.pk, kept.pk)
         change.delete(queries.cases(member).filter(pk=other_id))
-        change.summary = f"Merged {other.identifier} into {kept.identifier}"
+        change.summary = say(
+            "Merged {identifier} into {identifier2}", identifier=other.identifier, identifier2=kept.identifier
+        )
         if together:
-            change.summary += "; they spoke in one document"
+            change.summary += say("; they spoke in one document")
     return kept
 
 
@@ -173,9 +191,11 @@ def _take(change: Change, row: Value, mine: Value | None, kept: Case) -> None:
 def _free_identifier(member: Membership, identifier: str, but: int = 0) -> str:
     identifier = identifier.strip()
     if not identifier:
-        raise Refusal("Give an ID.")
+        raise Refusal(say("Give an ID."))
     if len(identifier) > 120:
-        raise Refusal("An ID may have up to 120 characters.")
+        raise Refusal(say("An ID may have up to 120 characters."))
     if queries.cases(member).filter(identifier=identifier).exclude(pk=but).exists():
-        raise Conflict(f"There is a {member.project.case_one} called “{identifier}” already.")
+        raise Conflict(
+            say("There is a {one} called “{identifier}” already.", one=member.project.case_one, identifier=identifier)
+        )
     return identifier

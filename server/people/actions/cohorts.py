@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from core.language import say
 from server.common.errors import Conflict, Refusal
 from server.people import queries
 from server.people.models import Cohort, CohortCase
@@ -21,7 +22,7 @@ def make_cohort(
         row = change.create(Cohort(project_id=member.project_id, name=name, condition=condition))
         if condition is None:
             _pick(change, row, case_ids or [])
-        change.summary = f"Made the cohort “{name}”"
+        change.summary = say("Made the cohort “{name}”", name=name)
     return row
 
 
@@ -42,7 +43,7 @@ def change_cohort(member: Membership, cohort_id: int, **fields: Any) -> Cohort:
         elif fields.get("condition") is not None:
             change.delete(CohortCase.objects.filter(cohort=row))
         change.update(row, **fields)
-        change.summary = f"Changed the cohort “{row.name}”"
+        change.summary = say("Changed the cohort “{name}”", name=row.name)
     return queries.cohort(member, cohort_id)
 
 
@@ -55,22 +56,22 @@ def delete_cohort(member: Membership, cohort_id: int) -> None:
             if (one.definition or {}).get("cohort") == cohort_id
         ]
         if made:
-            raise Conflict(f"The variable “{made[0]}” is made of this cohort; delete that first.")
-        change.summary = f"Deleted the cohort “{row.name}”"
+            raise Conflict(say("The variable “{made}” is made of this cohort; delete that first.", made=made[0]))
+        change.summary = say("Deleted the cohort “{name}”", name=row.name)
         change.delete(queries.cohorts(member).filter(pk=cohort_id))
 
 
 def _pick(change: Change, row: Cohort, case_ids: list[int]) -> None:
     known = set(queries.cases(change.member).filter(pk__in=case_ids).values_list("id", flat=True))
     if len(known) != len(set(case_ids)):
-        raise Refusal("One of those picked isn’t in the project any more.")
+        raise Refusal(say("One of those picked isn’t in the project any more."))
     change.create_many([CohortCase(cohort=row, case_id=pk) for pk in sorted(known)])
 
 
 def _free_name(member: Membership, name: str, but: int = 0) -> str:
     name = name.strip()
     if not name:
-        raise Refusal("Give the cohort a name.")
+        raise Refusal(say("Give the cohort a name."))
     if queries.cohorts(member).filter(name__iexact=name).exclude(pk=but).exists():
-        raise Conflict(f"There is a cohort called “{name}” already.")
+        raise Conflict(say("There is a cohort called “{name}” already.", name=name))
     return name

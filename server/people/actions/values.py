@@ -3,6 +3,7 @@
 from collections.abc import Iterable
 from typing import Any
 
+from core.language import message, say, worded
 from core.people.columns import ReadCell, read_cell
 from server.common.errors import Refusal
 from server.people.models import Category, Variable, VariableKind
@@ -11,7 +12,7 @@ from server.projects.change import Change
 GROUPED = (VariableKind.CATEGORY, VariableKind.ORDERED)
 HELD = ("category_id", "number", "truth", "day", "words", "missing")
 """The columns of ``Value`` of which one is filled."""
-_NEEDED = {"number": "a number", "date": "a date such as 2026-01-31", "yes_no": "yes or no"}
+_NEEDED = {"number": message("a number"), "date": message("a date such as 2026-01-31"), "yes_no": message("yes or no")}
 
 
 def categories_for(
@@ -49,8 +50,15 @@ def cleared(fields: dict[str, Any]) -> dict[str, Any]:
 def typed(text: str, variable: Variable) -> ReadCell:
     """A cell as somebody typed it; refused with a sentence where it doesn’t fit."""
     if variable.definition is not None:
-        raise Refusal(f"“{variable.name}” is made of other variables; change those, or how it is made.")
+        raise Refusal(say("“{name}” is made of other variables; change those, or how it is made.", name=variable.name))
     cell = read_cell(text, variable.kind, variable.when_empty)  # type: ignore[arg-type]
     if cell.problem:
-        raise Refusal(f"“{text}” isn’t {_NEEDED[variable.kind]}, which “{variable.name}” needs.")
+        raise Refusal(
+            say(
+                "“{text}” isn’t {what}, which “{name}” needs.",
+                text=text,
+                what=worded(_NEEDED[variable.kind]),
+                name=variable.name,
+            )
+        )
     return cell

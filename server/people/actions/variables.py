@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from core.compare.told.figures import counted
+from core.language import say, worded
 from core.people.columns import read_cell
 from core.people.participants import written
 from core.text.missing import IN_WORDS, REASONS
@@ -46,25 +46,31 @@ def make_variable(
                 else list(member.project.documents.values_list("id", flat=True))
             )
             change.create_many([Value(**{key: pk}, variable=row, missing=row.when_empty) for pk in ids])
-        change.summary = f"Made the variable “{name}”"
+        change.summary = say("Made the variable “{name}”", name=name)
     return row
 
 
 def _check_bands(source: Variable, definition: dict[str, Any]) -> None:
     if source.kind not in (VariableKind.NUMBER, VariableKind.DATE):
-        raise Refusal(f"“{source.name}” is {source.get_kind_display()}: only numbers and dates are cut into bands.")
+        raise Refusal(
+            say(
+                "“{name}” is {kind}: only numbers and dates are cut into bands.",
+                name=source.name,
+                kind=worded(source.get_kind_display()),
+            )
+        )
     try:
         cuts = facts.cuts_of(definition)
     except (ValueError, TypeError) as error:
-        raise Refusal("A cut point has to be a number, or a date such as 2026-01-31.") from error
+        raise Refusal(say("A cut point has to be a number, or a date such as 2026-01-31.")) from error
     if any(isinstance(cut, float) is (source.kind == VariableKind.DATE) for cut in cuts):
         raise Refusal(
-            "A cut point has to be a date such as 2026-01-31."
+            say("A cut point has to be a date such as 2026-01-31.")
             if cuts and isinstance(cuts[0], float)
-            else "A cut point has to be a number."
+            else say("A cut point has to be a number.")
         )
     if len(set(cuts)) != len(cuts) or not 1 <= len(cuts) <= 50:
-        raise Refusal("Give one to fifty different cut points.")
+        raise Refusal(say("Give one to fifty different cut points."))
 
 
 def check_definition(member: Membership, definition: dict[str, Any], own: int = 0) -> None:
@@ -76,15 +82,21 @@ def check_definition(member: Membership, definition: dict[str, Any], own: int = 
         for pk in definition["of"]:
             source = queries.variable(member, pk)
             if source.kind not in (*GROUPED, VariableKind.YES_NO):
-                raise Refusal(f"“{source.name}” is {source.get_kind_display()}; cut it into bands first.")
+                raise Refusal(
+                    say(
+                        "“{name}” is {kind}; cut it into bands first.",
+                        name=source.name,
+                        kind=worded(source.get_kind_display()),
+                    )
+                )
         if len(set(definition["of"])) != 2:
-            raise Refusal("Choose two different variables to cross.")
+            raise Refusal(say("Choose two different variables to cross."))
     elif kind == "cohort":
         queries.cohort(member, definition["cohort"])
     elif definition.get("code") and not member.project.codes.filter(pk=definition["code"]).exists():
-        raise NotFound("This code isn’t in the codebook any more; somebody has deleted it.")
+        raise NotFound(say("This code isn’t in the codebook any more; somebody has deleted it."))
     if own and own in _sources(member, definition):
-        raise Refusal("A variable can’t be made of itself.")
+        raise Refusal(say("A variable can’t be made of itself."))
 
 
 def _sources(member: Membership, definition: dict[str, Any]) -> set[int]:
@@ -113,20 +125,22 @@ def change_variable(member: Membership, variable_id: int, **fields: Any) -> Vari
             fields["name"] = free_name(member, fields["name"], variable.of, variable_id)
         if fields.get("definition") is not None:
             if variable.definition is None or variable.definition["kind"] != fields["definition"]["kind"]:
-                raise Refusal("How this variable is made can’t be changed to that.")
+                raise Refusal(say("How this variable is made can’t be changed to that."))
             check_definition(member, fields["definition"], variable_id)
         else:
             fields.pop("definition", None)
         if fields.get("kind", variable.kind) != variable.kind:
             if variable.definition is not None:
-                raise Refusal(f"“{variable.name}” is made of other variables; its type follows from them.")
+                raise Refusal(
+                    say("“{name}” is made of other variables; its type follows from them.", name=variable.name)
+                )
             _change_kind(change, variable, fields.pop("kind"))
         change.update(variable, **fields)
         if order is not None:
             places = {label: place for place, label in enumerate(order)}
             for category in variable.categories.all():
                 change.update(category, position=places.get(category.label, len(places)))
-        change.summary = f"Changed the variable “{variable.name}”"
+        change.summary = say("Changed the variable “{name}”", name=variable.name)
     return queries.variable(member, variable_id, None)
 
 
@@ -139,7 +153,12 @@ def _change_kind(change: Change, variable: Variable, kind: str) -> None:
         if cell.problem:
             shown = written(queries.value_of(value))
             raise Refusal(
-                f"“{shown}” ({_whose(value)}) can’t be read as {VariableKind(kind).label}; nothing was changed."
+                say(
+                    "“{shown}” ({whose}) can’t be read as {label}; nothing was changed.",
+                    shown=shown,
+                    whose=_whose(value),
+                    label=VariableKind(kind).label,
+                )
             )
     old_categories = list(variable.categories.all()) if kind not in GROUPED else []
     change.update(variable, kind=kind)
@@ -160,10 +179,12 @@ def delete_variable(member: Membership, variable_id: int) -> str:
             if row.pk != variable_id and variable_id in _sources(member, row.definition or {"kind": ""})
         ]
         if resting:
-            raise Conflict(f"“{resting[0]}” is made of “{variable.name}”; delete that first.")
+            raise Conflict(
+                say("“{resting}” is made of “{name}”; delete that first.", resting=resting[0], name=variable.name)
+            )
         values = Value.objects.filter(variable=variable, missing=None).count()
-        change.summary = f"Deleted the variable “{variable.name}”" + (
-            f", with {counted(values, 'value')}" if values else ""
+        change.summary = say("Deleted the variable “{name}”", name=variable.name) + (
+            say(", with {values, plural, one {# value} other {# values}}", values=values) if values else ""
         )
         change.delete(queries.variables(member, variable.of).filter(pk=variable_id))
     return change.summary
@@ -177,14 +198,14 @@ def rename_category(member: Membership, variable_id: int, label: str, name: str)
     """Another label for a category; the label of another one merges the two."""
     name = name.strip()
     if not name:
-        raise Refusal("A category needs a label.")
+        raise Refusal(say("A category needs a label."))
     variable = queries.variable(member, variable_id, None)
     if name != label and variable.categories.filter(label=name).exists():
         return merge_categories(member, variable_id, [label], name)
     with act(member, "category.rename") as change:
         change.update(_category(variable, label), label=name[:200])
         _remember(change, variable, label, name[:200])
-        change.summary = f"Renamed “{label}” of “{variable.name}” to “{name}”"
+        change.summary = say("Renamed “{label}” of “{name}” to “{name2}”", label=label, name=variable.name, name2=name)
     return queries.variable(member, variable_id, None)
 
 
@@ -202,7 +223,7 @@ def merge_categories(member: Membership, variable_id: int, labels: list[str], in
         target = variable.categories.filter(label=into.strip()).first()
         if target is None:
             if not into.strip():
-                raise Refusal("Give the merged category a label.")
+                raise Refusal(say("Give the merged category a label."))
             target = change.create(
                 Category(variable=variable, label=into.strip()[:200], position=min(row.position for row in merged))
             )
@@ -212,7 +233,12 @@ def merge_categories(member: Membership, variable_id: int, labels: list[str], in
         change.delete(Category.objects.filter(pk__in=[row.pk for row in going]))
         for row in going:
             _remember(change, variable, row.label, target.label)
-        change.summary = f"Merged {len(merged)} categories of “{variable.name}” into “{target.label}”"
+        change.summary = say(
+            "Merged {merged} categories of “{name}” into “{label}”",
+            merged=len(merged),
+            name=variable.name,
+            label=target.label,
+        )
     return queries.variable(member, variable_id, None)
 
 
@@ -224,24 +250,32 @@ def split_category(member: Membership, variable_id: int, label: str, name: str, 
         category = _category(variable, label)
         if not name or variable.categories.filter(label=name).exists():
             raise Conflict(
-                f"“{variable.name}” has a category “{name}” already." if name else "Give the new category a label."
+                say("“{name}” has a category “{name2}” already.", name=variable.name, name2=name)
+                if name
+                else say("Give the new category a label.")
             )
         rows = list(Value.objects.filter(category=category, case__in=case_ids))
         if not rows:
-            raise Refusal(f"None of those chosen is “{label}”.")
+            raise Refusal(say("None of those chosen is “{label}”.", label=label))
         for row in variable.categories.filter(position__gt=category.position):
             change.update(row, position=row.position + 1)
         made = change.create(Category(variable=variable, label=name[:200], position=category.position + 1))
         for value in rows:
             change.update(value, category_id=made.pk)
-        change.summary = f"Split “{name}” from “{label}” of “{variable.name}” ({len(rows)})"
+        change.summary = say(
+            "Split “{name}” from “{label}” of “{name2}” ({rows})",
+            name=name,
+            label=label,
+            name2=variable.name,
+            rows=len(rows),
+        )
     return queries.variable(member, variable_id, None)
 
 
 def category_to_missing(member: Membership, variable_id: int, label: str, reason: str) -> Variable:
     """A category that is really no value (such as *refused*) becomes missing, for a reason."""
     if reason not in REASONS:
-        raise Refusal("This isn’t a reason for a missing value.")
+        raise Refusal(say("This isn’t a reason for a missing value."))
     with act(member, "category.make_missing") as change:
         variable = queries.variable(member, variable_id, None)
         category = _category(variable, label)
@@ -249,21 +283,27 @@ def category_to_missing(member: Membership, variable_id: int, label: str, reason
         for value in rows:
             change.update(value, **cleared({"missing": reason}))
         change.delete(Category.objects.filter(pk=category.pk))
-        change.summary = f"Made “{label}” of “{variable.name}” missing: {IN_WORDS[reason]} ({len(rows)})"
+        change.summary = say(
+            "Made “{label}” of “{name}” missing: {reason} ({rows})",
+            label=label,
+            name=variable.name,
+            reason=worded(IN_WORDS[reason]),
+            rows=len(rows),
+        )
     return queries.variable(member, variable_id, None)
 
 
 def _category(variable: Variable, label: str) -> Category:
     found = variable.categories.filter(label=label).first()
     if found is None:
-        raise NotFound(f"“{variable.name}” has no category “{label}” any more.")
+        raise NotFound(say("“{name}” has no category “{label}” any more.", name=variable.name, label=label))
     return found
 
 
 def free_name(member: Membership, name: str, of: str, but: int = 0) -> str:
     name = name.strip()[:200]
     if not name:
-        raise Refusal("A variable needs a name.")
+        raise Refusal(say("A variable needs a name."))
     if queries.variables(member, of).filter(name__iexact=name).exclude(pk=but).exists():
-        raise Conflict(f"There is a variable called “{name}” already.")
+        raise Conflict(say("There is a variable called “{name}” already.", name=name))
     return name

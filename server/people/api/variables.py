@@ -9,6 +9,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.language import say
 from core.people.derived import equal_width, quantiles
 from core.people.distribution import Crosstab
 from server.common.api import Said, read
@@ -260,8 +261,23 @@ class DistributionExportView(ProjectView):
         asked = read(DistributionIn, request)
         row, other, found = _distribution(self.member, variable_id, asked)
         many = self.member.project.case_many
-        among = "" if asked["cases"] is None else f", {len(asked['cases'])} {many} in scope"
-        said = f"{row.name} of {many}{f' by {other.name}' if other else ''}{among}, as counts and shares of those whose value is known"
+        among = "" if asked["cases"] is None else say(", {asked} {many} in scope", asked=len(asked["cases"]), many=many)
+        said = (
+            say(
+                "{name} of {many} by {name2}{among}, as counts and shares of those whose value is known",
+                name=row.name,
+                many=many,
+                name2=other.name,
+                among=among,
+            )
+            if other
+            else say(
+                "{name} of {many}{among}, as counts and shares of those whose value is known",
+                name=row.name,
+                many=many,
+                among=among,
+            )
+        )
         rows: list[list[Cell]] = [[said], []]
         rows.append([row.name, *[f"{name}: {what}" for name in found.groups for what in ("count", "share")]])
         rows += leaving(found, self.member.project)

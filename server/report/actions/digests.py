@@ -4,6 +4,7 @@ from typing import Literal
 
 from django.db.models.functions import Now
 
+from core.language import say
 from server.coding import queries as coding
 from server.common.errors import Refusal
 from server.people import queries as people
@@ -30,7 +31,7 @@ def write_digest(
     """Write what one person says about one code or theme, in place of what was written; nothing takes it away."""
     with act(member, "digest.write") as change:
         if (code is None) == (theme is None):
-            raise Refusal("A digest is of one person and one code or theme.")
+            raise Refusal(say("A digest is of one person and one code or theme."))
         case = people.case(member, case_id)
         of_code = None if code is None else coding.code(member, code)
         of_theme = None if theme is None else coding.theme(member, theme)
@@ -39,10 +40,12 @@ def write_digest(
         text = text.strip()
         if not text:
             if held is not None:
-                change.summary = f"Deleted the digest of {case.identifier} on {name}"
+                change.summary = say(
+                    "Deleted the digest of {identifier} on {name}", identifier=case.identifier, name=name
+                )
                 change.delete(Digest.objects.filter(pk=held.pk))
             return None
-        change.summary = f"Wrote a digest of {case.identifier} on {name}"
+        change.summary = say("Wrote a digest of {identifier} on {name}", identifier=case.identifier, name=name)
         if held is None:
             made = Digest(
                 project_id=member.project_id, case=case, code=of_code, theme=of_theme, text=text, author=member.account

@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 from django.db.models import Max
 
+from core.language import say
 from server.coding import queries as coding
 from server.coding.models import Passage
 from server.common import names
@@ -26,9 +27,9 @@ def make_exhibit(
 ) -> Exhibit:
     """Make an exhibit, with its first passages."""
     with act(member, "exhibit.make") as change:
-        name = names.free(queries.exhibits(member), name, "an exhibit")
+        name = names.free(queries.exhibits(member), name, say("an exhibit"))
         asked = None if question is None else coding.question(member, question)
-        change.summary = f"Made the exhibit “{name}”"
+        change.summary = say("Made the exhibit “{name}”", name=name)
         made = change.create(
             Exhibit(
                 project_id=member.project_id,
@@ -47,14 +48,14 @@ def change_exhibit(member: Membership, exhibit_id: int, **fields: Any) -> Exhibi
     with act(member, "exhibit.change") as change:
         exhibit = queries.exhibit(member, exhibit_id)
         if "name" in fields:
-            fields["name"] = names.free(queries.exhibits(member), fields["name"], "an exhibit", exhibit.pk)
+            fields["name"] = names.free(queries.exhibits(member), fields["name"], say("an exhibit"), exhibit.pk)
         if "question" in fields:
             chosen = fields.pop("question")
             fields["question_id"] = None if chosen is None else coding.question(member, chosen).pk
         if "pieces" in fields:
             _order(change, exhibit, fields.pop("pieces"))
         change.update(exhibit, **fields)
-        change.summary = f"Changed the exhibit “{exhibit.name}”"
+        change.summary = say("Changed the exhibit “{name}”", name=exhibit.name)
     return exhibit
 
 
@@ -63,7 +64,7 @@ def delete_exhibit(member: Membership, exhibit_id: int) -> None:
     with act(member, "exhibit.delete") as change:
         exhibit = queries.exhibit(member, exhibit_id)
         kept = list(exhibit.pieces.values_list("passage_id", flat=True))
-        change.summary = f"Deleted the exhibit “{exhibit.name}”"
+        change.summary = say("Deleted the exhibit “{name}”", name=exhibit.name)
         change.delete(Exhibit.objects.filter(pk=exhibit.pk))
         change.delete(Passage.objects.filter(pk__in=kept).idle())
 
@@ -80,7 +81,9 @@ def add_to_exhibit(
             found = searching.passages_found(member, held, searching.saved_query(member, query).blocks)
             wanted += held.passage_ids[np.flatnonzero(found)].tolist()
         count = _add(change, exhibit, wanted)
-        change.summary = f"Put {count} passage{'' if count == 1 else 's'} into “{exhibit.name}”"
+        change.summary = say(
+            "Put {count} {count, plural, one {passage} other {passages}} into “{name}”", count=count, name=exhibit.name
+        )
     return exhibit, count
 
 
@@ -88,7 +91,9 @@ def _add(change: Change, exhibit: Exhibit, passages: Sequence[int]) -> int:
     held = set(exhibit.pieces.values_list("passage_id", flat=True))
     wanted = [pk for pk in dict.fromkeys(passages) if pk not in held]
     if len(held) + len(wanted) > MOST_PIECES:
-        raise Refusal(f"An exhibit holds at most {MOST_PIECES} passages: choose some of them.")
+        raise Refusal(
+            say("An exhibit holds at most {MOST_PIECES} passages: choose some of them.", MOST_PIECES=MOST_PIECES)
+        )
     for pk in wanted:
         coding.passage(change.member, pk)
     last = exhibit.pieces.aggregate(last=Max("position"))["last"]
@@ -105,9 +110,9 @@ def change_piece(member: Membership, exhibit_id: int, piece_id: int, **fields: A
         piece = _piece(member, exhibit_id, piece_id)
         start, end = fields.get("cut_start", piece.cut_start), fields.get("cut_end", piece.cut_end)
         if (start or end) and start + end >= piece.passage.end - piece.passage.start:
-            raise Refusal("Nothing would be left of the passage; leave some of its words, or take it out.")
+            raise Refusal(say("Nothing would be left of the passage; leave some of its words, or take it out."))
         change.update(piece, **fields)
-        change.summary = f"Changed a piece of “{piece.exhibit.name}”"
+        change.summary = say("Changed a piece of “{name}”", name=piece.exhibit.name)
     return piece
 
 
@@ -122,7 +127,7 @@ def take_out(member: Membership, exhibit_id: int, piece_id: int) -> None:
     """Take a passage out of an exhibit; a passage that carries nothing else goes too."""
     with act(member, "piece.take_out") as change:
         piece = _piece(member, exhibit_id, piece_id)
-        change.summary = f"Took a passage out of “{piece.exhibit.name}”"
+        change.summary = say("Took a passage out of “{name}”", name=piece.exhibit.name)
         change.delete(ExhibitPiece.objects.filter(pk=piece.pk))
         change.delete(Passage.objects.filter(pk=piece.passage_id).idle())
 
@@ -130,5 +135,5 @@ def take_out(member: Membership, exhibit_id: int, piece_id: int) -> None:
 def _piece(member: Membership, exhibit_id: int, piece_id: int) -> ExhibitPiece:
     found = queries.exhibit(member, exhibit_id).pieces.select_related("exhibit", "passage").filter(pk=piece_id).first()
     if found is None:
-        raise NotFound("This passage isn’t in the exhibit any more.")
+        raise NotFound(say("This passage isn’t in the exhibit any more."))
     return found

@@ -3,6 +3,7 @@
 from core.coding.places import Stretch
 from core.gather.labels import Line
 from core.gather.transcript import WHOLE, Corrections, read_transcript
+from core.language import say
 from server.coding import queries as coding
 from server.coding.actions.places import passage_at, short
 from server.coding.models import Passage
@@ -36,7 +37,7 @@ def write_memo(
     aren't a passage yet."""
     with act(member, "memo.write") as change:
         if not text.strip():
-            raise Refusal("Write something first.")
+            raise Refusal(say("Write something first."))
         on = {
             "passage": coding.passage(member, passage) if passage else _passage(change, stretch),
             "code": coding.code(member, code) if code else None,
@@ -46,8 +47,8 @@ def write_memo(
             "comparison": compare.kept_comparison(member, comparison) if comparison else None,
         }
         if sum(one is not None for one in on.values()) > 1:
-            raise Refusal("A memo is on one thing; write another for the second.")
-        change.summary = f"Wrote the memo “{short(text)}”"
+            raise Refusal(say("A memo is on one thing; write another for the second."))
+        change.summary = say("Wrote the memo “{short}”", short=short(text))
         return change.create(
             Memo(project_id=member.project_id, author=member.account, kind=kind, text=text.strip(), **on)
         )
@@ -65,9 +66,9 @@ def change_memo(member: Membership, memo_id: int, text: str | None = None, kind:
         memo = _own(member, memo_id, "change")
         fields = {"text": memo.text if text is None else text.strip(), "kind": kind or memo.kind}
         if not fields["text"]:
-            raise Refusal("A memo says something; delete it if it isn’t wanted any more.")
+            raise Refusal(say("A memo says something; delete it if it isn’t wanted any more."))
         change.update(memo, **fields)
-        change.summary = f"Changed the memo “{short(memo.text)}”"
+        change.summary = say("Changed the memo “{short}”", short=short(memo.text))
     return memo
 
 
@@ -75,7 +76,7 @@ def delete_memo(member: Membership, memo_id: int) -> None:
     """Delete a memo; a passage that carries nothing else goes too."""
     with act(member, "memo.delete") as change:
         memo = _own(member, memo_id, "delete")
-        change.summary = f"Deleted the memo “{short(memo.text)}”"
+        change.summary = say("Deleted the memo “{short}”", short=short(memo.text))
         change.delete(Memo.objects.filter(pk=memo_id))
         if memo.passage_id:
             change.delete(Passage.objects.filter(pk=memo.passage_id).idle())
@@ -87,25 +88,31 @@ def memo_into_document(member: Membership, memo_id: int) -> Document:
     with act(member, "memo.into_document") as change:
         memo = Memo.objects.filter(project=member.project_id, pk=memo_id).select_related("author").first()
         if memo is None:
-            raise NotFound("This memo is gone already.")
+            raise NotFound(say("This memo is gone already."))
         speaker = memo.author.display_name
         whole = Corrections(one_turn=True, renamed={WHOLE: speaker}, roles={speaker: "other"})
         transcript = read_transcript([Line(line) for line in memo.text.splitlines()], whole)
         if not transcript.words:
-            raise Refusal("There are no words in this memo.")
-        title = f"Memo, {memo.made_at:%Y-%m-%d}: {short(memo.text)}"
+            raise Refusal(say("There are no words in this memo."))
+        title = say("Memo, {made_at}: {short}", made_at=f"{memo.made_at:%Y-%m-%d}", short=short(memo.text))
         number, free = 1, title
         while gather.documents(member).filter(title=free).exists():
             number += 1
             free = f"{title} ({number})"
-        change.summary = f"Made a document of the memo “{short(memo.text)}”"
+        change.summary = say("Made a document of the memo “{short}”", short=short(memo.text))
         return add_document(change, free, transcript)
 
 
 def _own(member: Membership, memo_id: int, verb: str) -> Memo:
     memo = Memo.objects.filter(project=member.project_id, pk=memo_id).select_related("author", "passage").first()
     if memo is None:
-        raise NotFound("This memo is gone already.")
+        raise NotFound(say("This memo is gone already."))
     if memo.author_id != member.account_id and not member.may(MemberRole.OWNER):
-        raise Refusal(f"This memo is {memo.author.display_name}’s; only they or an owner can {verb} it.")
+        raise Refusal(
+            say(
+                "This memo is {display_name}’s; only they or an owner can {verb} it.",
+                display_name=memo.author.display_name,
+                verb=verb,
+            )
+        )
     return memo

@@ -9,6 +9,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.language import say
 from server.coding.shown import Quoted
 from server.common.api import CountOut, read
 from server.common.errors import NotFound
@@ -147,7 +148,7 @@ class ExhibitFileView(ProjectView):
         """An exhibit as a file: ``docx`` or ``md``."""
         row = queries.exhibit(self.member, exhibit_id)
         if ending not in FORMATS:
-            raise NotFound("An exhibit is written as docx or md.")
+            raise NotFound(say("An exhibit is written as docx or md."))
         make, kind = FORMATS[ending]
         return attached(make(row, queries.pieces_of(self.member, row)), kind, row.name, "exhibit", ending)
 

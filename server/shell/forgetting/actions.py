@@ -6,6 +6,7 @@ from typing import Any
 from django.db import connection, models
 
 from core.coding.words import TEXTS
+from core.language import say
 from server.coding.actions.texts import Decision, retext
 from server.coding.models import Code, Passage, ResearchQuestion, Theme
 from server.common.errors import Refusal
@@ -66,10 +67,12 @@ def forget(member: Membership, typed: str, keep_figures: bool, **what: int | Non
         # Looked for when nobody else can change it any more.
         reach = found(member, **what)
         if typed.strip() != reach.called:
-            raise Refusal("The name typed isn’t the one that is to be forgotten; nothing was changed.")
+            raise Refusal(say("The name typed isn’t the one that is to be forgotten; nothing was changed."))
         if Job.objects.filter(project=member.project_id, state__in=[JobState.WAITING, JobState.RUNNING]).exists():
             raise Refusal(
-                "An import is under way, and may bring in what is to be forgotten: wait for it, or cancel it first."
+                say(
+                    "An import is under way, and may bring in what is to be forgotten: wait for it, or cancel it first."
+                )
             )
         digests = _erase(reach, change, keep_figures)
         # Nothing takes it back: what an undoing would need isn't kept.
@@ -79,7 +82,9 @@ def forget(member: Membership, typed: str, keep_figures: bool, **what: int | Non
     files.remove(member.project_id)
     _sweep()
     noun = "document" if reach.case is None else member.project.case_one
-    return f"The {noun} is forgotten. Undo doesn’t bring it back, nor anything else that was done before."
+    return say(
+        "The {noun} is forgotten. Undo doesn’t bring it back, nor anything else that was done before.", noun=noun
+    )
 
 
 def _erase(reach: Reach, change: Change, keep_figures: bool) -> set[str]:
@@ -128,7 +133,7 @@ def _erase_turns(reach: Reach, change: Change, document: Document) -> None:
 def _rename_speakers(reach: Reach) -> None:
     for number, speaker in enumerate(reach.speakers, start=1):
         taken = set(speaker.document.speakers.exclude(pk=speaker.pk).values_list("label", flat=True))
-        label = "Forgotten" if "Forgotten" not in taken else f"Forgotten {number}"
+        label = "Forgotten" if "Forgotten" not in taken else say("Forgotten {number}", number=number)
         Speaker.objects.filter(pk=speaker.pk).update(label=label, role=SpeakerRole.OTHER, case=None)
 
 

@@ -12,6 +12,7 @@ from django.db.models import F, Q
 from docx.shared import Pt
 
 from core.coding.places import Stretch
+from core.language import say, worded
 from core.people.derived import in_words
 from core.snapshot.tables import places
 from core.text.missing import IN_WORDS
@@ -45,7 +46,7 @@ class _Paper:
         for one in said:
             self._document.add_paragraph(one, style="Quote" if quoted else None)
         if not said:
-            self._document.add_paragraph("Nothing.")
+            self._document.add_paragraph(say("Nothing."))
 
     def table(self, heading: str, rows: list[tuple[str, str]]) -> None:
         self._document.add_heading(printable(heading), level=2)
@@ -68,17 +69,20 @@ def held_of(member: Membership, case_id: int) -> bytes:
     said = list(turns.order_by("document__title", "document_id", "number"))
     passages = _passages_of(member, case)
     paper = _Paper(
-        f"What is held of {case.identifier}",
-        f"In the project “{member.project.name}”, on {datetime.now(UTC).date().isoformat()}. Words stand as they are kept; what the "
-        "researchers wrote is theirs.",
+        say("What is held of {identifier}", identifier=case.identifier),
+        say(
+            "In the project “{name}”, on {date}. Words stand as they are kept; what the researchers wrote is theirs.",
+            name=member.project.name,
+            date=datetime.now(UTC).date().isoformat(),
+        ),
     )
-    paper.table("What is known", _known(member, case))
+    paper.table(say("What is known"), _known(member, case))
     for document, own in groupby(said, key=lambda turn: turn.document):
-        paper.part(f"What they say in “{document.title}”", [_words(turn) for turn in own], quoted=True)
-    paper.part("How it is coded", _coded(passages, said))
-    paper.part("What was written about them", _written(case, reach))
-    paper.part("Where it is used", _used(case, reach, passages))
-    paper.part("Pictures, recordings, and files that wait", _files(reach))
+        paper.part(say("What they say in “{title}”", title=document.title), [_words(turn) for turn in own], quoted=True)
+    paper.part(say("How it is coded"), _coded(passages, said))
+    paper.part(say("What was written about them"), _written(case, reach))
+    paper.part(say("Where it is used"), _used(case, reach, passages))
+    paper.part(say("Pictures, recordings, and files that wait"), _files(reach))
     paper.part("Names", _names(reach))
     paper.part("Copies", [_copies()])
     return paper.made()
@@ -93,7 +97,8 @@ def _known(member: Membership, case: Case) -> list[tuple[str, str]]:
     known = facts.as_far_as_known(rows, [case.pk])
     held = [(row.name, known[row.pk].held[0]) for row in rows]
     return [
-        (name, IN_WORDS[one.missing or "unknown"] if one.value is None else in_words(one.value)) for name, one in held
+        (name, worded(IN_WORDS[one.missing or "unknown"]) if one.value is None else in_words(one.value))
+        for name, one in held
     ]
 
 
@@ -131,8 +136,11 @@ def _written(case: Case, reach: Reach) -> list[str]:
     memos = Memo.objects.filter(Q(case=case) | Q(document__in=documents) | Q(passage__document__in=documents))
     digests = Digest.objects.filter(case=case).select_related("code", "theme").order_by("id")
     return [
-        *(f"Memo, {one.made_at.date().isoformat()}: {one.text}" for one in memos.order_by("made_at")),
-        *(f"Digest on {(one.code or one.theme).name}: {one.text}" for one in digests),  # type: ignore[union-attr]
+        *(
+            say("Memo, {date}: {text}", date=one.made_at.date().isoformat(), text=one.text)
+            for one in memos.order_by("made_at")
+        ),
+        *(say("Digest on {name}: {text}", name=(one.code or one.theme).name, text=one.text) for one in digests),  # type: ignore[union-attr]
     ]
 
 
@@ -141,31 +149,46 @@ def _used(case: Case, reach: Reach, passages: list[int]) -> list[str]:
     frozen = FrozenResult.objects.filter(project=case.project_id)
     return [
         *(
-            f"Exhibit “{one.exhibit.name}”, for {one.exhibit.audience or 'nobody named'}: {one.caption or 'no caption'}"
+            say(
+                "Exhibit “{name}”, for {n}: {n2}",
+                name=one.exhibit.name,
+                n=one.exhibit.audience or say("nobody named"),
+                n2=one.caption or say("no caption"),
+            )
             for one in pieces
         ),
-        *(f"Frozen result “{row.name}”, of {row.made_at.date().isoformat()}" for row in frozen if reach.stands_in(row)),
-        *(f"Picked into the cohort “{one.cohort.name}”" for one in case.picks.select_related("cohort")),
+        *(
+            say("Frozen result “{name}”, of {date}", name=row.name, date=row.made_at.date().isoformat())
+            for row in frozen
+            if reach.stands_in(row)
+        ),
+        *(say("Picked into the cohort “{name}”", name=one.cohort.name) for one in case.picks.select_related("cohort")),
     ]
 
 
 def _files(reach: Reach) -> list[str]:
     media = Medium.objects.filter(document__in=reach.heard_in).exclude(role="thumbnail").select_related("document")
-    found = [f"{one.get_role_display().capitalize()} of “{one.document.title}”" for one in media]
+    found = [
+        say("{role} of “{title}”", role=worded(one.get_role_display()).capitalize(), title=one.document.title)
+        for one in media
+    ]
     waiting = StagedFile.objects.filter(project=reach.member.project_id)
-    return [*found, *(f"A file that waits: {row.name}" for row in waiting if telling(row, reach))]
+    return [*found, *(say("A file that waits: {name}", name=row.name) for row in waiting if telling(row, reach))]
 
 
 def _names(reach: Reach) -> list[str]:
     pairs = NamePair.objects.filter(project=reach.member.project_id, pseudonym__in=reach.names)
     return [
-        f"Called {', '.join(sorted(reach.names))} here.",
-        *(f"{one.pseudonym} stands for {one.name}." for one in pairs),
+        say("Called {names} here.", names=", ".join(sorted(reach.names))),
+        *(say("{pseudonym} stands for {name}.", pseudonym=one.pseudonym, name=one.name) for one in pairs),
     ]
 
 
 def _copies() -> str:
     if not settings.BACKUP_FOLDER:
-        return "Backups are made by hand; who looks after the server knows which are kept."
+        return say("Backups are made by hand; who looks after the server knows which are kept.")
     until = retention().gone_by(datetime.now(UTC))
-    return f"Backups are made every night. What is deleted today has gone from them by {until.isoformat() if until else 'no day that is set'}."
+    return say(
+        "Backups are made every night. What is deleted today has gone from them by {which}.",
+        which=until.isoformat() if until else say("no day that is set"),
+    )

@@ -8,6 +8,7 @@ from django.db.models import JSONField
 from django.db.models.functions import Cast
 
 from core.gather.transcript import BEFORE_FIRST, HEADINGS, WHOLE
+from core.language import say
 from core.text.editing import Edit
 from server.common.errors import NotFound
 from server.compare.frozen import Then, unpacked
@@ -126,4 +127,4 @@ def found(member: Membership, case: int | None = None, document: int | None = No
         return of_case(member, case)
     if document is not None:
         return of_document(member, document)
-    raise NotFound("Say who, or which document, is to be forgotten.")
+    raise NotFound(say("Say who, or which document, is to be forgotten."))

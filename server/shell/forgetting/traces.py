@@ -7,6 +7,7 @@ from typing import Any, get_args
 
 from core.compare.measures import BASES
 from core.compare.told.sentence import PartKind
+from core.language import say
 from server.compare.asked import COLUMNS, FORMS, MEASURE_IDS
 from server.compare.blocks import HOW, RELATIONS, UNITS
 from server.compare.models import ROW_KINDS
@@ -28,7 +29,7 @@ class Traces:
 
     def __init__(self, names: Iterable[str], texts: Iterable[str], day: date, least: int = 3) -> None:
         self._least = least
-        self.instead = f"forgotten on {day.isoformat()}"
+        self.instead = say("forgotten on {day}", day=day.isoformat())
         self.names = frozenset(names)
         # A number within a sentence is nearly always a figure: as a name it is known only where it stands alone.
         listed = sorted((one for one in self.names if not one.isdigit()), key=len, reverse=True)

@@ -10,6 +10,7 @@ from django.core.files.uploadedfile import UploadedFile
 from django.db import transaction
 from django.db.models import QuerySet
 
+from core.language import say, spoken
 from server.common.errors import NotFound, Refusal
 from server.common.folders import temporary_folder
 from server.gather import media
@@ -42,8 +43,11 @@ def receive(account: Account, upload: UploadedFile) -> ArrivedProject:
     check_may_begin(account)
     if (upload.size or 0) > settings.FILE_LIMITS["project"]:
         raise Refusal(
-            f"The file has {(upload.size or 0) / settings.MEGABYTE:,.0f} MB; a project may have up to "
-            f"{settings.FILE_LIMITS['project'] // settings.MEGABYTE:,} MB here."
+            say(
+                "The file has {MEGABYTE} MB; a project may have up to {FILE_LIMITS, number} MB here.",
+                MEGABYTE=f"{(upload.size or 0) / settings.MEGABYTE:,.0f}",
+                FILE_LIMITS=settings.FILE_LIMITS["project"] // settings.MEGABYTE,
+            )
         )
     with media.nothing_goes(), temporary_folder("project") as folder:
         path = folder / "arrived"
@@ -65,7 +69,7 @@ def receive(account: Account, upload: UploadedFile) -> ArrivedProject:
 def arrived(account: Account, arrived_id: int) -> ArrivedProject:
     found = ArrivedProject.objects.filter(account=account, pk=arrived_id).first()
     if found is None:
-        raise NotFound("This file isn’t waiting any more; choose it again.")
+        raise NotFound(say("This file isn’t waiting any more; choose it again."))
     return found
 
 
@@ -89,7 +93,12 @@ def start(account: Account, arrived_id: int, people: dict[int, str], trail: bool
     row = arrived(account, arrived_id)
     _wish(row, people, trail)
     name = row.said["project"]["name"]
-    job = Job.objects.create(account=account, title=f"Bringing in “{name}”"[:200], total=size_of(row.said))
+    job = Job.objects.create(
+        account=account,
+        title=say("Bringing in “{name}”", name=name)[:200],
+        total=size_of(row.said),
+        language=spoken().language,
+    )
     bring_in_project.defer(
         job_id=job.pk, arrived_id=row.pk, people={str(key): one for key, one in people.items()}, trail=trail
     )
@@ -99,13 +108,13 @@ def start(account: Account, arrived_id: int, people: dict[int, str], trail: bool
 def carry_out(job: Job, progress: running.Progress, arrived_id: int, people: dict[int, str], trail: bool) -> str:
     """The work itself, in the job's one transaction."""
     row = arrived(job.account, arrived_id)
-    progress.start(size_of(row.said), "Bringing in the project")
+    progress.start(size_of(row.said), say("Bringing in the project"))
     project = bring_in(media.here(row.digest), _wish(row, people, trail), progress.step)
     digests = let_go(ArrivedProject.objects.filter(pk=row.pk))
     transaction.on_commit(lambda: media.forget(digests))
     # Last: until this commits, others report progress in the same row.
     Job.objects.filter(pk=job.pk).update(project=project)
-    return f"Brought in “{project.name}”."
+    return say("Brought in “{name}”.", name=project.name)
 
 
 def _wish(row: ArrivedProject, people: dict[int, str], trail: bool) -> Wish:
@@ -114,10 +123,21 @@ def _wish(row: ArrivedProject, people: dict[int, str], trail: bool) -> Wish:
         wish = people.get(one.id, "name")
         account = row.account if wish == "me" else one.here if wish == "account" else None
         if wish == "account" and account is None:
-            raise NotOurs(f"Nobody signs in as “{one.username}” here any more: choose again who {one.name} is.")
+            raise NotOurs(
+                say(
+                    "Nobody signs in as “{username}” here any more: choose again who {name} is.",
+                    username=one.username,
+                    name=one.name,
+                )
+            )
         if account is not None:
             if account in chosen.values():
-                raise NotOurs(f"Two people of the file can’t both be {account.display_name} here: choose again.")
+                raise NotOurs(
+                    say(
+                        "Two people of the file can’t both be {display_name} here: choose again.",
+                        display_name=account.display_name,
+                    )
+                )
             chosen[one.id] = account
     return Wish(row.account, chosen, trail)
 

@@ -13,6 +13,7 @@ import psycopg
 from django.db import DataError, IntegrityError, connection
 from rest_framework.exceptions import ValidationError
 
+from core.language import say
 from server.common.folders import temporary_folder
 from server.gather import media
 from server.gather.word_index import indexed
@@ -51,7 +52,7 @@ def bring_in(path: Path, wish: Wish, tell: Tell) -> Project:
             return _Bringing(file, wish, tell).bring_in()
         except (DataError, IntegrityError, psycopg.DataError, psycopg.IntegrityError) as problem:
             said = str(problem).splitlines()[0][:200]
-            raise NotOurs(f"The file isn’t a whole project: {said}.") from problem
+            raise NotOurs(say("The file isn’t a whole project: {said}.", said=said)) from problem
 
 
 def size_of(said: Json) -> int:
@@ -98,9 +99,9 @@ class _Bringing:
                 path = folder / "bytes"
                 self.file.unpack_medium(digest, path)
                 if media.digest_of(path) != digest:
-                    raise NotOurs(f"The file is damaged: media/{digest} isn’t what was written.")
+                    raise NotOurs(say("The file is damaged: media/{digest} isn’t what was written.", digest=digest))
                 media.keep(path)
-                self._step(1, "Bringing in pictures and recordings")
+                self._step(1, say("Bringing in pictures and recordings"))
 
     def _people(self, project: Project) -> dict[int, int]:
         """Everybody's account here, by number: one that is there, or one that only stands for a name."""
@@ -122,7 +123,7 @@ class _Bringing:
         lines = self.file.lines(part.name, schemas.whole(part))
         while some := list(islice(lines, _AT_ONCE)):
             _copy(part, names, [self._copied(part, columns, row) for row in some])
-            self._step(len(some), f"Bringing in {part.name}")
+            self._step(len(some), say("Bringing in {name}", name=part.name))
 
     def _copied(self, part: Part, columns: Sequence[rows.Column], row: Json) -> str:
         number = row.pop(rows.ID)
@@ -130,7 +131,14 @@ class _Bringing:
             found = rows.into(part, row, self.keys)
         except _ODD as problem:
             said = "" if isinstance(problem, ValidationError) else f": {str(problem)[:200]}"
-            raise NotOurs(f"data/{part.name}.jsonl, line {number}, isn’t a row of a project{said}.") from problem
+            raise NotOurs(
+                say(
+                    "data/{name}.jsonl, line {number}, isn’t a row of a project{said}.",
+                    name=part.name,
+                    number=number,
+                    said=said,
+                )
+            ) from problem
         own = [] if part.project != "project" else [self.project.pk]
         values = [rows.as_copied_value(column, found[column.attname]) for column in columns]
         return as_copied([self.keys(part.name, number), *own, *values])

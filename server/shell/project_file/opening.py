@@ -16,6 +16,7 @@ from typing import Any
 import fastjsonschema
 import orjson
 
+from core.language import say
 from server.common.errors import Refusal
 from server.shell.project_file import rows, schemas
 from server.shell.project_file.named import Json
@@ -90,14 +91,14 @@ class Opened:
         try:
             self._file = zipfile.ZipFile(path)
         except _UNREADABLE as problem:
-            raise NotOurs("This isn’t a project’s file: it can’t be opened as a .zip.") from problem
+            raise NotOurs(say("This isn’t a project’s file: it can’t be opened as a .zip.")) from problem
         try:
             entries = _entries(self._file)
             self.said = _manifest(self._file)
             _complete(self.said, entries)
         except _UNREADABLE as problem:
             self._file.close()
-            raise NotOurs("This isn’t a project’s file: it can’t be read as a .zip.") from problem
+            raise NotOurs(say("This isn’t a project’s file: it can’t be read as a .zip.")) from problem
         except NotOurs:
             self._file.close()
             raise
@@ -118,10 +119,12 @@ class Opened:
                     digest.update(line)
                     yield _row(entry, line, count, check)
         except _UNREADABLE as problem:
-            raise NotOurs(f"The file is damaged: {entry} can’t be read as it was written.") from problem
+            raise NotOurs(
+                say("The file is damaged: {entry} can’t be read as it was written.", entry=entry)
+            ) from problem
         listed = self.said["parts"][name]
         if (count, digest.hexdigest()) != (listed["rows"], listed["sha256"]):
-            raise NotOurs(f"The file is damaged: {entry} isn’t what was written.")
+            raise NotOurs(say("The file is damaged: {entry} isn’t what was written.", entry=entry))
 
     def unpack_medium(self, digest: str, target: Path) -> None:
         """The bytes of a picture, page or recording, as a file."""
@@ -131,7 +134,9 @@ class Opened:
         except OSError:
             raise
         except _UNREADABLE as problem:
-            raise NotOurs(f"The file is damaged: media/{digest} can’t be read as it was written.") from problem
+            raise NotOurs(
+                say("The file is damaged: media/{digest} can’t be read as it was written.", digest=digest)
+            ) from problem
 
 
 def _row(entry: str, line: bytes, number: int, check: Callable[[Any], Any]) -> Json:
@@ -139,14 +144,31 @@ def _row(entry: str, line: bytes, number: int, check: Callable[[Any], Any]) -> J
         row: Json = orjson.loads(line)
         check(row)
         if b"\\u0000" in line and _has_null(row):
-            raise NotOurs(f"{entry}, line {number}, holds a character without a meaning (U+0000), as no text can.")
+            raise NotOurs(
+                say(
+                    "{entry}, line {number}, holds a character without a meaning (U+0000), as no text can.",
+                    entry=entry,
+                    number=number,
+                )
+            )
     except orjson.JSONDecodeError as problem:
-        raise NotOurs(f"{entry}, line {number}, isn’t JSON.") from problem
+        raise NotOurs(say("{entry}, line {number}, isn’t JSON.", entry=entry, number=number)) from problem
     except fastjsonschema.JsonSchemaException as problem:
         said = str(problem)
-        raise NotOurs(f"{entry}, line {number}, isn’t a row of a project: {said[:200]}.") from problem
+        raise NotOurs(
+            say(
+                "{entry}, line {number}, isn’t a row of a project: {said}.", entry=entry, number=number, said=said[:200]
+            )
+        ) from problem
     if row[rows.ID] != number and entry != "data/people.jsonl":
-        raise NotOurs(f"{entry}, line {number}, is out of order: its id is {row[rows.ID]}.")
+        raise NotOurs(
+            say(
+                "{entry}, line {number}, is out of order: its id is {row}.",
+                entry=entry,
+                number=number,
+                row=row[rows.ID],
+            )
+        )
     return row
 
 
@@ -162,23 +184,30 @@ def _has_null(said: Any) -> bool:
 def _entries(file: zipfile.ZipFile) -> dict[str, zipfile.ZipInfo]:
     listed = file.infolist()
     if len(listed) > MOST_ENTRIES:
-        raise NotOurs("This isn’t a project’s file: it holds more files than any project does.")
+        raise NotOurs(say("This isn’t a project’s file: it holds more files than any project does."))
     found = {one.filename: one for one in listed}
     if MANIFEST not in found:
         raise NotOurs(
-            "This isn’t a project’s file: it holds no project.json. Take the project out with Cohortia, under Members."
+            say(
+                "This isn’t a project’s file: it holds no project.json. Take the project out with Cohortia, under Members."
+            )
         )
     if len(found) != len(listed):
-        raise NotOurs("The file holds two parts of the same name.")
+        raise NotOurs(say("The file holds two parts of the same name."))
     for one in listed:
         match = _ENTRY.fullmatch(one.filename)
         if not match:
-            raise NotOurs(f"The file holds something that no project’s file has: {one.filename[:100]!r}.")
+            raise NotOurs(
+                say(
+                    "The file holds something that no project’s file has: {filename}.",
+                    filename=f"{one.filename[:100]!r}",
+                )
+            )
         if not match[2] and one.file_size > max(MEGABYTE, one.compress_size * MOST_PRESSED):
-            raise NotOurs(f"{one.filename} would become far larger than it can be.")
+            raise NotOurs(say("{filename} would become far larger than it can be.", filename=one.filename))
     for most, start in ((LARGEST_DATA, "data/"), (LARGEST_MEDIA, "media/")):
         if sum(one.file_size for one in listed if one.filename.startswith(start)) > most:
-            raise NotOurs("The file is larger than any project that can be brought in.")
+            raise NotOurs(say("The file is larger than any project that can be brought in."))
     return found
 
 
@@ -194,13 +223,16 @@ def _manifest(file: zipfile.ZipFile) -> Json:
             and said["format"] > FORMAT
         ):
             raise NotOurs(
-                f"This file was made by a newer version of Cohortia (format {said['format']}; this one reads up to {FORMAT}). "
-                "Update this one, then bring it in."
+                say(
+                    "This file was made by a newer version of Cohortia (format {said}; this one reads up to {FORMAT}). Update this one, then bring it in.",
+                    said=said["format"],
+                    FORMAT=FORMAT,
+                )
             )
         _MANIFEST(said)
         _PROJECT(said["project"])
     except (orjson.JSONDecodeError, fastjsonschema.JsonSchemaException) as problem:
-        raise NotOurs(f"This isn’t a project’s file: {str(problem)[:200]}.") from problem
+        raise NotOurs(say("This isn’t a project’s file: {problem}.", problem=str(problem)[:200])) from problem
     return said
 
 
@@ -208,10 +240,10 @@ def _complete(said: Json, entries: dict[str, zipfile.ZipInfo]) -> None:
     wanted = {"people", *(part.name for part in PARTS), *([TRAIL.name] if said["trail"] else [])}
     if said["parts"].keys() != wanted:
         odd = sorted(said["parts"].keys() ^ wanted)
-        raise NotOurs(f"The file isn’t whole, or of another version: {', '.join(odd)[:200]}.")
+        raise NotOurs(say("The file isn’t whole, or of another version: {odd}.", odd=", ".join(odd)[:200]))
     for name, listed in said["parts"].items():
         if f"data/{name}.jsonl" not in entries or listed["numbers"] < listed["rows"]:
-            raise NotOurs(f"The file isn’t whole: {name} isn’t in it as it should be.")
+            raise NotOurs(say("The file isn’t whole: {name} isn’t in it as it should be.", name=name))
     there = {name.removeprefix("media/"): one.file_size for name, one in entries.items() if name.startswith("media/")}
     if there != said["media"]:
-        raise NotOurs("The file isn’t whole: the media that it names aren’t those that it holds.")
+        raise NotOurs(say("The file isn’t whole: the media that it names aren’t those that it holds."))

@@ -2,7 +2,7 @@ import { Menu, MenuButton, MenuHeading, MenuItem, MenuItems, MenuSection } from 
 import { Check } from "lucide-react";
 import { Link } from "react-router";
 import { say } from "../language/say";
-import { useSession, useSignOut } from "../project/session";
+import { useSession, useSignOut, useSpeak } from "../project/session";
 import { chooseTheme, THEMES, useTheme } from "../ui/theme";
 
 const ITEM = "block w-full rounded-md px-2.5 py-1.5 text-left text-[13.4px] data-focus:bg-spruce-soft";
@@ -54,6 +54,7 @@ export function AccountMenu({ projectId }: { projectId?: number }) {
 					</Link>
 				</MenuItem>
 				<Colours />
+				<Languages />
 				<MenuItem>
 					<button type="button" className={ITEM} onClick={() => signOut.mutate()}>
 						{say("Sign out")}
@@ -68,19 +69,50 @@ const SAID = { system: say("As this computer has it"), light: say("By day"), dar
 
 function Colours() {
 	const theme = useTheme();
+	return <OneOf name={say("Colours")} chosen={theme} choices={THEMES.map((one) => [one, SAID[one]])} onChoose={chooseTheme} />;
+}
+
+/** Each language is called as it calls itself. */
+const itself = (tag: string) => {
+	const name = new Intl.DisplayNames([tag], { type: "language" }).of(tag) ?? tag;
+	return name.slice(0, 1).toUpperCase() + name.slice(1);
+};
+
+function Languages() {
+	const session = useSession().data;
+	const speak = useSpeak();
+	if (!session || session.languages.length < 2) return null;
 	return (
-		<MenuSection className="my-1 border-y border-line2 py-1">
-			<MenuHeading className="px-2.5 py-0.5 text-[12px] font-semibold text-quiet">{say("Colours")}</MenuHeading>
-			{THEMES.map((one) => (
-				<MenuItem key={one}>
+		<OneOf
+			name={say("Language")}
+			chosen={session.language_chosen}
+			choices={[["", say("As this browser has it")], ...session.languages.map((tag): [string, string] => [tag, itself(tag)])]}
+			onChoose={(tag) => speak.mutate(tag)}
+		/>
+	);
+}
+
+interface Choices<Value extends string> {
+	name: string;
+	chosen: Value;
+	choices: [Value, string][];
+	onChoose: (value: Value) => void;
+}
+
+function OneOf<Value extends string>({ name, chosen, choices, onChoose }: Choices<Value>) {
+	return (
+		<MenuSection className="my-1 border-t border-line2 py-1">
+			<MenuHeading className="px-2.5 py-0.5 text-[12px] font-semibold text-quiet">{name}</MenuHeading>
+			{choices.map(([value, label]) => (
+				<MenuItem key={value}>
 					<button
 						type="button"
 						className={`${ITEM} flex items-center gap-2`}
-						aria-current={one === theme ? "true" : undefined}
-						onClick={() => chooseTheme(one)}
+						aria-current={value === chosen ? "true" : undefined}
+						onClick={() => onChoose(value)}
 					>
-						<Check size={14} className={one === theme ? "text-spruce" : "invisible"} aria-hidden="true" />
-						{SAID[one]}
+						<Check size={14} className={value === chosen ? "text-spruce" : "invisible"} aria-hidden="true" />
+						{label}
 					</button>
 				</MenuItem>
 			))}

@@ -53,6 +53,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/account/language": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["account_language_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/account/passkeys": {
         parameters: {
             query?: never;
@@ -4622,6 +4638,10 @@ export interface components {
          * @enum {string}
          */
         KindOfStaged: "transcript" | "sheet" | "image" | "recording";
+        LanguageChangeRequest: {
+            /** @description Its tag (BCP 47), or nothing: as the browser has it. */
+            language: string;
+        };
         /**
          * @description * `arabic` - arabic
          *     * `armenian` - armenian
@@ -5737,6 +5757,12 @@ export interface components {
             mailbox: boolean;
             /** @description Whether the account makes projects of its own. */
             may_begin: boolean;
+            /** @description In which language they are spoken to (BCP 47). */
+            language: string;
+            /** @description Which one the account has chosen; empty: as the browser has it. */
+            language_chosen: string;
+            /** @description All that are spoken here. */
+            languages: string[];
         };
         ShareOut: {
             count: number;
@@ -6617,6 +6643,29 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CodesOut"];
                 };
+            };
+        };
+    };
+    account_language_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LanguageChangeRequest"];
+                "multipart/form-data": components["schemas"]["LanguageChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

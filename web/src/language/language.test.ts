@@ -60,6 +60,18 @@ describe.each(languages() as string[])("the catalogue %s", (language) => {
 	});
 });
 
+describe.each(languages() as string[])("the server’s catalogue %s", (language) => {
+	it("is in the same form, and its words can stand for the English ones", () => {
+		const items = catalogueOf(language, "server");
+		expect(items.items.length).toBeGreaterThan(900);
+		for (const { msgid, msgstr } of items.items) {
+			// Of tags it knows nothing.
+			const [english, own] = [msgid, msgstr[0] as string].map((words) => reference(words.replaceAll("<", "‹")));
+			expect(namesOf(own), msgid).toEqual(namesOf(english));
+		}
+	});
+});
+
 describe("what is said", () => {
 	afterEach(() => {
 		globalThis.cohortiaWords = undefined;

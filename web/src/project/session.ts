@@ -1,9 +1,21 @@
 import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
 import { api, type Shape, take } from "../api/client";
 import { letGo } from "../api/held";
+import { language } from "../language/say";
+import { useToasts } from "../ui/toasts";
 
 export type Session = Shape<"SessionOut">;
-export const NOBODY: Session = { account: null, second: [], mail: false, mailbox: false, may_begin: false };
+export const NOBODY: Session = {
+	account: null,
+	second: [],
+	mail: false,
+	mailbox: false,
+	may_begin: false,
+	language: language(),
+	language_chosen: "",
+	languages: ["en"],
+};
 
 /** Drop what the last account saw; the session itself stays watched. */
 function forget(client: QueryClient) {
@@ -32,6 +44,33 @@ export function useSession() {
 			return session;
 		},
 		staleTime: Infinity,
+	});
+}
+
+/** Tried already in this tab: a page that comes in another language all the same isn’t asked for again and again. */
+const ASKED_IN = "cohortia.asked-in";
+
+/** Whoever signs in is spoken to as their account has it: the page is asked for anew, in that language. */
+export function useTheirLanguage(): void {
+	const session = useSession().data;
+	const theirs = session?.account ? session.language : undefined;
+	useEffect(() => {
+		if (!theirs || theirs === language() || sessionStorage.getItem(ASKED_IN) === theirs) return;
+		sessionStorage.setItem(ASKED_IN, theirs);
+		location.reload();
+	}, [theirs]);
+}
+
+/** Speak to the account in a language (`""`: as the browser has it), from now on. */
+export function useSpeak() {
+	const { warn } = useToasts();
+	return useMutation({
+		mutationFn: (wanted: string) => take(api.PUT("/api/account/language", { body: { language: wanted } })),
+		onSuccess: () => {
+			sessionStorage.removeItem(ASKED_IN);
+			location.reload();
+		},
+		onError: (error) => warn(error.message),
 	});
 }
 

@@ -6,7 +6,7 @@ import { Mailbox } from "../accounts/Mailbox";
 import { Forgotten, NewPassword } from "../accounts/Passwords";
 import { SignIn } from "../accounts/SignIn";
 import { say } from "../language/say";
-import { useSession } from "../project/session";
+import { useSession, useTheirLanguage } from "../project/session";
 import { Loading, Problem } from "../ui/Empty";
 import { Hints } from "../ui/Hints";
 import { Connection } from "./Connection";
@@ -28,6 +28,7 @@ export function App() {
 /** Who isn't signed in sees the sign-in, at whatever address; then the address decides. */
 function Page() {
 	const session = useSession();
+	useTheirLanguage();
 	const client = useQueryClient();
 	const known = Boolean(session.data?.account);
 	useEffect(() => {

@@ -16,7 +16,16 @@ export const STATUS = {
 };
 
 export const ACCOUNT = { id: 1, username: "rana", display_name: "Rana", initials: "R" };
-export const SESSION = { account: ACCOUNT, second: [], mail: false, mailbox: false, may_begin: true };
+export const SESSION = {
+	account: ACCOUNT,
+	second: [],
+	mail: false,
+	mailbox: false,
+	may_begin: true,
+	language: "en",
+	language_chosen: "",
+	languages: ["en", "de"],
+};
 
 export function code(id: number, name: string, parent: number | null = null, more: Partial<Shape<"CodeOut">> = {}): Shape<"CodeOut"> {
 	return {

@@ -1,0 +1,137 @@
+"""Whoever asks is answered in their language: by their account, or their browser; and so is what works or is kept for them."""
+
+import pytest
+from babel import Locale
+
+from core.language import ENGLISH, say, speaking
+from core.language.messages import Choice, Parts, Put, parts_of
+from server.common import languages
+from server.gather.readers import sandbox
+from server.imports import actions as imports
+from server.imports import jobs as importing
+from server.gather.models import StagedFile
+from server.projects import running
+from server.projects.models import Account
+from server.shell import words
+from tests.server.conftest import TALK, World, upload
+
+GERMAN = {"HTTP_ACCEPT_LANGUAGE": "fr;q=0.9, de-AT, en;q=0.5"}
+
+
+@pytest.mark.parametrize("language", words.languages())
+def test_a_catalogue_is_current_whole_and_says_the_same(language: str):
+    assert (words.FOLDER / language / "server.po").read_bytes() == words.renewed(language), "run bin/words"
+    catalogue = words.catalogue_of(language)
+    for text, meaning in words.gathered():
+        item = catalogue.get(text, meaning or None)
+        assert item and item.string, text
+        assert values_of(parts_of(str(item.string))) == values_of(parts_of(text)), text
+        ends = [(one[: len(one) - len(one.lstrip())], one[len(one.rstrip()) :]) for one in (text, str(item.string))]
+        assert ends[0] == ends[1], text
+
+
+def values_of(parts: Parts) -> set[str]:
+    found: set[str] = set()
+    for part in parts:
+        if isinstance(part, Put):
+            found.add(part.name)
+        elif isinstance(part, Choice):
+            found.add(part.name)
+            for way in part.ways.values():
+                found |= values_of(way)
+    return found
+
+
+def test_each_catalogue_has_the_plural_forms_and_signs_of_its_language():
+    german = languages.catalogue_of("de")
+    assert (german.decimal, german.thousands) == (",", ".")
+    assert [german.plural(n) for n in (0, 1, 2, 1.5)] == [Locale("de").plural_form(n) for n in (0, 1, 2, 1.5)]
+    assert languages.catalogue_of("tlh") is ENGLISH
+
+
+@pytest.mark.parametrize(
+    ("wanted", "spoken"),
+    [
+        ("", "en"),
+        ("de", "de"),
+        ("de-CH, en;q=0.9", "de"),
+        ("en;q=0.5, de;q=0.8", "de"),
+        ("fr, it", "en"),
+        ("de;q=0", "en"),
+        ("de;q=much, *", "en"),
+        (",;=,de" * 900, "en"),
+    ],
+)
+def test_what_a_browser_wants_is_spoken_where_it_can_be(wanted: str, spoken: str):
+    assert languages.chosen(wanted) == spoken
+
+
+def test_refusals_and_answers_are_in_the_language_of_whoever_asks(world: World):
+    client = world.client(world.owner.account)
+    address = f"/api/projects/{world.project.pk}"
+    assert client.get("/api/projects/999999/status").json()["error"] == "There is no such project among yours."
+    answer = client.get("/api/projects/999999/status", **GERMAN)
+    assert answer.json()["error"] == "Unter Ihren Projekten gibt es kein solches."
+    assert answer["Content-Language"] == "de"
+    assert "Accept-Language" in answer["Vary"]
+    # What was answered in one language isn't taken for the other.
+    english = client.get(f"{address}/roster")
+    german = client.get(f"{address}/roster", HTTP_IF_NONE_MATCH=english["ETag"], **GERMAN)
+    assert (english.status_code, german.status_code) == (200, 200)
+    assert client.get(f"{address}/roster", HTTP_IF_NONE_MATCH=german["ETag"], **GERMAN).status_code == 304
+
+
+def test_a_comparison_is_told_in_each_language(coded: World):
+    client = coded.client(coded.owner.account)
+    variable = coded.project.variables.get(name="Island").pk
+    address = f"/api/projects/{coded.project.pk}/compare?variable={variable}&level=1"
+    told = [client.get(address, **said).json() for said in ({}, GERMAN, {})]
+    sentences = ["".join(part["text"] for part in one["sentence"]) for one in told]
+    assert sentences[0] == sentences[2]
+    assert sentences[0].startswith("Compare ") and sentences[1].startswith("Vergleiche ")
+    assert told[0]["left_out_line"].startswith("Adds up: ") and told[1]["left_out_line"].startswith("Geht auf: ")
+    figures = [[cell["figure"] for row in one["rows"] for cell in row["cells"]] for one in told]
+    assert figures[0] == figures[1]
+
+
+def test_the_account_has_the_last_word(world: World):
+    client = world.client(world.owner.account)
+    session = client.get("/api/session").json()
+    assert (session["language"], session["language_chosen"], session["languages"]) == ("en", "", ["en", "de"])
+    assert client.put("/api/account/language", {"language": "de"}, format="json").status_code == 204
+    assert client.get("/api/session", HTTP_ACCEPT_LANGUAGE="en").json()["language"] == "de"
+    assert client.get("/api/projects/999999/status", HTTP_ACCEPT_LANGUAGE="en").json()["error"].startswith("Unter")
+    refused = client.put("/api/account/language", {"language": "tlh"}, format="json")
+    assert (refused.status_code, refused.json()["error"]) == (400, "Diese Sprache wird hier nicht gesprochen.")
+    assert client.put("/api/account/language", {"language": ""}, format="json").status_code == 204
+    assert Account.objects.get(pk=world.owner.account_id).language == ""
+    assert world.client(None).put("/api/account/language", {"language": "de"}, format="json").status_code == 403
+
+
+def test_work_that_goes_on_alone_speaks_as_whoever_asked_for_it(world: World):
+    imports.stage(world.owner, [upload("P1.txt", TALK)])
+    with speaking(languages.catalogue_of("de")):
+        job = running.begin(world.owner, "test", 1)
+    running.run(job.pk, importing.bring_in)
+    job.refresh_from_db()
+    assert job.message == "1 Dokument eingebracht." or job.message.endswith("eingebracht."), job.message
+
+
+def test_files_are_read_in_the_language_of_whoever_brings_them(world: World):
+    with speaking(languages.catalogue_of("de")):
+        imports.stage(world.owner, [upload("empty.txt", b""), upload("odd.xlsx", b"nothing of a workbook")])
+    said = StagedFile.objects.filter(project=world.project).order_by("pk").values_list("problem", flat=True)
+    assert list(said)[0] == "Die Datei ist leer."
+    assert sandbox.DIED.startswith("The file")
+
+
+def test_django_says_its_own_in_it_too(world: World):
+    client = world.client(world.owner.account)
+    answer = client.put("/api/password", {"current": "wrong", "new": "x"}, format="json", **GERMAN)
+    assert answer.json()["error"] == "Das bisherige Passwort stimmt nicht."
+
+
+def test_no_message_is_made_of_what_somebody_wrote():
+    with speaking(languages.catalogue_of("de")):
+        assert say("Give the code a name.") == "Geben Sie dem Code einen Namen."
+        assert say("Made the code {name}", name="{name} # {n, plural}") == "Den Code {name} # {n, plural} angelegt"
