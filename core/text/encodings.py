@@ -10,6 +10,8 @@ import re
 from dataclasses import dataclass
 from itertools import pairwise
 
+from core.language import message, worded
+
 MARKS = (
     (codecs.BOM_UTF8, "utf-8-sig"),
     (codecs.BOM_UTF32_LE, "utf-32"),
@@ -38,6 +40,20 @@ SINGLE = {
 DOUBLE = {"cp932": "Japanese", "euc-jp": "Japanese", "gb18030": "Chinese", "big5": "Chinese", "cp949": "Korean"}
 NAMES = {**SINGLE, **DOUBLE}
 """Encodings that may be chosen, with what is written in them."""
+_IN = {
+    "western": message("western"),
+    "central European": message("central European"),
+    "Cyrillic": message("Cyrillic"),
+    "Greek": message("Greek"),
+    "Turkish": message("Turkish"),
+    "Hebrew": message("Hebrew"),
+    "Arabic": message("Arabic"),
+    "Baltic": message("Baltic"),
+    "Vietnamese": message("Vietnamese"),
+    "Japanese": message("Japanese"),
+    "Chinese": message("Chinese"),
+    "Korean": message("Korean"),
+}
 _CALLED = {
     "cp932": "Shift-JIS",
     "iso8859-2": "ISO 8859-2",
@@ -98,7 +114,7 @@ class Decoded:
 def in_words(encoding: str) -> str:
     """``cp1251 (Cyrillic)``"""
     shown = _CALLED.get(encoding, encoding)
-    return f"{shown} ({NAMES[encoding]})" if encoding in NAMES else shown
+    return f"{shown} ({worded(_IN[NAMES[encoding]])})" if encoding in NAMES else shown
 
 
 def decode(data: bytes, encoding: str | None = None) -> Decoded:

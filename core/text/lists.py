@@ -2,7 +2,11 @@
 
 from collections.abc import Sequence
 
+from core.language import say
+
 
 def listed(words: Sequence[str]) -> str:
     """``a``, ``a and b``, ``a, b and c``."""
-    return "".join(words) if len(words) < 2 else f"{', '.join(words[:-1])} and {words[-1]}"
+    if len(words) < 2:
+        return "".join(words)
+    return say("{first} and {last}", first=", ".join(words[:-1]), last=words[-1])

@@ -167,7 +167,7 @@ def difference_of(groups: AnyGroups, said: list[str] | None) -> tuple[int, int] 
 def rows_in_words(codes: Mapping[int, CodeName], chosen: list[int], named: list[RowName]) -> str:
     """``8 codes under Getting across``; one row by its name; ``5 codes, 2 themes and 1 saved query``."""
     if len(named) == 1:
-        return f"“{named[0].name}”"
+        return say("“{name}”", name=named[0].name)
     parts = [_codes_in_words(codes, chosen)] if chosen or not named else []
     for kind, one, many in (("theme", "theme", "themes"), ("query", say("saved query"), say("saved queries"))):
         count = sum(row.kind == kind for row in named)
@@ -180,7 +180,7 @@ def _codes_in_words(codes: Mapping[int, CodeName], chosen: list[int]) -> str:
     if not chosen:
         return say("no codes yet")
     if len(chosen) == 1:
-        return f"“{codes[chosen[0]].name}”"
+        return say("“{name}”", name=codes[chosen[0]].name)
     if len(set(chosen)) == len(codes):
         return say("all {codes} codes", codes=len(codes))
     parents = {codes[pk].parent for pk in chosen}

@@ -71,10 +71,10 @@ def result_out(asked: Asked, result: Result) -> dict[str, Any]:
         ],
         "measures": [{"id": one.id, "words": names.put(one.counted), "hint": names.put(one.hint)} for one in MEASURES],
         "figures": {
-            "taken": result.measure.taken,
+            "taken": worded(result.measure.taken),
             "share": result.measure.share,
             "unit": names.put(result.measure.unit),
-            "head": result.measure.head,
+            "head": worded(result.measure.head),
             "cell": worded(result.measure.cell),
             "amount": result.measure.amount,
             "noun": [names.put(word) for word in result.measure.noun],

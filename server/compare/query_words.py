@@ -65,7 +65,7 @@ class _Teller:
         return told
 
     def _named(self, ids: Iterable[int], names: dict[int, str]) -> str:
-        return ", ".join(f"“{names.get(pk, 'deleted')}”" for pk in ids)
+        return ", ".join(say("“{name}”", name=names[pk]) if pk in names else say("“deleted”") for pk in ids)
 
     def _beneath(self, said: Json) -> str:
         return say(" or a code beneath") if said.get("beneath", True) else ""
@@ -136,7 +136,7 @@ class _Teller:
             return say("in documents whose {name} is {n}", name=name, n=" or ".join(said.get("groups") or ["nothing"]))
         rows = Document.objects.filter(project=self.member.project_id, pk__in=said.get("documents") or [])
         titles = list(rows.order_by("title").values_list("title", flat=True))
-        shown = ", ".join(f"“{title}”" for title in titles[:5])
+        shown = ", ".join(say("“{name}”", name=title) for title in titles[:5])
         return say("in {shown}", shown=shown) + (
             say(" and {titles} more documents", titles=len(titles) - 5) if len(titles) > 5 else ""
         )

@@ -4,10 +4,10 @@ from django.contrib.auth import password_validation
 from django.core.exceptions import ValidationError
 from django.db import transaction
 
-from core.language import say
+from core.language import say, worded
 from server.common.errors import Conflict, NotAllowed, Refusal
 from server.projects import queries
-from server.projects.models import Account, MemberRole, Membership, Project
+from server.projects.models import ROLES, Account, MemberRole, Membership, Project
 from server.projects.trail import act
 
 
@@ -102,7 +102,9 @@ def add_member(member: Membership, username: str, role: str, display_name: str =
             account.save(update_fields=["may_begin"])
         if Membership.objects.filter(project=member.project_id, account=account).exists():
             raise Conflict(say("{display_name} is a member already.", display_name=account.display_name))
-        change.summary = say("Let {display_name} in as {role}", display_name=account.display_name, role=role)
+        change.summary = say(
+            "Let {display_name} in as {role}", display_name=account.display_name, role=worded(ROLES[role])
+        )
         return change.create(Membership(project_id=member.project_id, account=account, role=role))
 
 
@@ -111,7 +113,9 @@ def change_member(member: Membership, membership_id: int, role: str) -> Membersh
         other = queries.one_member(member, membership_id)
         change.update(other, role=role)
         _keep_an_owner(member)
-        change.summary = say("Made {display_name} {role}", display_name=other.account.display_name, role=role)
+        change.summary = say(
+            "Made {display_name} {role}", display_name=other.account.display_name, role=worded(ROLES[role])
+        )
     return other
 
 

@@ -7,6 +7,7 @@ from django.contrib.auth.models import AbstractUser
 from django.db import models
 from django.db.models.functions import Now
 
+from core.language import message, say, worded
 from server.common.errors import NotAllowed
 from server.common.in_json import AsWritten, InJson
 
@@ -35,6 +36,12 @@ class MemberRole(models.TextChoices):
     VIEWER = "viewer"
     CODER = "coder"
     OWNER = "owner"
+
+
+ROLES = {"viewer": message("viewer"), "coder": message("coder"), "owner": message("owner")}
+"""Each role in words."""
+NEEDED = {"viewer": message("a viewer"), "coder": message("a coder"), "owner": message("an owner")}
+"""Each role as somebody who has it."""
 
 
 class ProjectQuerySet(models.QuerySet["Project"]):
@@ -88,8 +95,13 @@ class Membership(models.Model):
     def demand(self, needed: str) -> None:
         """Refuse, with a sentence, where the role doesn't reach that far."""
         if not self.may(needed):
-            article = "an" if needed == MemberRole.OWNER else "a"
-            raise NotAllowed(f"Your role in this project is {self.role}; this needs {article} {needed}.")
+            raise NotAllowed(
+                say(
+                    "Your role in this project is {role}; this needs {needed}.",
+                    role=worded(ROLES[self.role]),
+                    needed=worded(NEEDED[needed]),
+                )
+            )
 
 
 class TrailState(models.TextChoices):

@@ -6,11 +6,11 @@ from typing import TypeVar
 
 from django.db import IntegrityError, OperationalError, connection, models, transaction
 
-from core.language import message, say
+from core.language import message, say, worded
 from server.common.errors import Conflict, NotAllowed, Refusal
 from server.projects.change import Change
 from server.projects.holding import hold, one_after_the_other
-from server.projects.models import MemberRole, Membership, Project, TrailEntry, TrailState
+from server.projects.models import ROLES, MemberRole, Membership, Project, TrailEntry, TrailState
 from server.projects.revisions import Rows, moved_since, raise_revision, revision_of, touched_by
 from server.projects.steps import carry_out, plain, weight
 
@@ -168,7 +168,11 @@ def _check(member: Membership, entry: TrailEntry) -> None:
         raise Refusal(say("A viewer has nothing to undo."))
     if not member.may(entry.needs):
         raise Conflict(
-            say("{summary}: that takes an owner, and your role is now {role}.", summary=entry.summary, role=member.role)
+            say(
+                "{summary}: that takes an owner, and your role is now {role}.",
+                summary=entry.summary,
+                role=worded(ROLES[member.role]),
+            )
         )
 
 

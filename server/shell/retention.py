@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-from core.language import say
+from core.language import message, say
 
 
 @dataclass(frozen=True)
@@ -37,8 +37,12 @@ class Retention:
 
     def said(self) -> str:
         parts = [
-            f"{many} {one if many == 1 else one + 's'}"
-            for many, one in ((self.days, "day"), (self.weeks, "week"), (self.months, "month"))
+            say(words, n=many)
+            for many, words in (
+                (self.days, message("{n, plural, one {# day} other {# days}}")),
+                (self.weeks, message("{n, plural, one {# week} other {# weeks}}")),
+                (self.months, message("{n, plural, one {# month} other {# months}}")),
+            )
             if many
         ]
         return ", ".join(parts) or say("the newest only")

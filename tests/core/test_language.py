@@ -18,7 +18,9 @@ GERMAN = Catalogue(
 )
 POLISH = Catalogue(
     "pl",
-    {"{n, plural, one {# code} other {# codes}}": "{n, plural, one {# kod} few {# kody} many {# kodów} other {# kodu}}"},
+    {
+        "{n, plural, one {# code} other {# codes}}": "{n, plural, one {# kod} few {# kody} many {# kodów} other {# kodu}}"
+    },
     # CLDR: one for 1, few for 2 to 4 (not 12 to 14), many for the rest of the whole numbers.
     lambda n: "one" if n == 1 else "few" if n % 10 in (2, 3, 4) and n % 100 not in (12, 13, 14) else "many",
 )
@@ -64,7 +66,11 @@ def test_what_is_said_is_in_the_language_that_is_spoken_and_only_so_long():
         assert spoken() is GERMAN
         assert say("{n, plural, one {# code} other {# codes}} under {name}", n=1214, name="X") == "1.214 Codes unter X"
         assert (say("Code", meaning="step"), say("Code"), say("Memo")) == ("Codieren", "Code", "Memo")
-        assert (number(12345.5), decimal(1.6, 2), worded("{count} of {base}")) == ("12.345,5", "1,60", "{count} von {base}")
+        assert (number(12345.5), decimal(1.6, 2), worded("{count} of {base}")) == (
+            "12.345,5",
+            "1,60",
+            "{count} von {base}",
+        )
         with speaking(ENGLISH):
             assert decimal(1.6, 2) == "1.60"
         assert decimal(1.6, 2) == "1,60"

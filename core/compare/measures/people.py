@@ -11,8 +11,8 @@ class People(Measure):
     counted = message("{many} who mention it")
     hint = message("each {one} once, however often they say it")
     bases = {
-        "with_material": "each group’s {many} with material",
-        "everyone": "all of each group’s {many}",
+        "with_material": message("each group’s {many} with material"),
+        "everyone": message("all of each group’s {many}"),
     }
     noun = (message("{one}"), message("{many}"))
     amount = False

@@ -15,8 +15,8 @@ class PerPerson(Measure):
     hint = message("the mean over the {many} of a group; median and most beside it")
     taken = message(", over ")
     bases = {
-        "with_material": "each group’s {many} with material",
-        "everyone": "all of each group’s {many}",
+        "with_material": message("each group’s {many} with material"),
+        "everyone": message("all of each group’s {many}"),
     }
     share = False
     unit = message("passages a {one}")

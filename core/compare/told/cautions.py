@@ -193,7 +193,9 @@ def _of_shared_people(result: Result, names: Names) -> list[Told]:
     shared = result.shared_people
     if not shared:
         return []
-    who = f"1 {names.one} is" if shared == 1 else say("{shared} {many} are", shared=shared, many=names.many)
+    who = say(
+        "{shared, plural, one {1 {one} is} other {{shared} {many} are}}", shared=shared, one=names.one, many=names.many
+    )
     kinds = set(result.tests.kind)
     if kinds & {"changes", "occasions"}:
         text = say(

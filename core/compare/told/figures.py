@@ -5,20 +5,22 @@ import numpy as np
 from core.compare.result import Result
 from core.compare.told.sentence import Names
 from core.language import decimal, say
+from core.language import number as in_words
 from core.statistics.layers import CommonOdds
 
 
-def counted(number: int, one: str, many: str = "") -> str:
-    return f"{number:,} {one if number == 1 else many or one + 's'}"
+def counted(number: int, one: str, many: str) -> str:
+    return f"{in_words(number)} {one if number == 1 else many}"
 
 
 def points(gap: float) -> str:
     whole = round(100 * gap)
-    return f"{whole} point{'' if abs(whole) == 1 else 's'}".replace("-", "−")
+    said = say("{size, plural, one {{whole} point} other {{whole} points}}", size=abs(whole), whole=whole)
+    return said.replace("-", "−")
 
 
 def rounded(figure: float) -> str:
-    return f"{figure:.2f}" if abs(figure) < 10 else f"{figure:.1f}"
+    return decimal(figure, 2 if abs(figure) < 10 else 1)
 
 
 def probability(p: float) -> str:
@@ -26,7 +28,9 @@ def probability(p: float) -> str:
     times = round(1000 * p)
     if times < 1:
         return say("fewer than 1 of 1,000")
-    return f"{times} of 1,000" if times < 10 else f"{round(100 * p)} of 100"
+    if times < 10:
+        return say("{times} of 1,000", times=times)
+    return say("{times} of 100", times=round(100 * p))
 
 
 def odds(found: CommonOdds) -> str:
@@ -44,7 +48,7 @@ def odds(found: CommonOdds) -> str:
 
 
 def group_in_words(result: Result, group: int) -> str:
-    return f"“{result.asked.groups.names[group]}”"
+    return say("“{name}”", name=result.asked.groups.names[group])
 
 
 def figure_in_words(result: Result, names: Names, row: int, group: int, again: bool = False) -> str:
@@ -61,6 +65,6 @@ def figure_in_words(result: Result, names: Names, row: int, group: int, again: b
     by = say("by {people}", people=counted(int(result.people[row, group]), names.one, names.many))
     made = f"{counted(count, names.put(measure.noun[0]), names.put(measure.noun[1]))} {by}"
     if measure.share:
-        return f"{100 * figure:.{1 if figure < 0.1 else 0}f} % {where} ({made})"
+        return f"{decimal(100 * figure, 1 if figure < 0.1 else 0)} % {where} ({made})"
     unit = "" if again else f" {names.put(measure.unit)}"
     return f"{rounded(figure)}{unit} {where} ({made})"

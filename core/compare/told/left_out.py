@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.result import Result
 from core.compare.told.sentence import Names
-from core.language import say
+from core.language import say, worded
 from core.text.missing import IN_WORDS
 
 
@@ -34,7 +34,7 @@ def left_out_parts(result: Result, names: Names) -> list[LeftOutPart]:
         "not_linked": say("not linked to a {one}", one=names.one),
         "other_only": say("by neither a participant nor an interviewer"),
         "outside": _outside(names),
-        **{reason: say("{whose} is {word}", whose=whose, word=word) for reason, word in IN_WORDS.items()},
+        **{reason: say("{whose} is {word}", whose=whose, word=worded(word)) for reason, word in IN_WORDS.items()},
     }
     overall = result.left_out.overall
     return [

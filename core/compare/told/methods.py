@@ -212,7 +212,7 @@ def _tests(result: Result, names: Names, cite: Callable[..., str]) -> list[str]:
     if result.whole is not None:
         said.append(_whole(result, cite))
     if result.tests.made > 1:
-        said.append(f"p-values are corrected over {result.tests.made} rows ({cite('holm')}).")
+        said.append(say("p-values are corrected over {rows} rows ({cite}).", rows=result.tests.made, cite=cite("holm")))
     return said
 
 

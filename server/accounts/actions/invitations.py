@@ -5,12 +5,12 @@ from datetime import UTC, datetime, timedelta
 
 from django.db import transaction
 
-from core.language import say
+from core.language import say, worded
 from server.accounts import mail, queries
 from server.accounts.models import Invitation
 from server.common.errors import Conflict, NotFound
 from server.projects.actions import create_account
-from server.projects.models import Account, MemberRole, Membership
+from server.projects.models import ROLES, Account, MemberRole, Membership
 from server.projects.trail import act
 
 DAYS = 14
@@ -33,7 +33,7 @@ def invite(member: Membership, email: str, role: str, origin: str) -> tuple[Invi
                 until=until,
             )
         )
-        change.summary = say("Invited {n} as {role}", n=email or say("somebody by a link"), role=role)
+        change.summary = say("Invited {n} as {role}", n=email or say("somebody by a link"), role=worded(ROLES[role]))
     link = mail.link(f"/invitation/{secret}", origin)
     if email and mail.can_be_sent():
         mail.send(
@@ -43,7 +43,7 @@ def invite(member: Membership, email: str, role: str, origin: str) -> tuple[Invi
                 "{display_name} invites you into “{name}” as {role}.\n\n{link}\n\nThe link can be used once, until {until}.",
                 display_name=member.account.display_name,
                 name=member.project.name,
-                role=role,
+                role=worded(ROLES[role]),
                 link=link,
                 until=f"{until:%-d %B %Y}",
             ),
@@ -77,6 +77,8 @@ def take(secret: str, account: Account | None, username: str, display_name: str,
                 raise Conflict(say("You are in “{name}” already.", name=invitation.project.name))
             change.create(Membership(project_id=invitation.project_id, account=account, role=invitation.role))
             change.summary = say(
-                "{display_name} came in as {role}, invited", display_name=account.display_name, role=invitation.role
+                "{display_name} came in as {role}, invited",
+                display_name=account.display_name,
+                role=worded(ROLES[invitation.role]),
             )
     return account

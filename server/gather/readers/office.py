@@ -9,14 +9,18 @@ from typing import Any
 import pypandoc
 
 from core.gather.labels import Line
-from core.language import say
+from core.language import message, say, worded
 from core.text.encodings import NotText, decode
 from server.gather.readers.archive import check_archive
 from server.gather.readers.kinds import Unreadable, extension
 
 SECONDS = 40
 _FORMATS = {"odt": "odt", "html": "html", "htm": "html"}
-_NAMES = {"odt": "an OpenDocument text", "html": "a web page", "htm": "a web page"}
+_NAMES = {
+    "odt": message("an OpenDocument text"),
+    "html": message("a web page"),
+    "htm": message("a web page"),
+}
 
 
 def office_lines(name: str, path: Path) -> tuple[list[Line], str]:
@@ -27,7 +31,7 @@ def office_lines(name: str, path: Path) -> tuple[list[Line], str]:
         check_archive(data, "content.xml")
     if ending in ("html", "htm"):
         data = _as_utf8(data)
-    tree = _converted(_FORMATS[ending], data, _NAMES[ending])
+    tree = _converted(_FORMATS[ending], data, worded(_NAMES[ending]))
     lines = [line for block in tree["blocks"] for line in _block(block)]
     return [line for line in lines if line.text.strip()], ending
 

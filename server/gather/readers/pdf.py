@@ -6,7 +6,7 @@ import pypdfium2 as pdfium
 
 from core.gather.labels import Line
 from core.gather.pages import page_lines
-from core.language import say
+from core.language import message, say, worded
 from server.gather.readers.kinds import Unreadable
 
 MAX_PAGES = 3_000
@@ -16,7 +16,9 @@ WIDTH = 1_100
 THUMBNAIL = 240
 MAX_RATIO = 6
 """Height to width beyond which a page is no page."""
-SCAN = "No text is in this PDF: its pages are pictures (a scan). It comes in as pages to look at; words can’t be coded in it."
+SCAN = message(
+    "No text is in this PDF: its pages are pictures (a scan). It comes in as pages to look at; words can’t be coded in it."
+)
 
 
 def pdf_lines(path: Path) -> tuple[list[Line], int, list[str]]:
@@ -53,7 +55,7 @@ def pdf_lines(path: Path) -> tuple[list[Line], int, list[str]]:
     empty = sum(not page.strip() for page in pages)
     warnings = []
     if empty == count:
-        warnings.append(SCAN)
+        warnings.append(worded(SCAN))
     elif empty:
         said = say("One page holds") if empty == 1 else say("{empty} pages hold", empty=empty)
         warnings.append(say("{said} no text: pictures only, or scanned.", said=said))

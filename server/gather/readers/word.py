@@ -11,13 +11,16 @@ from docx.text.paragraph import Paragraph
 
 from core.gather.labels import Line
 from core.gather.transcript import Remark
-from core.language import say
+from core.language import message, number, say
 from server.gather.readers.archive import check_archive
 from server.gather.readers.kinds import Unreadable
 
 MAX_REMARKS, LONGEST_REMARK = 5_000, 5_000
 _FALLBACK = "{http://schemas.openxmlformats.org/markup-compatibility/2006}Fallback"
-_BESIDE = {"footnote": "footnotes.xml", "endnote": "endnotes.xml"}
+_BESIDE = {
+    "footnotes.xml": message("{n, plural, one {# footnote is} other {# footnotes are}} not read."),
+    "endnotes.xml": message("{n, plural, one {# endnote is} other {# endnotes are}} not read."),
+}
 
 
 def docx_lines(data: bytes) -> tuple[list[Line], list[Remark], list[str]]:
@@ -127,14 +130,14 @@ def _left_out(document: Any, left: Counter[str]) -> list[str]:
         said.append(
             say(
                 "{counted} of the text {is_} another file put inside this one, and {is_} not read. Open it in Word, save it, and add it again.",
-                counted=_counted(embedded, "part", "parts"),
+                counted=_counted(embedded, say("part"), say("parts")),
                 is_=_is(embedded),
             )
         )
-    for kind, part in _BESIDE.items():
+    for part, told in _BESIDE.items():
         notes = _notes(document, part)
         if notes:
-            said.append(say("{counted} {is_} not read.", counted=_counted(notes, kind, f"{kind}s"), is_=_is(notes)))
+            said.append(say(told, n=notes))
     return said
 
 
@@ -150,11 +153,11 @@ def _notes(document: Any, name: str) -> int:
 
 
 def _counted(count: int, one: str, many: str) -> str:
-    return f"{count:,} {one if count == 1 else many}"
+    return f"{number(count)} {one if count == 1 else many}"
 
 
 def _is(count: int) -> str:
-    return "is" if count == 1 else "are"
+    return say("{n, plural, one {is} other {are}}", n=count)
 
 
 Marks = dict[str, tuple[int, int]]

@@ -20,7 +20,8 @@ _OURS = {*MEASURE_IDS, *BASES, *COLUMNS, *OPERATORS, *RELATIONS, *UNITS, *HOW, *
          "silent", "layers", "nested", "case", "document"}  # fmt: skip
 """What questions, conditions and answers are said with: none of it is a name, whoever is called so."""
 _WORD = re.compile(r"\w+(?:['’]\w+)*")
-_QUOTED = re.compile(r"“([^“”]+)”")
+_QUOTED = re.compile(r"[“„]([^“”„]+)[”“]")
+"""As English and as German has it: what was done is kept in the words of whoever did it."""
 
 
 class Traces:

@@ -148,7 +148,7 @@ export function Roster({
 									</button>
 									<button
 										type="button"
-										className="text-[11.6px] font-normal text-quiet hover:text-ink"
+										className="text-left text-[11.6px] font-normal text-quiet hover:text-ink"
 										onClick={() => by(variable.id)}
 										title={say("Sort by {name}", { name: variable.name })}
 									>

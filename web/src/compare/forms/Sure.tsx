@@ -144,7 +144,7 @@ export function Test({ row }: { row: Row }) {
 		>
 			<span className="sr-only">{lines.join("; ")}</span>
 			<span aria-hidden="true">
-				{test.effect !== null && <b className="mr-2 text-ink">{test.effect.toFixed(2).replace(/^0/, "")}</b>}
+				{test.effect !== null && <b className="mr-2 text-ink">{underOne(test.effect, 2)}</b>}
 				{pValue(test.holm)}
 			</span>
 		</td>

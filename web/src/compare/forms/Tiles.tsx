@@ -1,5 +1,6 @@
 import { say } from "../../language/say";
 import { groupMark } from "../../ui/palette";
+import { decimal } from "../../ui/words";
 import { inWords, madeOf } from "../figures";
 import { Drawn, type FormProps, opens } from "./Opens";
 import { rowsAt } from "./rows";
@@ -50,7 +51,7 @@ function Mosaic({ result, places, onOpen, whole }: FormProps & { whole: number }
 								const high = (cell.count / (sums[place] ?? 1)) * HIGH;
 								const top = y;
 								y += high;
-								const label = `${row.name}, ${group.name}: ${madeOf(result.figures, cell.count, cell.base)}, ${inWords(result.figures, cell.figure)}${cell.residual === null ? "" : say(", adjusted residual {residual}", { residual: cell.residual.toFixed(1) })}`;
+								const label = `${row.name}, ${group.name}: ${madeOf(result.figures, cell.count, cell.base)}, ${inWords(result.figures, cell.figure)}${cell.residual === null ? "" : say(", adjusted residual {residual}", { residual: decimal(cell.residual, 1) })}`;
 								return (
 									<g key={`${row.kind}${row.id}`}>
 										<rect

@@ -28,7 +28,7 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 	return (
 		<>
 			<h2 className="title mt-1 mb-1.5 font-normal! text-[19px]! leading-relaxed!">
-				{say("Compare")}{" "}
+				{say("Compare", undefined, "sentence")}{" "}
 				<Rows
 					codes={codes}
 					chosen={question.codes}
