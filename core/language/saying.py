@@ -40,6 +40,11 @@ def decimal(value: float, digits: int) -> str:
     return f"{value:.{digits}f}".replace(".", spoken().decimal)
 
 
+def under_one(figure: str) -> str:
+    """``.041``, written with a point, with the decimal sign of the language."""
+    return figure.replace(".", spoken().decimal)
+
+
 def _put(parts: Parts, values: dict[str, object], now: Catalogue, counted: float) -> str:
     said = []
     for part in parts:

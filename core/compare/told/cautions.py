@@ -4,7 +4,7 @@ import numpy as np
 
 from core.compare.result import Result
 from core.compare.told.sentence import Names, Told
-from core.language import decimal, say
+from core.language import decimal, say, under_one
 from core.statistics import intervals, power
 from core.statistics.whole import Whole
 
@@ -264,4 +264,4 @@ def _of_whole(whole: Whole, names: Names) -> str:
 
 
 def _p(p: float) -> str:
-    return "< .0001" if p < 0.0001 else f"{p:.4f}".lstrip("0")
+    return under_one("< .0001" if p < 0.0001 else f"{p:.4f}".lstrip("0"))

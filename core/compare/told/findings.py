@@ -14,7 +14,7 @@ from core.compare.result import SMALL_GROUP, Result
 from core.compare.sure import Family, widened
 from core.compare.told.figures import counted, figure_in_words, group_in_words, odds, points, probability, rounded
 from core.compare.told.sentence import Names, Told
-from core.language import decimal, say
+from core.language import decimal, say, under_one
 from core.statistics.layers import common_odds_ratio
 from core.text.lists import listed
 
@@ -377,7 +377,9 @@ def in_words(family: Family, row: int) -> list[str]:
 
 
 def rounded_p(p: float) -> str:
-    return "under .001" if p < 0.001 else f"{p:.2g}".lstrip("0")
+    if p < 0.001:
+        return say("under {least}", least=under_one(".001"))
+    return under_one(f"{p:.2g}".lstrip("0"))
 
 
 def nothing_stands_out(family: Family, names: Names) -> str:

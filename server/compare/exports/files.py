@@ -6,7 +6,7 @@ from typing import Any
 import docx
 from docx.shared import Pt
 
-from core.language import decimal, say
+from core.language import decimal, say, under_one
 from server.common.exports import Cell, Workbook, plain, tabbed
 from server.compare.exports.tables import adjusted_of, look_of, notes_of, sentence_of, table_of, tests_of
 
@@ -100,7 +100,7 @@ def _p(value: float | None) -> str:
     """Never nought: a p can be small, not none."""
     if value is None:
         return "–"
-    return "< .001" if value < 0.001 else f"{value:.3f}"
+    return under_one("< .001" if value < 0.001 else f"{value:.3f}")
 
 
 def _shown(figures: Json, cell: Json) -> str:
@@ -109,7 +109,7 @@ def _shown(figures: Json, cell: Json) -> str:
     if cell["figure"] is None:
         return "–"
     if not figures["share"]:
-        return f"{cell['figure']:.2f} ({cell['count']})"
+        return f"{decimal(cell['figure'], 2)} ({cell['count']})"
     return say(
         "{cell} % ({cell2} of {cell3})", cell=decimal(100 * cell["figure"], 0), cell2=cell["count"], cell3=cell["base"]
     )

@@ -16,7 +16,7 @@ export function Passage({ passage, by }: { passage: Shape<"Quoted">; by?: string
 				<Quoted passage={passage} />
 			</mark>
 			<span className="text-quiet">{passage.after}</span>
-			<footer className="mt-0.5 flex gap-3 font-sans text-[12.2px] text-quiet" dir="ltr" lang={ours()}>
+			<footer className="mt-0.5 flex items-baseline gap-3 font-sans text-[12.2px] text-quiet" dir="ltr" lang={ours()}>
 				{/* A long title gives way, not the turn. */}
 				<span className="flex min-w-0 whitespace-pre">
 					<span className="truncate">
