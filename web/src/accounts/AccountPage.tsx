@@ -113,6 +113,7 @@ function Address({ email }: { email: string }) {
 			tell(said.email ? say("Your address is kept.") : say("No address is kept any more."));
 		},
 	);
+	const refused = useRefused(change.error);
 	return (
 		<Part title={say("Mail address")}>
 			<form
@@ -129,6 +130,7 @@ function Address({ email }: { email: string }) {
 						autoComplete="email"
 						value={said.email}
 						onChange={(next) => setSaid({ ...said, email: next })}
+						{...refused.field}
 					/>
 					<Field
 						label={say("Your password")}
@@ -137,9 +139,10 @@ function Address({ email }: { email: string }) {
 						required
 						value={said.password}
 						onChange={(password) => setSaid({ ...said, password })}
+						{...refused.field}
 					/>
 				</div>
-				<Wrong error={change.error} />
+				{refused.said}
 				<Button type="submit" disabled={change.isPending || said.email === email}>
 					{say("Keep it")}
 				</Button>

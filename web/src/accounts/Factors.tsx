@@ -4,8 +4,9 @@ import { api, type Shape, take } from "../api/client";
 import { say } from "../language/say";
 import { Button } from "../ui/Button";
 import { Modal } from "../ui/Modal";
+import { useRefused } from "../ui/refused";
 import { moment } from "../ui/words";
-import { Field, Wrong } from "./Outside";
+import { Field } from "./Outside";
 import { type Own, Part, useOwn } from "./own";
 import { canHavePasskeys, makePasskey, saidOf } from "./passkeys";
 
@@ -149,6 +150,7 @@ function ByPassword<Answer>({ title, onClose, ...rest }: { title: string; onClos
 function WithPassword<Answer>({ said, button, write, onDone, first = false }: Confirmed<Answer> & { first?: boolean }) {
 	const [password, setPassword] = useState("");
 	const go = useOwn(write, onDone);
+	const refused = useRefused(go.error);
 	return (
 		<form
 			onSubmit={(event) => {
@@ -165,8 +167,9 @@ function WithPassword<Answer>({ said, button, write, onDone, first = false }: Co
 				required
 				value={password}
 				onChange={setPassword}
+				{...refused.field}
 			/>
-			<Wrong error={go.error} />
+			{refused.said}
 			<Button look="main" type="submit" disabled={go.isPending}>
 				{button}
 			</Button>
@@ -181,6 +184,7 @@ function SetUpApp({ onClose, onDone }: { onClose: () => void; onDone: (codes: st
 		(_: undefined) => take(api.PUT("/api/account/totp", { body: { code } })),
 		(made) => onDone(made.codes),
 	);
+	const refused = useRefused(confirm.error);
 	if (!begun)
 		return (
 			<ByPassword
@@ -217,8 +221,9 @@ function SetUpApp({ onClose, onDone }: { onClose: () => void; onDone: (codes: st
 					required
 					value={code}
 					onChange={setCode}
+					{...refused.field}
 				/>
-				<Wrong error={confirm.error} />
+				{refused.said}
 				<Button look="main" type="submit" disabled={confirm.isPending}>
 					{say("Ask for it from now on")}
 				</Button>

@@ -5,6 +5,7 @@ import { api, take } from "../api/client";
 import { phrase, say } from "../language/say";
 import { type Session, useStep } from "../project/session";
 import { Button } from "../ui/Button";
+import { useRefused } from "../ui/refused";
 import { moment } from "../ui/words";
 import { Field, Outside, Wrong } from "./Outside";
 import { SignIn } from "./SignIn";
@@ -52,6 +53,7 @@ function ComeIn({ secret, as, onHaving }: { secret: string; as?: string; onHavin
 	const navigate = useNavigate();
 	const [said, setSaid] = useState({ username: "", display_name: "", password: "" });
 	const come = useStep((_: undefined) => take(api.POST("/api/invitations/{secret}", { params: { path: { secret } }, body: said })));
+	const refused = useRefused(come.error);
 	const set = (name: keyof typeof said) => (value: string) => setSaid({ ...said, [name]: value });
 	return (
 		<form
@@ -63,7 +65,14 @@ function ComeIn({ secret, as, onHaving }: { secret: string; as?: string; onHavin
 			{!as && (
 				<>
 					<Field label={say("Your name, as others see it")} autoFocus required value={said.display_name} onChange={set("display_name")} />
-					<Field label={say("Name to sign in with")} autoComplete="username" required value={said.username} onChange={set("username")} />
+					<Field
+						label={say("Name to sign in with")}
+						autoComplete="username"
+						required
+						value={said.username}
+						onChange={set("username")}
+						{...refused.field}
+					/>
 					<Field
 						label={say("Password")}
 						hint={say("Ten characters or more")}
@@ -72,10 +81,11 @@ function ComeIn({ secret, as, onHaving }: { secret: string; as?: string; onHavin
 						required
 						value={said.password}
 						onChange={set("password")}
+						{...refused.field}
 					/>
 				</>
 			)}
-			<Wrong error={come.error} />
+			{refused.said}
 			<Button look="main" type="submit" className="w-full justify-center py-2!" disabled={come.isPending}>
 				{as ? say("Come in as {as}", { as }) : say("Make the account and come in")}
 			</Button>

@@ -4,13 +4,13 @@ import { useState } from "react";
 import { api, take } from "../api/client";
 import { say } from "../language/say";
 import { useProject, useWrite } from "../project/project";
-import { ROLES, type Role, USUAL } from "../project/roles";
+import { ROLES, type Role, roleOf, USUAL } from "../project/roles";
 import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
+import { useRefused } from "../ui/refused";
 import { useToasts } from "../ui/toasts";
 import { moment } from "../ui/words";
-import { Wrong } from "./Outside";
 
 /** Inviting into the project: by mail, or by a link that the owner hands over. */
 export function Invitations() {
@@ -27,6 +27,7 @@ export function Invitations() {
 		onSuccess: () => setEmail(""),
 		quiet: true,
 	});
+	const refused = useRefused(invite.error);
 	const withdraw = useWrite((invitation_id: number) =>
 		take(api.DELETE("/api/projects/{project_id}/invitations/{invitation_id}", { params: { path: { ...path, invitation_id } } })),
 	);
@@ -48,6 +49,7 @@ export function Invitations() {
 							required={mail}
 							value={email}
 							onChange={(event) => setEmail(event.target.value)}
+							{...refused.field}
 						/>
 					</label>
 					<div className="w-32 text-[13px] font-semibold">
@@ -60,9 +62,7 @@ export function Invitations() {
 						{mail ? say("Send the invitation") : say("Make a link")}
 					</Button>
 				</div>
-				<div className="mt-2">
-					<Wrong error={invite.error} />
-				</div>
+				<div className="mt-2">{refused.said}</div>
 			</form>
 			{invite.data && <MadeLink link={invite.data.link} sent={mail && invite.data.email !== ""} to={invite.data.email} />}
 			{waiting && waiting.length > 0 && (
@@ -73,7 +73,7 @@ export function Invitations() {
 								{one.email || say("by a link")}
 							</span>
 							<span className="quiet-line whitespace-nowrap">
-								{say("as {role}, until {until}", { role: one.role, until: moment(one.until) })}
+								{say("as {role}, until {until}", { role: roleOf(one.role), until: moment(one.until) })}
 							</span>
 							<Button
 								look="danger"

@@ -84,6 +84,7 @@ function SecondStep({ ways }: { ways: Session["second"] }) {
 	const byCode = useCode();
 	const passkey = usePasskey();
 	const again = useSignOut();
+	const refused = useRefused(byCode.error ?? passkey.error);
 	const codes = ways.includes("code") || ways.includes("recovery");
 	return (
 		<Outside called={say("Sign in, second step")} title={say("One more step: it is asked for besides the password.")}>
@@ -115,8 +116,9 @@ function SecondStep({ ways }: { ways: Session["second"] }) {
 						required
 						value={code}
 						onChange={setCode}
+						{...refused.field}
 					/>
-					<Wrong error={byCode.error ?? passkey.error} />
+					{refused.said}
 					<Button look="main" type="submit" className="w-full justify-center py-2!" disabled={byCode.isPending}>
 						{say("Sign in")}
 					</Button>

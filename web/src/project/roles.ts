@@ -10,6 +10,9 @@ export const ROLES: { value: Role; label: string; hint: string }[] = [
 	{ value: "viewer", label: say("viewer"), hint: say("Reads and compares, changes nothing") },
 ];
 
+/** A role in words. */
+export const roleOf = (role: Role): string => ROLES.find((one) => one.value === role)?.label ?? role;
+
 /** What whoever is invited is offered first. */
 export const USUAL: Role = "coder";
 

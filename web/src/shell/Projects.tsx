@@ -4,7 +4,7 @@ import { Link, useNavigate } from "react-router";
 import { AccountMenu } from "../accounts/AccountMenu";
 import { api, take } from "../api/client";
 import { say } from "../language/say";
-import { decides } from "../project/roles";
+import { decides, roleOf } from "../project/roles";
 import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
 import { Loading, Problem } from "../ui/Empty";
@@ -52,7 +52,7 @@ export function Projects() {
 							<Link to={`/projects/${project.id}`} className="block rounded-lg border border-line bg-card px-4 py-3 hover:border-spruce">
 								<span className="font-serif text-[17px] font-semibold">{project.name}</span>
 								<span className="ml-3 quiet-line">
-									{decides(project.role) ? say("you are an owner") : say("you are a {role}", { role: project.role })}
+									{decides(project.role) ? say("you are an owner") : say("you are a {role}", { role: roleOf(project.role) })}
 								</span>
 								<span className="block quiet-line">
 									{say(

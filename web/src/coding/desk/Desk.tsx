@@ -1,5 +1,6 @@
 import { type RefObject, startTransition, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
+import { ApiError } from "../../api/client";
 import { type Code, useCodebook } from "../../codes/data";
 import { useRecent } from "../../codes/recent";
 import { useDocuments } from "../../gather/data";
@@ -62,9 +63,23 @@ export function Desk() {
 		);
 	const error = document.error ?? codebook.error ?? documents.error;
 	// What was read stays on the screen when reading it again fails: nobody loses their place by that.
+	if (document.error instanceof ApiError && document.error.status === 404 && documents.data) return <GoneDocument error={document.error} />;
 	if (error && !(document.data && codebook.data && documents.data)) return <Problem error={error} />;
 	if (!document.data || !codebook.data || !documents.data) return <Loading what={say("the document")} />;
 	return <OpenDesk key={document.data.id} document={document.data} codes={codebook.data.codes} pins={codebook.data.pins} order={inPlay} />;
+}
+
+/** An address of a document that somebody has deleted: why it can’t be read, and the way on. */
+function GoneDocument({ error }: { error: Error }) {
+	const { id } = useProject();
+	return (
+		<Empty title={say("This document isn’t here any more")}>
+			<p role="alert">{error.message}</p>
+			<Link to={`/projects/${id}/code`} className="inline-block rounded-md bg-spruce px-3 py-1.5 font-semibold text-on-spruce">
+				{say("Read the others")}
+			</Link>
+		</Empty>
+	);
 }
 
 function OpenDesk({
