@@ -28,6 +28,7 @@ OPEN = {
     "api/invitations/<str:secret>",
     "api/mailbox",
     "api/account",
+    "api/account/language",
     "api/account/totp",
     "api/account/totp/off",
     "api/account/codes",

@@ -1,12 +1,13 @@
 import { screen, within } from "@testing-library/react";
 import { beforeEach, describe, expect, it } from "vitest";
+import { squares } from "../charts/nesting";
 import { address, show, texts } from "../tests/harness";
 import { CODEBOOK, COMPARISON, ROSTER } from "../tests/samples";
 import { calls, nowServe, serve } from "../tests/server";
 import { FrozenPage } from "./frozen/FrozenPage";
 import { followed } from "./kept/Gone";
 import type { Kept } from "./kept/kept";
-import { broken, squares } from "./overview/Holdings";
+import { broken } from "./overview/Holdings";
 import { OverviewPage } from "./overview/OverviewPage";
 import { complete, FRESH, replaced } from "./passages/blocks";
 import { PassagesPage } from "./passages/PassagesPage";

@@ -45,16 +45,6 @@ export function apartOf(figures: Figures, cell: Pick<Cell, "figure" | "count" | 
 	return apart(parts);
 }
 
-/** Five to ten round numbers within the ends, at even steps of 1, 2 or 5 times a power of ten. */
-export function roundTicks(low: number, high: number): number[] {
-	if (!(high > low)) return Number.isFinite(low) ? [low] : [];
-	const rough = (high - low) / 8;
-	const power = 10 ** Math.floor(Math.log10(rough));
-	const step = power * ([1, 2, 5].find((times) => times * power >= rough) ?? 10);
-	const first = Math.ceil(low / step);
-	return Array.from({ length: Math.floor(high / step) - first + 1 }, (_, at) => Number(((first + at) * step).toPrecision(12)));
-}
-
 /** The longest bar: 1 for shares, else the largest figure or end of an interval. */
 export function largest(result: Comparison): number {
 	if (result.figures.share) return 1;

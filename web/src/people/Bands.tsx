@@ -1,3 +1,4 @@
+import { scaleLinear } from "d3-scale";
 import { useRef, useState } from "react";
 import type { Shape } from "../api/client";
 import { say } from "../language/say";
@@ -35,7 +36,7 @@ export function Bands({
 	const first = edges[0] ?? 0;
 	const last = edges.at(-1) ?? 1;
 	const most = Math.max(1, ...counts);
-	const x = (value: number) => ((value - first) / (last - first || 1)) * WIDTH;
+	const x = scaleLinear([first, last > first ? last : first + 1], [0, WIDTH]);
 	const step = stepOf(values);
 	const move = (place: number, value: number) => {
 		const rounded = Math.min(last, Math.max(first, Number((Math.round(value / step) * step).toPrecision(10))));
@@ -47,7 +48,7 @@ export function Bands({
 		event.preventDefault();
 		const box = drawing.current?.getBoundingClientRect();
 		if (!box) return;
-		const follow = (moved: PointerEvent) => move(place, first + ((moved.clientX - box.left) / box.width) * (last - first));
+		const follow = (moved: PointerEvent) => move(place, x.invert(((moved.clientX - box.left) / box.width) * WIDTH));
 		const end = () => {
 			window.removeEventListener("pointermove", follow);
 			window.removeEventListener("pointerup", end);

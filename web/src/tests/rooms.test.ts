@@ -6,6 +6,7 @@ const FLOORS = [
 	"language",
 	"api",
 	"ui",
+	"charts",
 	"project",
 	"help",
 	"codes",

@@ -1,3 +1,4 @@
+import { band } from "../../charts/shapes";
 import { say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { codeColour, groupMark } from "../../ui/palette";
@@ -70,14 +71,12 @@ function Bands({ result, places, swap, onOpen, wide }: FormProps & { swap: boole
 		const b = to.top + to.used;
 		from.used += thick;
 		to.used += thick;
-		const middle = (left + BAR + right) / 2;
 		const name = result.groups[group]?.name ?? "";
 		const label = `${row.name}, ${name}: ${madeOf(result.figures, cell.count, cell.base)}, ${inWords(result.figures, cell.figure)}`;
-		const path = `M${left + BAR},${a} C${middle},${a} ${middle},${b} ${right},${b} L${right},${b + thick} C${middle},${b + thick} ${middle},${a + thick} ${left + BAR},${a + thick} Z`;
 		return (
 			<path
 				key={`${place}-${name}`}
-				d={path}
+				d={band([left + BAR, a], [right, b], thick)}
 				fill={groupMark(result.groups[group]?.mark ?? 0).colour}
 				fillOpacity={0.32}
 				{...opens(label, () => onOpen({ row: place, group, left_out: null }))}

@@ -4,7 +4,6 @@ import { show, texts } from "../../tests/harness";
 import { CODEBOOK, COMPARISON, code, QUESTION, ROSTER } from "../../tests/samples";
 import { asked, calls, Refused, serve } from "../../tests/server";
 import { pictureOf } from "../exports/picture";
-import { roundTicks } from "../figures";
 import { Bars } from "./Bars";
 import { Flow } from "./Flow";
 import { MapForm } from "./MapForm";
@@ -21,16 +20,6 @@ const EMPTY = {
 	...COMPARISON,
 	rows: COMPARISON.rows.map((row) => ({ ...row, cells: row.cells.map((cell) => ({ ...cell, count: 0, figure: 0 })) })),
 };
-
-describe("scales", () => {
-	it("are marked at round numbers", () => {
-		expect(roundTicks(24, 81)).toEqual([30, 40, 50, 60, 70, 80]);
-		expect(roundTicks(0, 1)).toEqual([0, 0.2, 0.4, 0.6, 0.8, 1]);
-		expect(roundTicks(-3, 3)).toEqual([-3, -2, -1, 0, 1, 2, 3]);
-		expect(roundTicks(7, 7)).toEqual([7]);
-		expect(roundTicks(Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY)).toEqual([]);
-	});
-});
 
 describe("drawn forms", () => {
 	it("lets bands flow as wide as their counts, either way round, and opens them by key", async () => {

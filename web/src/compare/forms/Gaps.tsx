@@ -1,3 +1,4 @@
+import { scaleLinear } from "d3-scale";
 import { phrase, say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
@@ -9,8 +10,8 @@ import { Pair } from "./Pair";
 import { DOT_FILL, DOT_LINE, gapInWords, type PairStanding, sizeApart } from "./Sure";
 
 const WIDE = 620;
-const X = (value: number) => WIDE / 2 + value * (WIDE / 2 - 14);
-const TICKS = [-1, -0.8, -0.6, -0.4, -0.2, 0, 0.2, 0.4, 0.6, 0.8, 1];
+const X = scaleLinear([-1, 1], [14, WIDE - 14]);
+const TICKS = X.ticks(10);
 
 /** One difference a row, with its interval: filled where it is sure, ringed in orange where it is worth a look; either end opens its group. */
 export function Gaps({

@@ -1,4 +1,5 @@
 import { Fragment, useMemo } from "react";
+import { ringPiece } from "../../charts/shapes";
 import { phrase, say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
@@ -133,15 +134,15 @@ export function Matrix({ question, result, places, scaled, figures, onScaled, on
 }
 
 /** Why there is no figure: a column without anybody. */
-const emptied = ({ columns }: Question) => (columns === "documents" ? say("nobody linked") : "nobody");
+const emptied = ({ columns }: Question) => (columns === "documents" ? say("nobody linked") : say("nobody"));
 
 function Dial({ part, colour }: { part: number; colour: string }) {
-	const angle = 2 * Math.PI * Math.min(part, 0.9999);
-	const [x, y] = [15 + 12 * Math.sin(angle), 15 - 12 * Math.cos(angle)];
 	return (
 		<svg width={30} height={30} aria-hidden="true">
 			<circle cx={15} cy={15} r={13} fill="var(--color-paper)" stroke="var(--color-edge)" />
-			{part > 0 && <path d={`M15,15 L15,3 A12,12 0 ${angle > Math.PI ? 1 : 0} 1 ${x},${y} Z`} fill={colour} fillOpacity={0.8} />}
+			{part > 0 && (
+				<path d={ringPiece(0, 12, 0, 2 * Math.PI * Math.min(part, 1))} transform="translate(15 15)" fill={colour} fillOpacity={0.8} />
+			)}
 		</svg>
 	);
 }

@@ -1,3 +1,4 @@
+import { scaleLinear } from "d3-scale";
 import type { Shape } from "../../api/client";
 import { say } from "../../language/say";
 import { useRoster } from "../../people/data";
@@ -8,7 +9,6 @@ import { Loading, Problem } from "../../ui/Empty";
 import { useWidth } from "../../ui/width";
 import { counted, decimal, number, pValue } from "../../ui/words";
 import { useSpread } from "../data";
-import { roundTicks } from "../figures";
 import { RowMark, rowKey } from "../RowMark";
 import type { Question } from "../spec";
 import { Drawn, type FormProps } from "./Opens";
@@ -65,7 +65,7 @@ function Strips({ data, result, places, onOpen }: FormProps & { data: Shape<"Spr
 	const wide = Math.min(Math.max(whole - BESIDE, 300), 780);
 	const every = data.rows.flatMap((row) => [...row.mention.values, ...row.silent.values]);
 	const [low, high] = [Math.min(...every), Math.max(...every)];
-	const at = (value: number) => 14 + ((value - low) / (high - low || 1)) * (wide - 28);
+	const at = scaleLinear([low, high > low ? high : low + 1], [14, wide - 14]);
 	return (
 		<>
 			<div ref={measured} />
@@ -76,7 +76,7 @@ function Strips({ data, result, places, onOpen }: FormProps & { data: Shape<"Spr
 						<td />
 						<td className="pb-1">
 							<svg width={wide} height={14} className="text-[11.5px]" aria-hidden="true">
-								{roundTicks(low, high).map((tick) => (
+								{(high > low ? at.ticks(8) : [low].filter(Number.isFinite)).map((tick) => (
 									<text key={tick} x={at(tick)} y={11} textAnchor="middle" fill="var(--color-quiet)">
 										{number(tick)}
 									</text>

@@ -1,10 +1,11 @@
+import { scaleLinear } from "d3-scale";
 import { phrase, say } from "../../language/say";
 import { apart } from "../../ui/copying";
 import { decimal, pValue, underOne } from "../../ui/words";
 import type { Row } from "../data";
 import type { Size } from "./rows";
 
-const X = (value: number) => 80 + value * 72;
+const X = scaleLinear([-1, 1], [8, 152]);
 
 export function GapScale() {
 	return (

@@ -1,3 +1,5 @@
+import { scaleLinear } from "d3-scale";
+import { straight } from "../../charts/shapes";
 import { say } from "../../language/say";
 import { useAddressed } from "../../project/address";
 import { useProject } from "../../project/project";
@@ -35,9 +37,9 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 	const [measured, wide] = useWidth();
 	const top = largest(result);
 	const right = Math.min(Math.max(wide, 560), 1240) - NAMES;
-	const x = (group: number) => LEFT + (group * (right - LEFT)) / Math.max(result.groups.length - 1, 1);
+	const x = scaleLinear([0, Math.max(result.groups.length - 1, 1)], [LEFT, right]);
 	const high = Math.max(HIGH, rows.length * BETWEEN + 60);
-	const y = (figure: number) => 20 + (1 - Math.min(figure, top) / top) * (high - 50);
+	const y = scaleLinear([0, top], [high - 30, 20]).clamp(true);
 	// A line that stops before the last group has its name where the last of it is.
 	const ends = rows.map(({ row }) => row.cells.findLast((cell) => cell.figure !== null)?.figure ?? 0);
 	const named = apart(ends.map(y), BETWEEN, 14, high - 30);
@@ -83,7 +85,7 @@ export function Waves({ question, result, places, onOpen }: FormProps & { questi
 					return (
 						<g key={`${row.kind}${row.id}`}>
 							<path
-								d={points.map(({ group, figure }, n) => `${n ? "L" : "M"}${x(group)},${y(figure)}`).join(" ")}
+								d={straight(points.map(({ group, figure }) => [x(group), y(figure)]))}
 								fill="none"
 								stroke={colour}
 								strokeWidth={2}

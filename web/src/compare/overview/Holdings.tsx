@@ -1,6 +1,8 @@
 import { useMemo } from "react";
 import { useNavigate } from "react-router";
 import type { Shape } from "../../api/client";
+import { type Box, rings, squares } from "../../charts/nesting";
+import { ringPiece } from "../../charts/shapes";
 import { say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { Empty } from "../../ui/Empty";
@@ -118,13 +120,6 @@ function tree(codes: Held[], measure: Measure, group: number | null): Node[] {
 	return beneath(null);
 }
 
-interface Box {
-	x: number;
-	y: number;
-	w: number;
-	h: number;
-}
-
 function Tiles({ nodes, depth, onOpen, ...box }: Box & { nodes: Node[]; depth: number; onOpen: (node: Node) => void }) {
 	return squares(nodes, box).map(({ node, x, y, w, h }) => {
 		const words = `${node.code.name}: ${node.branch}`;
@@ -188,60 +183,11 @@ export function broken(said: string, letters: number, lines: number): string[] {
 
 const cut = (name: string, wide: number) => (name.length * 6 > wide ? `${name.slice(0, Math.max(1, Math.floor(wide / 6) - 1))}…` : name);
 
-/** Rows of tiles as near to squares as they come. Source: Bruls, Huizing & van Wijk 2000, Squarified treemaps. */
-export function squares(nodes: Node[], box: Box): (Box & { node: Node })[] {
-	const placed: (Box & { node: Node })[] = [];
-	const whole = nodes.reduce((sum, node) => sum + node.size, 0);
-	let { x, y, w, h } = box;
-	const scale = whole ? (w * h) / whole : 0;
-	let rest = [...nodes];
-	while (rest.length && w > 0.5 && h > 0.5) {
-		const side = Math.min(w, h);
-		let take = 1;
-		while (take < rest.length && worst(rest.slice(0, take + 1), side, scale) <= worst(rest.slice(0, take), side, scale)) take++;
-		const row = rest.slice(0, take);
-		const deep = (row.reduce((sum, node) => sum + node.size, 0) * scale) / side;
-		let along = 0;
-		for (const node of row) {
-			const long = (node.size * scale) / deep;
-			placed.push(w >= h ? { node, x, y: y + along, w: deep, h: long } : { node, x: x + along, y, w: long, h: deep });
-			along += long;
-		}
-		if (w >= h) {
-			x += deep;
-			w -= deep;
-		} else {
-			y += deep;
-			h -= deep;
-		}
-		rest = rest.slice(take);
-	}
-	return placed;
-}
-
-function worst(row: Node[], side: number, scale: number): number {
-	const sizes = row.map((node) => node.size * scale);
-	const sum = sizes.reduce((total, size) => total + size, 0);
-	return Math.max((side * side * Math.max(...sizes)) / (sum * sum), (sum * sum) / (side * side * Math.min(...sizes)));
-}
-
 function Ring({ roots, size, onOpen }: { roots: Node[]; size: number; onOpen: (node: Node) => void }) {
 	const deepest = Math.max(1, ...roots.map(depthOf));
 	const middle = size / 2;
 	const step = (middle - 44) / deepest;
-	const whole = roots.reduce((sum, node) => sum + node.size, 0);
-	const arcs: { node: Node; from: number; to: number; level: number }[] = [];
-	const place = (nodes: Node[], from: number, level: number, total: number, turn: number) => {
-		let at = from;
-		for (const node of nodes) {
-			const to = at + (turn * node.size) / total;
-			arcs.push({ node, from: at, to, level });
-			place(node.children, at, level + 1, node.size, to - at);
-			at = to;
-		}
-	};
-	place(roots, 0, 0, whole, 2 * Math.PI);
-	return arcs.map(({ node, from, to, level }) => {
+	return rings(roots).map(({ node, from, to, level }) => {
 		const [inner, outer] = [44 + level * step, 44 + (level + 1) * step - 2];
 		const words = `${node.code.name}: ${node.branch}`;
 		const half = (from + to) / 2;
@@ -251,7 +197,8 @@ function Ring({ roots, size, onOpen }: { roots: Node[]; size: number; onOpen: (n
 		return (
 			<g key={node.code.id}>
 				<path
-					d={arc(middle, inner, outer, from, Math.max(to - 0.004, from))}
+					d={ringPiece(inner, outer, from, to - 0.004)}
+					transform={`translate(${middle} ${middle})`}
 					fill={codeColour(node.code.colour)}
 					fillOpacity={level ? 0.4 : 0.7}
 					stroke="var(--color-card)"
@@ -277,10 +224,3 @@ function Ring({ roots, size, onOpen }: { roots: Node[]; size: number; onOpen: (n
 }
 
 const depthOf = (node: Node): number => 1 + Math.max(0, ...node.children.map(depthOf));
-
-function arc(middle: number, inner: number, outer: number, from: number, to: number): string {
-	const point = (radius: number, angle: number) => `${middle + radius * Math.sin(angle)},${middle - radius * Math.cos(angle)}`;
-	const end = to - from > 6.27 ? from + 6.27 : to;
-	const large = end - from > Math.PI ? 1 : 0;
-	return `M${point(inner, from)} L${point(outer, from)} A${outer},${outer} 0 ${large} 1 ${point(outer, end)} L${point(inner, end)} A${inner},${inner} 0 ${large} 0 ${point(inner, from)} Z`;
-}

@@ -1,4 +1,6 @@
+import { scaleLinear } from "d3-scale";
 import type { Shape } from "../../api/client";
+import { straight } from "../../charts/shapes";
 import { say } from "../../language/say";
 import { useWidth } from "../../ui/width";
 import { percent } from "../../ui/words";
@@ -38,8 +40,8 @@ export function Saturation({
 	const most = Math.max(1, ...curves.map((curve) => curve.heard.at(-1) ?? 0));
 	const [measured, whole] = useWidth(900);
 	const wide = Math.min(Math.max(whole, 560), 1240);
-	const x = (at: number) => EDGE + (at * (wide - EDGE - 170)) / (longest - 1);
-	const y = (heard: number) => 12 + (1 - heard / most) * (HIGH - 50);
+	const x = scaleLinear([0, longest - 1], [EDGE, wide - 170]);
+	const y = scaleLinear([0, most], [HIGH - 38, 12]);
 	return (
 		<div ref={measured}>
 			<p className="mb-2 flex flex-wrap items-center gap-2 text-[13.4px]">
@@ -80,7 +82,7 @@ export function Saturation({
 							return (
 								<g key={curve.name}>
 									<path
-										d={curve.heard.map((heard, place) => `${place ? "L" : "M"}${x(place)},${y(heard)}`).join(" ")}
+										d={straight(curve.heard.map((heard, place) => [x(place), y(heard)]))}
 										fill="none"
 										stroke={colour}
 										strokeWidth={at ? 1.5 : 2.5}
