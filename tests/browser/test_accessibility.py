@@ -118,6 +118,37 @@ OVER = {
     # They pass the keys on at once, to what opened or back.
     "context": {"exclude": [["[data-headlessui-focus-guard]"]]},
 }
+SPACED = """* { line-height: 1.5 !important; letter-spacing: 0.12em !important; word-spacing: 0.16em !important }
+p { margin-bottom: 2em !important }"""
+"""As far apart as WCAG 1.4.12 has it."""
+SPACE_OUT = "(rules) => { const s = new CSSStyleSheet(); s.replaceSync(rules); document.adoptedStyleSheets = [s]; }"
+CUT_OFF = """() => [...document.querySelectorAll("body *")].filter((element) => {
+  const style = getComputedStyle(element);
+  const words = [...element.childNodes].some((node) => node.nodeType === Node.TEXT_NODE && node.textContent.trim());
+  // What is only read out is a point wide; what gives way says all of itself in a title.
+  if (!words || element.clientWidth < 2 || element.closest("[title]") || style.visibility === "hidden") return false;
+  const hides = (over) => over === "hidden" || over === "clip";
+  return (hides(style.overflowX) && element.scrollWidth > element.clientWidth + 1)
+    || (hides(style.overflowY) && element.scrollHeight > element.clientHeight + 1);
+}).map((element) => element.textContent.trim().slice(0, 60))"""
+
+
+@pytest.mark.parametrize("view", VIEWS)
+def test_words_may_be_twice_as_large_and_stand_further_apart(demo: tuple[Page, str], view: str):
+    """WCAG 1.4.4 and 1.4.12. Twice as large is half as much of everything: 640 points of width."""
+    page, base = demo
+    page.goto(f"{base}/{view}")
+    expect(page.get_by_text(VIEWS[view]).first).to_be_visible(timeout=15_000)
+    cut_before = set(page.evaluate(CUT_OFF))
+    page.set_viewport_size({"width": 640, "height": 400})
+    assert set(page.evaluate(CUT_OFF)) - cut_before == set()
+    assert page.evaluate("document.documentElement.scrollWidth") <= 640
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.evaluate(SPACE_OUT, SPACED)
+    assert set(page.evaluate(CUT_OFF)) - cut_before == set()
+    assert page.evaluate("document.documentElement.scrollWidth") <= 1280
+
+
 OPENED: dict[str, tuple[str, list[tuple[str, str]], str]] = {
     "account": ("gather", [("button", "Account of")], "By night"),
     "find anything": ("gather", [("button", "Find anything")], ""),

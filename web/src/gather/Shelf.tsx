@@ -15,6 +15,7 @@ import { useLong } from "../ui/virtual";
 import { number } from "../ui/words";
 import { ChooseFiles, DropZone } from "./DropZone";
 import { type ShelfDocument, useDocuments } from "./data";
+import { labelOf } from "./labels";
 import { useUploadPlace } from "./Uploading";
 import { addFiles } from "./uploads";
 
@@ -265,10 +266,10 @@ function Speakers({ row }: { row: ShelfDocument }) {
 				return (
 					<span
 						key={speaker.id}
-						title={`${speaker.label}: ${said}`}
+						title={`${labelOf(speaker.label)}: ${said}`}
 						className={`rounded-full px-2 text-[12px] ${unlinked ? "bg-apricot-soft font-semibold text-apricot-deep" : speaker.role === "participant" ? "bg-spruce-soft text-spruce" : "bg-paper2 text-quiet"}`}
 					>
-						{speaker.label}
+						{labelOf(speaker.label)}
 						{speaker.case_name && speaker.case_name !== speaker.label ? ` → ${speaker.case_name}` : ""}
 						{unlinked ? " ?" : ""}
 					</span>

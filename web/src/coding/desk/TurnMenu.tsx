@@ -2,6 +2,7 @@ import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useEffect, useRef, useState } from "react";
 import type { Shape } from "../../api/client";
 import { type Decisions, Lost, undecided } from "../../gather/Lost";
+import { labelOf } from "../../gather/labels";
 import { ROLES } from "../../gather/TranscriptReading";
 import { say } from "../../language/say";
 import { Button } from "../../ui/Button";
@@ -82,7 +83,7 @@ function TurnMenu({ document, turn, selection }: Props) {
 					{others.map((speaker) => (
 						<MenuItem key={speaker.id}>
 							<button type="button" className={item} onClick={() => give.mutate({ number: turn.number, speaker: speaker.id })}>
-								{say("Give to {label}", { label: speaker.label })}
+								{say("Give to {label}", { label: labelOf(speaker.label) })}
 							</button>
 						</MenuItem>
 					))}

@@ -1,4 +1,5 @@
 import { memo } from "react";
+import { labelOf } from "../../gather/labels";
 import { say } from "../../language/say";
 import { useMayCode } from "../../project/project";
 import { languageOf } from "../../ui/language";
@@ -50,7 +51,9 @@ export const TurnRow = memo(function TurnRow(props: Props) {
 				className="col-start-1 pt-1 text-right text-[12.6px] leading-snug text-quiet select-none in-[.slim]:flex in-[.slim]:gap-2 in-[.slim]:text-left"
 				title={known?.join("\n")}
 			>
-				<span className={quieter ? "" : "font-semibold text-voice"}>{speaker?.label === "Whole document" ? "" : speaker?.label}</span>
+				<span className={quieter ? "" : "font-semibold text-voice"}>
+					{!speaker || speaker.label === "Whole document" ? "" : labelOf(speaker.label)}
+				</span>
 				{speaker?.case_name && speaker.case_name !== speaker.label && <span className="block">{speaker.case_name}</span>}
 				{speaker?.role === "participant" && speaker.case === null && <span className="block text-apricot-deep">{say("not linked")}</span>}
 				<span className="flex items-center justify-end gap-1">
