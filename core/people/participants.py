@@ -163,8 +163,8 @@ def read_participants(rows: Rows | Grid, merged: Sequence[str], choices: SheetCh
     if sum(proposal.role == "variable" for proposal in proposals) > MAX_VARIABLES:
         problems.append(
             say(
-                "More than {MAX_VARIABLES} columns are chosen as variables; leave out those you won’t compare by.",
-                MAX_VARIABLES=MAX_VARIABLES,
+                "More than {max_variables} columns are chosen as variables; leave out those you won’t compare by.",
+                max_variables=MAX_VARIABLES,
             )
         )
     return SheetReading(
@@ -411,9 +411,9 @@ def _column_problems(column: ColumnReading) -> list[str]:
     if proposal.kind in ("category", "ordered") and any(len(label) > LONGEST_LABEL for label in proposal.categories):
         said.append(
             say(
-                "“{name}” has values of more than {LONGEST_LABEL} characters, too long for groups. Read it as text.",
+                "“{name}” has values of more than {longest_label} characters, too long for groups. Read it as text.",
                 name=column.name,
-                LONGEST_LABEL=LONGEST_LABEL,
+                longest_label=LONGEST_LABEL,
             )
         )
     if proposal.kind in ("category", "ordered") and len(proposal.categories) > MAX_CATEGORIES:

@@ -125,9 +125,9 @@ def identifier_problems(identifiers: Column, numbers: npt.NDArray[np.int64]) -> 
     if long:
         problems.append(
             say(
-                "“{long}…” is longer than an ID may be ({LONGEST_ID} characters): choose another column as ID.",
+                "“{long}…” is longer than an ID may be ({longest_id} characters): choose another column as ID.",
                 long=long[0][:30],
-                LONGEST_ID=LONGEST_ID,
+                longest_id=LONGEST_ID,
             )
         )
     for place in twice[:5]:

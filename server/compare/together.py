@@ -32,14 +32,14 @@ def _asked(member: Membership, said: Json) -> tuple[Meetings, Columns | None]:
     if (chosen < 0).any():
         raise NotFound(say("A code of this table isn’t in the codebook any more; choose the codes again."))
     if len(chosen) > MOST_CODES:
-        raise Refusal(say("Choose at most {MOST_CODES} codes.", MOST_CODES=MOST_CODES))
+        raise Refusal(say("Choose at most {most_codes} codes.", most_codes=MOST_CODES))
     nearness = Nearness(said.get("unit", "overlap"), float(said.get("within", 0)))
     texture = texture_of(member.project_id, held) if nearness.unit == "paragraphs" else None
     scope = scope_of(member, held, said.get("scope") or {})
     found = meetings(held, chosen.astype(np.int64), scope, nearness, said.get("roll_up", False), texture)
     columns = columns_of(member, held, said) if said.get("variable") else None
     if columns is not None and columns.groups.count > MOST_GROUPS:
-        raise Refusal(say("Side by side fit at most {MOST_GROUPS} groups: choose fewer.", MOST_GROUPS=MOST_GROUPS))
+        raise Refusal(say("Side by side fit at most {most_groups} groups: choose fewer.", most_groups=MOST_GROUPS))
     return found, columns
 
 

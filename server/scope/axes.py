@@ -99,11 +99,11 @@ def columns_of(member: Membership, held: Snapshot, said: dict[str, Any]) -> Colu
     if outer.groups.count * inner.groups.count > MOST_CROSSED:
         raise Refusal(
             say(
-                "{name} and {name2} make {count, number} groups together, more than a table can show ({MOST_CROSSED}). Choose fewer groups, or merge some.",
+                "{name} and {name2} make {count, number} groups together, more than a table can show ({most_crossed}). Choose fewer groups, or merge some.",
                 name=outer.name,
                 name2=inner.name,
                 count=outer.groups.count * inner.groups.count,
-                MOST_CROSSED=MOST_CROSSED,
+                most_crossed=MOST_CROSSED,
             )
         )
     return Columns(crossed(outer.groups, inner.groups, held.talks), first, inner, outer, layered)

@@ -55,7 +55,7 @@ def _leave(member: Membership) -> None:
             )
         change.needs = MemberRole.OWNER
         change.delete(Membership.objects.filter(pk=member.pk))
-        change.summary = say("{NEUTRAL} left: the account was closed", NEUTRAL=NEUTRAL)
+        change.summary = say("{neutral} left: the account was closed", neutral=NEUTRAL)
 
 
 def _unname(account: Account) -> None:

@@ -22,7 +22,7 @@ Key = tuple[str, str]
 def gathered() -> dict[Key, list[str]]:
     """Each message with the files that say it, in the order of the files."""
     found: dict[Key, list[str]] = {}
-    for file in _files():
+    for file in files():
         for key in _messages_in(ROOT / file):
             said_in = found.setdefault(key, [])
             if file not in said_in:
@@ -30,7 +30,7 @@ def gathered() -> dict[Key, list[str]]:
     return found
 
 
-def _files() -> Iterator[str]:
+def files() -> Iterator[str]:
     for source in SOURCES:
         for path in sorted((ROOT / source).rglob("*.py")):
             file = path.relative_to(ROOT).as_posix()

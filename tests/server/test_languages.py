@@ -1,5 +1,7 @@
 """Whoever asks is answered in their language: by their account, or their browser; and so is what works or is kept for them."""
 
+import ast
+
 import pytest
 from babel import Locale
 
@@ -31,6 +33,20 @@ def test_a_catalogue_is_current_whole_and_says_the_same(language: str):
         assert values_of(parts_of(str(item.string))) == values_of(parts_of(text)), text
         ends = [(one[: len(one) - len(one.lstrip())], one[len(one.rstrip()) :]) for one in (text, str(item.string))]
         assert ends[0] == ends[1], text
+
+
+def test_each_message_is_given_just_the_values_that_it_puts_in():
+    looked_at = 0
+    for file in words.files():
+        for node in ast.walk(ast.parse((words.ROOT / file).read_text(encoding="utf-8"))):
+            if not (isinstance(node, ast.Call) and isinstance(node.func, ast.Name) and node.func.id == "say"):
+                continue
+            text = node.args[0]
+            if isinstance(text, ast.Constant) and isinstance(text.value, str):
+                looked_at += 1
+                given = {one.arg for one in node.keywords} - {"meaning"}
+                assert given == values_of(parts_of(text.value)), f"{file}:{node.lineno} {text.value}"
+    assert looked_at > 700
 
 
 def values_of(parts: Parts) -> set[str]:

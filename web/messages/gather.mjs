@@ -24,10 +24,12 @@ function* filesIn(folder) {
 	}
 }
 
-/** Messages by their English words, each with the files that say it; and places where what is said can't be known from the code. */
+/** Messages by their English words, each with the files that say it; places where what is said can't be known from the code; and
+ * the values that each call gives, where they are written out there. */
 export function gathered() {
 	const messages = new Map();
 	const unknown = [];
+	const given = [];
 	for (const path of filesIn(SOURCE)) {
 		const file = relative(SOURCE, path);
 		if (file.startsWith("tests/") || file.startsWith("language/")) continue;
@@ -37,6 +39,9 @@ export function gathered() {
 				const [first, , third] = node.arguments;
 				const known = first && ts.isStringLiteralLike(first) && (!third || ts.isStringLiteralLike(third));
 				const key = known && (third ? third.text + APART + first.text : first.text);
+				const [, values] = node.arguments;
+				if (known && node.expression.text !== "message" && !(values && !ts.isObjectLiteralExpression(values)))
+					given.push({ file, words: first.text, names: (values?.properties ?? []).map((one) => one.name?.getText()) });
 				if (known) messages.set(key, (messages.get(key) ?? new Set()).add(file));
 				else unknown.push(`${file}: ${node.getText().slice(0, 80)}`);
 			}
@@ -44,7 +49,7 @@ export function gathered() {
 		};
 		visit(source);
 	}
-	return { messages, unknown };
+	return { messages, unknown, given };
 }
 
 export const languages = () => readdirSync(LANGUAGES).filter((name) => existsSync(join(LANGUAGES, name, "web.po")));

@@ -88,11 +88,11 @@ def _too_few(result: Result, names: Names) -> list[Told]:
         return []
     figures = say("{bare, number} {bare, plural, one {figure has} other {figures have}}", bare=bare)
     text = say(
-        "{figures} too few {many} for an interval: it takes {FEWEST_PEOPLE} in the group, {FEWEST_MENTIONS} of whom add to it, and not all alike.",
+        "{figures} too few {many} for an interval: it takes {fewest_people} in the group, {fewest_mentions} of whom add to it, and not all alike.",
         figures=figures,
         many=names.many,
-        FEWEST_PEOPLE=intervals.FEWEST_PEOPLE,
-        FEWEST_MENTIONS=intervals.FEWEST_MENTIONS,
+        fewest_people=intervals.FEWEST_PEOPLE,
+        fewest_mentions=intervals.FEWEST_MENTIONS,
     )
     return [Told("no_interval", text)]
 

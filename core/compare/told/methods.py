@@ -82,8 +82,8 @@ def _counted(result: Result, names: Names) -> str:
             "For each row we took the mean number of passages over the {many} of each group.", many=names.many
         ),
         "rate": say(
-            "For each row we took passages per {PER_WORDS, number} words of each group’s own turns.",
-            PER_WORDS=PER_WORDS,
+            "For each row we took passages per {per_words, number} words of each group’s own turns.",
+            per_words=PER_WORDS,
         ),
         "rating": say("For each row we took the mean of the ratings on its codings in each group."),
     }[asked.measure]
@@ -120,9 +120,9 @@ def _intervals(result: Result, cite: Callable[..., str]) -> list[str]:
         said.append(say("Shares have 95 % intervals after {cite}.", cite=cite("wilson")))
     elif result.made.compared == "ratios" and np.isfinite(result.low).any():
         fewest = say(
-            "{FEWEST_PEOPLE} people, {FEWEST_MENTIONS} of whom add to it",
-            FEWEST_PEOPLE=intervals.FEWEST_PEOPLE,
-            FEWEST_MENTIONS=intervals.FEWEST_MENTIONS,
+            "{fewest_people} people, {fewest_mentions} of whom add to it",
+            fewest_people=intervals.FEWEST_PEOPLE,
+            fewest_mentions=intervals.FEWEST_MENTIONS,
         )
         said.append(
             say(

@@ -63,7 +63,7 @@ def begin_passkey(request: HttpRequest, account: Account, password: str) -> dict
     """What the browser needs to make a passkey that stands for name, password and second factor."""
     check_current(account, password)
     if Authenticator.objects.filter(user=account, type=Authenticator.Type.WEBAUTHN).count() >= MOST_PASSKEYS:
-        raise Refusal(say("At most {MOST_PASSKEYS} passkeys; remove one first.", MOST_PASSKEYS=MOST_PASSKEYS))
+        raise Refusal(say("At most {most_passkeys} passkeys; remove one first.", most_passkeys=MOST_PASSKEYS))
     request.session[_ALLOWED] = True
     return webauthn.begin_registration(account, passwordless=True)
 

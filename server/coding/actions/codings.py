@@ -142,7 +142,7 @@ def rate_coding(member: Membership, coding_id: int, rating: int | None) -> Codin
                 say("“{name}” has no scale; name its low and high end on its card first.", name=coding.code.name)
             )
         if rating is not None and not 1 <= rating <= HIGHEST:
-            raise Refusal(say("Ratings go from 1 to {HIGHEST}.", HIGHEST=HIGHEST))
+            raise Refusal(say("Ratings go from 1 to {highest}.", highest=HIGHEST))
         change.update(coding, rating=rating)
         change.summary = (
             say("Rated {name} {rating}", name=coding.code.name, rating=rating)

@@ -40,8 +40,8 @@ def _region(document: Document, place: Region) -> dict[str, Any]:
     if not region.large_enough:
         raise Refusal(
             say(
-                "The region is smaller than {SMALLEST} % of the picture; draw it a little larger.",
-                SMALLEST=f"{SMALLEST / 100:g}",
+                "The region is smaller than {smallest} % of the picture; draw it a little larger.",
+                smallest=f"{SMALLEST / 100:g}",
             )
         )
     return vars(region) | {"start": 0, "end": 0}

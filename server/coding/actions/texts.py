@@ -126,7 +126,7 @@ def set_pairs(member: Membership, said: Sequence[tuple[str, str]]) -> list[NameP
         " ".join(name.split())[:120]: " ".join(pseudonym.split())[:120] for name, pseudonym in said if name.strip()
     }
     if len(wanted) > MOST_PAIRS:
-        raise Refusal(say("At most {MOST_PAIRS, number} names can be listed.", MOST_PAIRS=MOST_PAIRS))
+        raise Refusal(say("At most {most_pairs, number} names can be listed.", most_pairs=MOST_PAIRS))
     bare = [name for name, pseudonym in wanted.items() if not pseudonym]
     if bare:
         raise Refusal(say("“{bare}” has no pseudonym yet.", bare=bare[0]))

@@ -81,9 +81,9 @@ def _refuse_too_many(lines: int) -> None:
     if lines > MOST:
         raise Refusal(
             say(
-                "These are {lines, number} lines, more than a file takes ({MOST, number}). Narrow the scope, or ask for less.",
+                "These are {lines, number} lines, more than a file takes ({most, number}). Narrow the scope, or ask for less.",
                 lines=lines,
-                MOST=MOST,
+                most=MOST,
             )
         )
 

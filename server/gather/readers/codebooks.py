@@ -47,9 +47,9 @@ def read_codebook(name: str, path: Path) -> dict[str, Any]:
     if len(found["codes"]) > MOST_CODES:
         raise Unreadable(
             say(
-                "The file has {found, number} codes; Cohortia takes up to {MOST_CODES, number}.",
+                "The file has {found, number} codes; Cohortia takes up to {most_codes, number}.",
                 found=len(found["codes"]),
-                MOST_CODES=MOST_CODES,
+                most_codes=MOST_CODES,
             )
         )
     return found
@@ -155,7 +155,7 @@ def _name(text: str, warnings: list[str]) -> str:
     name = " ".join(text.split())
     if len(name) > LONGEST["name"]:
         warnings.append(
-            say("The name “{name}…” is cut to {LONGEST} characters.", name=name[:40], LONGEST=LONGEST["name"])
+            say("The name “{name}…” is cut to {longest} characters.", name=name[:40], longest=LONGEST["name"])
         )
     return name[: LONGEST["name"]]
 

@@ -71,9 +71,9 @@ def rows_of(text: str, separator: str) -> tuple[list[list[str]], list[int]]:
     except csv.Error as error:
         raise Unreadable(
             say(
-                "A cell in line {before, number} is longer than {MAX_CELL, number} characters: a quotation mark is probably left open there. Close it or take it out, then add the file again.",
+                "A cell in line {before, number} is longer than {max_cell, number} characters: a quotation mark is probably left open there. Close it or take it out, then add the file again.",
                 before=before + 1,
-                MAX_CELL=MAX_CELL * 10,
+                max_cell=MAX_CELL * 10,
             )
         ) from error
     if rows and rows[-1] == [_END]:

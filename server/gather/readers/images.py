@@ -48,10 +48,10 @@ def _read(image: Image.Image, out: Path) -> tuple[list[Picture], Picture, list[s
     if width * height > MAX_PIXELS:
         raise Unreadable(
             say(
-                "The picture has {width, number} × {height, number} points; up to {MAX_PIXELS} million are drawn. Save it smaller.",
+                "The picture has {width, number} × {height, number} points; up to {max_pixels} million are drawn. Save it smaller.",
                 width=width,
                 height=height,
-                MAX_PIXELS=MAX_PIXELS // 1_000_000,
+                max_pixels=MAX_PIXELS // 1_000_000,
             )
         )
     removed = _telling(image)
@@ -64,9 +64,9 @@ def _read(image: Image.Image, out: Path) -> tuple[list[Picture], Picture, list[s
     if frames > MAX_PAGES:
         raise Unreadable(
             say(
-                "The picture has {frames, number} pages; up to {MAX_PAGES} are drawn. Split it.",
+                "The picture has {frames, number} pages; up to {max_pages} are drawn. Split it.",
                 frames=frames,
-                MAX_PAGES=MAX_PAGES,
+                max_pages=MAX_PAGES,
             )
         )
     pictures = []

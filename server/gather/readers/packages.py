@@ -30,9 +30,9 @@ def package_columns(name: str, path: Path) -> tuple[list[str], list[Column], lis
     if about.number_columns and about.number_columns > MAX_COLUMNS:
         raise Unreadable(
             say(
-                "The file has {number_columns, number} columns; Cohortia takes up to {MAX_COLUMNS, number}.",
+                "The file has {number_columns, number} columns; Cohortia takes up to {max_columns, number}.",
                 number_columns=about.number_columns,
-                MAX_COLUMNS=MAX_COLUMNS,
+                max_columns=MAX_COLUMNS,
             )
         )
     names = list(about.column_names)
@@ -40,9 +40,9 @@ def package_columns(name: str, path: Path) -> tuple[list[str], list[Column], lis
     if rows > MAX_ROWS:
         raise Unreadable(
             say(
-                "The file has {rows, number} rows; Cohortia takes up to {MAX_ROWS, number}.",
+                "The file has {rows, number} rows; Cohortia takes up to {max_rows, number}.",
                 rows=rows,
-                MAX_ROWS=MAX_ROWS,
+                max_rows=MAX_ROWS,
             )
         )
     if not names or not rows:

@@ -29,9 +29,9 @@ def pdf_lines(path: Path) -> tuple[list[Line], int, list[str]]:
         if count > MAX_PAGES:
             raise Unreadable(
                 say(
-                    "The PDF has {count, number} pages; Cohortia takes up to {MAX_PAGES, number}. Split it.",
+                    "The PDF has {count, number} pages; Cohortia takes up to {max_pages, number}. Split it.",
                     count=count,
-                    MAX_PAGES=MAX_PAGES,
+                    max_pages=MAX_PAGES,
                 )
             )
         pages, length = [], 0

@@ -61,9 +61,9 @@ def _too_long(grid: Grid) -> list[str]:
     )
     return [
         say(
-            "{them} more than {MAX_CELL, number} characters; what is beyond is left out: {first}.",
+            "{them} more than {max_cell, number} characters; what is beyond is left out: {first}.",
             them=them,
-            MAX_CELL=MAX_CELL,
+            max_cell=MAX_CELL,
             first=first,
         )
     ]
@@ -102,17 +102,17 @@ def _check_size(rows: int, width: int) -> None:
     if width > MAX_COLUMNS:
         raise Unreadable(
             say(
-                "The sheet has {width, number} columns; Cohortia takes up to {MAX_COLUMNS, number}. Is it the right file?",
+                "The sheet has {width, number} columns; Cohortia takes up to {max_columns, number}. Is it the right file?",
                 width=width,
-                MAX_COLUMNS=MAX_COLUMNS,
+                max_columns=MAX_COLUMNS,
             )
         )
     if rows > MAX_ROWS:
         raise Unreadable(
             say(
-                "The sheet has {rows, number} rows; Cohortia takes up to {MAX_ROWS, number}.",
+                "The sheet has {rows, number} rows; Cohortia takes up to {max_rows, number}.",
                 rows=rows,
-                MAX_ROWS=MAX_ROWS,
+                max_rows=MAX_ROWS,
             )
         )
 
@@ -163,9 +163,9 @@ def workbook_rows(path: Path, ending: str, title: str) -> tuple[list[list[str]],
             if sheet.width > MAX_COLUMNS * 4:
                 raise Unreadable(
                     say(
-                        "The sheet has {width, number} columns; Cohortia takes up to {MAX_COLUMNS, number}. Is it the right file?",
+                        "The sheet has {width, number} columns; Cohortia takes up to {max_columns, number}. Is it the right file?",
                         width=sheet.width,
-                        MAX_COLUMNS=MAX_COLUMNS,
+                        max_columns=MAX_COLUMNS,
                     )
                 )
             if sheet.height and sheet.width:

@@ -83,9 +83,9 @@ def _remarks(
     if beyond:
         said.append(
             say(
-                "The file has {MAX_REMARKS, number} comments: the first {MAX_REMARKS2, number} are read, {beyond, number} left out.",
-                MAX_REMARKS=MAX_REMARKS + beyond,
-                MAX_REMARKS2=MAX_REMARKS,
+                "The file has {max_remarks, number} comments: the first {max_remarks2, number} are read, {beyond, number} left out.",
+                max_remarks=MAX_REMARKS + beyond,
+                max_remarks2=MAX_REMARKS,
                 beyond=beyond,
             )
         )
@@ -100,9 +100,9 @@ def _remarks(
     if cut:
         said.append(
             say(
-                "{counted} cut after {LONGEST_REMARK, number} characters.",
+                "{counted} cut after {longest_remark, number} characters.",
                 counted=_counted(cut, say("comment is"), say("comments are")),
-                LONGEST_REMARK=LONGEST_REMARK,
+                longest_remark=LONGEST_REMARK,
             )
         )
     return found, said

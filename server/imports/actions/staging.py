@@ -30,8 +30,8 @@ def stage(member: Membership, uploads: list[UploadedFile]) -> list[StagedFile]:
     if waiting.count() + len(uploads) > MAX_STAGED:
         raise Refusal(
             say(
-                "At most {MAX_STAGED, number} files can wait at once. Bring in what is here first.",
-                MAX_STAGED=MAX_STAGED,
+                "At most {max_staged, number} files can wait at once. Bring in what is here first.",
+                max_staged=MAX_STAGED,
             )
         )
     known = set(Document.objects.filter(project=member.project_id).values_list("source_digest", flat=True))
@@ -73,7 +73,7 @@ def _further_sheets(row: StagedFile, upload: UploadedFile, folder: Path) -> list
         )
     ]
     if len(others) > MAX_SHEETS:
-        said.append(say("Only the first {MAX_SHEETS} sheets are listed.", MAX_SHEETS=MAX_SHEETS + 1))
+        said.append(say("Only the first {max_sheets} sheets are listed.", max_sheets=MAX_SHEETS + 1))
     found = []
     for title in others[:MAX_SHEETS]:
         name = f"{row.name} · {title}"[:300]

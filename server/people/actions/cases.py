@@ -78,8 +78,8 @@ def set_values(member: Membership, cells: list[Typed], of: str = Subject.CASE) -
     if len(cells) > MOST_PASTED:
         raise Refusal(
             say(
-                "At most {MOST_PASTED, number} cells can be pasted at once; bring in a sheet instead.",
-                MOST_PASTED=MOST_PASTED,
+                "At most {most_pasted, number} cells can be pasted at once; bring in a sheet instead.",
+                most_pasted=MOST_PASTED,
             )
         )
     with act(member, "value.set") as change:

@@ -92,7 +92,7 @@ def _add(change: Change, exhibit: Exhibit, passages: Sequence[int]) -> int:
     wanted = [pk for pk in dict.fromkeys(passages) if pk not in held]
     if len(held) + len(wanted) > MOST_PIECES:
         raise Refusal(
-            say("An exhibit holds at most {MOST_PIECES} passages: choose some of them.", MOST_PIECES=MOST_PIECES)
+            say("An exhibit holds at most {most_pieces} passages: choose some of them.", most_pieces=MOST_PIECES)
         )
     for pk in wanted:
         coding.passage(change.member, pk)

@@ -44,9 +44,9 @@ def receive(account: Account, upload: UploadedFile) -> ArrivedProject:
     if (upload.size or 0) > settings.FILE_LIMITS["project"]:
         raise Refusal(
             say(
-                "The file has {MEGABYTE} MB; a project may have up to {FILE_LIMITS, number} MB here.",
-                MEGABYTE=f"{(upload.size or 0) / settings.MEGABYTE:,.0f}",
-                FILE_LIMITS=settings.FILE_LIMITS["project"] // settings.MEGABYTE,
+                "The file has {megabyte} MB; a project may have up to {file_limits, number} MB here.",
+                megabyte=f"{(upload.size or 0) / settings.MEGABYTE:,.0f}",
+                file_limits=settings.FILE_LIMITS["project"] // settings.MEGABYTE,
             )
         )
     with media.nothing_goes(), temporary_folder("project") as folder:

@@ -224,9 +224,9 @@ def _manifest(file: zipfile.ZipFile) -> Json:
         ):
             raise NotOurs(
                 say(
-                    "This file was made by a newer version of Cohortia (format {said}; this one reads up to {FORMAT}). Update this one, then bring it in.",
+                    "This file was made by a newer version of Cohortia (format {said}; this one reads up to {format}). Update this one, then bring it in.",
                     said=said["format"],
-                    FORMAT=FORMAT,
+                    format=FORMAT,
                 )
             )
         _MANIFEST(said)

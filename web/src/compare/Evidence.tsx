@@ -142,7 +142,7 @@ export function Evidence({
 						{data.more > 0 && (
 							<div className="px-4 pt-2">
 								<Button onClick={() => setLimit(limit + STEP)}>
-									{say("Show {STEP} more of {more}", { STEP: Math.min(STEP, data.more), more: data.more })}
+									{say("Show {step} more of {more}", { step: Math.min(STEP, data.more), more: data.more })}
 								</Button>
 							</div>
 						)}

@@ -51,8 +51,8 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 				</label>
 				<p className="mt-2 quiet-line">
 					{say(
-						"{words, plural, one {# word} other {# words}} in {turns, plural, one {# turn} other {# turns}}, read as {format}. Speakers found by {FORMS}.",
-						{ words: transcript.words, turns: transcript.turns, format: row.format, FORMS: FORMS[transcript.form] },
+						"{words, plural, one {# word} other {# words}} in {turns, plural, one {# turn} other {# turns}}, read as {format}. Speakers found by {forms}.",
+						{ words: transcript.words, turns: transcript.turns, format: row.format, forms: FORMS[transcript.form] },
 					)}
 				</p>
 				{(transcript.sections > 0 || transcript.pages > 0) && (

@@ -5,7 +5,7 @@ import { catalogueOf, gathered, isCurrent, keyOf, languages } from "../../messag
 import { compile } from "./compile";
 import { phrase, say } from "./say";
 
-const { messages, unknown } = gathered();
+const { messages, unknown, given } = gathered();
 const wordsOf = (key: string) => key.split("\u0004").at(-1) as string;
 
 /** Names of values and of what is drawn around words, by where they stand in the compiled form. */
@@ -37,6 +37,12 @@ it.each(["{name", "<b>never closed", "{n, plural, one {#}", "{when, date}", "clo
 
 it("what is said can be known from the code, but where a table of messages is looked up", () => {
 	expect(unknown).toEqual(["help/terms.ts: say(text, { one, many })"]);
+});
+
+it("each message is given just the values that it puts in", () => {
+	expect(given.length).toBeGreaterThan(1500);
+	const apart = given.filter(({ words, names }) => words.includes("{") || names.length > 0);
+	for (const { file, words, names } of apart) expect(new Set(names), `${file}: ${words}`).toEqual(namesOf(reference(words)));
 });
 
 describe.each(languages() as string[])("the catalogue %s", (language) => {

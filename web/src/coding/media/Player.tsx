@@ -105,7 +105,7 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 					title={say("Alt B")}
 					onClick={() => go(at() - BACK)}
 				>
-					{say("back {BACK} s", { BACK })}
+					{say("back {back} s", { back: BACK })}
 				</button>
 				<span className="w-24 shrink-0 text-[12.6px] text-quiet tabular-nums">
 					{clock(now)} / {clock(length)}

@@ -28,8 +28,8 @@ export function AdjustedFor({
 				className="z-40 max-h-96 w-72 overflow-auto rounded-lg border border-line bg-card p-2 text-[13.4px] text-ink shadow-lg"
 			>
 				<p className="px-1 pb-1 text-[12.6px] text-quiet">
-					{say("What each group’s share would be if the groups were alike in these facts. Up to {MOST}; each needs enough people.", {
-						MOST,
+					{say("What each group’s share would be if the groups were alike in these facts. Up to {most}; each needs enough people.", {
+						most: MOST,
 					})}
 				</p>
 				{others.map((one) => (
