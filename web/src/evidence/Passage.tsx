@@ -19,7 +19,7 @@ export function Passage({ passage, by }: { passage: Shape<"Quoted">; by?: string
 			<footer className="mt-0.5 flex items-baseline gap-3 font-sans text-[12.2px] text-quiet" dir="ltr" lang={ours()}>
 				{/* A long title gives way, not the turn. */}
 				<span className="flex min-w-0 whitespace-pre">
-					<span className="truncate">
+					<span className="truncate" title={passage.title}>
 						{by && <b className="font-semibold text-ink">{by} · </b>}
 						{passage.title}
 						{passage.region && `, ${passage.text}`}

@@ -185,7 +185,9 @@ export function Shelf() {
 											<Link to={`../code/${row.id}`} className="font-semibold text-spruce hover:underline">
 												{row.title}
 											</Link>
-											<span className="block truncate quiet-line">{row.source_name}</span>
+											<span className="block truncate quiet-line" title={row.source_name}>
+												{row.source_name}
+											</span>
 										</td>
 										<td className="px-3">
 											<Speakers row={row} />

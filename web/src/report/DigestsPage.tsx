@@ -123,7 +123,11 @@ export function DigestsPage() {
 													className="block h-full min-h-8 w-full px-2 py-1 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]"
 													onClick={() => change({ open: `${one.id}~${of.id}` })}
 												>
-													{held && <span className="line-clamp-3 max-w-64 leading-snug">{held.text}</span>}
+													{held && (
+														<span className="line-clamp-3 max-w-64 leading-snug" title={held.text}>
+															{held.text}
+														</span>
+													)}
 													<span className="text-[11.8px] text-quiet">
 														{passages ? say("{passages, plural, one {# passage} other {# passages}}", { passages }) : "·"}
 													</span>

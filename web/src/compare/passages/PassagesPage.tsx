@@ -251,6 +251,7 @@ function SavedList({
 						<button
 							type="button"
 							aria-current={one.id === here?.id}
+							title={one.name}
 							className={`min-w-0 flex-1 truncate text-left ${one.id === here?.id ? "font-semibold text-spruce" : ""}`}
 							onClick={() => onOpen(one.id)}
 						>

@@ -30,7 +30,11 @@ export function Grid({ data, table, shown, group, opened, onOpen }: GridProps) {
 						<td className="sticky left-0 z-20 min-w-40 bg-card" />
 						{data.codes.map((code) => (
 							<th key={code.id} scope="col" className="border-b border-line px-1 pb-1 font-medium">
-								<span className="inline-block truncate text-left [writing-mode:vertical-rl] rotate-180" style={{ height: high }}>
+								<span
+									title={code.name}
+									className="inline-block truncate text-left [writing-mode:vertical-rl] rotate-180"
+									style={{ height: high }}
+								>
 									{code.name}
 								</span>
 							</th>
