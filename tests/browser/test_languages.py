@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from typing import Any
 
 import pytest
-from playwright.sync_api import Browser, Page, Response
+from playwright.sync_api import Browser, Page, Response, expect
 
 from tests.browser.conftest import ROOT, open_demo
 from tests.browser.test_accessibility import VIEWS
@@ -92,3 +92,33 @@ def test_every_sentence_is_in_the_catalogue_and_none_is_cut(elsewhere: tuple[Pag
     assert loose == []
     assert page.evaluate(CUT) == []
     assert page.evaluate("document.documentElement.scrollWidth") <= 1280
+
+
+def test_the_browser_says_the_language_and_the_account_has_the_last_word(
+    browser: Browser, browser_context_args: dict[str, Any], home: str
+):
+    with browser.new_context(**{**browser_context_args, "locale": "de-DE"}) as context:
+        page = context.new_page()
+        page.goto(home)
+        assert page.locator("html").get_attribute("lang") == "de"
+        page.get_by_label("Name").fill("mika")
+        page.get_by_label("Passwort").fill("after-the-winter")
+        page.get_by_role("button", name="Anmelden", exact=True).click()
+        page.get_by_role("link", name="After the winter timetable").click()
+        steps = page.get_by_role("navigation", name="Schritte", exact=True)
+        steps.get_by_role("link", name="Vergleichen").click()
+        # What the page says, what the server tells, and what they count.
+        expect(page.get_by_text("Geht auf:")).to_be_visible()
+        expect(page.get_by_text("Sicher: unter allen 21 gezeigten Unterschieden")).to_be_visible()
+        expect(page.get_by_text("10 von 11", exact=True).first).to_be_visible()
+        try:
+            page.get_by_role("button", name="Konto von").click()
+            page.get_by_role("menuitem", name="English").click()
+            expect(page.get_by_text("Adds up:")).to_be_visible()
+            assert page.locator("html").get_attribute("lang") == "en"
+            page.reload()
+            expect(page.get_by_text("Adds up:")).to_be_visible()
+        finally:
+            page.get_by_role("button", name=re.compile("Account of|Konto von")).click()
+            page.get_by_role("menuitem", name=re.compile("As this browser has it|Wie dieser Browser")).click()
+            expect(page.get_by_text("Geht auf:")).to_be_visible()
