@@ -10,9 +10,8 @@ from typing import Any
 
 import numpy as np
 import pandas as pd
-from playwright.sync_api import sync_playwright
 
-from bench.roster import sign_in
+from bench.browser import signed_in
 from bench.rule import answered
 from core.compare.groups import Groups, crossed
 from core.compare.question import Comparison
@@ -162,10 +161,7 @@ def after_a_coding(
 
 def drawn(report: Report, home: str, project: int, password: str) -> None:
     """A table of 300 rows × 60 groups: from the answer's arrival until it stands, and the longest frame of scrolling it."""
-    with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=["--no-sandbox"])
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
-        sign_in(page, home, password)
+    with signed_in(home, password) as page:
         codes = page.evaluate(f"fetch('/api/projects/{project}/codebook').then(a => a.json())")["codes"][:300]
         address = f"{home}/projects/{project}/compare?variable=cases&codes={'.'.join(str(one['id']) for one in codes)}"
         times, frames = [], []
@@ -175,7 +171,6 @@ def drawn(report: Report, home: str, project: int, password: str) -> None:
             page.locator("[data-form] tbody tr").nth(5).wait_for(timeout=120_000)
             times.append(page.evaluate(_SINCE_ANSWER))
             frames.append(page.evaluate(_LONGEST_FRAME))
-        browser.close()
     report("a table of 300 × 60, from the answer to the page", statistics.median(times[1:]) / 1000)
     report("a table of 300 × 60, scrolled: longest frame", statistics.median(frames[1:]), "ms")
 
