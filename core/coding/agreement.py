@@ -7,7 +7,6 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 
-from core.language import say
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.texture import Texture
 from core.statistics.agreement import Spans, alpha_of, kappa_of, resampled
@@ -34,7 +33,7 @@ def line_of(snapshot: Snapshot, unit: Unit, texture: Texture | None = None, turn
     inked = snapshot.turn_end > snapshot.turn_start
     kept = inked if turns is None else inked & turns
     if unit == "words":
-        assert texture is not None, say("Words are told from the texts.")
+        assert texture is not None, "Words are told from the texts."
         each = np.diff(texture.turn_first)
         of_word = np.repeat(kept, each)
         before = np.concatenate([[0], np.cumsum(of_word)])

@@ -2,7 +2,19 @@
 
 ``messages`` reads ICU's form of them, ``speaking`` says which language is spoken now, ``say`` puts the two together."""
 
-from core.language.saying import decimal, message, number, say, under_one, worded
+from core.language.saying import APART, decimal, message, number, say, under_one, worded
 from core.language.speaking import ENGLISH, Catalogue, speaking, spoken
 
-__all__ = ["ENGLISH", "Catalogue", "decimal", "message", "number", "say", "speaking", "spoken", "under_one", "worded"]
+__all__ = [
+    "APART",
+    "ENGLISH",
+    "Catalogue",
+    "decimal",
+    "message",
+    "number",
+    "say",
+    "speaking",
+    "spoken",
+    "under_one",
+    "worded",
+]

@@ -7,7 +7,6 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from core.language import say
 from core.snapshot.columns import TEXT
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.splicing import Places, Splice
@@ -79,7 +78,7 @@ def columns_carried(held: Snapshot, news: News) -> tuple[Snapshot, Way]:
     if not len(held.passage_kind):
         kinds = news.passages.rows["kind"] if news.passages else np.zeros(0)
         if (kinds != TEXT).any():
-            raise NotCarried(say("pictures and recordings come in"))
+            raise NotCarried("pictures and recordings come in")
         found["passage_kind"] = np.zeros(len(held.passage_ids), np.int8)
         found["passage_begin"] = found["passage_finish"] = np.full(len(held.passage_ids), np.nan)
     way = _names(held, news, found)
@@ -87,7 +86,7 @@ def columns_carried(held: Snapshot, news: News) -> tuple[Snapshot, Way]:
     _passages(held, news.passages, found, way)
     _codings(held, news.codings, found, way)
     if found["passage_kind"].any() and len(found["turn_begin"]) != len(found["turn_start"]):
-        raise NotCarried(say("times of turns were left out"))
+        raise NotCarried("times of turns were left out")
     moved = {"": held.revision, **held.moved, **news.kinds}
     return Snapshot(revision=news.revision, moved=moved, past=held.past, **beyond_text(found)), way
 
@@ -134,7 +133,7 @@ def _speakers_and_turns(held: Snapshot, news: News, found: dict[str, npt.NDArray
         at = places(found["speaker_ids"], held.speaker_ids).astype(np.int64)
         found["turn_speaker"] = follow(at, held.turn_speaker)
     if not way.texts_stay and ((found["turn_document"] < 0).any() or (found["turn_speaker"] < 0).any()):
-        raise NotCarried(say("turns without a document or a speaker"))
+        raise NotCarried("turns without a document or a speaker")
     if way.texts_stay:
         was = follow(way.cases, held.speaker_case)
         lost = (was < 0) & (held.speaker_case >= 0)
@@ -152,7 +151,7 @@ def _passages(held: Snapshot, touched: Touched | None, found: dict[str, npt.NDAr
         came = places(touched.rows["id"], held.passage_ids[gone])
         way.passages.back = np.append(way.passages.fresh, -1)[came].astype(np.int64)
     if (way.documents is not None or touched is not None) and (found["passage_document"] < 0).any():
-        raise NotCarried(say("passages without a document"))
+        raise NotCarried("passages without a document")
 
 
 def _sorted_in(held: Snapshot, rows: Table, way: Way) -> Places:
@@ -188,7 +187,7 @@ def _codings(held: Snapshot, touched: Touched | None, found: dict[str, npt.NDArr
         found["coder_ids"] = coders
         fresh = of_codings(touched.rows, found)
         if (fresh["coding_passage"] < 0).any() or (fresh["coding_code"] < 0).any():
-            raise NotCarried(say("codings of what isn’t held"))
+            raise NotCarried("codings of what isn’t held")
         gone = _places_of(held.coding_ids, touched.ids)
         at = np.searchsorted(held.coding_ids, touched.rows["id"]).astype(np.int64)
         way.codings = Splice(len(held.coding_ids), gone, at)
@@ -198,7 +197,7 @@ def _codings(held: Snapshot, touched: Touched | None, found: dict[str, npt.NDArr
         if len(gone):
             _drop_idle_coders(found)
     if (found["coding_passage"] < 0).any() or (found["coding_code"] < 0).any():
-        raise NotCarried(say("codings whose passage or code went unseen"))
+        raise NotCarried("codings whose passage or code went unseen")
 
 
 def _places_of(ids: Integers, touched: Integers) -> Places:

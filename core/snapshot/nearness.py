@@ -63,7 +63,7 @@ def extents(snapshot: Snapshot, nearness: Nearness, texture: Texture | None = No
         line = np.where(kind == REGION, alone, np.where(heard, line + documents, line))
         return Extents(line, low, np.maximum(high, low + 1), 0)
     if nearness.unit == "paragraphs":
-        assert texture is not None, say("Paragraphs are told from the texts.")
+        assert texture is not None, "Paragraphs are told from the texts."
         low, high = _paragraphs(snapshot, texture)
         return Extents(np.where(kind == 0, line, alone), low, high, int(nearness.within))
     first, last = _turns(snapshot, kind)

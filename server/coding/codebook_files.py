@@ -11,7 +11,6 @@ from lxml import etree
 
 from core.coding.exchange import FoundCode, FoundCodebook, FoundTheme, How
 from core.coding.words import TEXTS, WORDS
-from core.language import say
 from server.coding import overview, queries
 from server.common.errors import Refusal
 from server.common.exports import CSV, XLSX, plain
@@ -59,7 +58,7 @@ def as_csv(member: Membership) -> bytes:
 def as_xlsx(member: Membership) -> bytes:
     out = io.BytesIO()
     with xlsxwriter.Workbook(out, {"in_memory": True, "strings_to_formulas": False, "strings_to_urls": False}) as book:
-        sheet = book.add_worksheet(say("Codebook"))
+        sheet = book.add_worksheet("Codebook")
         bold, wrapped = book.add_format({"bold": True}), book.add_format({"text_wrap": True, "valign": "top"})
         for place, row in enumerate(rows(member)):
             sheet.write_row(place, 0, row, bold if place == 0 else wrapped)
@@ -73,7 +72,7 @@ def as_qdc(member: Membership) -> bytes:
     """Codes as a tree with colour and definition, themes as sets of codes."""
     root = etree.Element(_tag("CodeBook"), nsmap={None: NAMESPACE}, origin="Cohortia")  # type: ignore[dict-item]
     codes = overview.codebook(member)
-    tree = etree.SubElement(root, _tag(say("Codes")))
+    tree = etree.SubElement(root, _tag("Codes"))
     made: dict[int | None, Any] = {None: tree}
     waiting = codes
     while waiting:
@@ -95,7 +94,7 @@ def as_qdc(member: Membership) -> bytes:
 
 def _code(above: Any, code: dict[str, Any], guid: str) -> Any:
     one = etree.SubElement(
-        above, _tag(say("Code")), guid=guid, name=code["name"], isCodable="true", color=HUES[code["colour"]]
+        above, _tag("Code"), guid=guid, name=code["name"], isCodable="true", color=HUES[code["colour"]]
     )
     said = [(words.label, code[name]) for name, words in TEXTS.items() if code[name].strip()]
     text = "\n\n".join(f"{label}: {text}" if label else text for label, text in said)

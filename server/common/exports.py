@@ -3,8 +3,8 @@
 import csv
 import io
 import re
-from collections.abc import Callable, Iterable, Iterator, Sequence
-from typing import Any
+from collections.abc import Iterable, Iterator, Sequence
+from typing import Any, Literal, Self
 
 import xlsxwriter
 from django.http import HttpResponse
@@ -20,6 +20,17 @@ LONGEST = 32_000
 """Letters that a spreadsheet's cell takes, about."""
 _WIDEST = 9
 """Columns that a caption is spread over at most."""
+
+
+class Head(str):
+    """A column's head that says how the column's numbers are written; its words say nothing of that, in whatever language."""
+
+    look: Literal["share", "p", "number"]
+
+    def __new__(cls, words: str, look: Literal["share", "p", "number"]) -> Self:
+        head = super().__new__(cls, words)
+        head.look = look
+        return head
 
 
 def safe(text: str) -> str:
@@ -81,12 +92,11 @@ class Workbook:
         name: str,
         caption: str,
         table: Rows,
-        look_of: Callable[[str], str] = lambda head: "number",
         notes: Iterable[str] = (),
         widths: dict[int, int] | None = None,
     ) -> None:
-        """A sheet with a caption, a head that stays, rows and notes. ``look_of`` says by a column's head how its numbers
-        are written (share, p, number); columns of ``widths`` have so many letters, and their texts wrap."""
+        """A sheet with a caption, a head that stays, rows and notes; columns of ``widths`` have so many letters, and their texts
+        wrap."""
         sheet, width = self._book.add_worksheet(name), len(table[0])
         if width > 1:
             sheet.merge_range(0, 0, 0, min(width - 1, _WIDEST), "", self._looks["caption"])
@@ -95,7 +105,7 @@ class Workbook:
         for column, head in enumerate(table[0]):
             sheet.write_string(2, column, str(head), self._looks["bold"])
         for line, row in enumerate(table[1:], start=3):
-            self._line(sheet, line, row, table[0], look_of, widths or {})
+            self._line(sheet, line, row, table[0], widths or {})
         sheet.set_column(0, 0, 30)
         sheet.set_column(1, max(width - 1, 1), 12)
         for column, letters in (widths or {}).items():
@@ -112,14 +122,14 @@ class Workbook:
         line: int,
         row: Sequence[Cell],
         heads: Sequence[Cell],
-        look_of: Callable[[str], str],
         widths: dict[int, int],
     ) -> None:
         for column, cell in enumerate(row):
             if isinstance(cell, str):
                 sheet.write_string(line, column, cell[:LONGEST], self._looks["wrap"] if column in widths else None)
             elif cell is not None:
-                sheet.write_number(line, column, cell, self._looks[look_of(str(heads[column]))])
+                head = heads[column]
+                sheet.write_number(line, column, cell, self._looks[head.look if isinstance(head, Head) else "number"])
 
     def text(self, name: str, paragraphs: Iterable[str]) -> None:
         """A sheet of paragraphs."""

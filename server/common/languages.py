@@ -1,17 +1,18 @@
-"""The languages that Cohortia speaks: their catalogues, and which one is spoken to whom. Needs nothing of Django to be read."""
+"""The languages that Cohortia speaks, and their catalogues. Needs nothing of Django to be read."""
 
+from datetime import date
 from functools import lru_cache
 from pathlib import Path
 
 from babel import Locale
+from babel.dates import format_date
 from babel.messages.pofile import read_po
 from babel.plural import PluralRule
 
-from core.language import ENGLISH, Catalogue, spoken
+from core.language import APART, ENGLISH, Catalogue, spoken
 
 FOLDER = Path(__file__).resolve().parents[2] / "languages"
 """One folder a language, with its words of the web and of the server."""
-_APART = "\u0004"
 
 
 @lru_cache(maxsize=1)
@@ -30,7 +31,7 @@ def catalogue_of(language: str) -> Catalogue:
     with (FOLDER / language / "server.po").open("rb") as file:
         items = read_po(file, locale=locale)
     words = {
-        f"{item.context}{_APART}{item.id}" if item.context else str(item.id): str(item.string)
+        f"{item.context}{APART}{item.id}" if item.context else str(item.id): str(item.string)
         for item in items
         if item.id and item.string
     }
@@ -41,21 +42,7 @@ def catalogue_of(language: str) -> Catalogue:
     return Catalogue(language, words, plural, latin.get("decimal", "."), latin.get("group", ","))
 
 
-def chosen(wanted: str) -> str:
-    """The first language of an ``Accept-Language`` that is spoken here, by how much it is wanted."""
-    weighed: list[tuple[float, str]] = []
-    for one in wanted.split(",")[:20]:
-        tag, _, weight = one.strip().partition(";")
-        try:
-            much = float(weight.strip().removeprefix("q=")) if weight else 1.0
-        except ValueError:
-            continue
-        weighed.append((-much, tag.strip().lower().split("-")[0]))
-    for much, tag in sorted(weighed, key=lambda pair: pair[0]):
-        if much and tag in offered():
-            return tag
-    return "en"
-
-
-def now() -> str:
-    return spoken().language
+def day(of: date) -> str:
+    """``3 April 2026``, as the language that is spoken has it."""
+    language = spoken().language
+    return str(format_date(of, "long", locale="en_GB" if language == "en" else language))

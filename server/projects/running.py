@@ -10,7 +10,7 @@ from django.conf import settings
 from django.db import DatabaseError, IntegrityError, connections, transaction
 from django.db.models import QuerySet
 
-from core.language import say, speaking, worded
+from core.language import say, speaking, spoken, worded
 from server.common import languages
 from server.common.errors import Conflict, Refusal
 from server.common.logs import request_id
@@ -60,7 +60,7 @@ def begin(member: Membership, title: str, total: int) -> Job:
     if mine.filter(state__in=[JobState.WAITING, JobState.RUNNING]).exists():
         raise Conflict(say("Long work of yours is under way here. Wait for it, or cancel it first."))
     return Job.objects.create(
-        project_id=member.project_id, account=member.account, title=title[:200], total=total, language=languages.now()
+        project_id=member.project_id, account=member.account, title=title[:200], total=total, language=spoken().language
     )
 
 

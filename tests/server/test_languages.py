@@ -1,12 +1,18 @@
 """Whoever asks is answered in their language: by their account, or their browser; and so is what works or is kept for them."""
 
 import ast
+import io
+from datetime import date
 
+import openpyxl
 import pytest
 from babel import Locale
+from django.test import RequestFactory
 
 from core.language import ENGLISH, say, speaking
 from core.language.messages import Choice, Parts, Put, parts_of
+from server.accounts.models import StandInMail
+from server.accounts.speaking import language_for
 from server.coding.models import Code
 from server.common import languages
 from server.gather.models import StagedFile
@@ -78,11 +84,12 @@ def test_each_catalogue_has_the_plural_forms_and_signs_of_its_language():
         ("fr, it", "en"),
         ("de;q=0", "en"),
         ("de;q=much, *", "en"),
-        (",;=,de" * 900, "de"),
+        (",;=,de" * 900, "en"),
     ],
 )
 def test_what_a_browser_wants_is_spoken_where_it_can_be(wanted: str, spoken: str):
-    assert languages.chosen(wanted) == spoken
+    request = RequestFactory().get("/", headers={"accept-language": wanted})
+    assert language_for(None, request) == spoken
 
 
 def test_refusals_and_answers_are_in_the_language_of_whoever_asks(world: World):
@@ -114,6 +121,45 @@ def test_a_comparison_is_told_in_each_language(world: World, crosses: Variable):
     assert told[1]["left_out_line"].startswith("Geht auf: ")
     figures = [[cell["figure"] for row in one["rows"] for cell in row["cells"]] for one in told]
     assert figures[0] == figures[1]
+
+
+def test_a_table_leaves_in_each_language_with_its_numbers_written_alike(world: World, crosses: Variable):
+    """How a number is written is the column's, whatever its head is called."""
+    client = world.client(world.owner.account)
+    codes = Code.objects.filter(project=world.project).values_list("pk", flat=True)
+    asked = {"codes": list(codes), "variable": crosses.pk, "format": "xlsx", "what": "table"}
+    books = [
+        openpyxl.load_workbook(
+            io.BytesIO(client.post(world.url("/compare/export"), asked, format="json", **said).content)
+        )
+        for said in ({}, GERMAN)
+    ]
+    assert [book.sheetnames for book in books] == [
+        ["Comparison", "Tests", "Methods"],
+        ["Vergleich", "Tests", "Methoden"],
+    ]
+    for sheet, looks in ((0, {"0%", "0.##"}), (1, {"0%", "0.##", "0.000"})):
+        english, german = (
+            [[(cell.number_format, cell.value) for cell in row if isinstance(cell.value, float | int)] for row in rows]
+            for rows in (book.worksheets[sheet].iter_rows() for book in books)
+        )
+        assert english == german
+        assert {look for row in english for look, _ in row} == looks
+
+
+def test_a_link_is_sent_in_the_words_of_whose_account_it_is(world: World, settings):
+    settings.MAIL, settings.EMAIL_BACKEND = "stand-in", "server.accounts.mail.StandIn"
+    Account.objects.filter(pk=world.owner.account_id).update(email="o@example.org", language="de")
+    world.client(None).post("/api/password/forgotten", {"name": "o@example.org"}, format="json")
+    sent = StandInMail.objects.get()
+    assert sent.subject == "Ein neues Passwort für Cohortia"
+    assert sent.text.startswith("Jemand, höchstwahrscheinlich Sie")
+
+
+def test_days_are_written_as_the_language_has_them():
+    with speaking(languages.catalogue_of("de")):
+        assert languages.day(date(2026, 3, 31)) == "31. März 2026"
+    assert languages.day(date(2026, 3, 31)) == "31 March 2026"
 
 
 def test_the_account_has_the_last_word(world: World):

@@ -368,7 +368,7 @@ def in_words(family: Family, row: int) -> list[str]:
         high, low = (b, a) if family.difference[row, pair] < 0 else (a, b)
         names = [groups[at].split(" · ")[-1] if layers > 1 else groups[at] for at in (high, low)]
         p = float(family.p[row, pair])
-        standing = "sure" if family.sure[row, pair] else say("worth a look, not sure")
+        standing = say("sure") if family.sure[row, pair] else say("worth a look, not sure")
         said.append(
             say("{names} above {names2}: {standing}", names=names[0], names2=names[1], standing=standing)
             + ("" if np.isnan(p) else say(" (p {rounded_p} over all)", rounded_p=rounded_p(p)))

@@ -73,7 +73,7 @@ def sentence_parts(result: Result, names: Names) -> list[Part]:
         Part(measure_words(asked.measure, names), "measure"),
         Part(say(result.measure.taken)),
         Part(base_words(asked.measure, asked.base, names), "base"),
-        Part(". Branches "),
+        Part(say(". Branches ")),
         Part(say("rolled up") if asked.roll_up else say("not rolled up"), "roll_up"),
     ]
     if names.adjusted:

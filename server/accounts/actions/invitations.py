@@ -9,6 +9,7 @@ from core.language import say, worded
 from server.accounts import mail, queries
 from server.accounts.models import Invitation
 from server.common.errors import Conflict, NotFound
+from server.common.languages import day
 from server.projects.actions import create_account
 from server.projects.models import ROLES, Account, MemberRole, Membership
 from server.projects.trail import act
@@ -45,7 +46,7 @@ def invite(member: Membership, email: str, role: str, origin: str) -> tuple[Invi
                 name=member.project.name,
                 role=worded(ROLES[role]),
                 link=link,
-                until=f"{until:%-d %B %Y}",
+                until=day(until),
             ),
         )
     return made, link

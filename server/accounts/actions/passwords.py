@@ -8,11 +8,11 @@ from django.http import HttpRequest
 from django.utils.encoding import force_bytes, force_str
 from django.utils.http import urlsafe_base64_decode, urlsafe_base64_encode
 
-from core.language import message, say
+from core.language import message, say, speaking, spoken
 from server.accounts import limits, mail
 from server.accounts.actions.sessions import end_other_sessions, end_sessions
 from server.common.errors import Refusal
-from server.common.languages import offered
+from server.common.languages import catalogue_of, offered
 from server.projects.actions import check_password
 from server.projects.models import Account
 
@@ -72,15 +72,17 @@ def forgotten(request: HttpRequest, name: str, origin: str) -> None:
         sent.wrong()
         key, token = urlsafe_base64_encode(force_bytes(account.pk)), default_token_generator.make_token(account)
         link = mail.link(f"/new-password/{key}/{token}", origin)
-        mail.send(
-            account.email,
-            say("A new password for Cohortia"),
-            say(
-                "Somebody, most likely you, asked for a new password for “{username}”.\n\n{link}\n\nThe link can be used once, within a day. If it wasn’t you, do nothing: your password stays as it is.",
-                username=account.username,
-                link=link,
-            ),
-        )
+        # They may have another language than whoever asks.
+        with speaking(catalogue_of(account.language or spoken().language)):
+            mail.send(
+                account.email,
+                say("A new password for Cohortia"),
+                say(
+                    "Somebody, most likely you, asked for a new password for “{username}”.\n\n{link}\n\nThe link can be used once, within a day. If it wasn’t you, do nothing: your password stays as it is.",
+                    username=account.username,
+                    link=link,
+                ),
+            )
 
 
 def renew(key: str, token: str, password: str) -> Account:

@@ -18,9 +18,10 @@ from core.language import say
 from server.accounts import actions, limits, mail, queries
 from server.accounts.actions.signing import HALF
 from server.accounts.models import StandInMail
+from server.accounts.speaking import language_for
 from server.common.api import read
 from server.common.errors import NotFound
-from server.common.languages import chosen, offered
+from server.common.languages import offered
 from server.projects.models import Account, MemberRole
 from server.projects.shown import AccountOut, ErrorOut
 
@@ -106,7 +107,7 @@ def _session(request: Request, account: Account | None) -> Response:
         "mail": mail.can_be_sent(),
         "mailbox": settings.MAIL == "stand-in",
         "may_begin": bool(account and account.may_begin),
-        "language": (account and account.language) or chosen(request.headers.get("Accept-Language", "")),
+        "language": language_for(account, request._request),
         "language_chosen": account.language if account else "",
         "languages": offered(),
     }

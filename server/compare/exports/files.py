@@ -8,7 +8,7 @@ from docx.shared import Pt
 
 from core.language import decimal, say, under_one
 from server.common.exports import Cell, Workbook, plain, tabbed
-from server.compare.exports.tables import adjusted_of, look_of, notes_of, sentence_of, table_of, tests_of
+from server.compare.exports.tables import adjusted_of, notes_of, sentence_of, table_of, tests_of
 
 Json = dict[str, Any]
 
@@ -39,16 +39,15 @@ def _side_by_side(result: Json, many: str) -> list[list[Cell]]:
 def as_xlsx(result: Json, project: str, many: str) -> bytes:
     """Figures on the first sheet, tests on the second, methods with their sources on the third."""
     book, sentence = Workbook(), sentence_of(result)
-    look = look_of(result)
-    book.table(say("Comparison"), sentence, table_of(result, many), look, notes_of(result, project))
-    book.table(say("Tests"), sentence, tests_of(result), look)
+    book.table(say("Comparison"), sentence, table_of(result, many), notes_of(result, project))
+    book.table(say("Tests"), sentence, tests_of(result))
     if held := result.get("adjusted"):
         title = say(
             "If the groups were alike in {held}: {n}",
             held=", ".join(held["facts"]),
             n=held["problem"] or str(held["people"]) + " " + many,
         )
-        book.table(say("Adjusted"), title, adjusted_of(result), _adjusted_look, held["notes"])
+        book.table(say("Adjusted"), title, adjusted_of(result), held["notes"])
     book.text(say("Methods"), [sentence, result["methods"], *result["sources"]])
     return book.made()
 
@@ -80,16 +79,6 @@ def as_docx(result: Json, project: str, many: str) -> bytes:
     out = io.BytesIO()
     document.save(out)
     return out.getvalue()
-
-
-def _adjusted_look(head: str) -> str:
-    return (
-        "share"
-        if head.endswith((say(": share"), say(": share if alike")))
-        else "p"
-        if head.startswith("p ")
-        else "number"
-    )
 
 
 def _head(group: Json, many: str) -> str:

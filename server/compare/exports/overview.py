@@ -3,7 +3,7 @@
 from typing import Any
 
 from core.language import say
-from server.common.exports import Cell, Rows, Workbook, plain, tabbed
+from server.common.exports import Cell, Head, Rows, Workbook, plain, tabbed
 from server.compare.exports.tidy import zipped
 
 Json = dict[str, Any]
@@ -78,7 +78,13 @@ def progress_xlsx(result: Json, project: str, many: str) -> bytes:
     ]
     book.table(say("By coder"), say("By coder."), coders)
     curves: list[list[Cell]] = [
-        [say("Group"), say("Interview"), say("New codes"), say("Codes so far"), say("New in the run, of the base")]
+        [
+            say("Group"),
+            say("Interview"),
+            say("New codes"),
+            say("Codes so far"),
+            Head(say("New in the run, of the base"), "share"),
+        ]
     ]
     for curve in result["saturation"]:
         curves += [
@@ -86,5 +92,5 @@ def progress_xlsx(result: Json, project: str, many: str) -> bytes:
             for line in zip(curve["titles"], curve["fresh"], curve["heard"], curve["ratio"], strict=True)
         ]
     source = say("Base size, run length and threshold after Guest, Namey & Chen 2020.")
-    book.table(say("Heard enough"), say("Codes heard, interview by interview."), curves, lambda head: "share" if head.startswith("New in") else "number", [source])  # fmt: skip
+    book.table(say("Heard enough"), say("Codes heard, interview by interview."), curves, [source])  # fmt: skip
     return book.made()

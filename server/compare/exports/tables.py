@@ -1,11 +1,10 @@
 """A comparison as rows of cells: its figures, how it was tested, and what stands beneath."""
 
-from collections.abc import Callable
 from datetime import date
-from typing import Any
+from typing import Any, Literal
 
 from core.language import message, say, worded
-from server.common.exports import Cell
+from server.common.exports import Cell, Head
 
 TEST_NAMES = {
     "chi_square": message("Pearson chi-square"),
@@ -31,13 +30,17 @@ HIDDEN = "hidden"
 def table_of(result: dict[str, Any], many: str) -> list[list[Cell]]:
     """Header and rows, numbers as numbers; a share is a number from 0 to 1."""
     figure, counted = result["figures"]["head"], result["figures"]["noun"][1]
+    look: Literal["share", "number"] = "share" if result["figures"]["share"] else "number"
     header: list[Cell] = [say("Row")]
     for group in result["groups"]:
-        header += [f"{group['name']}: {part}" for part in (figure, counted, "base", "low", "high")]
+        parts = (Head(figure, look), counted, say("base"), Head(say("low"), look), Head(say("high"), look))
+        header += [
+            Head(f"{group['name']}: {part}", part.look if isinstance(part, Head) else "number") for part in parts
+        ]
         if result["measure"] == "rating":
             header.append(say("{group}: standard deviation", group=group["name"]))
     header += [
-        say("Everyone: {figure}", figure=figure),
+        Head(say("Everyone: {figure}", figure=figure), look),
         say("Everyone: {many}", many=many),
         say("Everyone: passages"),
         say("Everyone: base"),
@@ -47,10 +50,10 @@ def table_of(result: dict[str, Any], many: str) -> list[list[Cell]]:
     for row in result["rows"]:
         line: list[Cell] = [row["name"]]
         for cell in row["cells"]:
-            parts = ["figure", "count", "base", "low", "high"] + (
+            figures = ["figure", "count", "base", "low", "high"] + (
                 ["deviation"] if result["measure"] == "rating" else []
             )
-            line += [HIDDEN] * len(parts) if cell.get("hidden") else [cell[part] for part in parts]
+            line += [HIDDEN] * len(figures) if cell.get("hidden") else [cell[part] for part in figures]
         total = row["total"]
         if total.get("hidden"):
             line += [HIDDEN] * 4 + [None, None]
@@ -65,8 +68,9 @@ def tests_of(result: dict[str, Any]) -> list[list[Cell]]:
     sizes = _sizes_of(result)
     trend = any(row["trend"] for row in result["rows"])
     header: list[Cell] = [say("Row"), *sizes, say("Cramér’s V, corrected"), say("Test"), say("Statistic")]
-    header += ["p", say("p, Holm"), say("p, Benjamini–Hochberg")] + (
-        [say("Trend, z"), say("p of the trend"), say("p of the trend, Holm")] if trend else []
+    header += [Head(words, "p") for words in ("p", say("p, Holm"), say("p, Benjamini–Hochberg"))]
+    header += (
+        [say("Trend, z"), Head(say("p of the trend"), "p"), Head(say("p of the trend, Holm"), "p")] if trend else []
     )
     ruled = any("standing" in row for row in result["rows"])
     header += [say("Among all differences shown")] if ruled else []
@@ -91,15 +95,15 @@ def tests_of(result: dict[str, Any]) -> list[list[Cell]]:
 def adjusted_of(result: dict[str, Any]) -> list[list[Cell]]:
     """A line a row: shares as they are and as they would be, odds over the first group, and p."""
     parts = {
-        "plain": "share",
-        "standardised": say("share if alike"),
-        "odds_ratio": say("odds over first"),
-        "low": "low",
-        "high": "high",
+        "plain": Head(say("share"), "share"),
+        "standardised": Head(say("share if alike"), "share"),
+        "odds_ratio": Head(say("odds over first"), "number"),
+        "low": Head(say("low"), "number"),
+        "high": Head(say("high"), "number"),
     }
     header: list[Cell] = [say("Row")]
-    header += [f"{group['name']}: {words}" for group in result["groups"] for words in parts.values()]
-    rows: list[list[Cell]] = [[*header, say("p of the groups"), say("Not computed since")]]
+    header += [Head(f"{group['name']}: {part}", part.look) for group in result["groups"] for part in parts.values()]
+    rows: list[list[Cell]] = [[*header, Head(say("p of the groups"), "p"), say("Not computed since")]]
     why = {
         "": None,
         "few": say("too few mention it, or don’t"),
@@ -118,7 +122,9 @@ def _sizes_of(result: dict[str, Any]) -> list[Cell]:
     if result["difference"]:
         first, second = (groups[place]["name"] for place in result["difference"])
         head = say("Difference {first} − {second}", first=first, second=second)
-        return [head, say("Difference: low"), say("Difference: high"), say("Odds ratio"), say("Relative risk"), say("Smallest difference that would show")]  # fmt: skip
+        ends = [say("Difference: low"), say("Difference: high")]
+        seen = Head(say("Smallest difference that would show"), "share")
+        return [*(Head(one, "share") for one in (head, *ends)), say("Odds ratio"), say("Relative risk"), seen]
     if result["layer_pair"]:
         first, second = (groups[place]["label"] for place in result["layer_pair"])
         head = say("Common odds ratio {first} over {second}", first=first, second=second)
@@ -126,8 +132,8 @@ def _sizes_of(result: dict[str, Any]) -> list[Cell]:
         return [
             head,
             *ends,
-            say("p, layers differ (Breslow–Day)"),
-            say("p, layers differ, Holm"),
+            Head(say("p, layers differ (Breslow–Day)"), "p"),
+            Head(say("p, layers differ, Holm"), "p"),
             say("V within layers, corrected"),
         ]
     if any(row["changes"] for row in result["rows"]):
@@ -145,7 +151,7 @@ def _sizes_in(row: dict[str, Any]) -> list[Cell]:
     if gap := row["difference"]:
         return [gap[name] for name in ("difference", "low", "high", "odds_ratio", "relative_risk", "seen")]
     if held := row["layers"]:
-        ratio = "infinite" if held["infinite"] else held["odds_ratio"]
+        ratio = say("infinite") if held["infinite"] else held["odds_ratio"]
         return [ratio, *(held[name] for name in ("low", "high", "differ_p", "differ_holm", "effect"))]
     if changes := row["changes"]:
         return [changes[name] for name in ("both", "only_first", "only_second", "neither")]
@@ -164,16 +170,3 @@ def notes_of(result: dict[str, Any], project: str) -> list[str]:
     ends = say("Low and high are the ends of 95 % intervals.") if intervals else ""
     said = " ".join(part for part in (shares, ends) if part)
     return [result["left_out_line"], *(one["text"] for one in result["cautions"]), *([said] if said else []), made]
-
-
-def look_of(result: dict[str, Any]) -> Callable[[str], str]:
-    """How the numbers of a column are written, by its head: as a p-value, a share or a plain number."""
-    mean = not result["figures"]["share"]
-
-    def look(head: str) -> str:
-        if head == "p" or head.startswith(("p,", "p of")):
-            return "p"
-        share = head.endswith(": share") or head.startswith((say("Difference"), say("Smallest")))
-        return "share" if share or (not mean and head.endswith((say(": low"), say(": high")))) else "number"
-
-    return look

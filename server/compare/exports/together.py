@@ -1,9 +1,9 @@
 """Codes with codes as .xlsx and .csv: how often, how alike, and every pair on a line of its own."""
 
-from typing import Any
+from typing import Any, Literal
 
 from core.language import say
-from server.common.exports import Cell, Rows, Workbook, plain, tabbed
+from server.common.exports import Cell, Head, Rows, Workbook, plain, tabbed
 from server.compare.exports.tidy import zipped
 
 Json = dict[str, Any]
@@ -30,8 +30,8 @@ def together_xlsx(result: Json, project: str, many: str) -> bytes:
     diagonal = say("On the diagonal: how many have the code at all.")
     book.table(say("How often"), sentence, _square(result, "counts"), notes=[diagonal])
     likeness = say("Likeness is Jaccard’s coefficient: those with both codes, as a share of those with either.")
-    book.table(say("Likeness"), sentence, _square(result, "likeness"), lambda head: "p", [likeness])
-    book.table(say("Pairs"), sentence, _pairs(result), lambda head: "p" if head == "Likeness" else "number")
+    book.table(say("Likeness"), sentence, _square(result, "likeness", "p"), [likeness])
+    book.table(say("Pairs"), sentence, _pairs(result))
     return book.made()
 
 
@@ -39,9 +39,9 @@ def _tables(result: Json) -> list[tuple[str, Json]]:
     return [(group["name"], group) for group in result["groups"]] or [("", result["whole"])]
 
 
-def _square(result: Json, what: str) -> Rows:
-    names: list[Cell] = [code["name"] for code in result["codes"]]
-    rows: list[list[Cell]] = [[result["variable"], *names]]
+def _square(result: Json, what: str, look: Literal["p", "number"] = "number") -> Rows:
+    names = [code["name"] for code in result["codes"]]
+    rows: list[list[Cell]] = [[result["variable"], *(Head(name, look) for name in names)]]
     for group, table in _tables(result):
         if group:
             rows.append([group])
@@ -51,7 +51,7 @@ def _square(result: Json, what: str) -> Rows:
 
 def _pairs(result: Json) -> list[list[Cell]]:
     by = [result["variable"]] if result["groups"] else []
-    rows: list[list[Cell]] = [[say("Code"), say("With"), *by, say("How often"), say("Likeness")]]
+    rows: list[list[Cell]] = [[say("Code"), say("With"), *by, say("How often"), Head(say("Likeness"), "p")]]
     names = [code["name"] for code in result["codes"]]
     for group, table in _tables(result):
         for row, name in enumerate(names):

@@ -1,6 +1,8 @@
+import type { ReactNode } from "react";
 import type { Shape } from "../api/client";
 import { Term } from "../help/Term";
 import { phrase, say } from "../language/say";
+import { useProject } from "../project/project";
 import { fixed } from "./figures";
 
 type Found = Shape<"SteadyOut">;
@@ -17,36 +19,34 @@ interface Props {
 
 /** How much of a difference is left without any one person, document or coder, and under each other reasonable choice. */
 export function Steady({ found, waiting, share, onChange }: Props) {
+	const { case_one } = useProject();
 	if (waiting) return <p className="quiet-line px-3 pb-1.5 text-[12.6px]">{say("Leaving out one after the other …")}</p>;
 	if (!found) return null;
+	const ones = { people: case_one, documents: say("document"), coders: say("coder") };
 	const said = (value: number | null) => (share ? `${Math.round((value ?? 0) * 100)}`.replace("-", "−") : fixed(value));
 	return (
 		<div className="border-t border-line2 px-3 py-1.5 text-[12.6px] leading-snug text-quiet">
 			<ul>
-				{KINDS.map(([name, one]) => {
+				{KINDS.map((name) => {
 					const range = found[name] as Range | null;
+					if (!range) return null;
+					const values = {
+						one: ones[name],
+						count: range.count,
+						b: (inner: ReactNode) => <b className="text-ink">{inner}</b>,
+						least: said(range.least),
+						most: said(range.most),
+						least_without: range.least_without,
+					};
 					return (
-						range && (
-							<li key={name}>
-								{share
-									? phrase("Without any one {one} of {count}: <b>{least}</b> to <b>{most}</b> points (least without {least_without}).", {
-											one,
-											count: range.count,
-											b: (inner) => <b className="text-ink">{inner}</b>,
-											least: said(range.least),
-											most: said(range.most),
-											least_without: range.least_without,
-										})
-									: phrase("Without any one {one} of {count}: <b>{least}</b> to <b>{most}</b> (least without {least_without}).", {
-											one,
-											count: range.count,
-											b: (inner) => <b className="text-ink">{inner}</b>,
-											least: said(range.least),
-											most: said(range.most),
-											least_without: range.least_without,
-										})}
-							</li>
-						)
+						<li key={name}>
+							{share
+								? phrase(
+										"Without any one {one} of {count}: <b>{least}</b> to <b>{most}</b> points (least without {least_without}).",
+										values,
+									)
+								: phrase("Without any one {one} of {count}: <b>{least}</b> to <b>{most}</b> (least without {least_without}).", values)}
+						</li>
 					);
 				})}
 			</ul>
@@ -80,11 +80,7 @@ export function Steady({ found, waiting, share, onChange }: Props) {
 	);
 }
 
-const KINDS = [
-	["people", "person"],
-	["documents", "document"],
-	["coders", "coder"],
-] as const;
+const KINDS = ["people", "documents", "coders"] as const;
 
 const BASES: Partial<Record<Choice["base"], string>> = { with_material: say("of those with material"), everyone: say("of everybody") };
 

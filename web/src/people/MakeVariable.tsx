@@ -12,6 +12,12 @@ import { KINDS } from "./kinds";
 
 type Kind = "own" | "crossing" | "count" | "cohort";
 
+const NUMBER_OF = {
+	documents: say("Number of documents"),
+	words: say("Number of words"),
+	passages: say("Number of passages"),
+};
+
 /** A new variable: typed in by hand, two crossed, a count, or who is in a cohort. */
 export function MakeVariable({ variables, onClose, onMade }: { variables: Variable[]; onClose: () => void; onMade: (id: number) => void }) {
 	const { case_one } = useProject();
@@ -31,10 +37,7 @@ export function MakeVariable({ variables, onClose, onMade }: { variables: Variab
 	const proposed = {
 		own: "",
 		crossing: left && right ? `${title(left)} × ${title(right)}` : "",
-		count:
-			what === "passages" && code
-				? say("Passages: {name}", { name: codes.find((one) => one.id === code)?.name })
-				: say("Number of {what}", { what }),
+		count: what === "passages" && code ? say("Passages: {name}", { name: codes.find((one) => one.id === code)?.name }) : NUMBER_OF[what],
 		cohort: cohorts.find((one) => one.id === cohort)?.name ?? "",
 	}[kind];
 	const definition: Definition | null = {

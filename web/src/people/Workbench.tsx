@@ -184,7 +184,11 @@ function MadeOf({ definition, variables }: { definition: Definition; variables: 
 		bands: () => say("bands of {name}", { name: name(definition.of) }),
 		crossing: () => `${(definition.of as number[]).map(name).join(say(" crossed with "))}`,
 		count: () =>
-			definition.what === "passages" ? say("how many passages each has") : say("how many {what} each has", { what: definition.what }),
+			({
+				documents: say("how many documents each has"),
+				words: say("how many words each has"),
+				passages: say("how many passages each has"),
+			})[definition.what as "documents"],
 		cohort: () => say("who is in a cohort"),
 	}[definition.kind]();
 	return (

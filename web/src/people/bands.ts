@@ -1,4 +1,3 @@
-import { say } from "../language/say";
 import type { Variable } from "./data";
 
 const DAY = 86_400_000;
@@ -18,21 +17,13 @@ export function edgeWords(variable: Variable, cut: number): string {
 	return variable.kind === "date" ? dayOf(Math.round(cut)) : String(Number(cut.toPrecision(8)));
 }
 
-/** Names of the bands, each edge said exactly, as the server says them. */
+/** Names of the bands, each edge said exactly, as the server says them: data, by which groups are chosen, so the same in every language. */
 export function bandNames(variable: Variable, cuts: number[]): string[] {
 	const said = cuts.map((cut) => edgeWords(variable, cut));
 	const dated = variable.kind === "date";
-	if (!said.length) return [say("all values")];
-	const between = said
-		.slice(1)
-		.map((high, place) =>
-			dated ? say("{said} to before {high}", { said: said[place], high }) : say("{said} to under {high}", { said: said[place], high }),
-		);
-	return [
-		dated ? say("before {said}", { said: said[0] }) : say("under {said}", { said: said[0] }),
-		...between,
-		dated ? say("{said} and after", { said: said.at(-1) }) : say("{said} and over", { said: said.at(-1) }),
-	];
+	if (!said.length) return ["all values"];
+	const between = said.slice(1).map((high, place) => (dated ? `${said[place]} to before ${high}` : `${said[place]} to under ${high}`));
+	return [dated ? `before ${said[0]}` : `under ${said[0]}`, ...between, dated ? `${said.at(-1)} and after` : `${said.at(-1)} and over`];
 }
 
 /** How many values lie in each band; a value on a cut belongs to the band above it. */

@@ -15,6 +15,10 @@ interface Props {
 	onDown: (() => void) | undefined;
 }
 
+const ENDS = [
+	{ end: "start", less: say("A word less at the start"), back: say("A word back at the start"), sign: "⇥" },
+	{ end: "end", less: say("A word less at the end"), back: say("A word back at the end"), sign: "⇤" },
+] as const;
 const SMALL = "sign rounded border border-line px-1.5 text-[12.2px] hover:border-spruce disabled:opacity-40";
 
 /** One passage of an exhibit: its caption, its words as far as they are shown, who said it, and its place. */
@@ -96,21 +100,15 @@ export function PieceCard({ exhibit, piece, number, onUp, onDown }: Props) {
 				{mayCode && text && (
 					<span className="flex items-center gap-1">
 						{say("Trim")}
-						{(["start", "end"] as const).map((end) => (
+						{ENDS.map(({ end, less, back, sign }) => (
 							<span key={end} className="flex gap-0.5">
-								<button
-									type="button"
-									aria-label={end === "start" ? say("A word less at the start") : say("A word less at the end")}
-									title={end === "start" ? say("A word less at the start") : say("A word less at the end")}
-									className={SMALL}
-									onClick={() => trim(end, 1)}
-								>
-									{end === "start" ? "⇥" : "⇤"}
+								<button type="button" aria-label={less} title={less} className={SMALL} onClick={() => trim(end, 1)}>
+									{sign}
 								</button>
 								<button
 									type="button"
-									aria-label={end === "start" ? say("A word back at the start") : say("A word back at the end")}
-									title={end === "start" ? say("A word back at the start") : say("A word back at the end")}
+									aria-label={back}
+									title={back}
 									className={SMALL}
 									disabled={end === "start" ? !piece.cut_start : !piece.cut_end}
 									onClick={() => trim(end, -1)}

@@ -26,7 +26,7 @@ export function Forget() {
 	const documents = useDocuments().data?.map((one) => ({ id: one.id, name: one.title }));
 	const names = (what === "case" ? people : documents) ?? [];
 	const found = names.find((one) => one.name === typed.trim());
-	const noun = what === "case" ? project.case_one : "document";
+	const noun = what === "case" ? project.case_one : say("document");
 	return (
 		<section aria-labelledby="forget" className="mt-6 rounded-lg border border-line bg-card p-4">
 			<h2 id="forget" className="mb-2">

@@ -21,7 +21,17 @@ export function Gone({ kept, onTake }: { kept: Kept; onTake: (asked: Question) =
 	);
 }
 
-function lost({ what, name, became }: Kept["gone"][number]): string {
+const WHAT: Record<Kept["gone"][number]["what"], string> = {
+	code: say("code"),
+	theme: say("theme"),
+	query: say("saved query"),
+	cohort: say("cohort"),
+	variable: say("variable"),
+	category: say("category"),
+};
+
+function lost({ what: kind, name, became }: Kept["gone"][number]): string {
+	const what = WHAT[kind];
 	if (name && became) return say("the {what} “{name}” became “{became}”", { what, name, became });
 	if (name) return say("the {what} “{name}” was deleted or renamed", { what, name });
 	return say("the {what} that it asked about was deleted or renamed", { what });
