@@ -169,11 +169,14 @@ def rows_in_words(codes: Mapping[int, CodeName], chosen: list[int], named: list[
     if len(named) == 1:
         return say("“{name}”", name=named[0].name)
     parts = [_codes_in_words(codes, chosen)] if chosen or not named else []
-    for kind, one, many in (("theme", "theme", "themes"), ("query", say("saved query"), say("saved queries"))):
+    for kind, one, many in (
+        ("theme", say("theme"), say("themes")),
+        ("query", say("saved query"), say("saved queries")),
+    ):
         count = sum(row.kind == kind for row in named)
         if count:
             parts.append(f"{count} {one if count == 1 else many}")
-    return parts[0] if len(parts) == 1 else say("{parts} and {parts2}", parts=", ".join(parts[:-1]), parts2=parts[-1])
+    return listed(parts)
 
 
 def _codes_in_words(codes: Mapping[int, CodeName], chosen: list[int]) -> str:

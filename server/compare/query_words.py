@@ -65,7 +65,9 @@ class _Teller:
         return told
 
     def _named(self, ids: Iterable[int], names: dict[int, str]) -> str:
-        return ", ".join(say("“{name}”", name=names[pk]) if pk in names else say("“deleted”") for pk in ids)
+        return ", ".join(
+            say("“{name}”", name=names[pk]) if pk in names else say("“{name}”", name=say("deleted")) for pk in ids
+        )
 
     def _beneath(self, said: Json) -> str:
         return say(" or a code beneath") if said.get("beneath", True) else ""
@@ -91,7 +93,7 @@ class _Teller:
         many = self.member.project.case_many
         if said.get("cohort") is not None:
             found = people.cohorts(self.member).filter(pk=said["cohort"]).values_list("name", flat=True).first()
-            return say("said by the cohort “{n}”", n=found or "deleted")
+            return say("said by the cohort “{name}”", name=found or say("deleted"))
         if said.get("cases") is not None:
             return say("said by {said} {many} chosen one by one", said=len(said["cases"]), many=many)
         return say("said by {many} for whom {condition}", many=many, condition=self.condition(said["condition"]))
@@ -100,7 +102,9 @@ class _Teller:
         """A condition on people, as a cohort's."""
         if "parts" in said:
             parts = [self.condition(part) for part in said["parts"]]
-            told = (say(" and ") if said.get("join", "all") == "all" else " or ").join(parts) or say("nothing is asked")
+            told = (say(" and ") if said.get("join", "all") == "all" else say(" or ")).join(parts) or say(
+                "nothing is asked"
+            )
             told = f"({told})" if len(parts) > 1 and said.get("join") == "any" else told
             return say("it isn’t so that {told}", told=told) if said.get("negated") else told
         if "cohorts" in said:
@@ -133,7 +137,11 @@ class _Teller:
     def _within(self, said: Json) -> str:
         if said.get("variable"):
             name = self.variables.get(said["variable"], "a deleted variable")
-            return say("in documents whose {name} is {n}", name=name, n=" or ".join(said.get("groups") or ["nothing"]))
+            return say(
+                "in documents whose {name} is {groups}",
+                name=name,
+                groups=say(" or ").join(said.get("groups") or [say("nothing")]),
+            )
         rows = Document.objects.filter(project=self.member.project_id, pk__in=said.get("documents") or [])
         titles = list(rows.order_by("title").values_list("title", flat=True))
         shown = ", ".join(say("“{name}”", name=title) for title in titles[:5])

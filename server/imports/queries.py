@@ -58,11 +58,10 @@ def misfits(column: ColumnReading, variable: Variable) -> str:
     if not odd:
         return ""
     listed = ", ".join(odd[:4]) + (say(" and {odd} more", odd=len(odd) - 4) if len(odd) > 4 else "")
-    doesnt = "doesn’t" if len(odd) == 1 else "don’t"
     return say(
-        "{listed} {doesnt} fit “{name}”, which is {kind} here. {ways}",
+        "{listed} {odd, plural, one {doesn’t} other {don’t}} fit “{name}”, which is {kind} here. {ways}",
         listed=listed,
-        doesnt=doesnt,
+        odd=len(odd),
         name=variable.name,
         kind=worded(_A_KIND[variable.kind]),
         ways=ways,

@@ -51,7 +51,7 @@ def scope_of(member: Membership, held: Snapshot, said: Json) -> Scope:
 def scope_words(member: Membership, held: Snapshot, scope: Scope, said: Json) -> str:
     """What the scope leaves in, for the sentence; "" where it leaves everything in."""
     words = [told for part in PARTS if part.words and (told := part.words(member, held, said, scope))]
-    return say("only {words}", words=" and ".join(words)) if words else ""
+    return say("only {words}", words=say(" and ").join(words)) if words else ""
 
 
 def both(one: Bools | None, other: Bools) -> Bools:

@@ -10,7 +10,7 @@ from typing import Any
 
 import numpy as np
 
-from core.language import say
+from core.language import message, say
 from core.people.grid import Column, Grid
 from core.people.sheet import MAX_ROWS
 from server.gather.readers.kinds import Unreadable
@@ -108,30 +108,22 @@ def uneven(rows: list[list[str]], lines: list[int], usual: int) -> list[str]:
     """Sentences on rows that have more or fewer cells than the usual ones."""
     said = []
     for which, told in (
-        ([at for at, row in enumerate(rows) if len(row) > usual and any(cell.strip() for cell in row[usual:])], "more"),
-        ([at for at, row in enumerate(rows) if 1 < len(row) < usual], "fewer"),
+        (
+            [at for at, row in enumerate(rows) if len(row) > usual and any(cell.strip() for cell in row[usual:])],
+            message(
+                "{lines, plural, one {Line {some} has} other {# lines ({some}) have}} more than the usual {usual} cells; what is beyond stands in columns of its own. A sign that separates cells may stand inside one."
+            ),
+        ),
+        (
+            [at for at, row in enumerate(rows) if 1 < len(row) < usual],
+            message(
+                "{lines, plural, one {Line {some} has} other {# lines ({some}) have}} fewer than the usual {usual} cells; what lacks is read as empty. A sign that separates cells may stand inside one."
+            ),
+        ),
     ):
         if which:
             some = ", ".join(f"{lines[at]:,}" for at in which[:_LISTED]) + (" …" if len(which) > _LISTED else "")
-            named = (
-                say("Line {some} has", some=some)
-                if len(which) == 1
-                else say("{which, number} lines ({some}) have", which=len(which), some=some)
-            )
-            rest = (
-                say("what is beyond stands in columns of its own")
-                if told == "more"
-                else say("what lacks is read as empty")
-            )
-            said.append(
-                say(
-                    "{named} {told} than the usual {usual} cells; {rest}. A sign that separates cells may stand inside one.",
-                    named=named,
-                    told=told,
-                    usual=usual,
-                    rest=rest,
-                )
-            )
+            said.append(say(told, lines=len(which), some=some, usual=usual))
     return said
 
 

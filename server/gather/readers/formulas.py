@@ -29,13 +29,10 @@ def without_value(path: Path, sheet: str) -> str:
     if not cells:
         return ""
     listed = ", ".join(cells[:_LISTED]) + (" …" if len(cells) > _LISTED else "")
-    one = len(cells) == 1
     return say(
-        "{which} no value ({listed}): the program that wrote the file didn’t work {which2} out, and {which3} read as empty. Open the workbook in a spreadsheet program, save it, and add it again.",
-        which=say("A formula holds") if one else say("{cells, number} formulas hold", cells=len(cells)),
+        "{cells, plural, one {A formula holds} other {# formulas hold}} no value ({listed}): the program that wrote the file didn’t work {cells, plural, one {it} other {them}} out, and {cells, plural, one {it is} other {they are}} read as empty. Open the workbook in a spreadsheet program, save it, and add it again.",
+        cells=len(cells),
         listed=listed,
-        which2="it" if one else "them",
-        which3=say("it is") if one else say("they are"),
     )
 
 

@@ -53,18 +53,12 @@ def _too_long(grid: Grid) -> list[str]:
     if not long:
         return []
     row, place = min(long)
-    them = say("A cell holds") if len(long) == 1 else say("{long, number} cells hold", long=len(long))
-    first = (
-        say("it is {at}", at=_at(row - 1, place))
-        if len(long) == 1
-        else say("the first is {at}", at=_at(row - 1, place))
-    )
     return [
         say(
-            "{them} more than {max_cell, number} characters; what is beyond is left out: {first}.",
-            them=them,
+            "{cells, plural, one {A cell holds} other {# cells hold}} more than {max_cell, number} characters; what is beyond is left out: {cells, plural, one {it is} other {the first is}} {at}.",
+            cells=len(long),
             max_cell=MAX_CELL,
-            first=first,
+            at=_at(row - 1, place),
         )
     ]
 

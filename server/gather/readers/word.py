@@ -11,7 +11,7 @@ from docx.text.paragraph import Paragraph
 
 from core.gather.labels import Line
 from core.gather.transcript import Remark
-from core.language import message, number, say
+from core.language import message, say
 from server.gather.readers.archive import check_archive
 from server.gather.readers.kinds import Unreadable
 
@@ -83,25 +83,24 @@ def _remarks(
     if beyond:
         said.append(
             say(
-                "The file has {max_remarks, number} comments: the first {max_remarks2, number} are read, {beyond, number} left out.",
-                max_remarks=MAX_REMARKS + beyond,
-                max_remarks2=MAX_REMARKS,
+                "The file has {comments, number} comments: the first {read, number} are read, {beyond, number} left out.",
+                comments=MAX_REMARKS + beyond,
+                read=MAX_REMARKS,
                 beyond=beyond,
             )
         )
     if nowhere:
         said.append(
             say(
-                "{counted} on no words of the text and {is_} left out.",
-                counted=_counted(nowhere, say("comment stands"), say("comments stand")),
-                is_=_is(nowhere),
+                "{n, plural, one {# comment stands} other {# comments stand}} on no words of the text and {n, plural, one {is} other {are}} left out.",
+                n=nowhere,
             )
         )
     if cut:
         said.append(
             say(
-                "{counted} cut after {longest_remark, number} characters.",
-                counted=_counted(cut, say("comment is"), say("comments are")),
+                "{n, plural, one {# comment is} other {# comments are}} cut after {longest_remark, number} characters.",
+                n=cut,
                 longest_remark=LONGEST_REMARK,
             )
         )
@@ -114,24 +113,23 @@ def _left_out(document: Any, left: Counter[str]) -> list[str]:
     if left["hidden"]:
         said.append(
             say(
-                "{counted} hidden in Word and left out, as Word leaves them out in print.",
-                counted=_counted(left["hidden"], say("word is"), say("words are")),
+                "{n, plural, one {# word is} other {# words are}} hidden in Word and left out, as Word leaves them out in print.",
+                n=left["hidden"],
             )
         )
     if left["deleted"]:
         said.append(
             say(
-                "{counted} marked as deleted (tracked changes) and left out.",
-                counted=_counted(left["deleted"], say("word is"), say("words are")),
+                "{n, plural, one {# word is} other {# words are}} marked as deleted (tracked changes) and left out.",
+                n=left["deleted"],
             )
         )
     embedded = sum(1 for _ in document.element.body.iter(qn("w:altChunk")))
     if embedded:
         said.append(
             say(
-                "{counted} of the text {is_} another file put inside this one, and {is_} not read. Open it in Word, save it, and add it again.",
-                counted=_counted(embedded, say("part"), say("parts")),
-                is_=_is(embedded),
+                "{n, plural, one {# part} other {# parts}} of the text {n, plural, one {is} other {are}} another file put inside this one, and {n, plural, one {is} other {are}} not read. Open it in Word, save it, and add it again.",
+                n=embedded,
             )
         )
     for part, told in _BESIDE.items():
@@ -150,14 +148,6 @@ def _notes(document: Any, name: str) -> int:
             root = etree.fromstring(part.blob, etree.XMLParser(resolve_entities=False, no_network=True))
             return sum(1 for note in root if any((one.text or "").strip() for one in note.iter(qn("w:t"))))
     return 0
-
-
-def _counted(count: int, one: str, many: str) -> str:
-    return f"{number(count)} {one if count == 1 else many}"
-
-
-def _is(count: int) -> str:
-    return say("{n, plural, one {is} other {are}}", n=count)
 
 
 Marks = dict[str, tuple[int, int]]
