@@ -180,7 +180,8 @@ _SINCE_ANSWER = """() => new Promise(done => requestAnimationFrame(() => request
   done(performance.now() - answers.at(-1).responseEnd);
 })))"""
 _LONGEST_FRAME = """() => new Promise(done => {
-  const box = document.querySelector('[data-form] .overflow-auto');
+  const box = document.querySelector('[data-form] [data-in-view]');
+  if (!box) throw new Error('nothing there to scroll');
   let last = performance.now(), longest = 0, steps = 0;
   const step = now => {
     longest = Math.max(longest, now - last); last = now;

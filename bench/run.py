@@ -27,7 +27,7 @@ import polars as pl  # noqa: E402
 import psycopg  # noqa: E402
 from django.core.management import call_command  # noqa: E402
 
-from bench import backups, beside, coding, desk, gather, growth, line, lists, meeting, roster, rule, team  # noqa: E402
+from bench import backups, beside, coding, desk, gather, growth, line, lists, meeting, pages, roster, rule, team  # noqa: E402
 from bench.world import Size, fill  # noqa: E402
 from core.compare import counts  # noqa: E402
 from core.compare.groups import (  # noqa: E402
@@ -258,6 +258,13 @@ def read_and_coded() -> None:
         line.run(report, home, held, PASSWORD)
 
 
+def gone_to() -> None:
+    """Every page of the demo in a browser."""
+    project = team.demo()
+    with serving() as (home, _):
+        pages.run(report, home, project, PASSWORD)
+
+
 def listed() -> None:
     """Long lists in a browser."""
     held = lists.prepare()
@@ -326,6 +333,7 @@ def main() -> None:
         "lists": listed,
         "coding": lambda: coding.run(report),
         "desk": read_and_coded,
+        "pages": gone_to,
         "team": worked_at_once,
         "growth": lambda: growth.run(report),
         "backups": lambda: backups.run(report, prepare()),
