@@ -103,7 +103,7 @@ def further(page: Page) -> None:
     expect(page.get_by_role("button", name=re.compile("^Getting across: "))).to_be_visible()
     shoot(page, "overview")
     pages.get_by_role("link", name="Frozen").click()
-    page.get_by_role("button", name=re.compile("^Missed connections, daily: 82 % then")).click()
+    page.get_by_role("button", name=re.compile("^Missed connections, daily: 82 %, 9 of 11; now")).click()
     expect(page.get_by_role("complementary", name="What changed").get_by_role("blockquote").first).to_be_visible()
     shoot(page, "frozen")
     step(page, "Report")
