@@ -10,6 +10,7 @@ import numpy as np
 from rapidfuzz import fuzz, process
 
 from core.language import say
+from core.text.lists import listed
 
 Certainty = Literal["sure", "likely", "possible"]
 LIKELY, POSSIBLE, CLEAR_OF_OTHERS = 90.0, 80.0, 5.0
@@ -116,7 +117,7 @@ def _propose(speaker: UnlinkedSpeaker, known: _Known) -> LinkProposal:
     by_label = known.by_label(speaker.label)
     in_name = known.among(identifiers_in(speaker.document)) if speaker.alone else set()
     if len(by_label) > 1:
-        said = " and ".join(known.cases[case] for case in by_label)
+        said = listed([known.cases[case] for case in by_label])
         return LinkProposal(speaker.key, None, say("“{label}” could be {said}", label=speaker.label, said=said), True)
     if by_label:
         case = by_label[0]
@@ -226,9 +227,12 @@ def _twice_at_once(speakers: Sequence[UnlinkedSpeaker], found: list[LinkProposal
         sure = [place for place in places if found[place].certainty == "sure"]
         for place in places if len(sure) != 1 else [place for place in places if place not in sure]:
             if len(places) > 1:
-                others = " and ".join(f"“{speakers[other].label}”" for other in places if other != place)
+                others = [say("“{name}”", name=speakers[other].label) for other in places if other != place]
                 said = say(
-                    "{others} of the same document also points at {cases}", others=others, cases=known.cases[case]
+                    "{others} of the same document also {count, plural, one {points} other {point}} at {cases}",
+                    others=listed(others),
+                    count=len(others),
+                    cases=known.cases[case],
                 )
                 found[place] = LinkProposal(speakers[place].key, None, said, True)
     return found

@@ -11,6 +11,7 @@ from core.language import say
 from core.people.columns import as_date, as_number
 from core.people.grid import Column, Grid, Hint, Rows
 from core.people.linking import plain_identifiers
+from core.text.lists import listed
 from core.text.missing import reason_written
 
 MAX_COLUMNS = 1_000
@@ -151,7 +152,7 @@ def nearly_alike(identifiers: Column) -> list[str]:
     values = [value for value in identifiers.values if value]
     for plain, value in zip(plain_identifiers(values), values, strict=True):
         alike.setdefault(plain, []).append(value)
-    pairs = [" and ".join(f"“{one}”" for one in same) for same in alike.values() if len(same) > 1]
+    pairs = [listed([say("“{name}”", name=one) for one in same]) for same in alike.values() if len(same) > 1]
     return [say("{said} differ only in how they are written: the same one, or two?", said=said) for said in pairs[:4]]
 
 

@@ -8,6 +8,7 @@ from django.core.mail import EmailMessage
 from django.core.mail.backends.base import BaseEmailBackend
 from django.core.validators import validate_email
 
+from core.language import say
 from server.accounts.models import StandInMail
 from server.common.errors import Refusal
 
@@ -33,7 +34,7 @@ def checked(address: str) -> str:
         try:
             validate_email(address)
         except ValidationError as error:
-            raise Refusal("This isn’t an address that mail can be sent to.") from error
+            raise Refusal(say("This isn’t an address that mail can be sent to.")) from error
     return address
 
 

@@ -12,6 +12,9 @@ from django.utils import timezone
 
 NOTED = 60
 """Seconds between two notes of when somebody was seen."""
+WARNED = 15 * 60
+"""Seconds before the end in which open pages are told of it (WCAG 2.2.1)."""
+ENDS = "X-Session-Ends"
 _SEEN = "seen"
 
 
@@ -22,7 +25,11 @@ class Idle:
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
         if "_auth_user_id" in request.session:
             self._look(request)
-        return self._answer(request)
+        answer = self._answer(request)
+        left = _left(request)
+        if left is not None and left < WARNED:
+            answer[ENDS] = str(max(0, round(left)))
+        return answer
 
     def _look(self, request: HttpRequest) -> None:
         now, seen = time.time(), request.session.get(_SEEN)
@@ -31,6 +38,14 @@ class Idle:
         elif (seen is None or now - seen > NOTED) and not _by_itself(request):
             request.session[_SEEN] = now
             UserSession.objects.filter(session_key=request.session.session_key).update(last_seen_at=timezone.now())
+
+
+def _left(request: HttpRequest) -> float | None:
+    """Seconds until whoever asks is signed out for doing nothing; None where nobody is signed in."""
+    seen = request.session.get(_SEEN)
+    if seen is None or "_auth_user_id" not in request.session:
+        return None
+    return settings.IDLE_SECONDS - (time.time() - seen)
 
 
 def _by_itself(request: HttpRequest) -> bool:

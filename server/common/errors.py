@@ -68,7 +68,7 @@ def handle(error: Exception, context: dict[str, Any]) -> HttpResponseBase | None
     elif isinstance(error, exceptions.NotAuthenticated):
         response.data = {"error": say("Please sign in.")}
     else:
-        response.data = {"error": str(getattr(error, "detail", "This request can’t be answered."))}
+        response.data = {"error": str(getattr(error, "detail", say("This request can’t be answered.")))}
     return response
 
 

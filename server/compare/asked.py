@@ -7,6 +7,7 @@ from rest_framework import serializers
 
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.measures import BASES, MEASURES
+from core.language import say
 from server.scope.asked import ScopeIn
 from server.scope.grammar import AnyField, Said, fields_of, flag, ids, labels, one_row, word
 
@@ -53,7 +54,7 @@ class ComparisonIn(serializers.Serializer[Any]):
 
     def validate_cuts(self, cuts: list[float] | None) -> list[float] | None:
         if cuts and any(cut != cut or abs(cut) == float("inf") for cut in cuts):
-            raise serializers.ValidationError("A cut point has to be a number.")
+            raise serializers.ValidationError(say("A cut point has to be a number."))
         return cuts
 
 
@@ -66,7 +67,7 @@ class EvidenceIn(ComparisonIn):
     def validate(self, said: dict[str, Any]) -> dict[str, Any]:
         rows = sum(len(said.get(name) or []) for name in ("codes", "themes", "queries"))
         if (said.get("row") or 0) >= max(rows, 1):
-            raise serializers.ValidationError("There is no such row in this comparison.")
+            raise serializers.ValidationError(say("There is no such row in this comparison."))
         return said
 
 
@@ -79,7 +80,7 @@ class ExportIn(ComparisonIn):
 
     def validate(self, said: dict[str, Any]) -> dict[str, Any]:
         if said["what"] == "passages" and said["format"] == "csv":
-            raise serializers.ValidationError("Passages are written as .xlsx or .docx.")
+            raise serializers.ValidationError(say("Passages are written as .xlsx or .docx."))
         return said
 
 

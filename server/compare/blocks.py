@@ -5,6 +5,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from core.language import say
 from server.people.asked import check as check_condition
 
 DEEPEST, WIDEST = 5, 40
@@ -24,19 +25,21 @@ def _number(said: Any, least: float, most: float) -> bool:
 def check(said: Any, depth: int = 0) -> None:
     """Refuse what isn’t a condition on passages."""
     if not isinstance(said, dict) or depth > DEEPEST:
-        raise serializers.ValidationError("This query isn’t complete: build it from its blocks.")
+        raise serializers.ValidationError(say("This query isn’t complete: build it from its blocks."))
     if "parts" in said:
         parts = said["parts"]
         if said.get("join", "all") not in ("all", "any") or not isinstance(parts, list) or len(parts) > WIDEST:
-            raise serializers.ValidationError(f"Blocks are joined by “all” or “any”, at most {WIDEST} of them.")
+            raise serializers.ValidationError(
+                say("Blocks are joined by “all” or “any”, at most {most} of them.", most=WIDEST)
+            )
         for part in parts:
             check(part, depth + 1)
         return
     if depth == 0:
-        raise serializers.ValidationError("A query begins with a block of conditions.")
+        raise serializers.ValidationError(say("A query begins with a block of conditions."))
     fits = _FITS.get(said.get("what", ""))
     if fits is None or not fits(said):
-        raise serializers.ValidationError("A condition isn’t complete: choose what it asks about.")
+        raise serializers.ValidationError(say("A condition isn’t complete: choose what it asks about."))
 
 
 def _said_fits(said: dict[str, Any]) -> bool:

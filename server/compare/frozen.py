@@ -182,14 +182,22 @@ def change_of_cell(member: Membership, row: FrozenResult, key: tuple[str, str]) 
     except Refusal:
         cells = {}
     in_row = {passage for (kind, _), pairs in cells.items() if kind == key[0] for passage, _ in pairs}
-    return told_apart(member, row, then, then.cells.get(key, set()), cells.get(key, set()), in_row)
+    return told_apart(
+        member, row, then, then.cells.get(key, set()), cells.get(key, set()), in_row, say("the code was taken off it")
+    )
 
 
 def told_apart(
-    member: Membership, row: FrozenResult, then: Then, old: set[Pair], new: set[Pair], still: set[int]
+    member: Membership,
+    row: FrozenResult,
+    then: Then,
+    old: set[Pair],
+    new: set[Pair],
+    still: set[int],
+    why_out: str,
 ) -> Json:
     """Passages that were there then, that came in and that went out since, with people and why; ``still`` are those
-    whose code or condition holds today, though not in this place."""
+    whose code or condition holds today, though not in this place; ``why_out``: why one that still stands went out."""
     names = case_names(member, snapshot(member.project_id))
     before, now = {passage for passage, _ in old}, {passage for passage, _ in new}
     gained, lost = sorted(now - before)[:MOST_SHOWN], sorted(before - now)[:MOST_SHOWN]
@@ -208,7 +216,7 @@ def told_apart(
     def why_lost(passage: int) -> str:
         if passage in still:
             return say("still coded, but no longer in this group or scope")
-        return say("the code was taken off it") if passage in there else say("the passage was taken away")
+        return why_out if passage in there else say("the passage was taken away")
 
     return {
         "as_it_was": [as_it_was(passage) for passage in sorted(before)[:MOST_SHOWN]],
@@ -216,7 +224,7 @@ def told_apart(
             {
                 **words[pk],
                 "people": people_of(pk, new),
-                "why": made.get(pk, "coded before: its group or scope is new here"),
+                "why": made.get(pk, say("coded before: its group or scope is new here")),
             }
             for pk in gained
             if pk in words

@@ -58,8 +58,5 @@ def then_and_now(member: Membership, row: FrozenResult) -> Json:
         new = found_today(member, row.asked)
     except Refusal as refusal:
         new, problem = old, refusal.sentence
-    told = told_apart(member, row, then, old, new, set())
-    for passage in told["lost"]:
-        if passage["why"] != "the passage was taken away":
-            passage["why"] = say("the conditions don’t find it any more")
+    told = told_apart(member, row, then, old, new, set(), say("the conditions don’t find it any more"))
     return {**row.result, "now": None if problem else _sizes(new), "problem": problem, **told}

@@ -124,19 +124,21 @@ class _Teller:
             return say(
                 "they {how} {named}", how=how[said.get("how", "any")], named=self._named(said["codes"], self.codes)
             )
-        name = self.variables.get(said["variable"], "a deleted variable")
+        name = self.variables.get(said["variable"], say("a deleted variable"))
         if said["operator"] in ("is_missing", "has_value"):
             return (
                 say("{name} is missing", name=name)
                 if said["operator"] == "is_missing"
                 else say("{name} is known", name=name)
             )
-        values = " or ".join("yes" if one is True else "no" if one is False else str(one) for one in said["values"])
+        values = say(" or ").join(
+            say("yes") if one is True else say("no") if one is False else str(one) for one in said["values"]
+        )
         return f"{name} {worded(_OPERATORS[said['operator']])} {values}"
 
     def _within(self, said: Json) -> str:
         if said.get("variable"):
-            name = self.variables.get(said["variable"], "a deleted variable")
+            name = self.variables.get(said["variable"], say("a deleted variable"))
             return say(
                 "in documents whose {name} is {groups}",
                 name=name,
@@ -167,5 +169,7 @@ class _Teller:
             if said.get("rating")
             else ""
         )
-        days = "".join(f" {name} {said[name]}" for name in ("since", "until") if said.get(name))
+        days = (say(" since {day}", day=said["since"]) if said.get("since") else "") + (
+            say(" until {day}", day=said["until"]) if said.get("until") else ""
+        )
         return say("coded{by}{rated}{days}", by=by, rated=rated, days=days)

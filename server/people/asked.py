@@ -5,6 +5,8 @@ from typing import Any
 
 from rest_framework import serializers
 
+from core.language import say
+
 MADE_OF = ["bands", "crossing", "count", "cohort"]
 OPERATORS = ["is", "is_not", "at_least", "below", "is_missing", "has_value"]
 DEEPEST = 5
@@ -29,7 +31,7 @@ class Definition(serializers.Serializer[Any]):
             "cohort": "cohort" in said,
         }[kind]
         if not fits:
-            raise serializers.ValidationError("Say what the variable is made of.")
+            raise serializers.ValidationError(say("Say what the variable is made of."))
         return said
 
 
@@ -57,7 +59,7 @@ def check(said: Any, depth: int = 0) -> None:
             and (said["operator"] not in ("at_least", "below") or len(values) == 1)
         )
     if not fits:
-        raise serializers.ValidationError("This condition isn’t complete; choose a variable and a value.")
+        raise serializers.ValidationError(say("This condition isn’t complete; choose a variable and a value."))
 
 
 def _names(said: Any) -> bool:

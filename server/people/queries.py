@@ -213,7 +213,7 @@ def facts_of(member: Membership, held: Snapshot, case_ids: list[int]) -> dict[in
     }
 
 
-def _chip(known: facts.Known, place: int) -> dict[str, str]:
+def _chip(known: facts.Known, place: int) -> dict[str, str | None]:
     held = known.held[place]
     text = (worded(IN_WORDS[held.missing]) if held.missing else "") if held.value is None else in_words(held.value)
-    return {"variable": known.variable.name, "text": text}
+    return {"variable": known.variable.name, "text": text, "missing": held.missing}

@@ -4,10 +4,13 @@ from typing import Any
 
 from rest_framework import serializers
 
+from server.people.models import MISSING_CHOICES
+
 
 class Fact(serializers.Serializer[Any]):
     variable = serializers.CharField()
     text = serializers.CharField()
+    missing = serializers.ChoiceField(choices=MISSING_CHOICES, allow_null=True)
 
 
 class SilentPerson(serializers.Serializer[Any]):

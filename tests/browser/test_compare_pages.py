@@ -54,7 +54,7 @@ def test_a_frozen_result_tells_which_coding_changed_it(page: Page, home: str):
     page.get_by_role("link", name="Frozen", exact=True).click()
     page.get_by_role("link", name=re.compile("^Who carries the crossing, first reading")).click()
     expect(page.get_by_text("One cell differs today")).to_be_visible()
-    page.get_by_role("button", name=re.compile("^Missed connections, daily: 82 % then")).click()
+    page.get_by_role("button", name=re.compile("^Missed connections, daily: 82 %, 9 of 11; now")).click()
     change = page.get_by_role("complementary", name="What changed")
     expect(change.get_by_text(re.compile("^Missed connections, by Rana Aske on "))).to_be_visible()
     page.get_by_role("link", name="Open the comparison as it is today").click()

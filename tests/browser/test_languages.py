@@ -10,11 +10,12 @@ import pytest
 from playwright.sync_api import Browser, Page, Response, expect
 
 from tests.browser.conftest import ROOT, open_demo
-from tests.browser.test_accessibility import VIEWS
+from tests.browser.test_accessibility import OPENED, VIEWS
 
 OURS = re.compile("[áéíóúçñýÁÉÍÓÚ⟦⟧]")
 """Letters and brackets of the made-up language (``web/messages/pseudo.mjs``)."""
-FORMATS = {"xlsx", "csv", "qdc", "docx", "md", "svg", "png", "zip", "Cohortia"}
+MADE = dict(zip("aeioucnyAEIOU", "áéíóúçñýÁÉÍÓÚ", strict=True))
+FORMATS = {"xlsx", "csv", "qdc", "docx", "md", "svg", "png", "zip", "Cohortia", "English", "Deutsch"}
 READ = """() => {
   const told = [];
   const drawn = (element) => { const box = element.getBoundingClientRect(); return box.width > 0 && box.height > 0; };
@@ -75,9 +76,49 @@ def texts(response: Response) -> Iterator[str]:
 def test_every_sentence_is_in_the_catalogue_and_none_is_cut(elsewhere: tuple[Page, str, set[str]], view: str):
     page, base, told = elsewhere
     page.goto(f"{base}/{view}", wait_until="networkidle")
-    all_told = "\n".join(told)
     shown = page.evaluate(READ)
     assert sum(bool(OURS.search(text)) for text in shown) > 10, "the page isn't in the made-up language"
+    assert loose_in(shown, told) == []
+    assert page.evaluate(CUT) == []
+    assert page.evaluate("document.documentElement.scrollWidth") <= 1280
+    page.set_viewport_size({"width": 320, "height": 800})
+    assert page.evaluate("document.documentElement.scrollWidth") <= 320
+    page.set_viewport_size({"width": 1280, "height": 800})
+
+
+@pytest.mark.parametrize("name", OPENED)
+def test_so_is_what_opens_over_a_page(elsewhere: tuple[Page, str, set[str]], name: str):
+    page, base, told = elsewhere
+    view, buttons, _ = OPENED[name]
+    page.goto(f"{base}/{view}", wait_until="networkidle")
+    for role, label in buttons:
+        open_by(page, role, label)
+    page.wait_for_load_state("networkidle")
+    assert loose_in(page.evaluate(READ), told) == []
+    assert page.evaluate(CUT) == []
+    assert page.evaluate("document.documentElement.scrollWidth") <= 1280
+    page.keyboard.press("Escape")
+
+
+def open_by(page: Page, role: Any, label: str) -> None:
+    """By a name that is said in English: its letters have accents here, and what is put into it stays."""
+    between = "[~ ⟦⟧]*"
+    plain = "".join(
+        f"[{one}{MADE[one]}]"
+        if one in MADE
+        else between
+        if one == " "
+        else between + one
+        if one == ":"
+        else re.escape(one)
+        for one in label
+    )
+    page.get_by_role(role, name=re.compile(f"^[⟦ ]*{plain}")).first.click()
+
+
+def loose_in(shown: list[str], told: set[str]) -> list[str]:
+    """Pieces of what is shown that are neither in the catalogue nor said by the server."""
+    all_told = "\n".join(told)
     loose = []
     for text in shown:
         for _ in range(4):
@@ -89,9 +130,7 @@ def test_every_sentence_is_in_the_catalogue_and_none_is_cut(elsewhere: tuple[Pag
             # Names and passages are written by people; what the server says has a catalogue of its own.
             if piece not in all_told:
                 loose.append(piece)
-    assert loose == []
-    assert page.evaluate(CUT) == []
-    assert page.evaluate("document.documentElement.scrollWidth") <= 1280
+    return loose
 
 
 def test_the_browser_says_the_language_and_the_account_has_the_last_word(

@@ -251,7 +251,13 @@ def test_who_does_nothing_for_long_signs_in_anew(person: Account, settings, monk
     later = start + settings.IDLE_SECONDS - 5
     monkeypatch.setattr("server.accounts.watching.time.time", lambda: later)
     # An open page that asks by itself is nobody's being there.
-    assert client.get("/api/session").json()["account"]
+    told = client.get("/api/session")
+    assert told.json()["account"]
+    # But it is told in time, and whoever asks for anything stays.
+    assert told.headers["X-Session-Ends"] == "5"
+    assert "X-Session-Ends" not in client.get("/api/projects").headers
+    assert "X-Session-Ends" not in client.get("/api/session").headers
+    start = later
     later = start + settings.IDLE_SECONDS + 5
     assert client.get("/api/projects").status_code == 403
     assert not signed_in(client)

@@ -91,7 +91,7 @@ def test_evidence_shows_who_said_it_and_who_did_not(ask):
     found = ask("/compare/evidence", row=order.index("Late"), group=1).json()
     person = found["persons"][0]
     assert (person["identifier"], person["total"]) == ("P1", 1)
-    assert {"variable": "Island", "text": "Holm"} in person["facts"]
+    assert {"variable": "Island", "text": "Holm", "missing": None} in person["facts"]
     quote = person["passages"][0]
     assert (quote["text"], quote["after"], quote["turn"]) == ("The boat was late 🚢 again.", " I waited.", 2)
     silent = ask("/compare/evidence", row=order.index("Late"), group=0).json()

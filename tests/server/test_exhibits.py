@@ -60,7 +60,7 @@ def test_an_exhibit_shows_passages_in_order_trimmed_and_captioned(world, client,
     first, second = shown(world, client, pk)["pieces"]
     assert [first["shown"], second["shown"]] == [STAYED, LATE]
     assert second["people"][0]["identifier"] == "P1"
-    assert {"variable": "Crosses", "text": "daily"} in second["people"][0]["facts"]
+    assert {"variable": "Crosses", "text": "daily", "missing": None} in second["people"][0]["facts"]
     url = world.url(f"/exhibits/{pk}")
     cut = {"caption": "On being late", "cut_start": 4, "cut_end": 9}
     assert client.patch(f"{url}/pieces/{second['id']}", cut, format="json").status_code == 204

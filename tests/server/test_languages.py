@@ -2,6 +2,7 @@
 
 import ast
 import io
+import re
 from datetime import date
 
 import openpyxl
@@ -16,6 +17,7 @@ from server.accounts.models import StandInMail
 from server.accounts.speaking import language_for
 from server.coding.models import Code
 from server.common import languages
+from server.common.errors import Refusal
 from server.gather.models import StagedFile
 from server.gather.readers import sandbox
 from server.imports import actions as imports
@@ -54,6 +56,35 @@ def test_each_message_is_given_just_the_values_that_it_puts_in():
                 given = {one.arg for one in node.keywords} - {"meaning"}
                 assert given == values_of(parts_of(text.value)), f"{file}:{node.lineno} {text.value}"
     assert looked_at > 700
+
+
+CONSOLE = ("server/shell/archive.py", "server/shell/passphrase.py", "server/shell/restoring.py")
+"""What whoever keeps the server reads where it runs, as they read what commands say: in English."""
+
+
+def test_no_refusal_is_in_plain_words():
+    refusals = {one.__name__ for one in _kinds_of(Refusal)} | {"ValidationError", "serializers.ValidationError"}
+    plain, looked_at = [], 0
+    for file in words.files():
+        if str(file) in CONSOLE or "/commands/" in file:
+            continue
+        for node in ast.walk(ast.parse((words.ROOT / file).read_text(encoding="utf-8"))):
+            if isinstance(node, ast.Call) and ast.unparse(node.func) in refusals and node.args:
+                looked_at += 1
+                # One word is a name put into another sentence; what has blanks is a sentence itself.
+                if isinstance(node.args[0], ast.Constant) and " " in str(node.args[0].value):
+                    plain.append(f"{file}:{node.lineno} {node.args[0].value}")
+                if isinstance(node.args[0], ast.JoinedStr) and any(
+                    isinstance(part, ast.Constant) and re.search("[a-z]{2}", str(part.value))
+                    for part in node.args[0].values
+                ):
+                    plain.append(f"{file}:{node.lineno} {ast.unparse(node.args[0])}")
+    assert plain == []
+    assert looked_at >= 250
+
+
+def _kinds_of(kind: type[Exception]) -> set[type[Exception]]:
+    return {kind}.union(*(_kinds_of(one) for one in kind.__subclasses__()))
 
 
 def values_of(parts: Parts) -> set[str]:
@@ -192,7 +223,10 @@ def test_files_are_read_in_the_language_of_whoever_brings_them(world: World):
     with speaking(languages.catalogue_of("de")):
         imports.stage(world.owner, [upload("empty.txt", b""), upload("odd.xlsx", b"nothing of a workbook")])
     said = StagedFile.objects.filter(project=world.project).order_by("pk").values_list("problem", flat=True)
-    assert next(iter(said)) == "Die Datei ist leer."
+    assert list(said) == [
+        "Die Datei ist leer.",
+        "Der Name endet auf .xlsx, aber der Inhalt ist einfacher Text. Geben Sie ihr die richtige Endung, oder speichern Sie sie noch einmal als .xlsx.",
+    ]
     assert sandbox.DIED.startswith("The file")
 
 

@@ -8,6 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from core.coding.places import Place, Region, Span, Stretch
+from core.language import say
 from server.coding import actions, queries
 from server.coding.actions import NewCode
 from server.coding.models import HIGHEST
@@ -34,7 +35,7 @@ class PlaceIn(serializers.Serializer[Any]):
     def validate(self, attrs: dict[str, Any]) -> dict[str, Any]:
         words = "start" in attrs and "end" in attrs
         if words + ("region" in attrs) + ("span" in attrs) != 1:
-            raise serializers.ValidationError("Give the words, or a region, or a span.")
+            raise serializers.ValidationError(say("Give the words, or a region, or a span."))
         return attrs
 
 

@@ -114,7 +114,7 @@ def _telling(image: Image.Image) -> list[str]:
             if name in _TELLING:
                 found[worded(_TELLING[name])] = None
     if exif.get_ifd(ExifTags.IFD.GPSInfo):
-        found["the place"] = None
+        found[say("the place")] = None
     if any(key in image.info for key in ("comment", "Comment", "Author", "Description", "XML:com.adobe.xmp", "xmp")):
-        found["a comment"] = None
+        found[say("a comment")] = None
     return list(found)

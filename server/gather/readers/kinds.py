@@ -32,6 +32,7 @@ _MAGIC = (
     (b"$FL2", message("a file of a statistics package")), (b"$FL3", message("a file of a statistics package")),
     (b"<stata_dta>", message("a file of a statistics package")), (_ZIP, message("an office file")), (_OLE, message("an old office file")),
 )  # fmt: skip
+_TEXT, _UNKNOWN = message("plain text"), message("something else")
 _WANTED: dict[str, tuple[bytes, ...]] = {
     "pdf": (b"%PDF",), "png": (b"\x89PNG",), "jpg": (b"\xff\xd8\xff",), "jpeg": (b"\xff\xd8\xff",), "gif": (b"GIF8",),
     "tif": (b"II*\x00", b"MM\x00*", b"II+\x00", b"MM\x00+"), "tiff": (b"II*\x00", b"MM\x00*", b"II+\x00", b"MM\x00+"),
@@ -85,12 +86,12 @@ def check_container(name: str, data: bytes) -> None:
         _expect(ending, data, _WANTED[ending])
     elif ending in (*TEXTS, *DELIMITED, *TIMED, "html", "htm"):
         what = _seems(data)
-        if what not in ("plain text", "something else"):
+        if what not in (_TEXT, _UNKNOWN):
             raise Unreadable(
                 say(
                     "The name ends in .{ending}, but the content is {what}. Give it its right ending, then add it again.",
                     ending=ending,
-                    what=what,
+                    what=worded(what),
                 )
             )
 
@@ -101,17 +102,18 @@ def _expect(ending: str, data: bytes, wanted: tuple[bytes, ...]) -> None:
             say(
                 "The name ends in .{ending}, but the content is {seems}. Give it its right ending, or save it again as .{ending}.",
                 ending=ending,
-                seems=_seems(data),
+                seems=worded(_seems(data)),
             )
         )
 
 
 def _seems(data: bytes) -> str:
+    """What the content looks like: a message, not yet said."""
     for magic, what in _MAGIC:
         if data.startswith(magic):
             return what
     try:
         data[:2000].decode("utf-8")
-        return say("plain text")
+        return _TEXT
     except UnicodeDecodeError:
-        return say("something else")
+        return _UNKNOWN

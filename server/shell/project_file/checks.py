@@ -2,16 +2,17 @@
 
 from django.db import connection
 
+from core.language import message, say, worded
 from server.projects.models import Project
 from server.shell.project_file.opening import NotOurs
 
 _CHECKS = (
     (
-        "a document’s text isn’t as long as it says",
+        message("a document’s text isn’t as long as it says"),
         "SELECT 1 FROM gather_document WHERE project_id = %s AND char_length(text) <> length LIMIT 1",
     ),
     (
-        "the turns of a document don’t cover its text in order",
+        message("the turns of a document don’t cover its text in order"),
         """SELECT 1 FROM (
              SELECT d.length, t.start, t."end", lag(t."end", 1, 0) OVER own AS before,
                     lead(t.start) OVER own IS NULL AND t."end" <> d.length AS short
@@ -20,7 +21,7 @@ _CHECKS = (
            WHERE start <> before OR short LIMIT 1""",
     ),
     (
-        "a code lies beneath itself",
+        message("a code lies beneath itself"),
         """WITH RECURSIVE above AS (
              SELECT id, parent_id AS up, 1 AS deep FROM coding_code WHERE project_id = %s AND parent_id IS NOT NULL
              UNION ALL
@@ -29,7 +30,7 @@ _CHECKS = (
            SELECT 1 FROM above WHERE up = id OR deep >= 200 LIMIT 1""",
     ),
     (
-        "a speaker’s proposed code is of another document",
+        message("a speaker’s proposed code is of another document"),
         """SELECT 1 FROM coding_proposedcode p JOIN gather_speaker s ON s.id = p.speaker_id
            JOIN gather_document d ON d.id = p.document_id WHERE d.project_id = %s AND s.document_id <> p.document_id LIMIT 1""",
     ),
@@ -44,4 +45,4 @@ def check_whole(project: Project) -> None:
         for said, statement in _CHECKS:
             cursor.execute(statement, [project.pk])
             if cursor.fetchone():
-                raise NotOurs(f"The file isn’t a whole project: {said}.")
+                raise NotOurs(say("The file isn’t a whole project: {said}.", said=worded(said)))

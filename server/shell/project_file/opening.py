@@ -213,7 +213,7 @@ def _entries(file: zipfile.ZipFile) -> dict[str, zipfile.ZipInfo]:
 
 def _manifest(file: zipfile.ZipFile) -> Json:
     if file.getinfo(MANIFEST).file_size > LARGEST_MANIFEST:
-        raise NotOurs("project.json is larger than it can be.")
+        raise NotOurs(say("project.json is larger than it can be."))
     try:
         said: Json = orjson.loads(file.read(MANIFEST))
         if (

@@ -1,6 +1,7 @@
 import { Menu, MenuButton, MenuHeading, MenuItem, MenuItems, MenuSection } from "@headlessui/react";
 import { Check } from "lucide-react";
 import { Link } from "react-router";
+import { useShowKeys } from "../help/Keys";
 import { say } from "../language/say";
 import { useSession, useSignOut, useSpeak } from "../project/session";
 import { chooseTheme, THEMES, useTheme } from "../ui/theme";
@@ -10,6 +11,7 @@ const ITEM = "block w-full rounded-md px-2.5 py-1.5 text-left text-[13.4px] data
 export function AccountMenu({ projectId }: { projectId?: number }) {
 	const account = useSession().data?.account;
 	const signOut = useSignOut();
+	const showKeys = useShowKeys();
 	if (!account) return null;
 	return (
 		<Menu>
@@ -40,6 +42,11 @@ export function AccountMenu({ projectId }: { projectId?: number }) {
 							<Link className={ITEM} to={`/projects/${projectId}/words`}>
 								{say("Words used here")}
 							</Link>
+						</MenuItem>
+						<MenuItem>
+							<button type="button" className={ITEM} onClick={showKeys}>
+								{say("Keys")}
+							</button>
 						</MenuItem>
 					</>
 				)}

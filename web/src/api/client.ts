@@ -1,5 +1,6 @@
 import createClient from "openapi-fetch";
 import { say } from "../language/say";
+import { hearOfEnd } from "./ending";
 import { answered, ask } from "./held";
 import { came, failed, lost, sent } from "./line";
 import type { components, paths } from "./schema.gen";
@@ -52,6 +53,7 @@ api.use({
 	},
 	onResponse({ request, response }) {
 		came(request);
+		hearOfEnd(response.headers);
 		if (request.method === "GET") return answered(request, response);
 		hear(request.url, response.headers, putByHand.get(request));
 	},

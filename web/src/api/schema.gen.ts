@@ -4123,6 +4123,7 @@ export interface components {
         Fact: {
             variable: string;
             text: string;
+            missing: (components["schemas"]["MissingReason"] | components["schemas"]["NullEnum"]) | null;
         };
         FigureThen: {
             /** Format: double */

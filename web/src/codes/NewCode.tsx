@@ -1,5 +1,7 @@
 import { useState } from "react";
 import { phrase, say } from "../language/say";
+import { useDraft } from "../project/draft";
+import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { Modal } from "../ui/Modal";
@@ -20,13 +22,18 @@ export function NewCode({
 	onMade?: (code: number) => void;
 }) {
 	const { createCode } = useCodeWrites();
-	const [name, setName] = useState("");
+	const project = useProject();
+	const [typed, type, done] = useDraft(`code of project ${project.id}`, { name: "", definition: "" });
+	const { name, definition } = typed;
 	const [parent, setParent] = useState(beneath);
-	const [definition, setDefinition] = useState("");
 	const refused = useRefused(createCode.error);
+	const leave = () => {
+		done();
+		onClose();
+	};
 	const places = placesAmong(flat(branches(codes)));
 	return (
-		<Modal title={say("A new code")} onClose={onClose}>
+		<Modal title={say("A new code")} onClose={leave}>
 			<form
 				className="space-y-3"
 				onSubmit={(event) => {
@@ -37,7 +44,7 @@ export function NewCode({
 						{
 							onSuccess: (made) => {
 								onMade?.(made.id);
-								onClose();
+								leave();
 							},
 						},
 					);
@@ -51,7 +58,7 @@ export function NewCode({
 						className="field mt-1 w-full font-normal"
 						value={name}
 						{...refused.field}
-						onChange={(event) => setName(event.target.value)}
+						onChange={(event) => type({ ...typed, name: event.target.value })}
 					/>
 				</label>
 				<div className="font-semibold">
@@ -66,7 +73,7 @@ export function NewCode({
 						rows={3}
 						className="field mt-1 w-full font-normal"
 						value={definition}
-						onChange={(event) => setDefinition(event.target.value)}
+						onChange={(event) => type({ ...typed, definition: event.target.value })}
 					/>
 				</label>
 				{refused.said}

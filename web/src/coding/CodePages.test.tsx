@@ -28,8 +28,8 @@ const READING = {
 			case: 21,
 			identifier: "P10",
 			facts: [
-				{ variable: "Island", text: "Holm" },
-				{ variable: "Age", text: "not asked" },
+				{ variable: "Island", text: "Holm", missing: null },
+				{ variable: "Age", text: "nicht gefragt", missing: "not_asked" },
 			],
 			total: 2,
 			passages: [passage(91, "The boat was late.", [2, 3]), passage(92, "I walked.")],
@@ -277,7 +277,7 @@ describe("finding", () => {
 		more: 1,
 		groups: [],
 		people: [
-			{ case: 21, count: 2, identifier: "P10", facts: [{ variable: "Island", text: "Holm" }] },
+			{ case: 21, count: 2, identifier: "P10", facts: [{ variable: "Island", text: "Holm", missing: null }] },
 			{ case: null, count: 1, identifier: "", facts: [] },
 		],
 		hits: [

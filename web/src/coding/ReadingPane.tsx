@@ -39,7 +39,7 @@ function ReadPassages({ reading, codes, but }: { reading: Reading; codes: Code[]
 						{person.identifier}
 						<span className="text-xs font-normal text-quiet">
 							{[
-								...person.facts.map((fact) => fact.text).filter((text) => text !== "not asked"),
+								...person.facts.filter((fact) => fact.missing !== "not_asked").map((fact) => fact.text),
 								say("{passages, plural, one {# passage} other {# passages}}", { passages: person.total }),
 							].join(" · ")}
 						</span>

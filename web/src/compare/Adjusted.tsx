@@ -2,7 +2,7 @@ import { say } from "../language/say";
 import { apart } from "../ui/copying";
 import { Problem } from "../ui/Empty";
 import { groupMark } from "../ui/palette";
-import { decimal, percent, pValue } from "../ui/words";
+import { decimal, listed, percent, pValue } from "../ui/words";
 import { type Comparison, useAdjusted } from "./data";
 import { RowMark, rowKey } from "./RowMark";
 import type { Question } from "./spec";
@@ -16,7 +16,7 @@ export function Adjusted({ question, result }: { question: Question; result: Com
 	if (!found.data)
 		return <p className="quiet-line py-2">{say("Holding {adjusted} facts …", { adjusted: (question.adjusted ?? []).length })}</p>;
 	const { facts, people, problem, notes, rows } = found.data;
-	const title = say("If the groups were alike in {facts}", { facts: facts.join(", ").replace(/, ([^,]*)$/, " and $1") });
+	const title = say("If the groups were alike in {facts}", { facts: listed(facts) });
 	return (
 		<section aria-label={say("Adjusted")} className="mt-2 rounded-lg border border-line bg-card p-3">
 			<h2 className="text-[15px]! font-semibold">{title}</h2>

@@ -56,14 +56,14 @@ const EVIDENCE = {
 		{
 			case: 21,
 			identifier: "P10",
-			facts: [{ variable: "Island", text: "Holm" }],
+			facts: [{ variable: "Island", text: "Holm", missing: null }],
 			total: 2,
 			passages: [
 				{ id: 91, document: 5, title: "P10 pier", turn: 4, speaker: "P10", before: "So ", text: "the boat had gone", after: " again." },
 			],
 		},
 	],
-	silent: [{ case: 22, identifier: "P2", facts: [{ variable: "Island", text: "Holm" }] }],
+	silent: [{ case: 22, identifier: "P2", facts: [{ variable: "Island", text: "Holm", missing: null }] }],
 };
 
 function open(at = "/projects/7/compare") {
@@ -89,6 +89,14 @@ function open(at = "/projects/7/compare") {
 
 /** The last question that the page asked. */
 const question = () => calls("POST /compare").at(-1) as Record<string, unknown>;
+
+it("says aloud what stands there, and again in another form", async () => {
+	const { user } = open();
+	await screen.findByRole("region", { name: "Result" });
+	expect(texts(screen.getAllByRole("status"))).toEqual(["Shown as table: 2 rows in 2 groups, % of each group’s people with material"]);
+	await user.click(screen.getByRole("button", { name: "bars" }));
+	await waitFor(() => expect(texts(screen.getAllByRole("status"))[0]).toMatch(/^Shown as bars: 2 rows in 2 groups/));
+});
 
 describe("bars", () => {
 	it("draws a bar a group with its figure in words, and opens it", async () => {
@@ -167,7 +175,11 @@ describe("the page", () => {
 		await user.click(await screen.findByRole("button", { name: /Missed boats, Holm/ }));
 		const drawer = await screen.findByRole("complementary", { name: "Evidence" });
 		expect(await within(drawer).findByText("the boat had gone")).toBeTruthy();
-		expect(within(drawer).getByRole("link", { name: "Open in document" }).getAttribute("href")).toBe("/projects/7/code/5?passage=91");
+		expect(
+			within(drawer)
+				.getByRole("link", { name: /^Open in document: / })
+				.getAttribute("href"),
+		).toBe("/projects/7/code/5?passage=91");
 		await user.click(within(drawer).getByRole("button", { name: "Didn’t · 1" }));
 		expect(within(drawer).getByText("P2")).toBeTruthy();
 		nowServe("POST /compare/evidence/around", { codes: [{ id: 3, name: "Waiting", colour: 3, people: 2, passages: 4 }] });

@@ -9,6 +9,7 @@ import { Adjusted } from "./Adjusted";
 import { type Comparison, useComparison, useMap, useStandsOut } from "./data";
 import { Evidence } from "./Evidence";
 import { FormBar } from "./FormBar";
+import { unitOf } from "./figures";
 import { Form } from "./forms/Form";
 import { CellNotes, notedIn } from "./kept/CellNotes";
 import { Keep } from "./kept/Keep";
@@ -19,7 +20,7 @@ import { standings } from "./marks";
 import { StandsOut } from "./StandsOut";
 import { Sentence } from "./sentence/Sentence";
 import { type Opened, type Question, rowsAsked, useQuestion, writeOpened } from "./spec";
-import { placesShown } from "./view";
+import { CALLED, placesShown } from "./view";
 
 const NONE: never[] = [];
 const NOTHING: Question = { codes: [], columns: "variable", second_as: "nested", roll_up: true, measure: "people", permutations: false };
@@ -96,6 +97,19 @@ export function Compare() {
 					onChange={set}
 				/>
 				{result.error && <Problem error={result.error} />}
+				<p role="status" className="sr-only">
+					{result.data && !result.isPlaceholderData && rowsAsked(question) > 0
+						? say(
+								"Shown as {form}: {rows, plural, one {# row} other {# rows}} in {groups, plural, one {# group} other {# groups}}, {unit}",
+								{
+									form: CALLED[view.form],
+									rows: places.length,
+									groups: result.data.groups.length,
+									unit: unitOf(result.data),
+								},
+							)
+						: ""}
+				</p>
 				{result.isLoading && rowsAsked(question) > 0 && (
 					<p role="status" className="my-6 text-quiet">
 						{say("Counting …")}

@@ -191,7 +191,7 @@ describe("codes with codes", () => {
 		expect(await screen.findByRole("complementary", { name: "Evidence" })).toBeTruthy();
 		expect(calls("POST /compare/together/meetings")[0]).toMatchObject({ row: 1, column: 0 });
 		const most = screen.getByRole("region", { name: "Meet most" });
-		await user.click(within(most).getByRole("button", { name: /^Missed boats with Waiting: 1, likeness .17/ }));
+		await user.click(within(most).getByRole("button", { name: /^Missed boats with Waiting: 1, \.17 likeness/ }));
 		expect(address()).toContain("open=0%7E1%7Eall");
 		await user.click(screen.getByRole("button", { name: "Close the evidence" }));
 		expect(address()).not.toContain("open=");
@@ -222,12 +222,12 @@ describe("codes with codes", () => {
 describe("frozen results", () => {
 	it("show what they were, mark what differs today, and say which coding did it", async () => {
 		const { user } = show(<FrozenPage />, { at: "/projects/7/compare/frozen/4", path: "/projects/:projectId/compare/frozen/:frozenId" });
-		await user.click(await screen.findByRole("button", { name: /^Missed boats, Holm: 80 % then, 80 9 of 10 now/ }));
+		await user.click(await screen.findByRole("button", { name: /^Missed boats, Holm: 80 %, 8 of 10; now 80 9 of 10/ }));
 		expect(await screen.findByText("Missed boats, by Mika on 2026-04-02")).toBeTruthy();
 		expect(screen.getByText(/One cell differs today/)).toBeTruthy();
 		expect(texts(screen.getAllByRole("rowheader"))).toEqual(["Missed boats", "Waiting"]);
 		// A cell that is as it was opens its passages of then.
-		await user.click(screen.getByRole("button", { name: "Missed boats, Strand: 20 % then. Its passages" }));
+		await user.click(screen.getByRole("button", { name: "Missed boats, Strand: 20 %, 2 of 10 then. Its passages" }));
 		expect(await screen.findByText("nobody told us")).toBeTruthy();
 		expect(calls("POST /compare/frozen/4/cell").at(-1)).toEqual({ kind: "code", id: 2, group: "Strand" });
 	});

@@ -34,6 +34,11 @@ export function madeOf(figures: Figures, count: number, base: number): string {
 		.replace("{base}", String(base));
 }
 
+/** A cell as it is read out: what is seen of it, in that order (WCAG 2.5.3), with its unit. */
+export function cellInWords(figures: Figures, cell: Pick<Cell, "figure" | "count" | "base">): string {
+	return [inWords(figures, cell.figure), madeOf(figures, cell.count, cell.base)].filter(Boolean).join(", ");
+}
+
 /** What a cell is copied as: its figure (a share from 0 to 1), what it is made of, and its interval, each by itself. */
 export function apartOf(figures: Figures, cell: Pick<Cell, "figure" | "count" | "base"> & Partial<Pick<Cell, "low" | "high">>) {
 	const parts: Parts = [

@@ -1,5 +1,5 @@
-import { useState } from "react";
 import { say } from "../language/say";
+import { useDraft } from "../project/draft";
 import { useMayCode } from "../project/project";
 import { Button } from "../ui/Button";
 import { useToasts } from "../ui/toasts";
@@ -11,7 +11,7 @@ export function DigestBox({ person, identifier, of }: { person: number; identifi
 	const held = digestOf(useDigests().data, person, of);
 	const write = useWriteDigest();
 	const { tell } = useToasts();
-	const [text, setText] = useState<string | null>(null);
+	const [text, setText, done] = useDraft<string | null>(`digest of ${person} on ${JSON.stringify(of)}`, null);
 	if (text === null)
 		return (
 			<div className="mx-4 mb-1 flex items-baseline gap-2">
@@ -42,7 +42,7 @@ export function DigestBox({ person, identifier, of }: { person: number; identifi
 					{
 						onSuccess: () => {
 							tell(text.trim() ? say("The digest is kept.") : say("The digest is taken away. Ctrl Z brings it back."));
-							setText(null);
+							done();
 						},
 					},
 				);
@@ -62,7 +62,7 @@ export function DigestBox({ person, identifier, of }: { person: number; identifi
 				<Button type="submit" look="main" disabled={!text.trim() && !held}>
 					{say("Keep")}
 				</Button>
-				<Button onClick={() => setText(null)}>{say("Cancel")}</Button>
+				<Button onClick={done}>{say("Cancel")}</Button>
 			</span>
 		</form>
 	);

@@ -28,6 +28,7 @@ export function Passage({ passage, by }: { passage: Shape<"Quoted">; by?: string
 				</span>
 				<Link
 					className="font-semibold whitespace-nowrap text-spruce hover:underline"
+					aria-label={say("Open in document: {title}, “{words}”", { title: passage.title, words: passage.text.slice(0, 40) })}
 					to={`/projects/${id}/code/${passage.document}?passage=${passage.id}`}
 				>
 					{say("Open in document")}

@@ -9,6 +9,7 @@ import { useToasts } from "../ui/toasts";
 import { ChooseFiles, DropZone } from "./DropZone";
 import { type Staged, useStaged, useStagedWrites } from "./data";
 import { Letters } from "./Letters";
+import { labelOf } from "./labels";
 import { MediaReading } from "./MediaReading";
 import { Outcome } from "./Outcome";
 import { SheetReading } from "./SheetReading";
@@ -147,7 +148,7 @@ function FileRow({ row, on, onChoose }: { row: Staged; on: boolean; onChoose: ()
 	const said = row.problem
 		? say("can’t be read")
 		: row.transcript
-			? `${say("{turns, plural, one {# turn} other {# turns}}", { turns: row.transcript.turns })} · ${row.transcript.speakers.map((speaker) => speaker.label).join(", ")}`
+			? `${say("{turns, plural, one {# turn} other {# turns}}", { turns: row.transcript.turns })} · ${row.transcript.speakers.map((speaker) => labelOf(speaker.label)).join(", ")}`
 			: row.sheet
 				? `${say("{rows, plural, one {# row} other {# rows}}", { rows: row.sheet.rows })} · ${say("{columns, plural, one {# column} other {# columns}}", { columns: row.sheet.columns.length })} · ${row.format}`
 				: row.format;
@@ -168,7 +169,7 @@ function FileRow({ row, on, onChoose }: { row: Staged; on: boolean; onChoose: ()
 					{row.name}
 				</span>
 				<span className={`block truncate text-[12.4px] ${row.problem || stopped ? "text-danger" : "text-quiet"}`}>
-					{stopped && !row.problem ? "needs a correction" : said}
+					{stopped && !row.problem ? say("needs a correction") : said}
 				</span>
 				{row.already && <span className="block text-[12.4px] text-apricot-deep">{say("brought in before")}</span>}
 			</button>

@@ -5,6 +5,7 @@ import { Choice } from "../ui/Choice";
 import { Segments } from "../ui/Segments";
 import { number } from "../ui/words";
 import { type Staged, type StagedChoices, useStagedWrites } from "./data";
+import { BEFORE_FIRST } from "./labels";
 
 const FORMS: Record<string, string> = {
 	colon: say("a label and a colon at the start of a line"),
@@ -141,7 +142,7 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 									{speaker.first_words}
 								</td>
 								<td className="px-2 text-right whitespace-nowrap">
-									{transcript.form !== "none" && speaker.label !== "Before the first speaker" && (
+									{transcript.form !== "none" && speaker.label !== BEFORE_FIRST && (
 										<button
 											type="button"
 											className="text-[12.6px] font-semibold text-spruce hover:underline"

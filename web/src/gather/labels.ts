@@ -1,9 +1,12 @@
 import { say } from "../language/say";
 
+export const BEFORE_FIRST = "Before the first speaker";
+export const WHOLE = "Whole document";
+
 /** Labels that Cohortia itself gives where nobody is named (`core/gather/transcript.py`): kept in English, as data, and read in words. */
 const OURS: Record<string, string> = {
-	"Before the first speaker": say("Before the first speaker"),
-	"Whole document": say("Whole document"),
+	[BEFORE_FIRST]: say("Before the first speaker"),
+	[WHOLE]: say("Whole document"),
 	Headings: say("Headings"),
 };
 

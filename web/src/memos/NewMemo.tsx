@@ -1,6 +1,9 @@
 import { useState } from "react";
 import type { Shape } from "../api/client";
 import { say } from "../language/say";
+import { useDraft } from "../project/draft";
+import { capOf, doKey } from "../project/keys";
+import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { useMemoWrites } from "./data";
@@ -25,7 +28,8 @@ export function NewMemo({
 	onDone?: () => void;
 }) {
 	const { write } = useMemoWrites();
-	const [text, setText] = useState("");
+	const project = useProject();
+	const [text, setText, done] = useDraft(`memo on ${Object.entries(on).join() || `project ${project.id}`}`, "");
 	const [kind, setKind] = useState<MemoKind>(usual);
 	const keep = () => {
 		if (!text.trim()) return;
@@ -33,7 +37,7 @@ export function NewMemo({
 			{ text, kind, ...on },
 			{
 				onSuccess: () => {
-					setText("");
+					done();
 					onDone?.();
 				},
 			},
@@ -52,14 +56,14 @@ export function NewMemo({
 				onChange={(event) => setText(event.target.value)}
 				onKeyDown={(event) => {
 					if (event.key === "Escape") onDone?.();
-					if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) keep();
+					doKey(event.nativeEvent, { keepMemo: keep });
 				}}
 			/>
 			<div className="mt-1 flex flex-wrap items-center justify-end gap-2">
 				<span className={small ? "mr-auto" : "w-36"}>
 					<Choice name={say("Kind of memo")} as={small ? "small" : "field"} value={kind} options={MEMO_KINDS} onChange={setKind} />
 				</span>
-				<Button look="main" disabled={!text.trim() || write.isPending} onClick={keep}>
+				<Button look="main" title={capOf("keepMemo")} disabled={!text.trim() || write.isPending} onClick={keep}>
 					{small ? say("Keep") : say("Keep the memo")}
 				</Button>
 			</div>

@@ -165,7 +165,7 @@ export function Roster({
 								</button>
 							</th>
 							{mayCode && (
-								<th className="border-b border-line">
+								<th className="border-b border-line print:hidden">
 									<span className="sr-only">{say("Merge or delete")}</span>
 								</th>
 							)}
@@ -263,7 +263,7 @@ const RosterRow = memo(function RosterRow({
 			{after && <td />}
 			<td className="px-2.5 text-right">{row.documents || <span className="text-quiet italic">{say("none")}</span>}</td>
 			{mayCode && (
-				<td className="px-2 whitespace-nowrap">
+				<td className="px-2 whitespace-nowrap print:hidden">
 					<button
 						type="button"
 						aria-label={say("Memos on {identifier}", { identifier: row.identifier })}

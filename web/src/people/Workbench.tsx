@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Term } from "../help/Term";
 import { phrase, say } from "../language/say";
+import { useDraft } from "../project/draft";
 import { useMayCode, useProject, useTellGone } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
@@ -31,7 +32,7 @@ export function Workbench({
 	const { changeVariable, deleteVariable } = usePeopleWrites();
 	const tellGone = useTellGone();
 	const [name, setName] = useState(variable.name);
-	const [description, setDescription] = useState(variable.description);
+	const [description, setDescription] = useDraft(`variable ${variable.id}`, variable.description);
 	const change = (part: Omit<Parameters<typeof changeVariable.mutate>[0], "id">) => changeVariable.mutate({ id: variable.id, ...part });
 	const total = variable.bars.reduce((sum, bar) => sum + bar.count, 0);
 	const source =

@@ -4,6 +4,7 @@ import { api, type Shape, take } from "../api/client";
 import { letGo } from "../api/held";
 import { language } from "../language/say";
 import { useToasts } from "../ui/toasts";
+import { dropDrafts } from "./draft";
 
 export type Session = Shape<"SessionOut">;
 export const NOBODY: Session = {
@@ -20,6 +21,7 @@ export const NOBODY: Session = {
 /** Drop what the last account saw; the session itself stays watched. */
 function forget(client: QueryClient) {
 	letGo();
+	dropDrafts();
 	client.removeQueries({ predicate: (query) => query.queryKey[0] !== "session" });
 }
 

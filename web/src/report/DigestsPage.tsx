@@ -119,7 +119,7 @@ export function DigestsPage() {
 											>
 												<button
 													type="button"
-													aria-label={`${one.identifier}, ${of.name}: ${held ? say("a digest") : say("no digest")}, ${say("{passages, plural, one {# passage} other {# passages}}", { passages })}`}
+													aria-label={`${one.identifier}, ${of.name}: ${held ? held.text : say("no digest")}, ${say("{passages, plural, one {# passage} other {# passages}}", { passages })}`}
 													className="block h-full min-h-8 w-full px-2 py-1 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]"
 													onClick={() => change({ open: `${one.id}~${of.id}` })}
 												>
@@ -127,7 +127,7 @@ export function DigestsPage() {
 														<span className="line-clamp-3 max-w-64 leading-snug" title={held.text}>
 															{held.text}
 														</span>
-													)}
+													)}{" "}
 													<span className="text-[11.8px] text-quiet">
 														{passages ? say("{passages, plural, one {# passage} other {# passages}}", { passages }) : "·"}
 													</span>

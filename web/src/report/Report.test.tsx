@@ -29,7 +29,7 @@ const piece = (id: number, shown: string, more = {}) => ({
 	cut_end: 0,
 	shown,
 	passage: { ...QUOTE, id: 90 + id },
-	people: [{ case: 21, identifier: "P10", facts: [{ variable: "Island", text: "Holm" }] }],
+	people: [{ case: 21, identifier: "P10", facts: [{ variable: "Island", text: "Holm", missing: null }] }],
 	...more,
 });
 const VOICES = { id: 3, name: "Voices", audience: "the council", question: null, author: "Rana", size: 2 };

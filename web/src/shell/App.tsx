@@ -10,7 +10,7 @@ import { useSession, useTheirLanguage } from "../project/session";
 import { Loading, Problem } from "../ui/Empty";
 import { Hints } from "../ui/Hints";
 import { Connection } from "./Connection";
-import { AccountPage, Frame, fetchTheRest, PAGES, Projects } from "./pages";
+import { AccountPage, Frame, fetchTheRest, PAGES, Projects, useFirstThere } from "./pages";
 
 /** How the line is, above whatever page; within a project its frame says so, with what waits for it. */
 export function App() {
@@ -30,12 +30,13 @@ function Page() {
 	const session = useSession();
 	useTheirLanguage();
 	const client = useQueryClient();
+	const there = useFirstThere();
 	const known = Boolean(session.data?.account);
 	useEffect(() => {
 		if (known) void fetchTheRest(client);
 	}, [known, client]);
 	if (session.error) return <Problem error={session.error} />;
-	if (!session.data) return <Loading what="Cohortia" />;
+	if (!session.data || !there) return <Loading what="Cohortia" />;
 	const outside = (
 		<>
 			<Route path="forgotten" element={<Forgotten session={session.data} />} />

@@ -3,7 +3,7 @@ import { act, screen, waitFor } from "@testing-library/react";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import { api, take } from "../api/client";
 import { show } from "../tests/harness";
-import { LOST, nowServe, serve } from "../tests/server";
+import { LOST, nowServe, serve, withHeaders } from "../tests/server";
 import { Connection } from "./Connection";
 
 const STATUS = "GET /status";
@@ -64,4 +64,15 @@ it("is told at once when the machine says that it is offline", async () => {
 	expect(screen.getByRole("status").textContent).toContain("The server doesn’t answer.");
 	act(() => void window.dispatchEvent(new Event("online")));
 	await waitFor(() => expect(screen.queryByRole("status")).toBeNull());
+});
+
+it("tells in time that a session ends, and lets one stay", async () => {
+	serve({ [STATUS]: withHeaders({ documents: 91 }, { "X-Session-Ends": "590" }), "GET !/projects": [] });
+	const { user } = show(<Asking />);
+	expect((await screen.findByRole("alert")).textContent).toBe(
+		"Nothing was done here for a long time: you will be signed out in 10 minutes.Stay signed in",
+	);
+	await act(() => vi.advanceTimersByTimeAsync(0));
+	await user.click(screen.getByRole("button", { name: "Stay signed in" }));
+	await waitFor(() => expect(screen.queryByRole("alert")).toBeNull());
 });

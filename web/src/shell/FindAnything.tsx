@@ -1,10 +1,11 @@
 import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions, Dialog, DialogPanel } from "@headlessui/react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { useCodebook } from "../codes/data";
 import { useDocuments } from "../gather/data";
 import { phrase, say } from "../language/say";
 import { useRoster } from "../people/data";
+import { capOf, usePageKeys } from "../project/keys";
 import { useProject } from "../project/project";
 import { useFocusBack } from "../ui/focusBack";
 
@@ -18,16 +19,7 @@ interface Found {
 /** Ctrl K: any document, person or code of the project by part of its name. */
 export function FindAnything() {
 	const [open, setOpen] = useState(false);
-	useEffect(() => {
-		const listen = (event: KeyboardEvent) => {
-			if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "k") {
-				event.preventDefault();
-				setOpen(true);
-			}
-		};
-		window.addEventListener("keydown", listen);
-		return () => window.removeEventListener("keydown", listen);
-	}, []);
+	usePageKeys({ find: () => setOpen(true) });
 	return (
 		<>
 			<button
@@ -35,7 +27,7 @@ export function FindAnything() {
 				onClick={() => setOpen(true)}
 				className="flex w-40 items-center justify-between rounded-md border border-line bg-paper px-2.5 py-1 text-quiet hover:border-quiet"
 			>
-				{phrase("Find anything <key>Ctrl K</key>", { key: (inner) => <kbd>{inner}</kbd> })}
+				{phrase("Find anything <part></part>", { part: () => <kbd>{capOf("find")}</kbd> })}
 			</button>
 			{open && <Finder onClose={() => setOpen(false)} />}
 		</>

@@ -5,7 +5,10 @@ import { Link, Outlet, useLocation, useParams } from "react-router";
 import { AccountMenu } from "../accounts/AccountMenu";
 import { Codings } from "../coding/desk/putting";
 import { Uploads } from "../gather/Uploading";
+import { KeysOver } from "../help/Keys";
 import { say } from "../language/say";
+import { useAskBeforeLeaving } from "../project/draft";
+import { capOf, usePageKeys } from "../project/keys";
 import { useMoves } from "../project/moves";
 import { usePlace, useRememberPlaces } from "../project/places";
 import { ProjectContext, useProject, useStatus, useUndo } from "../project/project";
@@ -32,6 +35,7 @@ export function Frame() {
 	useKeptScope();
 	useMoves(id);
 	useRememberPlaces();
+	useAskBeforeLeaving();
 	useScrollsKept();
 	useTablesCopied();
 	const project = useQuery(reads.project(id));
@@ -47,23 +51,25 @@ export function Frame() {
 		);
 	return (
 		<ProjectContext value={project.data}>
-			<div className="flex h-screen flex-col flow:h-auto flow:min-h-screen">
-				<SkipToPage />
-				<TopBar />
-				<ScopeLine />
-				<FirstSteps />
-				<Codings />
-				<Uploads />
-				<NotSaved />
-				<main id="page" tabIndex={-1} className="min-h-0 flex-1 focus:outline-none">
-					<h1 className="sr-only">{viewAt(pathname)}</h1>
-					<Mishap at={pathname}>
-						<Suspense fallback={<Loading what={say("the page")} />}>
-							<Outlet />
-						</Suspense>
-					</Mishap>
-				</main>
-			</div>
+			<KeysOver>
+				<div className="flex h-screen flex-col flow:h-auto flow:min-h-screen">
+					<SkipToPage />
+					<TopBar />
+					<ScopeLine />
+					<FirstSteps />
+					<Codings />
+					<Uploads />
+					<NotSaved />
+					<main id="page" tabIndex={-1} className="min-h-0 flex-1 focus:outline-none">
+						<h1 className="sr-only">{viewAt(pathname)}</h1>
+						<Mishap at={pathname}>
+							<Suspense fallback={<Loading what={say("the page")} />}>
+								<Outlet />
+							</Suspense>
+						</Mishap>
+					</main>
+				</div>
+			</KeysOver>
 		</ProjectContext>
 	);
 }
@@ -110,7 +116,7 @@ function TopBar() {
 			</span>
 			<nav
 				aria-label={say("Steps")}
-				className="flex h-13 max-[900px]:order-last max-[900px]:h-9 max-[900px]:w-full max-[560px]:justify-between"
+				className="flex h-13 max-[900px]:order-last max-[900px]:h-9 max-[900px]:w-full max-[560px]:h-auto max-[560px]:flex-wrap max-[560px]:justify-between"
 			>
 				{steps.map((step) => (
 					<Link
@@ -118,7 +124,7 @@ function TopBar() {
 						to={place.step(step.to)}
 						aria-current={place.within(step.to) ? "page" : undefined}
 						title={step.figure === undefined ? undefined : `${step.figure} ${step.says}`}
-						className={`flex items-center gap-1.5 border-y-3 border-t-transparent px-3.5 font-semibold max-[560px]:px-0.5 ${place.within(step.to) ? "border-b-spruce text-spruce" : "border-b-transparent text-quiet hover:text-ink"}`}
+						className={`flex items-center gap-1.5 border-y-3 border-t-transparent px-3.5 font-semibold max-[560px]:px-0.5 max-[560px]:py-1 max-[360px]:text-[12.8px] ${place.within(step.to) ? "border-b-spruce text-spruce" : "border-b-transparent text-quiet hover:text-ink"}`}
 					>
 						{step.label}{" "}
 						<span className="text-xs font-medium max-[560px]:hidden">
@@ -141,26 +147,17 @@ function TopBar() {
 function UndoButtons() {
 	const status = useStatus().data;
 	const { undo, redo } = useUndo();
-	useEffect(() => {
-		const listen = (event: KeyboardEvent) => {
-			const key = event.key.toLowerCase();
-			if (!(event.ctrlKey || event.metaKey) || (key !== "z" && key !== "y")) return;
-			// Inside a field with text, the key takes back typing as everywhere.
-			const field = event.target;
-			if ((field instanceof HTMLInputElement || field instanceof HTMLTextAreaElement) && field.value) return;
-			event.preventDefault();
-			if (key === "y" || event.shiftKey) redo.mutate(undefined);
-			else undo.mutate(undefined);
-		};
-		window.addEventListener("keydown", listen);
-		return () => window.removeEventListener("keydown", listen);
-	}, [undo, redo]);
+	usePageKeys(
+		{ undo: () => undo.mutate(undefined), redo: () => redo.mutate(undefined) },
+		// Inside a field with text, the key takes back typing as everywhere.
+		({ target }) => (target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement) && target.value !== "",
+	);
 	return (
 		<>
 			<button
 				type="button"
 				aria-label={say("Undo")}
-				title={status?.undo ? say("Undo: {undo} (Ctrl Z)", { undo: status.undo }) : say("Nothing to undo")}
+				title={status?.undo ? say("Undo: {undo} ({key})", { undo: status.undo, key: capOf("undo") }) : say("Nothing to undo")}
 				disabled={!status?.undo}
 				onClick={() => undo.mutate(undefined)}
 				className="rounded p-1 text-quiet hover:text-ink disabled:opacity-40"
@@ -170,7 +167,7 @@ function UndoButtons() {
 			<button
 				type="button"
 				aria-label={say("Redo")}
-				title={status?.redo ? say("Redo: {redo} (Ctrl Shift Z)", { redo: status.redo }) : say("Nothing to redo")}
+				title={status?.redo ? say("Redo: {redo} ({key})", { redo: status.redo, key: capOf("redo") }) : say("Nothing to redo")}
 				disabled={!status?.redo}
 				onClick={() => redo.mutate(undefined)}
 				className="rounded p-1 text-quiet hover:text-ink disabled:opacity-40"

@@ -16,7 +16,7 @@ import { Choice } from "../ui/Choice";
 import { Day } from "../ui/Day";
 import { Modal } from "../ui/Modal";
 import { useRefused } from "../ui/refused";
-import { counted } from "../ui/words";
+import { counted, listed } from "../ui/words";
 
 const NONE: Group = { join: "all", parts: [] };
 const PART: Record<string, string> = {
@@ -37,7 +37,7 @@ export function ScopeLeft({ out }: { out: string[] }) {
 	const counts = useScopeCounts(scope).data;
 	if (counts?.emptied_by)
 		return <b className="text-danger">{say("No passage is left: {part} left none.", { part: PART[counts.emptied_by] })}</b>;
-	const without = out.length > 0 && say("Leaves out {out}", { out: out.join(say(" and ")) });
+	const without = out.length > 0 && say("Leaves out {out}", { out: listed(out) });
 	const left =
 		counts &&
 		say("{with_material} of {of_cases} and {passages, plural, one {# passage} other {# passages}} of {of_passages} in play", {

@@ -1,5 +1,5 @@
 import type { QueryClient } from "@tanstack/react-query";
-import { type ComponentType, lazy } from "react";
+import { type ComponentType, lazy, useEffect, useState } from "react";
 import { matchPath } from "react-router";
 import { say } from "../language/say";
 import { reads } from "../project/reads";
@@ -8,20 +8,24 @@ import { wasIn } from "../project/session";
 /** A page that is fetched when somebody first goes to it, or before, when there is nothing else to do. One that couldn’t
  * be fetched is asked for again when it is shown again. */
 export function page<Name extends string>(name: Name, load: () => Promise<Record<Name, ComponentType>>) {
+	let there: ComponentType | null = null;
+	const bring = () =>
+		load().then((found) => {
+			there = found[name] as ComponentType;
+			return { default: there };
+		});
 	const fetched = () =>
-		load().then(
-			(found) => ({ default: found[name] as ComponentType }),
-			() => {
-				held = lazy(fetched);
-				throw new Error(say("The page couldn’t be fetched: the server doesn’t answer, or Cohortia was renewed meanwhile."));
-			},
-		);
+		bring().catch(() => {
+			held = lazy(fetched);
+			throw new Error(say("The page couldn’t be fetched: the server doesn’t answer, or Cohortia was renewed meanwhile."));
+		});
 	let held = lazy(fetched);
 	const Page = () => {
-		const Held = held;
+		// What is there already is shown at once: React holds back what follows a fallback for 300 ms.
+		const [Held] = useState<ComponentType>(() => there ?? held);
 		return <Held />;
 	};
-	return Object.assign(Page, { fetch: load });
+	return Object.assign(Page, { fetch: bring });
 }
 
 export const Frame = page("Frame", () => import("./Frame"));
@@ -60,6 +64,15 @@ export const PAGES = {
 	history: page("History", () => import("./History")),
 };
 
+let first: Promise<unknown> = Promise.resolve();
+
+/** Whether what the first address needs has come, or can’t. */
+export function useFirstThere(): boolean {
+	const [there, setThere] = useState(false);
+	useEffect(() => void first.then(() => setThere(true)), []);
+	return there;
+}
+
 /** Begin to fetch what the address will need, while it is still being asked who is there. */
 export function fetchFor(pathname: string, client: QueryClient): void {
 	if (!wasIn()) return;
@@ -73,7 +86,7 @@ export function fetchFor(pathname: string, client: QueryClient): void {
 	}
 	const found = Object.entries(PAGES).find(([path]) => matchPath(`/projects/:projectId/${path}`, pathname));
 	const wanted = pathname.startsWith("/projects/") ? [Frame, (found ?? ["", Shelf])[1]] : [Projects];
-	for (const one of wanted) void one.fetch().catch(() => undefined);
+	first = Promise.allSettled(wanted.map((one) => one.fetch()));
 }
 
 /** Milliseconds between looking whether anything else is asked for. */

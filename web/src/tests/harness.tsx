@@ -5,6 +5,7 @@ import type { ReactNode } from "react";
 import { MemoryRouter, Route, Routes, useLocation } from "react-router";
 import { Codings } from "../coding/desk/putting";
 import { Uploads } from "../gather/Uploading";
+import { KeysOver } from "../help/Keys";
 import { type Project, ProjectContext } from "../project/project";
 import { Toasts } from "../ui/toasts";
 
@@ -43,10 +44,12 @@ export function show(what: ReactNode, { at = "/projects/7/here", path = "*", pro
 						<Address />
 						<Codings />
 						<Uploads />
-						<Routes>
-							<Route path={path} element={what} />
-							<Route path="*" element={null} />
-						</Routes>
+						<KeysOver>
+							<Routes>
+								<Route path={path} element={what} />
+								<Route path="*" element={null} />
+							</Routes>
+						</KeysOver>
 					</MemoryRouter>
 				</ProjectContext>
 			</Toasts>

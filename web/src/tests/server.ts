@@ -61,6 +61,11 @@ export async function answer(request: Request): Promise<Response> {
 	return said instanceof Refused ? json({ error: said.sentence }, said.status) : json(said ?? {}, 200);
 }
 
+/** An answer with headers of its own. */
+export function withHeaders(body: unknown, more: Record<string, string>): Answer {
+	return () => json(body, 200, more);
+}
+
 function json(body: unknown, status: number, more: Record<string, string> = {}): Response {
 	return new Response(JSON.stringify(body), { status, headers: { "Content-Type": "application/json", ...more } });
 }

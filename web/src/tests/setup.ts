@@ -3,6 +3,8 @@ import { cleanup, configure } from "@testing-library/react";
 import { afterEach, vi } from "vitest";
 import { letGo } from "../api/held";
 import { forgetLine } from "../api/line";
+import { dropDrafts } from "../project/draft";
+import { resetKeys, turnSingleKeys } from "../project/keys";
 import { answer } from "./server";
 
 // Waiting is for what happens, not for the clock: a busy machine isn’t a failure.
@@ -39,6 +41,9 @@ afterEach(() => {
 	cleanup();
 	letGo();
 	forgetLine();
+	dropDrafts();
+	resetKeys();
+	turnSingleKeys(true);
 	onlineManager.setOnline(true);
 	window.getSelection()?.removeAllRanges();
 	window.localStorage.clear();

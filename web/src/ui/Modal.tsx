@@ -18,7 +18,8 @@ export function Modal({
 	title: string;
 	open?: boolean;
 	onClose: () => void;
-	wide?: boolean;
+	/** For much to read or to fill in; "very" for lists side by side. */
+	wide?: boolean | "very";
 	children: ReactNode;
 }) {
 	const first = useRef<HTMLElement>(null);
@@ -34,7 +35,7 @@ export function Modal({
 			<div className="fixed inset-0 flex items-start justify-center overflow-y-auto p-6 pt-[9vh]">
 				<DialogPanel
 					ref={found}
-					className={`w-full ${wide ? "max-w-2xl" : "max-w-md"} rounded-lg border border-line bg-card p-5 shadow-xl`}
+					className={`w-full ${wide === "very" ? "max-w-5xl" : wide ? "max-w-2xl" : "max-w-md"} rounded-lg border border-line bg-card p-5 shadow-xl`}
 				>
 					<div className="mb-3 flex items-center">
 						<DialogTitle as="h2" className="title">

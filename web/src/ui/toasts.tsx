@@ -29,7 +29,13 @@ export function Toasts({ children }: { children: ReactNode }) {
 			last += 1;
 			const id = last;
 			setToasts((all) => [...all.filter((toast) => toast.text !== text).slice(-2), { id, text, bad, offer }]);
-			window.setTimeout(() => drop(id), offer ? OFFERED_FOR : bad ? SHOWN_FOR * 2 : SHOWN_FOR);
+			// Nothing goes while somebody is at it (WCAG 2.2.1).
+			const go = () => {
+				const shown = document.getElementById(`toast-${id}`);
+				if (shown && (shown.matches(":hover") || shown.contains(document.activeElement))) window.setTimeout(go, SHOWN_FOR);
+				else drop(id);
+			};
+			window.setTimeout(go, offer ? OFFERED_FOR : bad ? SHOWN_FOR * 2 : SHOWN_FOR);
 		},
 		[drop],
 	);
@@ -44,6 +50,7 @@ export function Toasts({ children }: { children: ReactNode }) {
 				{toasts.map((toast) => (
 					<div
 						key={toast.id}
+						id={`toast-${toast.id}`}
 						role={toast.bad ? "alert" : "status"}
 						className={`pointer-events-auto flex items-start gap-2 rounded-md border bg-card px-3 py-2 shadow-lg ${toast.bad ? "border-danger text-danger" : "border-line"}`}
 					>

@@ -1,5 +1,5 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
-import { fireEvent, render, screen, waitFor } from "@testing-library/react";
+import { act, fireEvent, render, screen, waitFor } from "@testing-library/react";
 import { useState } from "react";
 import { useLocation } from "react-router";
 import { afterEach, describe, expect, it, vi } from "vitest";
@@ -268,6 +268,19 @@ describe("notices", () => {
 			expect(screen.queryByText("Saved.")).toBeNull();
 			expect(screen.getByText("It can’t be saved.")).toBeTruthy();
 		});
+	});
+
+	it("stay while somebody is at them", () => {
+		vi.useFakeTimers();
+		show(<Teller />);
+		fireEvent.click(screen.getByText("tell"));
+		const dismiss = screen.getByRole("button", { name: "Dismiss" });
+		act(() => dismiss.focus());
+		act(() => void vi.advanceTimersByTime(60_000));
+		expect(screen.getByText("Saved.")).toBeTruthy();
+		act(() => dismiss.blur());
+		act(() => void vi.advanceTimersByTime(7000));
+		expect(screen.queryByText("Saved.")).toBeNull();
 	});
 });
 

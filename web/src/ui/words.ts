@@ -1,4 +1,4 @@
-import { numberFormat, region } from "../language/say";
+import { numberFormat, region, say } from "../language/say";
 
 /** `1,214`. */
 export function number(n: number): string {
@@ -8,6 +8,12 @@ export function number(n: number): string {
 /** `1 passage`, `2 passages`, `1,214 words`. */
 export function counted(n: number, one: string, many = `${one}s`): string {
 	return `${number(n)} ${n === 1 ? one : many}`;
+}
+
+/** `a`, `a and b`, `a, b and c`. */
+export function listed(words: string[]): string {
+	if (words.length < 2) return words.join("");
+	return say("{first} and {last}", { first: words.slice(0, -1).join(", "), last: words.at(-1) });
 }
 
 /** A share from 0 to 1 as whole percent. */

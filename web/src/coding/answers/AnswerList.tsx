@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import type { Code } from "../../codes/data";
 import { say } from "../../language/say";
 import { reasonOf } from "../../people/kinds";
+import { useCaps } from "../../project/keys";
 import { useMayCode, useProject } from "../../project/project";
 import { decides } from "../../project/roles";
 import { useSession } from "../../project/session";
@@ -33,6 +34,7 @@ interface Props {
 export function AnswerList(props: Props) {
 	const { ref, answers, codes, variable, emptied, ticked, current, onKey } = props;
 	const byId = useMemo(() => new Map(codes.map((code) => [code.id, code])), [codes]);
+	const capOf = useCaps();
 	const { removeCoding } = useCodingWrites();
 	const remove = useStable((coding: number) => removeCoding.mutate(coding));
 	const tick = useStable(props.onTick);
@@ -62,7 +64,8 @@ export function AnswerList(props: Props) {
 			// biome-ignore lint/a11y/noNoninteractiveTabindex: reading and ticking by keyboard starts here
 			tabIndex={0}
 			aria-label={say(
-				"Answers. Arrow keys go from one to the next, Space ticks, Ctrl A ticks all; then type a code. Plus takes the codes of the same answer.",
+				"Answers. Arrow keys go from one to the next, Space ticks, {all} ticks all; then type a code. {key} takes the codes of the same answer.",
+				{ all: capOf("tickAll"), key: capOf("proposed") },
 			)}
 			className="mx-4.5 min-h-40 flex-1 pane flow:h-[70vh] flow:flex-none print:h-auto rounded-t-lg border border-b-0 border-line bg-card focus-visible:outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-spruce)]"
 			onKeyDown={onKey}
@@ -127,6 +130,7 @@ const Row = memo(function Row({
 	const mayCode = useMayCode();
 	const me = useSession().data?.account?.id;
 	const who = answer.identifier || answer.speaker;
+	const capOf = useCaps();
 	return (
 		// biome-ignore lint/a11y/noStaticElementInteractions lint/a11y/useKeyWithClickEvents: the arrow keys of the list do the same
 		<div
@@ -191,7 +195,7 @@ const Row = memo(function Row({
 					<button
 						type="button"
 						className="rounded-[5px] border border-dashed border-spruce px-1.5 leading-5 text-spruce hover:bg-card"
-						title={say("Put the codes of the same answer on this one too (the + key)")}
+						title={say("Put the codes of the same answer on this one too (the {key} key)", { key: capOf("proposed") })}
 						onClick={() => onOffered(answer)}
 					>
 						+ {answer.offered.map((code) => byId.get(code)?.name).join(", ")}

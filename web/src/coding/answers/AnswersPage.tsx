@@ -2,18 +2,17 @@ import { type KeyboardEvent, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { useCodebook } from "../../codes/data";
 import { useRecent } from "../../codes/recent";
+import { useShowKeys } from "../../help/Keys";
 import { say } from "../../language/say";
 import { useRoster } from "../../people/data";
 import { useAddress } from "../../project/address";
+import { type Doings, doKey, passOn } from "../../project/keys";
 import { usePlay } from "../../project/play";
 import { useMayCode, useProject } from "../../project/project";
-import { isSingle, singleKeys } from "../../project/singleKeys";
 import { Choice } from "../../ui/Choice";
 import { Empty, Loading, Problem } from "../../ui/Empty";
 import { CodePages } from "../CodePages";
 import { CodingLine, type Line } from "../desk/CodingLine";
-import { Keys } from "../desk/Keys";
-import { SHORTCUT } from "../desk/Transcript";
 import { type Answer, type AnswersRequest, answerKey, useAnswers, useOpenQuestions, useOverviewWrites } from "../overview";
 import { AnswerList } from "./AnswerList";
 
@@ -124,7 +123,7 @@ function Sheet({ answers, variable, emptied }: { answers: Answer[]; variable: st
 	const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
 	const [current, setCurrent] = useState<string | null>(null);
 	const [recent, noteRecent] = useRecent(codebook?.codes ?? NONE);
-	const [keys, setKeys] = useState(false);
+	const showKeys = useShowKeys();
 	const line = useRef<Line>(null);
 	const list = useRef<HTMLDivElement>(null);
 	const at = Math.max(
@@ -156,44 +155,32 @@ function Sheet({ answers, variable, emptied }: { answers: Answer[]; variable: st
 		if (which === chosen) setTicked(new Set());
 		list.current?.focus({ preventScroll: true });
 	};
+	const tickTo = (to: number) => {
+		if (!now) return;
+		const next = go(to);
+		tick(next ? [now, next] : [now], true);
+	};
 	const onKey = (event: KeyboardEvent) => {
-		if (event.altKey || (event.target as HTMLElement).closest("input, button, a")) return;
-		if (isSingle(event) && !singleKeys()) return;
-		const does: Record<string, () => void> = {
-			ArrowDown: () => go(at + 1),
-			ArrowUp: () => go(at - 1),
-			PageDown: () => go(at + 8),
-			PageUp: () => go(at - 8),
-			Home: () => go(0),
-			End: () => go(answers.length - 1),
-			"?": () => setKeys(true),
-			" ": () => now && tick([now]),
-			Escape: () => setTicked(new Set()),
-			"+": () => now && put([now], now.offered),
+		if ((event.target as HTMLElement).closest("input, button, a")) return;
+		const doings: Doings = {
+			nextAnswer: () => go(at + 1),
+			previousAnswer: () => go(at - 1),
+			answersOn: () => go(at + 8),
+			answersBack: () => go(at - 8),
+			firstAnswer: () => go(0),
+			lastAnswer: () => go(answers.length - 1),
+			tick: () => now && tick([now]),
+			tickOn: () => tickTo(at + 1),
+			tickBack: () => tickTo(at - 1),
+			tickAll: () => tick(answers, true),
+			untick: () => setTicked(new Set()),
+			proposed: () => now && put([now], now.offered),
 		};
-		if (event.ctrlKey || event.metaKey) {
-			if (event.key.toLowerCase() !== "a") return;
-			event.preventDefault();
-			tick(answers, true);
-			return;
-		}
-		if (event.shiftKey && (event.key === "ArrowDown" || event.key === "ArrowUp") && now) {
-			const next = go(at + (event.key === "ArrowDown" ? 1 : -1));
-			tick(next ? [now, next] : [now], true);
-			event.preventDefault();
-			return;
-		}
-		const act = does[event.key];
-		if (act) {
-			event.preventDefault();
-			act();
-		} else if (event.key.length === 1 && mayCode && meant.length) {
+		if (doKey(event.nativeEvent, doings) || !mayCode || !meant.length) return;
+		passOn(event, (key) => {
 			line.current?.focus();
-			if (SHORTCUT.test(event.key)) {
-				event.preventDefault();
-				line.current?.press(event.key);
-			}
-		}
+			if (key) line.current?.press(key);
+		});
 	};
 	return (
 		<>
@@ -236,11 +223,10 @@ function Sheet({ answers, variable, emptied }: { answers: Answer[]; variable: st
 					placeholder={say("No answer to code")}
 					saving={codeHits.isPending ? say("Saving …") : ""}
 					onPut={(codes, names) => put(meant === chosen ? chosen : meant, codes, names)}
-					onKeys={() => setKeys(true)}
+					onKeys={showKeys}
 					onLeave={() => list.current?.focus({ preventScroll: true })}
 				/>
 			)}
-			{keys && <Keys at="answers" onClose={() => setKeys(false)} />}
 		</>
 	);
 }

@@ -6,6 +6,7 @@ import { NewCode } from "../../codes/NewCode";
 import { branches, flat, placesAmong, stepped } from "../../codes/tree";
 import { phrase, say } from "../../language/say";
 import { MemosOn } from "../../memos/MemosOn";
+import { useDraft } from "../../project/draft";
 import { useMayCode, useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
@@ -38,7 +39,7 @@ export function CodeCard({
 	const project = useProject();
 	const { changeCode, deleteCode, pin: putPin } = useCodeWrites();
 	const [adding, setAdding] = useState(false);
-	const [said, setSaid] = useState({
+	const [said, setSaid] = useDraft(`code ${code.id}`, {
 		name: code.name,
 		definition: code.definition,
 		covers: code.covers,

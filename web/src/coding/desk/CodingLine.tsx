@@ -1,9 +1,11 @@
-import { type KeyboardEvent, type RefObject, useImperativeHandle, useMemo, useRef, useState } from "react";
+import { Fragment, type KeyboardEvent, type RefObject, useImperativeHandle, useMemo, useRef, useState } from "react";
 import type { Code } from "../../codes/data";
 import { matching, pathOf } from "../../codes/tree";
 import { phrase, say } from "../../language/say";
-import { singleKeys } from "../../project/singleKeys";
+import { keyOf } from "../../project/keymap";
+import { capOf, type Doings, doKey, useCaps } from "../../project/keys";
 import { codeColour } from "../../ui/palette";
+import type { EndMove } from "./ends";
 
 const SHOWN = 7;
 
@@ -11,7 +13,7 @@ const SHOWN = 7;
 export interface Line {
 	focus: () => void;
 	/** A key that was pressed elsewhere and is meant for the line. */
-	press: (key: string) => void;
+	press: (event: KeyboardEvent) => void;
 }
 
 /** A code that will be put on with the next, there already or still to be made. */
@@ -32,6 +34,8 @@ interface Props {
 	saving: string;
 	onPut: (codes: number[], newNames?: string[]) => void;
 	onLeave: () => void;
+	/** Moves an end of the passage in hand, where it may be moved. */
+	onEnds?: ((move: EndMove) => void) | undefined;
 	onKeys: () => void;
 	onTurn?: () => void;
 }
@@ -49,6 +53,7 @@ export function CodingLine({
 	saving,
 	onPut,
 	onLeave,
+	onEnds,
 	onKeys,
 	onTurn,
 }: Props) {
@@ -57,6 +62,7 @@ export function CodingLine({
 	const [at, setAt] = useState(0);
 	const [taken, setTaken] = useState<Taken[]>([]);
 	const input = useRef<HTMLInputElement>(null);
+	const capOf = useCaps();
 	const byId = useMemo(() => new Map(codes.map((code) => [code.id, code])), [codes]);
 	const leading = [...recent, ...pins.map((pin) => pin.code)];
 	const isTaken = (code: Code) => taken.some((one) => one.id === code.id);
@@ -89,47 +95,44 @@ export function CodingLine({
 	};
 	const offered = words === null ? [] : proposed.flatMap((id) => byId.get(id) ?? []).filter((code) => !isTaken(code));
 	const takeProposed = () => setTaken([...taken, ...offered]);
-	/** What a key does now; nothing where it is only typed. */
-	const meaning = (key: string, shift = false): (() => void) | undefined => {
-		const pin = pins.find((one) => String(one.key) === key);
-		const whenEmpty: Record<string, () => void> = {
-			Backspace: () => setTaken(taken.slice(0, -1)),
-			"'": () => quoted && put(null, quoted),
-			"+": takeProposed,
-			"=": () => recent[0] !== undefined && put(recent[0]),
-			...(pin && { [key]: () => put(pin.code) }),
-		};
-		const does: Record<string, () => void> = {
-			...(typed === "" && (singleKeys() || key === "Backspace") && whenEmpty),
-			ArrowDown: () => setAt(Math.min(at + 1, found.length - 1)),
-			ArrowUp: () => setAt(Math.max(at - 1, 0)),
-			...(!shift && typed.trim() !== "" && { Tab: take }),
-			Enter: () => {
-				if (shift && called) put(called.id);
-				else if (shift && typed.trim()) put(null, exists ? "" : typed.trim());
-				else if (typed.trim() === "" && taken.length) put(null);
+	/** What the line's own keys do now; nothing where they are only typed. */
+	const doings = (event: KeyboardEvent): Doings => {
+		const pin = pins.find((one) => String(one.key) === event.key);
+		return {
+			...(typed === "" && {
+				without: () => setTaken(taken.slice(0, -1)),
+				ofWords: () => quoted && put(null, quoted),
+				proposed: takeProposed,
+				again: () => recent[0] !== undefined && put(recent[0]),
+				...(pin && { pinned: () => put(pin.code) }),
+			}),
+			...(typed.trim() !== "" && { another: take }),
+			nextCode: () => setAt(Math.min(at + 1, found.length - 1)),
+			previousCode: () => setAt(Math.max(at - 1, 0)),
+			make: () => {
+				if (called) put(called.id);
+				else if (typed.trim()) put(null, exists ? "" : typed.trim());
+				else if (taken.length) put(null);
+				else if (choice) put(choice.id);
+			},
+			put: () => {
+				if (typed.trim() === "" && taken.length) put(null);
 				else if (choice) put(choice.id);
 				else if (typed.trim() && !exists) put(null, typed.trim());
 			},
 		};
-		return does[key];
+	};
+	const leave = () => {
+		clear();
+		onLeave();
 	};
 	const onKey = (event: KeyboardEvent) => {
-		if (event.key === "Escape") {
-			clear();
-			onLeave();
-			return;
-		}
-		if (words === null || event.ctrlKey || event.metaKey) return;
-		const act = meaning(event.key, event.shiftKey);
-		if (!act) return;
-		event.preventDefault();
-		act();
+		doKey(event.nativeEvent, { leaveLine: leave, ...(words !== null && doings(event)) });
 	};
 	useImperativeHandle(line, () => ({
 		focus: () => input.current?.focus({ preventScroll: true }),
-		press: (key) => {
-			if (words !== null) meaning(key)?.();
+		press: (event) => {
+			if (words !== null) doKey(event.nativeEvent, doings(event));
 		},
 	}));
 	const open = focused && words !== null;
@@ -186,7 +189,7 @@ export function CodingLine({
 									{phrase("New code from their words: “{quoted}{which}”  <part></part>", {
 										quoted: quoted.slice(0, 44),
 										which: quoted.length > 44 ? "…" : "",
-										part: () => <kbd>'</kbd>,
+										part: () => <kbd>{capOf("ofWords")}</kbd>,
 									})}
 								</button>
 							)}
@@ -231,7 +234,7 @@ export function CodingLine({
 					<button
 						type="button"
 						tabIndex={-1}
-						title={say("Take the proposed codes too (the + key)")}
+						title={say("Take the proposed codes too (the {key} key)", { key: capOf("proposed") })}
 						className="max-w-64 truncate rounded-[5px] border border-dashed border-spruce px-2 text-[13px] text-spruce"
 						onMouseDown={(event) => event.preventDefault()}
 						onClick={takeProposed}
@@ -242,6 +245,7 @@ export function CodingLine({
 				<input
 					ref={input}
 					role="combobox"
+					data-line="coding"
 					aria-label={say("Coding line")}
 					aria-expanded={open}
 					aria-controls="code-options"
@@ -283,18 +287,50 @@ export function CodingLine({
 					{saving}
 				</span>
 				<span className="shrink-0 whitespace-nowrap">
-					{phrase("Same as last <part></part>", { part: () => <kbd>=</kbd> })}{" "}
+					{onEnds && <Ends onEnds={onEnds} />}
+					{phrase("Same as last <part></part>", { part: () => <kbd>{capOf("again")}</kbd> })}{" "}
 					{onTurn && (
 						<button type="button" className="hover:text-ink" onClick={onTurn}>
-							{phrase("Whole turn <key>T</key>", { key: (inner) => <kbd>{inner}</kbd> })}
+							{phrase("Whole turn <part></part>", { part: () => <kbd>{capOf("wholeTurn")}</kbd> })}
 						</button>
 					)}{" "}
 					<button type="button" className="hover:text-ink" onClick={onKeys}>
-						{phrase("Keys <part></part>", { part: () => <kbd>?</kbd> })}
+						{phrase("Keys <part></part>", { part: () => <kbd>{capOf("help")}</kbd> })}
 					</button>
 				</span>
 			</div>
 		</div>
+	);
+}
+
+const ENDS: [EndMove, string][] = [
+	["beginningBack", "⇤"],
+	["beginningOn", "⇥"],
+	["endBack", "⇤"],
+	["endOn", "⇥"],
+];
+
+/** The ends of the passage in hand, moved by clicks: what dragging them and Alt with arrows do (WCAG 2.5.7). */
+function Ends({ onEnds }: { onEnds: (move: EndMove) => void }) {
+	const said: Record<string, string> = { beginningBack: say("Begins"), endBack: say("Ends") };
+	return (
+		<span className="mr-2 inline-flex items-center gap-0.5">
+			{ENDS.map(([move, sign]) => (
+				<Fragment key={move}>
+					{said[move] && <span className="ml-1">{said[move]}</span>}
+					<button
+						type="button"
+						className="sign hover:text-ink"
+						aria-label={keyOf(move).does()}
+						title={`${keyOf(move).does()} (${capOf(move)})`}
+						onMouseDown={(event) => event.preventDefault()}
+						onClick={() => onEnds(move)}
+					>
+						{sign}
+					</button>
+				</Fragment>
+			))}
+		</span>
 	);
 }
 

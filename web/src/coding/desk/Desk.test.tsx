@@ -209,6 +209,31 @@ describe("coding by keyboard", () => {
 		await waitFor(() => expect(texts(text.querySelectorAll(".coded"))).toEqual(["The boat was late 🚢 again."]));
 	});
 
+	it("says the language of each turn, where it can be told, else that of the whole", async () => {
+		const said = [
+			"And they were there with us for the boat that was late.\n",
+			"Und das ist nicht mit dem Boot, aber wir haben es auch.\n",
+			"Mm.\n",
+		];
+		const starts = [0, said[0]?.length ?? 0, (said[0]?.length ?? 0) + (said[1]?.length ?? 0)];
+		nowServe("GET /documents/5", {
+			...DOCUMENT,
+			text: said.join(""),
+			length: said.join("").length,
+			passages: [],
+			turns: said.map((words, at) => ({
+				...DOCUMENT.turns[0],
+				number: at + 1,
+				start: starts[at],
+				end: (starts[at] ?? 0) + words.length,
+			})),
+		});
+		const { text } = await desk();
+		const languages = [...text.querySelectorAll(".reading")].map((one) => one.getAttribute("lang"));
+		expect(languages.slice(0, 2)).toEqual(["en", "de"]);
+		expect(languages).toHaveLength(3);
+	});
+
 	it("lists its keys", async () => {
 		const { user, text } = await desk();
 		text.focus();
@@ -236,6 +261,60 @@ describe("coding by keyboard", () => {
 		text.focus();
 		await user.keyboard("{Escape}T");
 		expect(texts(text.querySelectorAll(".selected-words")).join("")).toContain("So?");
+	});
+
+	it("lets a single key be another, unless it would do two things, and shows the new one", async () => {
+		const { user, text } = await desk();
+		await user.keyboard("?");
+		await user.click(await screen.findByRole("button", { name: "T: change this key" }));
+		const field = screen.getByRole("textbox", { name: "The new key for “Choose the whole turn”" });
+		expect(document.activeElement).toBe(field);
+		await user.keyboard("u");
+		expect(screen.getByRole("alert").textContent).toBe(
+			"U does something else already: “Go to the next turn without a code”. Change that first.",
+		);
+		await user.keyboard("3");
+		expect(screen.getByRole("alert").textContent).toBe("1 to 9 put pinned codes on: choose another.");
+		await user.keyboard("w");
+		expect(document.activeElement).toBe(screen.getByRole("button", { name: "W: change this key" }));
+		// Whoever goes elsewhere meanwhile isn’t called back.
+		await user.click(screen.getByRole("button", { name: "U: change this key" }));
+		await user.click(screen.getByRole("button", { name: "C: change this key" }));
+		expect(document.activeElement).toBe(screen.getByRole("textbox", { name: "The new key for “Go to the next passage of the same code”" }));
+		await user.keyboard("{Escape}");
+		expect(document.activeElement).toBe(screen.getByRole("button", { name: "C: change this key" }));
+		await user.click(screen.getByRole("button", { name: "=: change this key" }));
+		await user.keyboard("x");
+		expect(screen.getByRole("alert").textContent).toBe("Letters and digits are typed to find a code: choose a sign.");
+		await user.keyboard("#");
+		await user.keyboard("{Escape}");
+		await waitFor(() => expect(document.activeElement).toBe(text));
+		expect(screen.getByRole("button", { name: "Whole turn W" })).toBeTruthy();
+		await user.keyboard("t");
+		expect(text.querySelector(".selected-words")).toBeNull();
+		await user.keyboard("w");
+		expect(text.querySelector(".selected-words")).toBeTruthy();
+		await user.keyboard("{Enter}");
+		await user.type(screen.getByRole("combobox", { name: "Coding line" }), "wait{Enter}");
+		text.focus();
+		await user.keyboard("w#");
+		await waitFor(() => expect(calls("POST /documents/5/passages").map((call) => (call as { codes: number[] }).codes)).toEqual([[3], [3]]));
+		await user.click(screen.getByRole("button", { name: /^Keys/ }));
+		await user.click(await screen.findByRole("button", { name: "All as they were" }));
+		expect(screen.getByRole("button", { name: "T: change this key" })).toBeTruthy();
+		await user.keyboard("{Escape}");
+	});
+
+	it("takes letters with Alt while words are chosen, and types them without", async () => {
+		const { user, text } = await desk();
+		await user.keyboard("t");
+		const first = texts(text.querySelectorAll(".selected-words")).join("");
+		await user.keyboard("{Alt>}s{/Alt}");
+		expect(texts(text.querySelectorAll(".selected-words")).join("")).not.toBe("");
+		expect(document.activeElement).toBe(text);
+		expect(first).not.toBe("");
+		await user.keyboard("T");
+		expect((screen.getByRole("combobox", { name: "Coding line" }) as HTMLInputElement).value).toBe("T");
 	});
 
 	it("has no coding line for a viewer", async () => {
@@ -333,6 +412,22 @@ describe("the passage in hand", () => {
 		shown.text.focus();
 		return shown;
 	};
+
+	it("has its ends moved by clicks alone", async () => {
+		const { user } = await take();
+		await user.click(screen.getByRole("button", { name: "Move the end of the passage in hand a word on" }));
+		const start = points(TEXT.indexOf("The boat"));
+		await waitFor(() => expect(calls("PATCH /passages/91")).toEqual([{ start, end: points(TEXT.indexOf(" waited")) }]));
+		await user.click(screen.getByRole("button", { name: "Move its beginning a word on" }));
+		await waitFor(() =>
+			expect(calls("PATCH /passages/91").at(-1)).toEqual({ start: points(TEXT.indexOf("boat")), end: points(TEXT.indexOf(" I waited")) }),
+		);
+	});
+
+	it("is said aloud as it is chosen", async () => {
+		await take();
+		expect(await screen.findByText(/words chosen: The boat was late/)).toBeTruthy();
+	});
 
 	it("is lengthened and shortened word by word, and widened to its turn, by key", async () => {
 		const { user } = await take();

@@ -1,9 +1,10 @@
-import { type RefObject, startTransition, useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, startTransition, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { ApiError } from "../../api/client";
 import { type Code, useCodebook } from "../../codes/data";
 import { useRecent } from "../../codes/recent";
 import { useDocuments } from "../../gather/data";
+import { useShowKeys } from "../../help/Keys";
 import { say } from "../../language/say";
 import { useRoster } from "../../people/data";
 import { reasonOf } from "../../people/kinds";
@@ -14,7 +15,6 @@ import { useGonePlace } from "../../project/places";
 import { among, usePlay } from "../../project/play";
 import { useMayCode, useProject } from "../../project/project";
 import { useSession } from "../../project/session";
-import { singleKeys } from "../../project/singleKeys";
 import { Empty, Loading, Problem } from "../../ui/Empty";
 import { useStable } from "../../ui/stable";
 import { CardList } from "../cards/Cards";
@@ -25,12 +25,13 @@ import type { Region } from "../regions";
 import { Codebook } from "./Codebook";
 import { CodingLine, type Line } from "./CodingLine";
 import { DeskHeader } from "./DeskHeader";
-import { Keys } from "./Keys";
+import { type EndMove, movedEnds } from "./ends";
 import { ofCoder, useInScope, useNoted } from "./Notes";
 import { proposedFor } from "./Proposed";
 import { useApply, useWithWaiting } from "./putting";
-import { drawnIn } from "./selection";
-import { SHORTCUT, SLIM, Transcript } from "./Transcript";
+import { drawnIn, wordsOf } from "./selection";
+import { SLIM, Transcript } from "./Transcript";
+import { useWidth } from "./width";
 
 /** The reading desk: the text, its passages, the coding line and the codebook. */
 export function Desk() {
@@ -107,7 +108,7 @@ function OpenDesk({
 	const pointed = document.passages.find((passage) => passage.id === active);
 	const [recent, noteRecent] = useRecent(codes);
 	const [side, setSide] = useHere(say("codes beside"), window.innerWidth >= 900);
-	const [keys, setKeys] = useState(false);
+	const showKeys = useShowKeys();
 	// The text first; the codebook beside it may take a moment longer.
 	const [settled, setSettled] = useState(false);
 	useEffect(() => startTransition(() => setSettled(true)), []);
@@ -127,6 +128,7 @@ function OpenDesk({
 		() => ({ ...document, passages: document.passages.filter((passage) => !passage.region && !passage.span) }),
 		[document],
 	);
+	const words = useMemo(() => wordsOf(document.text), [document.text]);
 	const shows = document.pages > 0 || document.media.some((medium) => medium.role === "picture");
 	const apply = useApply(document);
 	const { waiting, lost } = useWaiting();
@@ -137,21 +139,6 @@ function OpenDesk({
 	const noted = useNoted(notes);
 	const roster = useRoster().data;
 	const facts = useMemo(() => factsByCase(roster), [roster]);
-
-	useEffect(() => {
-		const listen = (event: KeyboardEvent) => {
-			const typing =
-				event.target instanceof HTMLInputElement ||
-				event.target instanceof HTMLTextAreaElement ||
-				event.target instanceof HTMLSelectElement;
-			if (event.key === "?" && singleKeys() && (!typing || event.target.value === "")) {
-				event.preventDefault();
-				setKeys(true);
-			}
-		};
-		window.addEventListener("keydown", listen);
-		return () => window.removeEventListener("keydown", listen);
-	}, []);
 
 	const marked =
 		span?.begin !== undefined && span.finish !== undefined ? { begin: hundredths(span.begin), finish: hundredths(span.finish) } : null;
@@ -169,9 +156,9 @@ function OpenDesk({
 		setSpan(passage.span);
 	};
 	/** To the coding line, with a key that was meant for it. */
-	const type = (key: string) => {
+	const type = (key?: KeyboardEvent) => {
 		line.current?.focus();
-		if (SHORTCUT.test(key)) line.current?.press(key);
+		if (key) line.current?.press(key);
 	};
 	const put = (codeIds: number[], newNames: string[] = []) => {
 		if (!place || !mayCode || codeIds.length + newNames.length === 0) return;
@@ -183,9 +170,23 @@ function OpenDesk({
 		});
 		leave();
 	};
+	const turnSide = useStable(() => setSide(!side));
 	const putOne = useStable((id: number) => place && put([id]));
+	const stretch = (passage: Passage, to: Stretch) =>
+		move.mutate({
+			passage: passage.id,
+			start: document.positions.toCodePoints(to.start),
+			end: document.positions.toCodePoints(to.end),
+		});
 	const participants = new Set(document.speakers.filter((speaker) => speaker.role === "participant").map((speaker) => speaker.id));
 	const held = document.passages.find((passage) => passage.id === active);
+	const stretched = held && !held.region && !held.span && mayCode && mine(held) ? held : undefined;
+	const moveEnds = (how: EndMove) => {
+		const to = stretched && movedEnds(document.text, document.turns, words, stretched, how);
+		if (!to) return;
+		setSelection(to);
+		stretch(stretched, to);
+	};
 	const heldSpan = held ? (held.span ?? timesOf(document, held)) : selection && timesOf(document, selection);
 	const pictures = shows && (
 		<PicturePanel
@@ -226,7 +227,7 @@ function OpenDesk({
 				side={side}
 				across={beside}
 				onNotes={setNotes}
-				onSide={() => setSide(!side)}
+				onSide={turnSide}
 			/>
 			<div className="flex min-h-0 min-w-0 flex-col">
 				{document.kind === "recording" && (
@@ -284,13 +285,9 @@ function OpenDesk({
 						onType={type}
 						noted={noted}
 						mine={mine}
-						onStretch={(passage, to) =>
-							move.mutate({
-								passage: passage.id,
-								start: document.positions.toCodePoints(to.start),
-								end: document.positions.toCodePoints(to.end),
-							})
-						}
+						onStretch={stretch}
+						onEnds={moveEnds}
+						words={words}
 						onDropCode={(code, stretch) => mayCode && apply({ ...stretch, codes: [code], newCodes: [] })}
 					/>
 				)}
@@ -326,7 +323,8 @@ function OpenDesk({
 							}
 							onPut={put}
 							onLeave={leave}
-							onKeys={() => setKeys(true)}
+							onEnds={stretched && moveEnds}
+							onKeys={showKeys}
 							onTurn={
 								document.text === ""
 									? undefined
@@ -351,7 +349,6 @@ function OpenDesk({
 					{settled && <Codebook codes={codes} pins={pins} onCode={putOne} selecting={place !== null} />}
 				</div>
 			)}
-			{keys && <Keys onClose={() => setKeys(false)} />}
 		</div>
 	);
 }
@@ -379,17 +376,4 @@ function factsByCase(roster: ReturnType<typeof useRoster>["data"]): Map<number, 
 			}),
 		]),
 	);
-}
-
-/** The width that text and cards share. A container query would lay the whole text out anew at every change of it. */
-function useWidth(frame: RefObject<HTMLDivElement | null>): number {
-	const [width, setWidth] = useState(1000);
-	useLayoutEffect(() => {
-		const measure = () => frame.current && setWidth(frame.current.clientWidth || 1000);
-		measure();
-		const watch = new ResizeObserver(measure);
-		if (frame.current) watch.observe(frame.current);
-		return () => watch.disconnect();
-	}, [frame]);
-	return width;
 }

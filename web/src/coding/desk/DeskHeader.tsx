@@ -1,4 +1,5 @@
 import { ChevronLeft, ChevronRight, PanelRight } from "lucide-react";
+import { memo } from "react";
 import { useNavigate } from "react-router";
 import type { Code } from "../../codes/data";
 import { say } from "../../language/say";
@@ -27,7 +28,7 @@ interface Props {
 }
 
 /** What is read, how much of it there is, and what of it is shown; the way to the next document. */
-export function DeskHeader({ document, whole, codes, order, notes, side, across, onNotes, onSide }: Props) {
+export const DeskHeader = memo(function DeskHeader({ document, whole, codes, order, notes, side, across, onNotes, onSide }: Props) {
 	const navigate = useNavigate();
 	const [params, set] = useAddress();
 	const coder = Number(params.get("coder")) || null;
@@ -99,7 +100,7 @@ export function DeskHeader({ document, whole, codes, order, notes, side, across,
 			</div>
 		</div>
 	);
-}
+});
 
 /** How many passages are shown, and, in a scope, the way to all of them. */
 function InScope({

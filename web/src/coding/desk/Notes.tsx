@@ -9,28 +9,31 @@ import { useThemes } from "../overview";
 
 /** Which notes stand in the margin: all, one coder’s, one theme’s, one code’s, those with memos, none. */
 export function NotesChoice({ document, value, onChange }: { document: DeskDocument; value: string; onChange: (value: string) => void }) {
-	const codes = useCodebook().data?.codes ?? [];
-	const themes = useThemes().data?.themes ?? [];
-	const coders = new Map(document.passages.flatMap((passage) => passage.codings.map((one) => [one.coder, one.coder_name])));
-	const used = new Set(document.passages.flatMap((passage) => passage.codings.map((one) => one.code)));
-	return (
-		<Choice
-			name={say("Notes in the margin")}
-			as="small"
-			value={value}
-			options={[
-				{ value: "all", label: say("All notes") },
-				{ value: "none", label: say("No notes") },
-				{ value: "memos", label: say("Notes with memos") },
-				...(coders.size > 1 ? [...coders].map(([id, name]) => ({ value: `coder ${id}`, label: say("{name}’s notes", { name }) })) : []),
-				...themes.map((theme) => ({ value: `theme ${theme.id}`, label: say("Theme: {name}", { name: theme.name }) })),
-				...codes
-					.filter((code) => used.has(code.id))
-					.map((code) => ({ value: `code ${code.id}`, label: say("Code: {name}", { name: code.name }) })),
-			]}
-			onChange={onChange}
-		/>
+	const codes = useCodebook().data?.codes;
+	const themes = useThemes().data?.themes;
+	const coders = useMemo(
+		() => new Map(document.passages.flatMap((passage) => passage.codings.map((one) => [one.coder, one.coder_name]))),
+		[document.passages],
 	);
+	const used = useMemo(() => new Set(document.passages.flatMap((passage) => passage.codings.map((one) => one.code))), [document.passages]);
+	// Hundreds of codes are named anew only where others are used: a coding mostly takes one that is there already.
+	const usedNow = [...used].sort((a, b) => a - b).join();
+	const codersNow = JSON.stringify([...coders]);
+	// biome-ignore lint/correctness/useExhaustiveDependencies: the two sets by what is in them
+	const options = useMemo(
+		() => [
+			{ value: "all", label: say("All notes") },
+			{ value: "none", label: say("No notes") },
+			{ value: "memos", label: say("Notes with memos") },
+			...(coders.size > 1 ? [...coders].map(([id, name]) => ({ value: `coder ${id}`, label: say("{name}’s notes", { name }) })) : []),
+			...(themes ?? []).map((theme) => ({ value: `theme ${theme.id}`, label: say("Theme: {name}", { name: theme.name }) })),
+			...(codes ?? [])
+				.filter((code) => used.has(code.id))
+				.map((code) => ({ value: `code ${code.id}`, label: say("Code: {name}", { name: code.name }) })),
+		],
+		[codes, themes, usedNow, codersNow],
+	);
+	return <Choice name={say("Notes in the margin")} as="small" value={value} options={options} onChange={onChange} />;
 }
 
 /** Whose codings are shown in the text: everyone’s, or one coder’s alone. */

@@ -2,7 +2,9 @@ import { Tag } from "lucide-react";
 import { useState } from "react";
 import { CodePicker } from "../../codes/CodePicker";
 import type { Code } from "../../codes/data";
+import { labelOf, WHOLE } from "../../gather/labels";
 import { say } from "../../language/say";
+import { useCaps } from "../../project/keys";
 import { useMayCode } from "../../project/project";
 import { Modal } from "../../ui/Modal";
 import { codeColour } from "../../ui/palette";
@@ -21,13 +23,14 @@ export function proposedFor(document: DeskDocument, stretch: Stretch | null): nu
 export function ProposedButton({ document, codes }: { document: DeskDocument; codes: Code[] }) {
 	const [open, setOpen] = useState(false);
 	const mayCode = useMayCode();
+	const capOf = useCaps();
 	const proposed = document.proposed ?? [];
 	if (!mayCode && !proposed.length) return null;
 	const whom = [
 		{ speaker: null as number | null, name: say("The whole document") },
 		...document.speakers
-			.filter((one) => one.label !== "Whole document")
-			.map((one) => ({ speaker: one.id as number | null, name: one.label })),
+			.filter((one) => one.label !== WHOLE)
+			.map((one) => ({ speaker: one.id as number | null, name: labelOf(one.label) })),
 	];
 	return (
 		<>
@@ -43,7 +46,9 @@ export function ProposedButton({ document, codes }: { document: DeskDocument; co
 			{open && (
 				<Modal title={say("Codes proposed for new passages")} onClose={() => setOpen(false)}>
 					<p className="mb-3 quiet-line">
-						{say("They wait in the coding line whenever words are chosen; the + key takes them. Nothing is coded by itself.")}
+						{say("They wait in the coding line whenever words are chosen; the {key} key takes them. Nothing is coded by itself.", {
+							key: capOf("proposed"),
+						})}
 					</p>
 					{whom.map(({ speaker, name }) => (
 						<Whose key={String(speaker)} document={document} codes={codes} speaker={speaker} name={name} mayCode={mayCode} />

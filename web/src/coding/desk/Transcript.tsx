@@ -3,6 +3,7 @@ import {
 	type DragEvent,
 	type KeyboardEvent,
 	type MouseEvent,
+	type ReactNode,
 	type RefObject,
 	useCallback,
 	useEffect,
@@ -12,28 +13,22 @@ import {
 } from "react";
 import type { Code } from "../../codes/data";
 import { say } from "../../language/say";
+import { type Doings, doKey, passOn, useCaps } from "../../project/keys";
 import { useMayCode } from "../../project/project";
-import { isSingle, singleKeys } from "../../project/singleKeys";
 import { codeColour } from "../../ui/palette";
 import { usePrinting } from "../../ui/printing";
 import { useStable } from "../../ui/stable";
 import { Margin } from "../cards/Margin";
 import type { DeskDocument, Passage, Stretch } from "../data";
-import { byWord, dragged, type Edge, toSentences, toTurns } from "./ends";
+import { dragged, type Edge, END_MOVES, type EndMove } from "./ends";
+import { useGrowing } from "./growing";
 import { OnPaper } from "./OnPaper";
-import { cutTurns, lanes } from "./segments";
-import { drawnIn, type Move, moved, offsetAt, selectedStretch, wholeWords, wordsOf } from "./selection";
+import { type CutTurn, cutTurns, type Lanes, lanes } from "./segments";
+import { drawnIn, type Move, moved, offsetAt, selectedStretch, wholeWords } from "./selection";
 import { TurnRow } from "./TurnRow";
+import { useTops } from "./tops";
 
-const MOVES: Record<string, [Move, Move]> = {
-	ArrowRight: ["next", "longer"],
-	ArrowLeft: ["previous", "shorter"],
-	ArrowDown: ["down", "down"],
-	ArrowUp: ["up", "up"],
-};
-
-/** Pinned keys, the same code as last time, the proposed ones, and the words themselves as a name. */
-export const SHORTCUT = /^[1-9=+']$/;
+type Turn = DeskDocument["turns"][number];
 
 interface Props {
 	ref: RefObject<HTMLDivElement | null>;
@@ -44,9 +39,12 @@ interface Props {
 	active: number | null;
 	onActive: (passage: number | null) => void;
 	onSelect: (stretch: Stretch | null, byMouse: boolean) => void;
-	onType: (key: string) => void;
+	onType: (key?: KeyboardEvent) => void;
 	onDropCode: (code: number, stretch: Stretch) => void;
 	onStretch: (passage: Passage, stretch: Stretch) => void;
+	/** Moves an end of the passage in hand. */
+	onEnds: (move: EndMove) => void;
+	words: Stretch[];
 	/** Whether a card stands in the margin for a passage. */
 	noted: (passage: Passage) => boolean;
 	mine: (passage: Passage) => boolean;
@@ -57,6 +55,9 @@ interface Props {
 }
 
 export const SLIM = 660;
+
+/** Turns drawn below what is gone to, so that it can stand in the middle. */
+const AFTER = 20;
 
 /** The text turn by turn, passages shown in it, cards beside it. */
 export function Transcript(props: Props) {
@@ -72,6 +73,8 @@ export function Transcript(props: Props) {
 		onType,
 		onDropCode,
 		onStretch,
+		onEnds,
+		words,
 		noted,
 		mine,
 		playing,
@@ -79,15 +82,25 @@ export function Transcript(props: Props) {
 		width,
 	} = props;
 	const mayCode = useMayCode();
+	const capOf = useCaps();
 	const body = useRef<HTMLDivElement>(null);
 	const colours = useMemo(() => new Map(codes.map((code) => [code.id, codeColour(code.colour)])), [codes]);
 	const colourOf = useCallback((code: number) => colours.get(code) ?? "var(--color-code-15)", [colours]);
-	const laneOf = useMemo(() => lanes(document.passages), [document.passages]);
-	const words = useMemo(() => wordsOf(document.text), [document.text]);
+	const drawn = useRef<{ lanes: Lanes; cut: CutTurn<Turn>[] }>({ lanes: new Map(), cut: [] });
 	const speakers = useMemo(() => new Map(document.speakers.map((speaker) => [speaker.id, speaker])), [document.speakers]);
-	const cut = useMemo(() => cutTurns(document.turns, document.sections, document.passages, laneOf), [document, laneOf]);
+	const cut = useMemo(() => {
+		const laneOf = lanes(document.passages, drawn.current.lanes);
+		const next = cutTurns(document.turns, document.sections, document.passages, laneOf, drawn.current.cut);
+		drawn.current = { lanes: laneOf, cut: next };
+		return next;
+	}, [document.turns, document.sections, document.passages]);
 	const printing = usePrinting();
-	const tops = useTops(body, document);
+	const needed = Math.max(selection?.end ?? 0, document.passages.find((passage) => passage.id === active)?.end ?? 0);
+	const grown = useGrowing(
+		cut.length,
+		printing ? cut.length : needed > 0 ? cut.findLastIndex(({ first }) => first < needed) + 1 + AFTER : 0,
+	);
+	const tops = useTops(body, cut, grown);
 
 	// A passage named in the address, or chosen on its card, is brought into view once.
 	const shown = useRef<number | null>(null);
@@ -151,80 +164,51 @@ export function Transcript(props: Props) {
 		onSelect(stretch, false);
 		keepInView(stretch, true);
 	};
-	const jumps: Record<string, () => void> = {
-		u: () =>
-			goTo(
-				document.turns.filter(
-					(turn) =>
-						speakers.get(turn.speaker)?.role === "participant" &&
-						!document.passages.some((passage) => passage.codings.length > 0 && passage.start < turn.end && passage.end > turn.start),
-				),
-			),
-		c: () => {
-			const codes = new Set(held?.codings.map((coding) => coding.code));
-			goTo(document.passages.filter((passage) => passage.codings.some((coding) => codes.has(coding.code))));
-		},
-		s: () => {
-			const at = from?.start ?? held?.start ?? -1;
-			const speaker = document.turns.find((turn) => turn.start <= at && at < turn.end)?.speaker;
-			// With nothing in hand, whoever takes part first.
-			const own = speaker ?? document.speakers.find((one) => one.role === "participant")?.id;
-			goTo(document.turns.filter((turn) => turn.speaker === own));
-		},
-	};
-	const onAlt = (event: KeyboardEvent) => {
-		const jump = jumps[event.key.toLowerCase()];
-		if (jump) {
-			event.preventDefault();
-			jump();
-			return;
-		}
-		if (!held || !mine(held) || !mayCode) return;
-		const edge: Edge = event.shiftKey ? "start" : "end";
-		const ways: Record<string, () => Stretch | null> = {
-			ArrowRight: () => byWord(words, held, edge, 1),
-			ArrowLeft: () => byWord(words, held, edge, -1),
-			ArrowDown: () => (event.shiftKey ? toTurns : toSentences)(document.text, document.turns, held),
-		};
-		const way = ways[event.key];
-		if (!way) return;
-		event.preventDefault();
-		const next = way();
-		if (!next || (next.start === held.start && next.end === held.end)) return;
+	const go = (move: Move) => {
+		const next = moved(words, document.turns, from, move);
 		onSelect(next, false);
-		onStretch(held, next);
+		keepInView(next);
 	};
+	const uncoded = () =>
+		goTo(
+			document.turns.filter(
+				(turn) =>
+					speakers.get(turn.speaker)?.role === "participant" &&
+					!document.passages.some((passage) => passage.codings.length > 0 && passage.start < turn.end && passage.end > turn.start),
+			),
+		);
+	const sameCode = () => {
+		const codes = new Set(held?.codings.map((coding) => coding.code));
+		goTo(document.passages.filter((passage) => passage.codings.some((coding) => codes.has(coding.code))));
+	};
+	const sameSpeaker = () => {
+		const at = from?.start ?? held?.start ?? -1;
+		const speaker = document.turns.find((turn) => turn.start <= at && at < turn.end)?.speaker;
+		// With nothing in hand, whoever takes part first.
+		const own = speaker ?? document.speakers.find((one) => one.role === "participant")?.id;
+		goTo(document.turns.filter((turn) => turn.speaker === own));
+	};
+	const ends: Doings = Object.fromEntries(END_MOVES.map((move) => [move, () => onEnds(move)]));
 	const onKey = (event: KeyboardEvent) => {
-		if (event.ctrlKey || event.metaKey) return;
 		// What is typed in a dialog or menu opened from here isn't meant for the text.
 		if (!ref.current?.contains(event.target as Node) || (event.target as HTMLElement).closest("[aria-haspopup], textarea, input")) return;
-		if (event.altKey) {
-			onAlt(event);
-			return;
-		}
-		if (isSingle(event) && !singleKeys()) return;
-		const jumpTo = selection ? undefined : jumps[event.key.toLowerCase()];
-		if (jumpTo) {
-			event.preventDefault();
-			jumpTo();
-			return;
-		}
-		const move = MOVES[event.key];
-		if (move) {
-			event.preventDefault();
-			const next = moved(words, document.turns, from, move[event.shiftKey ? 1 : 0]);
-			onSelect(next, false);
-			keepInView(next);
-		} else if (event.key === "Escape") onSelect(null, false);
-		else if (event.key === "]" || event.key === "[") jump(event.key === "]" ? 1 : -1);
-		else if (event.key.toLowerCase() === "t" && (!selection || event.shiftKey)) {
-			event.preventDefault();
-			selectTurn();
-		} else if (event.key.length === 1 && event.key !== " " && event.key !== "?" && selection) {
-			// A key that is a shortcut in the coding line mustn't be typed into it.
-			if (SHORTCUT.test(event.key)) event.preventDefault();
-			onType(event.key);
-		}
+		const doings: Doings = {
+			nextWord: () => go("next"),
+			previousWord: () => go("previous"),
+			longer: () => go("longer"),
+			shorter: () => go("shorter"),
+			nextTurn: () => go("down"),
+			previousTurn: () => go("up"),
+			wholeTurn: selectTurn,
+			nextPassage: () => jump(1),
+			previousPassage: () => jump(-1),
+			uncoded,
+			sameCode,
+			sameSpeaker,
+			...(held && mine(held) && mayCode && ends),
+			leaveWords: () => onSelect(null, false),
+		};
+		if (!doKey(event.nativeEvent, doings, selection !== null) && selection) passOn(event, onType);
 	};
 	const play = useStable(onPlay);
 	const choose = useStable(onActive);
@@ -255,14 +239,52 @@ export function Transcript(props: Props) {
 		const stretch = selection ?? passage;
 		if (stretch) onDropCode(code, { start: stretch.start, end: stretch.end });
 	};
+	// Of a long text a few turns have something chosen or in hand: the others stay the very same.
+	// biome-ignore lint/correctness/useExhaustiveDependencies: what any of them shows
+	const plain = useMemo(
+		() => new WeakMap<CutTurn<Turn>, ReactNode>(),
+		[document.text, document.positions, document.turns, document.speakers, facts, colourOf],
+	);
+	const rowOf = (one: CutTurn<Turn>) => {
+		const { turn, first, last } = one;
+		const speaker = speakers.get(turn.speaker);
+		const chosen = selection && selection.start < turn.end && selection.end > turn.start ? selection : null;
+		const touched = held && held.start < turn.end && held.end > turn.start ? held : null;
+		const quiet = !chosen && !touched && playing !== turn.number;
+		const known = quiet && plain.get(one);
+		if (known) return known;
+		const row = (
+			<TurnRow
+				key={turn.number}
+				document={document}
+				turn={turn}
+				speaker={speaker}
+				known={speaker?.case ? facts.get(speaker.case) : undefined}
+				headings={one.headings}
+				segments={one.segments}
+				signature={one.signature}
+				selection={chosen && { start: Math.max(chosen.start, first), end: Math.min(chosen.end, last) }}
+				active={touched?.id ?? null}
+				held={touched && mayCode && mine(touched) ? touched : null}
+				playing={playing === turn.number}
+				colourOf={colourOf}
+				onPlay={play}
+				onActive={choose}
+				onDrag={drag}
+			/>
+		);
+		if (quiet) plain.set(one, row);
+		return row;
+	};
 	return (
 		// biome-ignore lint/a11y/useSemanticElements: a text that answers to the keys that ? lists is no form
 		<div
 			ref={ref}
 			// biome-ignore lint/a11y/noNoninteractiveTabindex: reading and selecting by keyboard starts here
 			tabIndex={0}
-			aria-label={say("Text of {title}. Arrow keys choose words, Shift with arrows more of them, T a whole turn; then type a code.", {
+			aria-label={say("Text of {title}. Arrow keys choose words, Shift with arrows more of them, {key} a whole turn; then type a code.", {
 				title: document.title,
+				key: capOf("wholeTurn"),
 			})}
 			role="group"
 			className="relative flex-1 pane focus-visible:outline-none focus-visible:shadow-[inset_0_0_0_2px_var(--color-spruce)] print:shadow-none!"
@@ -270,6 +292,7 @@ export function Transcript(props: Props) {
 			onDragOver={(event) => event.dataTransfer.types.includes("application/x-code") && event.preventDefault()}
 			onDrop={onDrop}
 		>
+			<Chosen text={document.text} selection={selection} />
 			{/* biome-ignore lint/a11y/noStaticElementInteractions: selecting by mouse; keys do the same above */}
 			<div
 				ref={body}
@@ -277,32 +300,9 @@ export function Transcript(props: Props) {
 				style={{ "--desk-width": `${width}px` } as CSSProperties}
 				onMouseUp={onMouseUp}
 			>
-				{cut.map(({ turn, segments: own, signature, headings, first, last }) => {
-					const speaker = speakers.get(turn.speaker);
-					const chosen = selection && selection.start < turn.end && selection.end > turn.start ? selection : null;
-					const touched = held && held.start < turn.end && held.end > turn.start ? held : null;
-					const row = (
-						<TurnRow
-							key={turn.number}
-							document={document}
-							turn={turn}
-							speaker={speaker}
-							known={speaker?.case ? facts.get(speaker.case) : undefined}
-							headings={headings}
-							segments={own}
-							signature={signature}
-							selection={chosen && { start: Math.max(chosen.start, first), end: Math.min(chosen.end, last) }}
-							active={touched?.id ?? null}
-							held={touched && mayCode && mine(touched) ? touched : null}
-							playing={playing === turn.number}
-							colourOf={colourOf}
-							onPlay={play}
-							onActive={choose}
-							onDrag={drag}
-						/>
-					);
-					if (!printing) return row;
-					return [row, <OnPaper key={`paper ${turn.number}`} document={document} codes={codes} turn={turn} />];
+				{cut.slice(0, grown).map((one) => {
+					if (!printing) return rowOf(one);
+					return [rowOf(one), <OnPaper key={`paper ${one.turn.number}`} document={document} codes={codes} turn={one.turn} />];
 				})}
 				{width >= SLIM && !printing && (
 					<Margin frame={ref} document={document} codes={codes} tops={tops} noted={noted} active={active} onActive={takeUp} />
@@ -312,39 +312,24 @@ export function Transcript(props: Props) {
 	);
 }
 
-/** How far down the first word of each passage stands, measured after every change of the text has been seen: to
- * measure before would hold the change up by laying all of a long text out. */
-function useTops(body: RefObject<HTMLDivElement | null>, document: DeskDocument): Map<number, number> {
-	const [tops, setTops] = useState<Map<number, number>>(new Map());
-	// biome-ignore lint/correctness/useExhaustiveDependencies: passages cut the text anew
+const SAID = 200;
+/** After the last step: whoever holds an arrow key isn't told of every word. */
+const RESTED = 400;
+
+/** What is chosen, said aloud (WCAG 4.1.3). */
+function Chosen({ text, selection }: { text: string; selection: Stretch | null }) {
+	const [said, setSaid] = useState("");
+	const words = selection ? text.slice(selection.start, selection.end).replace(/\s+/g, " ").trim() : "";
 	useEffect(() => {
-		const measure = () => {
-			if (!body.current) return;
-			const base = body.current.getBoundingClientRect().top;
-			const starts = new Map<number, number>();
-			for (const span of body.current.querySelectorAll<HTMLElement>("[data-passages]")) {
-				const top = (span.getClientRects()[0] ?? span.getBoundingClientRect()).top - base;
-				for (const id of (span.dataset.passages ?? "").split(" ")) if (!starts.has(Number(id))) starts.set(Number(id), top);
-			}
-			setTops(starts);
-		};
-		// A frame’s own callbacks still come before it is painted: after it, then.
-		let later = 0;
-		const soon = requestAnimationFrame(() => {
-			later = window.setTimeout(measure);
-		});
-		// An observer calls once as it begins to watch, before the paint too.
-		let watching = false;
-		const watch = new ResizeObserver(() => {
-			if (watching) measure();
-			watching = true;
-		});
-		if (body.current) watch.observe(body.current);
-		return () => {
-			cancelAnimationFrame(soon);
-			window.clearTimeout(later);
-			watch.disconnect();
-		};
-	}, [body, document.passages, document.text]);
-	return tops;
+		const timer = window.setTimeout(() => {
+			const count = words.split(" ").filter(Boolean).length;
+			setSaid(count ? say("{count, plural, one {# word} other {# words}} chosen: {words}", { count, words: words.slice(0, SAID) }) : "");
+		}, RESTED);
+		return () => window.clearTimeout(timer);
+	}, [words]);
+	return (
+		<p role="status" className="sr-only">
+			{said}
+		</p>
+	);
 }

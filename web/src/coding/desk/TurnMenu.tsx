@@ -5,6 +5,7 @@ import { type Decisions, Lost, undecided } from "../../gather/Lost";
 import { labelOf } from "../../gather/labels";
 import { ROLES } from "../../gather/TranscriptReading";
 import { say } from "../../language/say";
+import { useDraft } from "../../project/draft";
 import { Button } from "../../ui/Button";
 import { Modal } from "../../ui/Modal";
 import type { DeskDocument, Stretch } from "../data";
@@ -18,6 +19,11 @@ interface Props {
 	selection: Stretch | null;
 }
 
+/** With its time where that is what is seen (WCAG 2.5.3). */
+function named({ number, time }: Turn): string {
+	return [say("Turn {number}: split, join, change", { number }), time].filter(Boolean).join(" · ");
+}
+
 /** A turn's number; its menu is made when it is first asked for, since a long text has hundreds. */
 export function TurnNumber(props: Props) {
 	const [asked, setAsked] = useState(false);
@@ -25,7 +31,7 @@ export function TurnNumber(props: Props) {
 	return (
 		<button
 			type="button"
-			aria-label={say("Turn {number}: split, join, change", { number: props.turn.number })}
+			aria-label={named(props.turn)}
 			aria-haspopup="menu"
 			className="rounded px-1 text-[11.5px] text-quiet hover:bg-paper2 hover:text-ink"
 			onClick={() => setAsked(true)}
@@ -54,11 +60,7 @@ function TurnMenu({ document, turn, selection }: Props) {
 	return (
 		<>
 			<Menu>
-				<MenuButton
-					ref={button}
-					aria-label={say("Turn {number}: split, join, change", { number: turn.number })}
-					className="rounded px-1 text-[11.5px] text-quiet hover:bg-paper2 hover:text-ink"
-				>
+				<MenuButton ref={button} aria-label={named(turn)} className="rounded px-1 text-[11.5px] text-quiet hover:bg-paper2 hover:text-ink">
 					{turn.time || turn.number}
 				</MenuButton>
 				<MenuItems
@@ -149,7 +151,11 @@ function NewSpeaker({ onClose, onGive }: { onClose: () => void; onGive: (label: 
 /** The words of a turn typed anew; passages move along, and those that would lose all words are asked about. */
 function EditText({ document, turn, onClose }: { document: DeskDocument; turn: Turn; onClose: () => void }) {
 	const { preview, edit } = useTurnWrites(document.id);
-	const [text, setText] = useState(document.text.slice(turn.start, turn.end).trim());
+	const [text, setText, done] = useDraft(`turn ${turn.number} of ${document.id}`, document.text.slice(turn.start, turn.end).trim());
+	const leave = () => {
+		done();
+		onClose();
+	};
 	const [lost, setLost] = useState<Shape<"LostOut">[]>([]);
 	const [decisions, setDecisions] = useState<Decisions>({});
 	const inside = document.passages.filter((passage) => passage.start < turn.end && passage.end > turn.start).length;
@@ -159,12 +165,12 @@ function EditText({ document, turn, onClose }: { document: DeskDocument; turn: T
 			{
 				onSuccess: (found) => {
 					setLost(found.lost);
-					if (!undecided(found.lost, decisions)) edit.mutate({ number: turn.number, text, decisions }, { onSuccess: onClose });
+					if (!undecided(found.lost, decisions)) edit.mutate({ number: turn.number, text, decisions }, { onSuccess: leave });
 				},
 			},
 		);
 	return (
-		<Modal title={say("Turn {number}", { number: turn.number })} wide onClose={onClose}>
+		<Modal title={say("Turn {number}", { number: turn.number })} wide onClose={leave}>
 			<textarea
 				aria-label={say("What the turn says")}
 				rows={9}

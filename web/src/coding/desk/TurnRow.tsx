@@ -1,5 +1,5 @@
 import { memo } from "react";
-import { labelOf } from "../../gather/labels";
+import { labelOf, WHOLE } from "../../gather/labels";
 import { say } from "../../language/say";
 import { useMayCode } from "../../project/project";
 import { languageOf } from "../../ui/language";
@@ -52,7 +52,7 @@ export const TurnRow = memo(function TurnRow(props: Props) {
 				title={known?.join("\n")}
 			>
 				<span className={quieter ? "" : "font-semibold text-voice"}>
-					{!speaker || speaker.label === "Whole document" ? "" : labelOf(speaker.label)}
+					{!speaker || speaker.label === WHOLE ? "" : labelOf(speaker.label)}
 				</span>
 				{speaker?.case_name && speaker.case_name !== speaker.label && <span className="block">{speaker.case_name}</span>}
 				{speaker?.role === "participant" && speaker.case === null && <span className="block text-apricot-deep">{say("not linked")}</span>}
@@ -75,7 +75,11 @@ export const TurnRow = memo(function TurnRow(props: Props) {
 					)}
 				</span>
 			</div>
-			<div className={`reading ${quieter ? "quieter" : ""}`} dir="auto" lang={languageOf(document.text)}>
+			<div
+				className={`reading ${quieter ? "quieter" : ""}`}
+				dir="auto"
+				lang={languageOf(document.text.slice(turn.start, turn.end)) ?? languageOf(document.text)}
+			>
 				{cutBy(segments, selection).flatMap((segment) => {
 					const current = active !== null && segment.passages.includes(active);
 					const handle = (edge: Edge) =>

@@ -3,6 +3,24 @@ import { drawnIn } from "./selection";
 
 export type Edge = "start" | "end";
 
+/** What moves the ends of a passage, by the names of the keys. */
+export const END_MOVES = ["beginningBack", "beginningOn", "endBack", "endOn", "toSentence", "toTurn"] as const;
+export type EndMove = (typeof END_MOVES)[number];
+
+/** The passage as it would be then; null where it can’t. */
+export function movedEnds(text: string, turns: Stretch[], words: Stretch[], now: Stretch, move: EndMove): Stretch | null {
+	const moves: Record<EndMove, () => Stretch | null> = {
+		endOn: () => byWord(words, now, "end", 1),
+		endBack: () => byWord(words, now, "end", -1),
+		beginningOn: () => byWord(words, now, "start", 1),
+		beginningBack: () => byWord(words, now, "start", -1),
+		toSentence: () => toSentences(text, turns, now),
+		toTurn: () => toTurns(text, turns, now),
+	};
+	const next = moves[move]();
+	return next && (next.start !== now.start || next.end !== now.end) ? next : null;
+}
+
 /** A passage with one end a word further on, or back; null where it would be empty or leave the text. */
 export function byWord(words: Stretch[], now: Stretch, edge: Edge, by: 1 | -1): Stretch | null {
 	const first = words.findIndex((word) => word.end > now.start);

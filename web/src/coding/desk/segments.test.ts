@@ -52,6 +52,17 @@ describe("segments of a turn", () => {
 		const more = [...passages, passage(4, 24, 26, 8)];
 		const again = cutTurns(turns, asked, more, lanes(more));
 		expect(again.map((one, place) => one.signature === cut[place]?.signature)).toEqual([true, true, false]);
+		// Made of what was there, turns that are as they were are the same ones, and the others are as if made anew.
+		const before = lanes(passages);
+		const first = cutTurns(turns, asked, passages, before);
+		const carried = cutTurns(turns, asked, more, lanes(more, before), first);
+		expect(carried.map((one, place) => one === first[place])).toEqual([true, true, false]);
+		expect(carried.map(({ segments, signature }) => ({ segments, signature }))).toEqual(
+			again.map(({ segments, signature }) => ({ segments, signature })),
+		);
+		const longer = passages.map((one) => (one.id === 1 ? { ...one, end: 5 } : one));
+		const shortened = cutTurns(turns, asked, longer, lanes(longer, before), first);
+		expect(shortened.map((one) => one.signature)).toEqual(cutTurns(turns, asked, longer, lanes(longer)).map((one) => one.signature));
 	});
 
 	it("draw a line for each code and none for plain words", () => {

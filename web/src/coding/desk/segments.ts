@@ -13,10 +13,12 @@ export interface Segment extends Stretch {
 	selected: boolean;
 }
 
-/** Lanes so that a passage's lines stay at one height from its start to its end. */
-export function lanes(passages: Passage[]): Map<number, Map<number, number>> {
+export type Lanes = Map<number, Map<number, number>>;
+
+/** Lanes so that a passage's lines stay at one height from its start to its end; those that are as ``before`` are the same ones. */
+export function lanes(passages: Passage[], before?: Lanes): Lanes {
 	const ends: number[] = [];
-	const found = new Map<number, Map<number, number>>();
+	const found: Lanes = new Map();
 	const order = [...passages].sort((a, b) => a.start - b.start || b.end - a.end);
 	for (const passage of order) {
 		const own = new Map<number, number>();
@@ -26,13 +28,20 @@ export function lanes(passages: Passage[]): Map<number, Map<number, number>> {
 			ends[lane] = passage.end;
 			own.set(code, lane);
 		}
-		found.set(passage.id, own);
+		const known = before?.get(passage.id);
+		found.set(passage.id, known && sameLanes(known, own) ? known : own);
 	}
 	return found;
 }
 
+function sameLanes(one: Map<number, number>, other: Map<number, number>): boolean {
+	if (one.size !== other.size) return false;
+	for (const [code, lane] of one) if (other.get(code) !== lane) return false;
+	return true;
+}
+
 /** A turn cut wherever a passage begins or ends. ``passages`` are those that touch it. */
-export function segments(turn: Stretch, passages: Passage[], laneOf: Map<number, Map<number, number>>): Segment[] {
+export function segments(turn: Stretch, passages: Passage[], laneOf: Lanes): Segment[] {
 	const cuts = new Set([turn.start, turn.end]);
 	for (const passage of passages) for (const at of [passage.start, passage.end]) if (at > turn.start && at < turn.end) cuts.add(at);
 	const edges = [...cuts].sort((a, b) => a - b);
@@ -69,25 +78,33 @@ export interface CutTurn<Turn> {
 	headings: string[];
 	first: number;
 	last: number;
+	/** What it was made of. */
+	of: { passages: Passage[]; lanes: (Map<number, number> | undefined)[]; sections: unknown };
 }
 
-/** Every turn with its segments and the questions asked in it; turns, passages and sections are in order. */
+/** Every turn with its segments and the questions asked in it; turns, passages and sections are in order. Of a long text few turns
+ * change at once: those that are as ``before`` are the same ones. */
 export function cutTurns<Turn extends Stretch>(
 	turns: Turn[],
 	sections: (Stretch & { kind: string; title: string })[],
 	passages: Passage[],
-	laneOf: Map<number, Map<number, number>>,
+	laneOf: Lanes,
+	before: CutTurn<Turn>[] = [],
 ): CutTurn<Turn>[] {
 	const questions = sections.filter((section) => section.kind === "question");
 	const waiting = [...passages].sort((a, b) => a.start - b.start);
 	let going: Passage[] = [];
 	let next = 0;
-	return turns.map((turn) => {
+	return turns.map((turn, place) => {
 		going = going.filter((passage) => passage.end > turn.start);
 		for (let passage = waiting[next]; passage && passage.start < turn.end; passage = waiting[next]) {
 			if (passage.end > turn.start) going.push(passage);
 			next += 1;
 		}
+		const known = before[place];
+		const lanesHere = going.map((passage) => laneOf.get(passage.id));
+		if (known?.turn === turn && known.of.sections === sections && alike(known.of.passages, going) && alike(known.of.lanes, lanesHere))
+			return known;
 		const own = segments(turn, going, laneOf);
 		return {
 			turn,
@@ -96,8 +113,13 @@ export function cutTurns<Turn extends Stretch>(
 			headings: questions.filter((one) => turn.start <= one.start && one.start < turn.end).map((one) => one.title),
 			first: turn.start,
 			last: turn.end,
+			of: { passages: [...going], lanes: lanesHere, sections },
 		};
 	});
+}
+
+function alike(one: unknown[], other: unknown[]): boolean {
+	return one.length === other.length && one.every((thing, place) => thing === other[place]);
 }
 
 const THICK = 2.5;

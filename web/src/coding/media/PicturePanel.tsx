@@ -1,5 +1,5 @@
 import { ChevronLeft, ChevronRight, RotateCw, SquareDashed, ZoomIn, ZoomOut } from "lucide-react";
-import { useMemo, useState } from "react";
+import { type KeyboardEvent, useMemo, useState } from "react";
 import type { Code } from "../../codes/data";
 import { say } from "../../language/say";
 import { usePeopleWrites, useRoster } from "../../people/data";
@@ -8,6 +8,7 @@ import { Choice } from "../../ui/Choice";
 import { CardList } from "../cards/Cards";
 import type { DeskDocument, Passage } from "../data";
 import type { Region, Turns } from "../regions";
+import { RegionSteps } from "./RegionSteps";
 import { Regions } from "./Regions";
 
 const ZOOMS = [0.5, 0.75, 1, 1.5, 2, 3, 4];
@@ -23,7 +24,7 @@ interface Props {
 	onMark: (region: Region | null) => void;
 	onActive: (passage: number) => void;
 	onMove: (passage: Passage, region: Region) => void;
-	onType: (key: string) => void;
+	onType: (key?: KeyboardEvent) => void;
 }
 
 /** The pages or pictures of a document: looked at closely, turned, and marked in regions that keep their place. */
@@ -44,6 +45,7 @@ export function PicturePanel({ document, codes, page, onPage, marked, active, mi
 	const ratio = ready ? ready.width / ready.height : 0.75;
 	const lying = turns % 2 === 1;
 	const here = regions.filter((passage) => passage.region?.page === page);
+	const held = mayCode && !marked ? here.find((passage) => passage.id === active && mine(passage)) : undefined;
 	const step = (by: 1 | -1) => setZoom(ZOOMS[Math.min(ZOOMS.length - 1, Math.max(0, ZOOMS.indexOf(zoom) + by))] ?? 1);
 	return (
 		<section aria-label={say("Pages")} className="flex min-h-0 flex-1 flex-col border-l border-line bg-paper2">
@@ -83,6 +85,8 @@ export function PicturePanel({ document, codes, page, onPage, marked, active, mi
 						{say(" New region")}
 					</button>
 				)}
+				{mayCode && marked?.page === page && <RegionSteps region={marked} turns={turns} onChange={onMark} />}
+				{held?.region && <RegionSteps region={held.region} turns={turns} onChange={(to) => onMove(held, to)} />}
 			</div>
 			<div className="flex-1 pane p-3">
 				{!ready && <p className="py-2 text-center quiet-line">{say("Drawing the page …")}</p>}

@@ -1,7 +1,8 @@
 import { Pause, Play, Repeat } from "lucide-react";
-import { type RefObject, useEffect, useRef, useState } from "react";
+import { type RefObject, useEffect, useState } from "react";
 import type { Code } from "../../codes/data";
 import { say } from "../../language/say";
+import { capOf, usePageKeys } from "../../project/keys";
 import { useMayCode, useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { CardList } from "../cards/Cards";
@@ -54,18 +55,7 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 	const at = () => player.current?.currentTime ?? now;
 	const begin = () => onMark({ begin: at() });
 	const finish = () => marked?.begin !== undefined && onMark({ begin: Math.min(marked.begin, at()), finish: Math.max(marked.begin, at()) });
-	const keys = useRef<Record<string, () => void>>({});
-	keys.current = { p: toggle, b: () => go(at() - BACK), l: () => setLoop(!loop), ...(mayCode && { i: begin, o: finish }) };
-	useEffect(() => {
-		const listen = (event: KeyboardEvent) => {
-			const does = event.altKey && !event.ctrlKey ? keys.current[event.key.toLowerCase()] : undefined;
-			if (!does) return;
-			event.preventDefault();
-			does();
-		};
-		window.addEventListener("keydown", listen);
-		return () => window.removeEventListener("keydown", listen);
-	}, []);
+	usePageKeys({ play: toggle, back: () => go(at() - BACK), loop: () => setLoop(!loop), ...(mayCode && { begin, finish }) });
 	if (!medium) return null;
 	const looped = marked?.begin !== undefined && marked.finish !== undefined ? { begin: marked.begin, finish: marked.finish } : held;
 	const common = {
@@ -139,7 +129,7 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 				<button
 					type="button"
 					aria-pressed={loop}
-					title={say("Play the span, or the passage in hand, over and over (Alt L)")}
+					title={say("Play the span, or the passage in hand, over and over ({key})", { key: capOf("loop") })}
 					className={`inline-flex shrink-0 items-center gap-1 rounded-md border px-1.5 text-[12.6px] ${loop ? "border-spruce bg-spruce-soft font-semibold text-spruce" : "border-line text-quiet"}`}
 					onClick={() => setLoop(!loop)}
 				>

@@ -1,6 +1,7 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from "react";
 import type { Code } from "../../codes/data";
 import { say } from "../../language/say";
+import { type Doings, doKey, passOn } from "../../project/keys";
 import { codeColour } from "../../ui/palette";
 import type { Passage } from "../data";
 import {
@@ -36,7 +37,7 @@ interface Props {
 	onMark: (region: Region | null) => void;
 	onActive: (passage: Passage) => void;
 	onMove: (passage: Passage, region: Region) => void;
-	onType: (key: string) => void;
+	onType: (key?: KeyboardEvent) => void;
 }
 
 /** Regions over a picture: drawn, moved and resized by pointer and by key. Its box is the picture as it is shown. */
@@ -96,30 +97,34 @@ export function Regions(props: Props) {
 		grip.current = null;
 		if (now?.kind === "draw") {
 			if (marked && !largeEnough(marked)) onMark(null);
-			else if (marked) onType("");
+			else if (marked) onType();
 		} else if (edited) settle(edited);
 	};
 	const onKey = (event: KeyboardEvent, passage: Passage | null) => {
-		if (event.ctrlKey || event.metaKey) return;
 		if (passage && passage.id !== active) {
-			if (event.key === "Enter" || event.key === " ") {
-				event.preventDefault();
-				onActive(passage);
-			}
+			doKey(event.nativeEvent, { takeRegion: () => onActive(passage) });
 			return;
 		}
 		const to = edited && edited.id === (passage?.id ?? null) ? edited : target();
-		const next = to && mayDraw && (to.id !== null || !passage) ? byArrow(to.region, event.key, turns, event.shiftKey, event.altKey) : null;
-		if (to && next) {
-			event.preventDefault();
+		const move = (resize: boolean, fine: boolean) => () => {
+			const next = to && byArrow(to.region, event.key, turns, resize, fine);
+			if (!to || !next) return;
 			event.stopPropagation();
 			if (to.id === null) onMark(next);
 			else setEdited({ id: to.id, region: next });
-		} else if (event.key === "Escape") onMark(null);
-		else if (event.key.length === 1 && event.key !== " " && event.key !== "?" && !event.altKey) {
-			if (/^[1-9=+']$/.test(event.key)) event.preventDefault();
-			onType(event.key);
-		}
+		};
+		const doings: Doings = {
+			...(to &&
+				mayDraw &&
+				(to.id !== null || !passage) && {
+					moveRegion: move(false, false),
+					moveRegionFinely: move(false, true),
+					resizeRegion: move(true, false),
+					resizeRegionFinely: move(true, true),
+				}),
+			leaveRegion: () => onMark(null),
+		};
+		if (!doKey(event.nativeEvent, doings)) passOn(event, onType);
 	};
 	const onKeyUp = () => {
 		if (edited) settle(edited);

@@ -1,10 +1,10 @@
-import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { phrase, say } from "../../language/say";
 import { type Memo, useMemos, useMemoWrites } from "../../memos/data";
 import { MEMO_KINDS } from "../../memos/memos";
 import { NewMemo } from "../../memos/NewMemo";
 import { useAddress, useTyped } from "../../project/address";
+import { useDraft } from "../../project/draft";
 import { type Play, usePlay } from "../../project/play";
 import { useMayCode, useProject } from "../../project/project";
 import { decides, works } from "../../project/roles";
@@ -97,7 +97,7 @@ function MemoEntry({ memo }: { memo: Memo }) {
 			},
 		});
 	const { remove } = useMemoWrites();
-	const [editing, setEditing] = useState<string | null>(null);
+	const [editing, setEditing, done] = useDraft<string | null>(`memo ${memo.id}`, null);
 	const mine = works(project.role) && (memo.author_id === me || decides(project.role));
 	const where: Record<string, string | null> = {
 		passage: `code/${memo.document}?passage=${memo.on_id}`,
@@ -156,13 +156,10 @@ function MemoEntry({ memo }: { memo: Memo }) {
 						</>
 					) : (
 						<>
-							<Button
-								disabled={!editing.trim()}
-								onClick={() => change.mutate({ id: memo.id, text: editing }, { onSuccess: () => setEditing(null) })}
-							>
+							<Button disabled={!editing.trim()} onClick={() => change.mutate({ id: memo.id, text: editing }, { onSuccess: done })}>
 								{say("Keep")}
 							</Button>
-							<Button look="plain" onClick={() => setEditing(null)}>
+							<Button look="plain" onClick={done}>
 								{say("Leave as it was")}
 							</Button>
 						</>

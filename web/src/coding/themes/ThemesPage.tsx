@@ -4,6 +4,7 @@ import { branches, flat } from "../../codes/tree";
 import { say } from "../../language/say";
 import { MemosOn } from "../../memos/MemosOn";
 import { useAddress } from "../../project/address";
+import { useDraft } from "../../project/draft";
 import { useMayCode, useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
@@ -212,7 +213,7 @@ function ThemeCard({
 	const project = useProject();
 	const mayCode = useMayCode();
 	const { changeTheme, deleteTheme } = useOverviewWrites();
-	const [said, setSaid] = useState({ name: theme.name, statement: theme.statement });
+	const [said, setSaid] = useDraft(`theme ${theme.id}`, { name: theme.name, statement: theme.statement });
 	const [over, setOver] = useState(false);
 	const byId = new Map(codes.map((code) => [code.id, code]));
 	const save = (part: "name" | "statement") =>

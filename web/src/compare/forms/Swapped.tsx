@@ -4,7 +4,7 @@ import { groupMark } from "../../ui/palette";
 import { Room } from "../../ui/Room";
 import { counted } from "../../ui/words";
 import type { Cell } from "../data";
-import { apartOf, inWords, largest, madeOf, short } from "../figures";
+import { apartOf, cellInWords, largest, madeOf, short } from "../figures";
 import { RowMark, rowKey } from "../RowMark";
 import type { Opened } from "../spec";
 import type { Tint } from "../view";
@@ -100,7 +100,7 @@ function SwappedCell({ result, at, place, look, onOpen }: CellProps) {
 	const row = result.rows[at];
 	const cell = row?.cells[place];
 	if (!row || !cell) return <td />;
-	const words = `${row.name}, ${result.groups[place]?.name}: ${inWords(result.figures, cell.figure)}`;
+	const words = `${row.name}, ${result.groups[place]?.name}: ${cellInWords(result.figures, cell)}`;
 	return (
 		<td {...apartOf(result.figures, cell)} className={`border-b border-line2 p-0 ${look}`}>
 			<button
@@ -110,8 +110,8 @@ function SwappedCell({ result, at, place, look, onOpen }: CellProps) {
 				className="block h-[43px] w-full px-2 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)]"
 				onClick={() => onOpen({ row: at, group: place, left_out: null })}
 			>
-				<b className="text-base font-semibold">{short(result.figures, cell.figure)}</b>
-				<span className="ml-1 text-[11.8px] text-ink-soft">{madeOf(result.figures, cell.count, cell.base)}</span>
+				<b className="text-base font-semibold">{short(result.figures, cell.figure)}</b>{" "}
+				<span className="ml-0.5 text-[11.8px] text-ink-soft">{madeOf(result.figures, cell.count, cell.base)}</span>
 			</button>
 		</td>
 	);

@@ -4,7 +4,7 @@ import { useProject } from "../../project/project";
 import { groupMark } from "../../ui/palette";
 import { decimal, percent } from "../../ui/words";
 import type { Cell, Comparison, Row } from "../data";
-import { apartOf, type Figures, fixed, inWords, madeOf, short } from "../figures";
+import { apartOf, cellInWords, type Figures, fixed, madeOf, short } from "../figures";
 import { edge, pairKey, type RowStanding } from "../marks";
 import { RowMark } from "../RowMark";
 import type { Opened } from "../spec";
@@ -80,13 +80,13 @@ export const TableRow = memo(function TableRow(props: Props) {
 					className="text-left"
 					aria-label={say("{name}, everyone: {inWords}; open the passages", {
 						name: row.name,
-						inWords: inWords(result.figures, row.total.figure),
+						inWords: cellInWords(result.figures, row.total),
 					})}
 					title={totalTitle(row, case_many)}
 					onClick={() => onOpen({ row: place, group: null, left_out: null })}
 				>
-					<b>{short(result.figures, row.total.figure)}</b>
-					<span className="ml-1 text-[11.8px] text-ink-soft">{madeOf(result.figures, row.total.count, row.total.base)}</span>
+					<b>{short(result.figures, row.total.figure)}</b>{" "}
+					<span className="ml-0.5 text-[11.8px] text-ink-soft">{madeOf(result.figures, row.total.count, row.total.base)}</span>
 				</button>
 			</td>
 			{size && (
@@ -150,8 +150,10 @@ function Figure({
 	const share = cell.figure ?? 0;
 	const at = (value: number) => `${Math.min(100, (100 * value) / scale)}%`;
 	const plain = figures.share;
+	const talkative = figures.amount && cell.passages >= 5 && cell.most > cell.passages / 2;
+	const alone = say("▴{most} by {most_by}", { most: cell.most, most_by: cell.most_by });
 	const lines = [
-		`${row.name}, ${group}: ${inWords(figures, cell.figure)}`,
+		`${row.name}, ${group}: ${cellInWords(figures, cell)}${talkative ? ` ${alone}` : ""}`,
 		`${cell.people} ${case_many}, ${say("{passages, plural, one {# passage} other {# passages}}", { passages: cell.passages })}${cell.most_by ? say("; most by one: {most} ({most_by})", { most: cell.most, most_by: cell.most_by }) : ""}`,
 		cell.low !== null && cell.high !== null
 			? plain
@@ -162,7 +164,6 @@ function Figure({
 		cell.deviation !== null ? say("standard deviation {deviation}", { deviation: decimal(cell.deviation, 2) }) : "",
 		cell.residual !== null ? say("adjusted residual {residual}", { residual: decimal(cell.residual, 2) }) : "",
 	].filter(Boolean);
-	const talkative = figures.amount && cell.passages >= 5 && cell.most > cell.passages / 2;
 	return (
 		<td {...apartOf(figures, cell)} className={`relative p-0 ${look} ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
 			<button
@@ -180,15 +181,18 @@ function Figure({
 						<span className="sr-only">{say("with a note")}</span>
 					</span>
 				)}
-				<span className="text-base font-semibold">{short(figures, cell.figure)}</span>
-				<span className="ml-1 text-[11.8px] text-ink-soft">{madeOf(figures, cell.count, cell.base)}</span>
+				<span className="text-base font-semibold">{short(figures, cell.figure)}</span>{" "}
+				<span className="ml-0.5 text-[11.8px] text-ink-soft">{madeOf(figures, cell.count, cell.base)}</span>
 				{talkative && (
-					<span
-						className="ml-1 text-[11.8px] font-semibold text-apricot-deep"
-						title={say("{most} of {passages} are {most_by}’s", { most: cell.most, passages: cell.passages, most_by: cell.most_by })}
-					>
-						{say("▴{most} by {most_by}", { most: cell.most, most_by: cell.most_by })}
-					</span>
+					<>
+						{" "}
+						<span
+							className="ml-0.5 text-[11.8px] font-semibold text-apricot-deep"
+							title={say("{most} of {passages} are {most_by}’s", { most: cell.most, passages: cell.passages, most_by: cell.most_by })}
+						>
+							{alone}
+						</span>
+					</>
 				)}
 			</button>
 			<span className="pointer-events-none absolute right-2 bottom-1 left-2 h-[3px] rounded-sm bg-track" aria-hidden="true">

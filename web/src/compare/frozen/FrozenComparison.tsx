@@ -6,7 +6,7 @@ import { Loading, Problem } from "../../ui/Empty";
 import { groupMark } from "../../ui/palette";
 import { counted } from "../../ui/words";
 import type { Comparison, Row } from "../data";
-import { apartOf, type Figures, inWords, madeOf, short } from "../figures";
+import { apartOf, cellInWords, type Figures, madeOf, short } from "../figures";
 import { RowMark, rowKey } from "../RowMark";
 import { type CellChange, type CellKey, useCellChange, useFrozen } from "./frozen";
 import { AsItWas, CameAndWent, Since } from "./Told";
@@ -138,23 +138,20 @@ interface ThenCellProps {
 }
 
 function ThenCell({ row, cell, group, figures, change, on, onOpen }: ThenCellProps) {
-	const now = change?.now ? `${short(figures, change.now.figure)} ${madeOf(figures, change.now.count, change.now.base)}` : "gone";
-	const then = say("{name}, {group}: {inWords} then", { name: row.name, group, inWords: inWords(figures, cell.figure) });
+	const now = change?.now ? `${short(figures, change.now.figure)} ${madeOf(figures, change.now.count, change.now.base)}` : say("gone");
+	const words = `${row.name}, ${group}: ${cellInWords(figures, cell)}`;
+	const became = change && say("now {now} · +{gained} −{lost} passages", { now, gained: change.gained, lost: change.lost });
 	return (
 		<td {...apartOf(figures, cell)} className={`border-b border-line2 p-0 ${on ? "outline-2 -outline-offset-2 outline-spruce" : ""}`}>
 			<button
 				type="button"
 				className={`block w-full px-2 py-1.5 text-left hover:shadow-[inset_0_0_0_1px_var(--color-spruce)] ${change ? "bg-apricot-soft" : ""}`}
-				aria-label={change ? say("{then}, {now} now. What changed", { then, now }) : say("{then}. Its passages", { then })}
+				aria-label={became ? say("{words}; {became}. What changed", { words, became }) : say("{words} then. Its passages", { words })}
 				onClick={onOpen}
 			>
-				<b className="text-base font-semibold">{short(figures, cell.figure)}</b>
-				<span className="ml-1 text-[11.8px] text-ink-soft">{madeOf(figures, cell.count, cell.base)}</span>
-				{change && (
-					<span className="block text-[12px] font-semibold text-apricot-deep">
-						{say("now {now} · +{gained} −{lost} passages", { now, gained: change.gained, lost: change.lost })}
-					</span>
-				)}
+				<b className="text-base font-semibold">{short(figures, cell.figure)}</b>{" "}
+				<span className="ml-0.5 text-[11.8px] text-ink-soft">{madeOf(figures, cell.count, cell.base)}</span>{" "}
+				{became && <span className="block text-[12px] font-semibold text-apricot-deep">{became}</span>}
 			</button>
 		</td>
 	);

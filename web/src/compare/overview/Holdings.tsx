@@ -157,7 +157,7 @@ function Name({ node, x, y, w, lines, nested }: { node: Node; x: number; y: numb
 		<text fill="var(--color-ink)" stroke="none" fontWeight={nested ? 600 : 400}>
 			{words.map((line, at) => (
 				<tspan key={line} x={x} y={y + 14 * at}>
-					{line}
+					{at < words.length - 1 ? `${line} ` : line}
 				</tspan>
 			))}
 		</text>

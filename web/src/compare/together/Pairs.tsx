@@ -43,10 +43,10 @@ export function Most({ data, onOpen }: Props) {
 						key={`${a}-${b}`}
 						data={data}
 						pair={[a, b]}
-						said={say("{times}, likeness {figure}", { times: times(a, b), figure: figure(likeness[a]?.[b] ?? null) })}
+						said={say("{times}, {figure} likeness", { times: times(a, b), figure: figure(likeness[a]?.[b] ?? null) })}
 						onOpen={() => onOpen({ row: a, column: b, group: null })}
 					>
-						<b className="w-7 text-right">{times(a, b)}</b>
+						<b className="w-7 text-right">{times(a, b)}</b>{" "}
 						<span className="w-9 text-right text-quiet">{figure(likeness[a]?.[b] ?? null)}</span>
 					</Pair>
 				))}
@@ -136,7 +136,7 @@ function Pair({ data, pair: [a, b], said, onOpen, children }: PairProps) {
 			>
 				<span className="min-w-0 flex-1">
 					{data.codes[a]?.name} <span className="text-quiet">{say("with")}</span> {data.codes[b]?.name}
-				</span>
+				</span>{" "}
 				{children}
 			</button>
 		</li>
