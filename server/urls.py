@@ -1,12 +1,12 @@
 """All routes: the API, its schema, and the web application for everything else."""
 
 from django.conf import settings
-from django.http import FileResponse, HttpRequest, HttpResponse, JsonResponse
+from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.urls import include, path, re_path
 from django.views.decorators.csrf import ensure_csrf_cookie
 
 from core.language import spoken
-from server.shell import documentation, health
+from server.shell import documentation, heads, health
 from server.shell.metrics import metrics
 
 handler400 = "server.common.trouble.misread"
@@ -14,7 +14,7 @@ handler500 = "server.common.trouble.failed"
 
 
 @ensure_csrf_cookie
-def web_application(request: HttpRequest) -> FileResponse | HttpResponse:
+def web_application(request: HttpRequest) -> HttpResponse:
     # Each language's page loads its words before all else.
     page = settings.WEB / f"index.{spoken().language}.html"
     if not page.exists():
@@ -23,8 +23,10 @@ def web_application(request: HttpRequest) -> FileResponse | HttpResponse:
         return HttpResponse(
             "The web application isn’t built yet: run bin/demo.", status=503, content_type="text/plain; charset=utf-8"
         )
-    response = FileResponse(page.open("rb"), content_type="text/html; charset=utf-8")
-    response["Cache-Control"] = "no-cache"
+    said = page.read_text("utf-8").replace("</head>", f"{heads.head_of(request)}</head>", 1)
+    response = HttpResponse(said, content_type="text/html; charset=utf-8")
+    # It says who is there.
+    response["Cache-Control"] = "no-store"
     return response
 
 

@@ -1,30 +1,43 @@
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
 import { defineConfig, loadEnv } from "vite";
+import { heads } from "./heads";
 import { catalogues } from "./messages/catalogues.mjs";
-
-/** What the first view needs, by the module it is in: found once, by walking from where everything begins. */
-const first = new Set<string>();
 
 type Known = { getModuleInfo: (id: string) => { importedIds: readonly string[] } | null };
 
-function walk(id: string, known: Known): void {
-	if (first.has(id)) return;
-	first.add(id);
-	for (const next of known.getModuleInfo(id)?.importedIds ?? []) walk(next, known);
+/** What a module can’t begin without, found once by walking from it. */
+class Whole {
+	#held = new Set<string>();
+	constructor(readonly from: string) {}
+
+	has(id: string, known: Known): boolean {
+		if (!this.#held.size) this.#walk(new URL(this.from, import.meta.url).pathname, known);
+		return this.#held.has(id);
+	}
+
+	#walk(id: string, known: Known): void {
+		if (this.#held.has(id)) return;
+		this.#held.add(id);
+		for (const next of known.getModuleInfo(id)?.importedIds ?? []) this.#walk(next, known);
+	}
 }
 
-/** A file for what the first view needs, one a page, and one for all that pages share: fifty small ones would each wait for the line. */
+const first = new Whole("./src/main.tsx");
+const frame = new Whole("./src/shell/Frame.tsx");
+
+/** A file for what the first view needs, one for what every page of a project does, one for what some of them share, one a page:
+ * fifty small ones would each wait for the line. */
 function shared(id: string, known: Known): string | null {
-	if (!first.size) walk(new URL("./src/main.tsx", import.meta.url).pathname, known);
-	return first.has(id) ? null : "shared";
+	if (first.has(id, known)) return null;
+	return frame.has(id, known) ? "frame" : "shared";
 }
 
 export default defineConfig(({ mode }) => {
 	// Where bin/dev starts the server, or else the demo’s.
 	const server = loadEnv(mode, ".", "COHORTIA_").COHORTIA_API ?? "http://127.0.0.1:8321";
 	return {
-		plugins: [react(), tailwindcss(), catalogues()],
+		plugins: [react(), tailwindcss(), heads(), catalogues()],
 		server: { proxy: Object.fromEntries(["/api", "/static"].map((path) => [path, server])) },
 		build: {
 			// The first that know light-dark(), of which both themes are made (May 2024).

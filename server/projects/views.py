@@ -2,8 +2,12 @@
 
 from collections.abc import Callable
 from functools import wraps
+from threading import Lock
 from typing import Any
 
+from cachetools import LRUCache
+from django.http import HttpResponse
+from django.http.response import HttpResponseBase
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
@@ -54,19 +58,52 @@ class ProjectView(APIView):
         return answer
 
 
-def by_revision(get: Callable[..., Response]) -> Callable[..., Response]:
-    """For a read that only a new revision changes: whoever has the answer isn't sent it again, nor is it computed."""
+MOST_BYTES = 30_000_000
+_Whose = tuple[int | None, str, str]
+_said: LRUCache[_Whose, tuple[str, bytes]] = LRUCache(MOST_BYTES, getsizeof=lambda kept: len(kept[1]))
+"""The last answer to each account at each address in each language, with its tag."""
+_lock = Lock()
+
+
+def by_revision(get: Callable[..., Response]) -> Callable[..., HttpResponseBase]:
+    """For a read that only a new revision changes: whoever has the answer isn't sent it again, and it is computed once."""
 
     @wraps(get)
-    def answered(view: ProjectView, request: Request, *args: Any, **kwargs: Any) -> Response:
+    def answered(view: ProjectView, request: Request, *args: Any, **kwargs: Any) -> HttpResponseBase:
         # Asked before the answer is made: if anything moves meanwhile, the tag is too old rather than too new.
-        tag = f'"{queries.state_of(view.member)}.{spoken().language}"'
+        tag = _state(view)
         # What is pressed small on the way has a weak tag.
         if request.headers.get("If-None-Match", "").removeprefix("W/") == tag:
-            found = Response(status=304)
+            found: HttpResponseBase = Response(status=304)
         else:
-            found = get(view, request, *args, **kwargs)
+            found = _kept(request, tag) or _made(view, request, tag, get(view, request, *args, **kwargs))
         found["ETag"] = tag
         return found
 
     return answered
+
+
+def _state(view: ProjectView) -> str:
+    return f'"{queries.state_of(view.member)}.{spoken().language}"'
+
+
+def _whose(request: Request) -> _Whose:
+    return request.user.pk, request.get_full_path(), spoken().language
+
+
+def _kept(request: Request, tag: str) -> HttpResponse | None:
+    with _lock:
+        of, said = _said.get(_whose(request), ("", b""))
+    return HttpResponse(said, content_type="application/json") if of == tag else None
+
+
+def _made(view: ProjectView, request: Request, tag: str, found: Response) -> Response:
+    """Kept as it is sent, unless something moved while it was made: then it may be of a later state than its tag."""
+
+    def keep(sent: Response) -> None:
+        if sent.status_code == 200 and len(sent.content) <= MOST_BYTES and _state(view) == tag:
+            with _lock:
+                _said[_whose(request)] = tag, sent.content
+
+    found.add_post_render_callback(keep)
+    return found

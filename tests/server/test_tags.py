@@ -3,6 +3,7 @@
 import pytest
 
 from server.coding import actions as coding
+from server.projects import views
 from server.projects.models import Membership, Touched
 from server.projects.trail import undo
 
@@ -39,6 +40,47 @@ def test_an_answer_is_not_said_twice_while_nothing_moves(world, address):
     # Taken back it is another revision, not the one before.
     undo(world.owner)
     assert asked(world, address, tag).status_code == 200
+
+
+@pytest.mark.parametrize("address", ADDRESSES)
+def test_an_answer_is_made_once_while_nothing_moves(world, address, django_assert_max_num_queries):
+    client = world.client(world.owner.account)
+    first = client.get(world.url(address))
+    # Who asks, whether a member, and the state: nothing of what the answer is made of.
+    with django_assert_max_num_queries(8):
+        again = client.get(world.url(address))
+    assert (again.status_code, again.content, again["ETag"]) == (200, first.content, first["ETag"])
+    assert again["Content-Type"] == first["Content-Type"]
+
+
+def test_what_moves_while_an_answer_is_made_is_in_the_next(world, monkeypatch):
+    made = views._made
+
+    def and_meanwhile(*given):
+        coding.create_code(world.owner, "Tide")
+        monkeypatch.setattr(views, "_made", made)
+        return made(*given)
+
+    tag = asked(world, "/codebook")["ETag"]
+    coding.create_code(world.owner, "Wind")
+    monkeypatch.setattr(views, "_made", and_meanwhile)
+    old = asked(world, "/codebook")
+    assert old["ETag"] != tag
+    assert "Tide" not in str(old.json())
+    assert "Tide" in str(asked(world, "/codebook").json())
+    # Nor is it said again should the state come back that it was asked in.
+    assert [kept for kept in views._said.values() if kept[0] == old["ETag"]] == []
+
+
+def test_an_answer_is_said_again_only_to_whom_it_was_said(world):
+    said = asked(world, "/codebook").content
+    views._said.clear()
+    asked(world, "/codebook", who=world.coder)
+    assert asked(world, "/codebook", who=world.coder).status_code == 200
+    assert [whose[0] for whose in views._said] == [world.coder.account_id]
+    client = world.client(world.stranger)
+    assert client.get(world.url("/codebook")).status_code == 404
+    assert asked(world, "/codebook").content == said
 
 
 def test_a_tag_is_its_askers_own_and_goes_with_roles_and_names(world):

@@ -23,8 +23,7 @@ const client = new QueryClient({
 });
 
 followTheme();
-fetchFor(location.pathname, client);
-createRoot(document.getElementById("root") as HTMLElement).render(
+const shown = (
 	<StrictMode>
 		<QueryClientProvider client={client}>
 			{/* The next key must find the address as the last one left it: as a transition it could still be the one before. */}
@@ -36,5 +35,6 @@ createRoot(document.getElementById("root") as HTMLElement).render(
 				</Toasts>
 			</BrowserRouter>
 		</QueryClientProvider>
-	</StrictMode>,
+	</StrictMode>
 );
+void fetchFor(location.pathname, client).then(() => createRoot(document.getElementById("root") as HTMLElement).render(shown));

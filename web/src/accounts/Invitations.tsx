@@ -4,6 +4,7 @@ import { useState } from "react";
 import { api, take } from "../api/client";
 import { say } from "../language/say";
 import { useProject, useWrite } from "../project/project";
+import { read } from "../project/reads";
 import { ROLES, type Role, roleOf, USUAL } from "../project/roles";
 import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
@@ -19,10 +20,7 @@ export function Invitations() {
 	const mail = useSession().data?.mail ?? false;
 	const [email, setEmail] = useState("");
 	const [role, setRole] = useState<Role>(USUAL);
-	const waiting = useQuery({
-		queryKey: ["project", id, "invitations"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/invitations", { params: { path } })),
-	}).data;
+	const waiting = useQuery(read("invitations", id)).data;
 	const invite = useWrite(() => take(api.POST("/api/projects/{project_id}/invitations", { params: { path }, body: { email, role } })), {
 		onSuccess: () => setEmail(""),
 		quiet: true,

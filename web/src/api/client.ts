@@ -1,5 +1,6 @@
 import createClient from "openapi-fetch";
 import { say } from "../language/say";
+import { fetchEarly } from "./early";
 import { hearOfEnd } from "./ending";
 import { answered, ask } from "./held";
 import { came, failed, lost, sent } from "./line";
@@ -36,6 +37,7 @@ export function intoByHand(names: string[]) {
 export const api = createClient<paths>({
 	baseUrl: "",
 	querySerializer: {},
+	fetch: fetchEarly,
 });
 
 api.use({

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { api, type Shape, take } from "../api/client";
 import { useProject, useWrite } from "../project/project";
-import { reads } from "../project/reads";
+import { read } from "../project/reads";
 import { scopeRequest, useScope } from "../project/scope";
 
 export type Code = Shape<"CodeOut">;
@@ -13,7 +13,7 @@ export function useCodebook() {
 	const { scope } = useScope();
 	const asked = scopeRequest(scope);
 	const path = { params: { path: { project_id: id } } };
-	const whole = useQuery(reads.codebook(id));
+	const whole = useQuery(read("codebook", id));
 	const narrowed = Object.keys(asked).length > 0;
 	const counts = useQuery({
 		queryKey: ["project", id, "codebook counts", asked],

@@ -2,6 +2,7 @@ import { keepPreviousData, useInfiniteQuery, useQuery } from "@tanstack/react-qu
 import { useMemo } from "react";
 import { api, type Shape, send, sendOnly, take } from "../api/client";
 import { useProject, useWrite } from "../project/project";
+import { read } from "../project/reads";
 import { scopeRequest, useScope } from "../project/scope";
 
 export type Theme = Shape<"ThemeOut">;
@@ -17,10 +18,7 @@ export function useThemes() {
 	const { scope, narrowed } = useScope();
 	const path = { params: { path: { project_id: id } } };
 	const body = scopeRequest(scope);
-	const whole = useQuery({
-		queryKey: ["project", id, "themes"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/themes", path)),
-	});
+	const whole = useQuery(read("themes", id));
 	const counts = useQuery({
 		queryKey: ["project", id, "themes", "counts", body],
 		enabled: narrowed && (whole.data?.themes.length ?? 0) > 0,
@@ -37,10 +35,7 @@ export function useThemes() {
 /** Codes that want a look: unused, one person’s, undefined, nearly alike. */
 export function useLook() {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "look"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/codebook/look", { params: { path: { project_id: id } } })),
-	});
+	return useQuery(read("look", id));
 }
 
 /** All passages of a code or theme by person: those in scope, or where that can’t be what is meant, all. */
@@ -155,10 +150,7 @@ export const answerKey = (answer: Answer) => `${answer.document} ${answer.start}
 
 export function useOpenQuestions() {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "answers"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/answers", { params: { path: { project_id: id } } })),
-	});
+	return useQuery(read("answers", id));
 }
 
 /** The answers to one question, in the order asked for. */

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Shape, take } from "../api/client";
 import { useProject, useWrite } from "../project/project";
+import { read } from "../project/reads";
 
 export type Exhibit = Shape<"ExhibitListed">;
 export type Piece = Shape<"PieceOut">;
@@ -8,10 +9,7 @@ export type Digest = Shape<"DigestOut">;
 
 export function useExhibits() {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "exhibits"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/exhibits", { params: { path: { project_id: id } } })),
-	});
+	return useQuery(read("exhibits", id));
 }
 
 export function useExhibit(exhibit_id: number) {
@@ -56,10 +54,7 @@ export type DigestOf = { code: number } | { theme: number };
 
 export function useDigests() {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "digests"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/digests", { params: { path: { project_id: id } } })),
-	});
+	return useQuery(read("digests", id));
 }
 
 export function digestOf(digests: Digest[] | undefined, person: number, of: DigestOf): Digest | undefined {

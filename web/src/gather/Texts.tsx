@@ -4,6 +4,7 @@ import { useNavigate, useSearchParams } from "react-router";
 import { api, type Shape, take } from "../api/client";
 import { phrase, say } from "../language/say";
 import { useMayCode, useProject, useWrite } from "../project/project";
+import { read } from "../project/reads";
 import { Button } from "../ui/Button";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { Segments } from "../ui/Segments";
@@ -200,7 +201,7 @@ function Names() {
 	const navigate = useNavigate();
 	const { tell, warn } = useToasts();
 	const path = { params: { path: { project_id: id } } };
-	const pairs = useQuery({ queryKey: ["project", id, "names"], queryFn: () => take(api.GET("/api/projects/{project_id}/names", path)) });
+	const pairs = useQuery(read("names", id));
 	const [rows, setRows] = useState<Shape<"NamePairOut">[] | null>(null);
 	const [decisions, setDecisions] = useState<Decisions>({});
 	const save = useWrite(

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Shape, take } from "../api/client";
 import { useProject, useWrite } from "../project/project";
-import { reads } from "../project/reads";
+import { read } from "../project/reads";
 
 export type ShelfDocument = Shape<"ShelfDocument">;
 export type Staged = Shape<"StagedOut">;
@@ -10,15 +10,12 @@ export const FILES_AT_ONCE = 8;
 
 export function useDocuments() {
 	const { id } = useProject();
-	return useQuery(reads.documents(id));
+	return useQuery(read("documents", id));
 }
 
 export function useStaged() {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "staged"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/staged", { params: { path: { project_id: id } } })),
-	});
+	return useQuery(read("staged", id));
 }
 
 export function useStagedWrites() {

@@ -3,7 +3,7 @@ import reference from "icu-minify/compile";
 import { afterEach, describe, expect, it } from "vitest";
 import { catalogueOf, gathered, isCurrent, keyOf, languages } from "../../messages/gather.mjs";
 import { compile } from "./compile";
-import { phrase, say } from "./say";
+import { numberFormat, phrase, region, say } from "./say";
 
 const { messages, unknown, given } = gathered();
 const wordsOf = (key: string) => key.split("\u0004").at(-1) as string;
@@ -100,6 +100,13 @@ describe("what is said", () => {
 		};
 		expect(say("{n, plural, one {# code} other {# codes}}", { n: 1214 })).toBe("1.214 Codes");
 		expect([say("Code", undefined, "step"), say("Code"), say("Memo")]).toEqual(["Codieren", "Code", "Memo"]);
+	});
+
+	it.each(["en", "de"])("writes whole numbers as the browser does, in %s", (tag) => {
+		globalThis.cohortiaWords = { language: tag, messages: {} };
+		const reference = new Intl.NumberFormat(region());
+		for (let n = 0; n <= 1001; n++) expect(say("{n, number}", { n })).toBe(reference.format(n));
+		for (const n of [-1, 0.5, 12.25, 1e6]) expect(numberFormat().format(n)).toBe(reference.format(n));
 	});
 
 	it("may have drawn parts, which are given the words within as words", () => {

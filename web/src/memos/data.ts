@@ -1,15 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Shape, take } from "../api/client";
 import { useProject, useWrite } from "../project/project";
+import { read } from "../project/reads";
 
 export type Memo = Shape<"MemoOut">;
 
 export function useMemos() {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "memos"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/memos", { params: { path: { project_id: id } } })),
-	});
+	return useQuery(read("memos", id));
 }
 
 export function useMemoWrites() {

@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import { api, type Shape, take } from "../api/client";
 import { among, usePlay } from "../project/play";
 import { useProject, useWrite } from "../project/project";
-import { reads } from "../project/reads";
+import { read } from "../project/reads";
 
 export type Variable = Shape<"VariableOut">;
 export type Unlinked = Shape<"UnlinkedOut">;
@@ -35,39 +35,27 @@ export function rosterOf(wire: Shape<"RosterOut">): Roster {
 
 export function useRoster() {
 	const { id } = useProject();
-	return useQuery({ ...reads.roster(id), select: rosterOf });
+	return useQuery({ ...read("roster", id), select: rosterOf });
 }
 
 export function useUnlinked() {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "unlinked"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/unlinked", { params: { path: { project_id: id } } })),
-	});
+	return useQuery(read("unlinked", id));
 }
 
 export function useCheck() {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "check"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/check", { params: { path: { project_id: id } } })),
-	});
+	return useQuery(read("check", id));
 }
 
 export function useDocumentVariables() {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "document-variables"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/variables", { params: { path: { project_id: id } } })),
-	});
+	return useQuery(read("variables", id));
 }
 
 export function useCohorts() {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "cohorts"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/cohorts", { params: { path: { project_id: id } } })),
-	});
+	return useQuery(read("cohorts", id));
 }
 
 export function useHistogram(variable: Variable, wanted: boolean) {

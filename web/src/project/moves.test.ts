@@ -9,11 +9,11 @@ it("knows what rests on what", () => {
 	expect(restsOn(["project", 7, "codebook"], ["coding.coding"])).toBe(true);
 	expect(restsOn(["project", 7, "compare", {}], ["people.value"])).toBe(true);
 	expect(restsOn(["project", 7, "roster"], ["report.memo"])).toBe(false);
-	expect(restsOn(["project", 7, "saved scopes"], ["coding.coding"])).toBe(false);
+	expect(restsOn(["project", 7, "scopes"], ["coding.coding"])).toBe(false);
 	expect(restsOn(["project", 7], ["coding.coding"])).toBe(false);
 	// A limit or a role changes everything; so may what nobody has written down.
-	expect(restsOn(["project", 7, "saved scopes"], ["projects.project"])).toBe(true);
-	expect(restsOn(["project", 7, "saved scopes"], null)).toBe(true);
+	expect(restsOn(["project", 7, "scopes"], ["projects.project"])).toBe(true);
+	expect(restsOn(["project", 7, "scopes"], null)).toBe(true);
 	expect(restsOn(["project", 7, "something new"], ["report.memo"])).toBe(true);
 	expect(restsOn(["session"], null)).toBe(false);
 });
@@ -33,7 +33,7 @@ it("reads again only what rests on what was touched, in this project", () => {
 	const client = new QueryClient();
 	const keys = [
 		["project", 7, "codebook"],
-		["project", 7, "saved scopes"],
+		["project", 7, "scopes"],
 		["project", 7, "documents"],
 		["project", 8, "codebook"],
 	];

@@ -1,5 +1,6 @@
 import { type QueryClient, type QueryKey, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
+import { drop } from "../api/early";
 import { onWrite } from "../api/written";
 
 const TEXTS = ["gather.", "people.case"];
@@ -29,7 +30,7 @@ const RESTS_ON: Record<string, string[]> = {
 	roster: COUNTED,
 	unlinked: [...TEXTS, "coding.passage"],
 	check: ["gather.", "people."],
-	"document-variables": ["people.", "gather.document"],
+	variables: ["people.", "gather.document"],
 	cohorts: COUNTED,
 	histogram: COUNTED,
 	distribution: COMPARED,
@@ -50,9 +51,9 @@ const RESTS_ON: Record<string, string[]> = {
 	search: COMPARED,
 	holdings: COMPARED,
 	progress: COMPARED,
-	"saved scopes": ["compare.savedscope"],
-	"saved queries": ["compare.savedquery"],
-	"kept comparisons": ["compare.", ...COUNTED],
+	scopes: ["compare.savedscope"],
+	queries: ["compare.savedquery"],
+	kept: ["compare.", ...COUNTED],
 	frozen: ["compare.", ...COUNTED],
 	exhibits: ["report.exhibit", ...COUNTED],
 	digests: ["report.digest", ...COUNTED],
@@ -73,6 +74,7 @@ export function restsOn(key: QueryKey, touched: string[] | null): boolean {
 
 /** Read again what rests on what was touched. */
 export function readAgain(client: QueryClient, project: number, touched: string[] | null, but: string[] = []): void {
+	drop();
 	const concerns = (key: QueryKey) => key[1] === project && restsOn(key, touched);
 	void client.invalidateQueries({ predicate: ({ queryKey }) => concerns(queryKey) && !but.includes(String(queryKey[2])) });
 	if (but.length) {

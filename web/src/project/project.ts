@@ -1,10 +1,11 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, useContext, useEffect, useRef, useState } from "react";
 import { api, type Shape, take } from "../api/client";
+import { drop } from "../api/early";
 import { movesTold } from "../api/written";
 import { say } from "../language/say";
 import { useToasts } from "../ui/toasts";
-import { reads } from "./reads";
+import { read } from "./reads";
 import { works } from "./roles";
 import { useSession } from "./session";
 import { settled, takeBackLast } from "./waiting";
@@ -28,7 +29,7 @@ export function useMayCode(): boolean {
 export function useStatus() {
 	const { id } = useProject();
 	return useQuery({
-		...reads.status(id),
+		...read("status", id),
 		refetchInterval: (query) => (query.state.data?.jobs.length ? 700 : 15_000),
 		placeholderData: keepPreviousData,
 	});
@@ -47,7 +48,10 @@ export function useWrite<Input, Output>(
 		mutationFn: async (input: Input) => {
 			const before = movesTold();
 			const output = await write(input);
-			if (movesTold() === before) void client.invalidateQueries({ queryKey: ["project", id] });
+			if (movesTold() === before) {
+				drop();
+				void client.invalidateQueries({ queryKey: ["project", id] });
+			}
 			return output;
 		},
 		scope: { id: `project ${id}` },

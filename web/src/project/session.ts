@@ -1,6 +1,7 @@
-import { type QueryClient, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api, type Shape, take } from "../api/client";
+import { drop } from "../api/early";
 import { letGo } from "../api/held";
 import { language } from "../language/say";
 import { useToasts } from "../ui/toasts";
@@ -21,33 +22,18 @@ export const NOBODY: Session = {
 /** Drop what the last account saw; the session itself stays watched. */
 function forget(client: QueryClient) {
 	letGo();
+	drop();
 	dropDrafts();
 	client.removeQueries({ predicate: (query) => query.queryKey[0] !== "session" });
 }
 
-/** Whether this browser was signed in when it last knew: only a guess, for what is worth fetching before it is known. */
-const BEEN_IN = "cohortia.been-in";
+export const whoIsThere = queryOptions({
+	queryKey: ["session"],
+	queryFn: () => take(api.GET("/api/session")),
+	staleTime: Infinity,
+});
 
-export function wasIn(): boolean {
-	return localStorage.getItem(BEEN_IN) !== null;
-}
-
-function keepWhether(inside: boolean): void {
-	if (inside) localStorage.setItem(BEEN_IN, "1");
-	else localStorage.removeItem(BEEN_IN);
-}
-
-export function useSession() {
-	return useQuery({
-		queryKey: ["session"],
-		queryFn: async () => {
-			const session = await take(api.GET("/api/session"));
-			keepWhether(session.account !== null);
-			return session;
-		},
-		staleTime: Infinity,
-	});
-}
+export const useSession = () => useQuery(whoIsThere);
 
 /** Tried already in this tab: a page that comes in another language all the same isn’t asked for again and again. */
 const ASKED_IN = "cohortia.asked-in";
@@ -83,7 +69,6 @@ export function useStep<Said>(step: (said: Said) => Promise<Session>) {
 		mutationFn: step,
 		onSuccess: (session) => {
 			forget(client);
-			keepWhether(session.account !== null);
 			client.setQueryData(["session"], session);
 		},
 	});
@@ -95,7 +80,6 @@ export function useSignOut() {
 		mutationFn: () => take(api.DELETE("/api/session")),
 		onSuccess: () => {
 			forget(client);
-			keepWhether(false);
 			client.setQueryData(["session"], (before: Session | undefined) => ({
 				...NOBODY,
 				mail: before?.mail ?? false,

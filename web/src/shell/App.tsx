@@ -60,8 +60,8 @@ function Page() {
 				<Route path="account" element={<AccountPage />} />
 				<Route path="projects/:projectId" element={<Frame />}>
 					<Route index element={<Navigate to="gather" replace />} />
-					{Object.entries(PAGES).map(([path, One]) => (
-						<Route key={path} path={path} element={<One />} />
+					{PAGES.map(({ address, Page }) => (
+						<Route key={address} path={address} element={<Page />} />
 					))}
 				</Route>
 				<Route path="*" element={<Navigate to="/" replace />} />

@@ -12,7 +12,7 @@ import { capOf, usePageKeys } from "../project/keys";
 import { useMoves } from "../project/moves";
 import { usePlace, useRememberPlaces } from "../project/places";
 import { ProjectContext, useProject, useStatus, useUndo } from "../project/project";
-import { reads } from "../project/reads";
+import { readProject } from "../project/reads";
 import { useKeptScope } from "../project/scope";
 import { onCopy } from "../ui/copying";
 import { Loading, Problem } from "../ui/Empty";
@@ -38,7 +38,7 @@ export function Frame() {
 	useAskBeforeLeaving();
 	useScrollsKept();
 	useTablesCopied();
-	const project = useQuery(reads.project(id));
+	const project = useQuery(readProject(id));
 	const { pathname } = useLocation();
 	useTitle(viewAt(pathname), project.data?.name ?? "");
 	if (project.error) return <Problem error={project.error} />;

@@ -1,17 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
-import { api, take } from "../api/client";
 import { say } from "../language/say";
 import { useProject } from "../project/project";
+import { read } from "../project/reads";
 import { Loading, Problem } from "../ui/Empty";
 import { moment } from "../ui/words";
 
 /** The trail: who did what when. */
 export function History() {
 	const { id } = useProject();
-	const trail = useQuery({
-		queryKey: ["project", id, "trail"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/trail", { params: { path: { project_id: id } } })),
-	});
+	const trail = useQuery(read("trail", id));
 	if (trail.error) return <Problem error={trail.error} />;
 	if (!trail.data) return <Loading what={say("the trail")} />;
 	return (

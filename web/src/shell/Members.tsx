@@ -5,6 +5,7 @@ import { Invitations } from "../accounts/Invitations";
 import { api, take } from "../api/client";
 import { phrase, say } from "../language/say";
 import { useProject, useWrite } from "../project/project";
+import { read } from "../project/reads";
 import { decides, ROLES, type Role, USUAL } from "../project/roles";
 import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
@@ -19,10 +20,7 @@ export function Members() {
 	const project = useProject();
 	const owner = decides(project.role);
 	const path = { project_id: project.id };
-	const members = useQuery({
-		queryKey: ["project", project.id, "members"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/members", { params: { path } })),
-	});
+	const members = useQuery(read("members", project.id));
 	const change = useWrite(({ id, ...said }: { id: number; role?: Role; may_begin?: boolean }) =>
 		take(
 			api.PATCH("/api/projects/{project_id}/members/{membership_id}", {

@@ -10,6 +10,7 @@ import { complete, type Group, type Kept, replaced } from "../project/condition"
 import { scopeAddress } from "../project/grammar";
 import { useScopeCounts } from "../project/play";
 import { useMayCode, useProject, useWrite } from "../project/project";
+import { read } from "../project/reads";
 import { readScope, type Scope, scopeRequest, useScope, WHOLE } from "../project/scope";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
@@ -168,10 +169,7 @@ function Saved({ narrowed, scope, onOpen }: { narrowed: boolean; scope: Scope; o
 	const mayCode = useMayCode();
 	const path = { project_id: id };
 	const [name, setName] = useState("");
-	const found = useQuery({
-		queryKey: ["project", id, "saved scopes"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/compare/scopes", { params: { path } })),
-	}).data;
+	const found = useQuery(read("scopes", id)).data;
 	const save = useWrite((body: Shape<"SavedScopeInRequest">) =>
 		take(api.POST("/api/projects/{project_id}/compare/scopes", { params: { path }, body })),
 	);

@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, take } from "../api/client";
+import { earlyRevision } from "../api/early";
 import { isOwn } from "../api/written";
 import { say } from "../language/say";
 import { readAgain } from "../project/moves";
@@ -20,8 +21,10 @@ export function Arrivals() {
 	const shown = useRef<number>(undefined);
 	const pulse = useQuery({
 		queryKey: ["pulse", id],
-		queryFn: () =>
-			take(api.GET("/api/projects/{project_id}/pulse", { params: { path: { project_id: id }, query: { since: shown.current } } })),
+		queryFn: () => {
+			shown.current ??= earlyRevision(id);
+			return take(api.GET("/api/projects/{project_id}/pulse", { params: { path: { project_id: id }, query: { since: shown.current } } }));
+		},
 		refetchInterval: EVERY,
 		retry: false,
 	}).data;

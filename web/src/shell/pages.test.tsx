@@ -1,10 +1,11 @@
 import { QueryClient } from "@tanstack/react-query";
-import { screen, waitFor } from "@testing-library/react";
+import { screen } from "@testing-library/react";
 import { Suspense } from "react";
 import { afterEach, expect, it, vi } from "vitest";
 import { show } from "../tests/harness";
 import { asked, serve } from "../tests/server";
 import { Mishap } from "../ui/Mishap";
+import { HEADS } from "./heads";
 import { fetchFor, page } from "./pages";
 
 afterEach(() => void vi.restoreAllMocks());
@@ -29,7 +30,7 @@ it("a page that couldn’t be fetched says so, and is fetched again when it is s
 	expect(await screen.findByText("Here it is")).toBeTruthy();
 });
 
-it("what a project’s pages stand on is asked for at once by whoever was in, and by nobody else", async () => {
+it("what a page stands on is read before it is drawn, where the head says who is there", async () => {
 	const any = { documents: [], variables: [] };
 	serve({
 		"GET /": any,
@@ -37,11 +38,46 @@ it("what a project’s pages stand on is asked for at once by whoever was in, an
 		"GET /documents": any,
 		"GET /roster": any,
 		"GET /codebook": any,
+		"GET /themes": [],
+		"GET /digests": [],
 	});
-	fetchFor("/projects/7/gather", new QueryClient());
+	const nobody = new QueryClient();
+	await fetchFor("/projects/7/report/digests", nobody);
 	expect(asked).toEqual([]);
-	localStorage.setItem("cohortia.been-in", "1");
-	fetchFor("/projects/7/gather", new QueryClient());
-	await waitFor(() => expect(asked.length).toBe(5));
-	expect(asked.map((one) => one.route).sort()).toEqual(["GET /", "GET /codebook", "GET /documents", "GET /roster", "GET /status"]);
+	const says = (path: string) => `<script type="application/json" data-said="${path}">{"account":{"id":1}}</script>`;
+	document.head.innerHTML = says("/api/session") + says("/api/projects/7");
+	const client = new QueryClient();
+	await fetchFor("/projects/7/report/digests", client);
+	expect(asked.map((one) => one.route).sort()).toEqual(
+		["GET /codebook", "GET /digests", "GET /documents", "GET /roster", "GET /status", "GET /themes"].sort(),
+	);
+	expect(client.getQueryData(["session"])).toEqual({ account: { id: 1 } });
+	expect(client.getQueryData(["project", 7, "digests"])).toEqual([]);
+});
+
+it("a page that waits long for its reads is drawn all the same", async () => {
+	vi.useFakeTimers();
+	serve({ "GET /": () => new Promise(() => undefined) });
+	document.head.innerHTML = ["/api/session", "/api/other"]
+		.map((path) => `<script type="application/json" data-said="${path}">{}</script>`)
+		.join("");
+	let drawn = false;
+	void fetchFor("/projects/7/members", new QueryClient()).then(() => {
+		drawn = true;
+	});
+	await vi.advanceTimersByTimeAsync(1000);
+	expect(drawn).toBe(false);
+	await vi.advanceTimersByTimeAsync(1000);
+	expect(drawn).toBe(true);
+	vi.useRealTimers();
+});
+
+it("a page goes by the names of its module and of what it reads", () => {
+	for (const { pages, asked: reads, said } of HEADS) {
+		expect(pages.length).toBeGreaterThan(0);
+		for (const address of [...reads, ...said]) expect(address).toMatch(/^\/api\/[\w/:-]+$/);
+	}
+	expect(HEADS.find(({ address }) => address === "/projects/:projectId/code/:documentId")?.asked).toContain(
+		"/api/projects/:projectId/documents/:documentId",
+	);
 });

@@ -1,9 +1,11 @@
-import type { QueryClient } from "@tanstack/react-query";
+import type { FetchQueryOptions, QueryClient } from "@tanstack/react-query";
 import { type ComponentType, lazy, useEffect, useState } from "react";
 import { matchPath } from "react-router";
+import { takeUp } from "../api/early";
 import { say } from "../language/say";
-import { reads } from "../project/reads";
-import { wasIn } from "../project/session";
+import { read, readProject } from "../project/reads";
+import { whoIsThere } from "../project/session";
+import { readsOf, WITHIN } from "./heads";
 
 /** A page that is fetched when somebody first goes to it, or before, when there is nothing else to do. One that couldn’t
  * be fetched is asked for again when it is shown again. */
@@ -32,61 +34,59 @@ export const Frame = page("Frame", () => import("./Frame"));
 export const Projects = page("Projects", () => import("./Projects"));
 export const AccountPage = page("AccountPage", () => import("../accounts/AccountPage"));
 
-const Shelf = page("Shelf", () => import("../gather/Shelf"));
-const Desk = page("Desk", () => import("../coding/desk/Desk"));
-const ExhibitsPage = page("ExhibitsPage", () => import("../report/ExhibitsPage"));
-const FrozenPage = page("FrozenPage", () => import("../compare/frozen/FrozenPage"));
-
-/** The pages of a project, by their address within it. */
-export const PAGES = {
-	gather: Shelf,
-	people: page("People", () => import("../people/People")),
-	code: Desk,
-	"code/:documentId": Desk,
-	compare: page("Compare", () => import("../compare/Compare")),
-	report: ExhibitsPage,
-	"report/exhibits/:exhibitId": ExhibitsPage,
-	"gather/bring-in": page("BringIn", () => import("../gather/BringIn")),
-	"gather/texts": page("Texts", () => import("../gather/Texts")),
-	"code/answers": page("AnswersPage", () => import("../coding/answers/AnswersPage")),
-	"code/codebook": page("CodebookPage", () => import("../coding/codebook/CodebookPage")),
-	"code/themes": page("ThemesPage", () => import("../coding/themes/ThemesPage")),
-	"code/find": page("FindPage", () => import("../coding/find/FindPage")),
-	"code/memos": page("MemosPage", () => import("../coding/memos/MemosPage")),
-	"compare/together": page("TogetherPage", () => import("../compare/together/TogetherPage")),
-	"compare/passages": page("PassagesPage", () => import("../compare/passages/PassagesPage")),
-	"compare/overview": page("OverviewPage", () => import("../compare/overview/OverviewPage")),
-	"compare/frozen": FrozenPage,
-	"compare/frozen/:frozenId": FrozenPage,
-	"report/digests": page("DigestsPage", () => import("../report/DigestsPage")),
-	words: page("WordsPage", () => import("../help/WordsPage")),
-	members: page("Members", () => import("./Members")),
-	history: page("History", () => import("./History")),
+const MODULES = {
+	AnswersPage: page("AnswersPage", () => import("../coding/answers/AnswersPage")),
+	BringIn: page("BringIn", () => import("../gather/BringIn")),
+	CodebookPage: page("CodebookPage", () => import("../coding/codebook/CodebookPage")),
+	Compare: page("Compare", () => import("../compare/Compare")),
+	Desk: page("Desk", () => import("../coding/desk/Desk")),
+	DigestsPage: page("DigestsPage", () => import("../report/DigestsPage")),
+	ExhibitsPage: page("ExhibitsPage", () => import("../report/ExhibitsPage")),
+	FindPage: page("FindPage", () => import("../coding/find/FindPage")),
+	FrozenPage: page("FrozenPage", () => import("../compare/frozen/FrozenPage")),
+	History: page("History", () => import("./History")),
+	Members: page("Members", () => import("./Members")),
+	MemosPage: page("MemosPage", () => import("../coding/memos/MemosPage")),
+	OverviewPage: page("OverviewPage", () => import("../compare/overview/OverviewPage")),
+	PassagesPage: page("PassagesPage", () => import("../compare/passages/PassagesPage")),
+	People: page("People", () => import("../people/People")),
+	Shelf: page("Shelf", () => import("../gather/Shelf")),
+	Texts: page("Texts", () => import("../gather/Texts")),
+	ThemesPage: page("ThemesPage", () => import("../coding/themes/ThemesPage")),
+	TogetherPage: page("TogetherPage", () => import("../compare/together/TogetherPage")),
+	WordsPage: page("WordsPage", () => import("../help/WordsPage")),
 };
 
+/** The pages of a project, by their address within it. */
+export const PAGES = Object.entries(WITHIN).map(([address, { page, reads }]) => ({ address, Page: MODULES[page], reads }));
+
 let first: Promise<unknown> = Promise.resolve();
+let there = true;
 
 /** Whether what the first address needs has come, or can’t. */
 export function useFirstThere(): boolean {
-	const [there, setThere] = useState(false);
-	useEffect(() => void first.then(() => setThere(true)), []);
-	return there;
+	const [come, setCome] = useState(there);
+	useEffect(() => void first.then(() => setCome(true)), []);
+	return come;
 }
 
-/** Begin to fetch what the address will need, while it is still being asked who is there. */
-export function fetchFor(pathname: string, client: QueryClient): void {
-	if (!wasIn()) return;
+/** Milliseconds for which the first drawing waits for what is on its way; then the page says what it waits for. */
+const LONG = 1500;
+
+/** Take up what the head of the page has asked for already. Until that is there, or it takes long, nothing need be drawn: each
+ * state between would be drawn, laid out and painted, while what comes next waits for it. */
+export async function fetchFor(pathname: string, client: QueryClient): Promise<void> {
+	if (!takeUp()) return;
+	there = false;
 	const id = Number(matchPath("/projects/:id/*", pathname)?.params.id);
-	if (id) {
-		void client.prefetchQuery(reads.project(id));
-		void client.prefetchQuery(reads.status(id));
-		void client.prefetchQuery(reads.documents(id));
-		void client.prefetchQuery(reads.roster(id));
-		void client.prefetchQuery(reads.codebook(id));
-	}
-	const found = Object.entries(PAGES).find(([path]) => matchPath(`/projects/:projectId/${path}`, pathname));
-	const wanted = pathname.startsWith("/projects/") ? [Frame, (found ?? ["", Shelf])[1]] : [Projects];
-	first = Promise.allSettled(wanted.map((one) => one.fetch()));
+	const page = PAGES.find(({ address }) => matchPath(`/projects/:projectId/${address}`, pathname)) ?? PAGES[0];
+	const asked = id ? [readProject(id), ...readsOf(page?.reads ?? []).map((name) => read(name, id))] : [];
+	const answers = Promise.all([whoIsThere, ...asked].map((one) => client.prefetchQuery(one as FetchQueryOptions)));
+	const wanted = id && page ? [Frame, page.Page] : [Projects];
+	first = Promise.allSettled(wanted.map((one) => one.fetch())).then(() => {
+		there = true;
+	});
+	await Promise.race([Promise.all([first, answers]), new Promise((go) => window.setTimeout(go, LONG))]);
 }
 
 /** Milliseconds between looking whether anything else is asked for. */
@@ -96,7 +96,7 @@ const LATER = 250;
 export async function fetchTheRest(client: QueryClient): Promise<void> {
 	const { connection } = navigator as { connection?: { saveData?: boolean } };
 	if (connection?.saveData) return;
-	for (const one of [Frame, ...Object.values(PAGES)]) {
+	for (const one of [Frame, ...Object.values(MODULES)]) {
 		do await new Promise((go) => window.setTimeout(go, LATER));
 		while (client.isFetching());
 		await one.fetch().catch(() => undefined);

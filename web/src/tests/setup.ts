@@ -1,6 +1,7 @@
 import { onlineManager } from "@tanstack/react-query";
 import { cleanup, configure } from "@testing-library/react";
 import { afterEach, vi } from "vitest";
+import { drop } from "../api/early";
 import { letGo } from "../api/held";
 import { forgetLine } from "../api/line";
 import { dropDrafts } from "../project/draft";
@@ -40,6 +41,7 @@ globalThis.fetch = async (input, init) => answer(new Request(typeof input === "s
 afterEach(() => {
 	cleanup();
 	letGo();
+	drop();
 	forgetLine();
 	dropDrafts();
 	resetKeys();
@@ -48,5 +50,6 @@ afterEach(() => {
 	window.getSelection()?.removeAllRanges();
 	window.localStorage.clear();
 	window.sessionStorage.clear();
+	document.head.replaceChildren();
 	document.body.replaceChildren();
 });

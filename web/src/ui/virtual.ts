@@ -1,5 +1,6 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import type { RefObject } from "react";
+import { useGrowing } from "./growing";
 import { usePrinting } from "./printing";
 
 type Options = Parameters<typeof useVirtualizer<HTMLElement, HTMLElement>>[0];
@@ -14,7 +15,7 @@ export function useVirtual(options: Options) {
 	return { items: all, total: 0, measure: undefined, to: undefined };
 }
 
-/** A list shorter than this is drawn whole. */
+/** A list shorter than this is drawn whole, what is beyond the window after the rest. */
 const FEW = 100;
 
 interface Long {
@@ -30,6 +31,7 @@ interface Long {
 /** Which rows of a list are drawn: of a short one all, of a long one those in view. `height` is what a row has, or about. */
 export function useLong(count: number, frame: RefObject<HTMLElement | null>, height: number): Long {
 	const long = count > FEW;
+	const grown = useGrowing(long ? 0 : count, usePrinting() ? count : 0);
 	const shown = useVirtual({
 		count: long ? count : 0,
 		enabled: long,
@@ -38,7 +40,13 @@ export function useLong(count: number, frame: RefObject<HTMLElement | null>, hei
 		overscan: 8,
 		initialRect: { width: 1000, height: 700 },
 	});
-	if (!long) return { items: Array.from({ length: count }, (_, index) => ({ index })), before: 0, after: 0, measure: undefined };
+	if (!long)
+		return {
+			items: Array.from({ length: grown }, (_, index) => ({ index })),
+			before: 0,
+			after: (count - grown) * height,
+			measure: undefined,
+		};
 	const { items, total, measure } = shown;
 	return { items, before: items[0]?.start ?? 0, after: Math.max(0, total - (items.at(-1)?.end ?? total)), measure };
 }

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Shape, take } from "../../api/client";
 import { useProject, useWrite } from "../../project/project";
+import { read } from "../../project/reads";
 
 export type FrozenListed = Shape<"FrozenListed">;
 export type Frozen = Shape<"FrozenOut">;
@@ -10,10 +11,7 @@ export type CellKey = Pick<CellChange, "kind" | "id" | "group">;
 
 export function useFrozenList() {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "frozen"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/compare/frozen", { params: { path: { project_id: id } } })),
-	});
+	return useQuery(read("frozen", id));
 }
 
 export function useFrozen(frozen_id: number) {

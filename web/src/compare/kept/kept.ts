@@ -1,15 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { api, type Shape, take } from "../../api/client";
 import { useProject, useWrite } from "../../project/project";
+import { read } from "../../project/reads";
 
 export type Kept = Shape<"KeptComparisonOut">;
 
 export function useKept() {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "kept comparisons"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/compare/kept", { params: { path: { project_id: id } } })),
-	});
+	return useQuery(read("kept", id));
 }
 
 export function useKeptWrites() {

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { api, type Shape, take } from "../../api/client";
 import { useProject, useWrite } from "../../project/project";
+import { read } from "../../project/reads";
 import { scopeRequest, useScope } from "../../project/scope";
 import { type Blocks, complete } from "./blocks";
 
@@ -8,10 +9,7 @@ export type SavedQuery = Shape<"SavedQueryOut">;
 
 export function useQueries() {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "saved queries"],
-		queryFn: () => take(api.GET("/api/projects/{project_id}/compare/queries", { params: { path: { project_id: id } } })),
-	});
+	return useQuery(read("queries", id));
 }
 
 export function useQueryWrites() {

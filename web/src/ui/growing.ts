@@ -1,11 +1,12 @@
 import { useEffect, useState } from "react";
 
-/** Turns that are drawn at once, more than any window shows, and those that follow between two frames. */
+/** What is drawn at once, more than any window shows, and what follows between two frames. */
 const FIRST = 30;
 const MORE = 25;
 
-/** How many of a long text’s turns stand there: those at the top at once, the rest while somebody reads. `least`: so many in any case. */
-export function useGrowing(count: number, least: number): number {
+/** How many of a long text’s turns, or of a list’s rows, stand there: those at the top at once, the rest while somebody reads.
+ * `least`: so many in any case. */
+export function useGrowing(count: number, least = 0): number {
 	const [grown, setGrown] = useState(FIRST);
 	const shown = count <= FIRST + MORE ? count : Math.min(count, Math.max(grown, least));
 	useEffect(() => {
