@@ -57,9 +57,16 @@ def elsewhere(
 
 
 def texts(response: Response) -> Iterator[str]:
-    if "/api/" not in response.url or "json" not in response.headers.get("content-type", ""):
+    kind = response.headers.get("content-type", "")
+    if "html" in kind:
+        # What the head of a page says already.
+        waiting: list[Any] = [
+            json.loads(said) for said in re.findall(r"<script[^>]*data-said[^>]*>(.*?)<", response.text())
+        ]
+    elif "/api/" in response.url and "json" in kind:
+        waiting = [json.loads(response.body())]
+    else:
         return
-    waiting: list[Any] = [json.loads(response.body())]
     while waiting:
         one = waiting.pop()
         if isinstance(one, str):

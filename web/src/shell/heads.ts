@@ -32,7 +32,7 @@ export const WITHIN = {
 	"compare/passages": { page: "PassagesPage", reads: ["queries"] },
 	"compare/overview": { page: "OverviewPage", reads: ["variables"] },
 	"compare/frozen": { page: "FrozenPage", reads: ["frozen"] },
-	"compare/frozen/:frozenId": { page: "FrozenPage", reads: ["frozen"], one: "/compare/frozen/:frozenId" },
+	"compare/frozen/:frozenId": { page: "FrozenPage", reads: ["frozen"] },
 	"report/digests": { page: "DigestsPage", reads: ["themes", "digests"] },
 	words: { page: "WordsPage", reads: [] },
 	members: { page: "Members", reads: ["members"] },

@@ -82,7 +82,7 @@ export async function fetchFor(pathname: string, client: QueryClient): Promise<v
 	const page = PAGES.find(({ address }) => matchPath(`/projects/:projectId/${address}`, pathname)) ?? PAGES[0];
 	const asked = id ? [readProject(id), ...readsOf(page?.reads ?? []).map((name) => read(name, id))] : [];
 	const answers = Promise.all([whoIsThere, ...asked].map((one) => client.prefetchQuery(one as FetchQueryOptions)));
-	const wanted = id && page ? [Frame, page.Page] : [Projects];
+	const wanted = id && page ? [Frame, page.Page] : [pathname === "/account" ? AccountPage : Projects];
 	first = Promise.allSettled(wanted.map((one) => one.fetch())).then(() => {
 		there = true;
 	});
