@@ -7,9 +7,9 @@ from typing import Any
 from core.compare.result import Result, compare
 from core.compare.sure import Family, family_of
 from core.language import spoken
+from server.common.memory import Kept
 from server.compare.asking import Asked, ask
 from server.projects.models import Membership
-from server.snapshots.memory import Kept
 from server.snapshots.queries import snapshot
 
 MOST_HELD = 24

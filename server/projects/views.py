@@ -2,10 +2,8 @@
 
 from collections.abc import Callable
 from functools import wraps
-from threading import Lock
 from typing import Any
 
-from cachetools import LRUCache
 from django.http import HttpResponse
 from django.http.response import HttpResponseBase
 from rest_framework.request import Request
@@ -13,6 +11,7 @@ from rest_framework.response import Response
 from rest_framework.views import APIView
 
 from core.language import spoken
+from server.common.memory import Kept
 from server.projects import queries
 from server.projects.models import Account, MemberRole, Membership
 from server.projects.revisions import Raised, listen
@@ -60,9 +59,8 @@ class ProjectView(APIView):
 
 MOST_BYTES = 30_000_000
 _Whose = tuple[int | None, str, str]
-_said: LRUCache[_Whose, tuple[str, bytes]] = LRUCache(MOST_BYTES, getsizeof=lambda kept: len(kept[1]))
+_said: Kept[_Whose, tuple[str, bytes]] = Kept(MOST_BYTES, size=lambda kept: len(kept[1]))
 """The last answer to each account at each address in each language, with its tag."""
-_lock = Lock()
 
 
 def by_revision(get: Callable[..., Response]) -> Callable[..., HttpResponseBase]:
@@ -92,8 +90,7 @@ def _whose(request: Request) -> _Whose:
 
 
 def _kept(request: Request, tag: str) -> HttpResponse | None:
-    with _lock:
-        of, said = _said.get(_whose(request), ("", b""))
+    of, said = _said.get(_whose(request)) or ("", b"")
     return HttpResponse(said, content_type="application/json") if of == tag else None
 
 
@@ -101,9 +98,8 @@ def _made(view: ProjectView, request: Request, tag: str, found: Response) -> Res
     """Kept as it is sent, unless something moved while it was made: then it may be of a later state than its tag."""
 
     def keep(sent: Response) -> None:
-        if sent.status_code == 200 and len(sent.content) <= MOST_BYTES and _state(view) == tag:
-            with _lock:
-                _said[_whose(request)] = tag, sent.content
+        if sent.status_code == 200 and _state(view) == tag:
+            _said.put({_whose(request): (tag, sent.content)})
 
     found.add_post_render_callback(keep)
     return found

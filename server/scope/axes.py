@@ -23,12 +23,13 @@ from core.language import say, worded
 from core.people.derived import in_words
 from core.snapshot.snapshot import Snapshot
 from server.common.errors import NotFound, Refusal
+from server.common.memory import Kept
 from server.gather import queries as gather
 from server.people import facts
 from server.people import queries as people
 from server.people.models import Subject, Variable, VariableKind
 from server.projects.models import Membership
-from server.snapshots.memory import Kept, Made
+from server.snapshots.memory import Made
 
 COMPARABLE = (VariableKind.CATEGORY, VariableKind.ORDERED, VariableKind.YES_NO, VariableKind.NUMBER)
 MOST_GROUPS = 60

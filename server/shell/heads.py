@@ -12,7 +12,8 @@ from pathlib import Path
 from typing import NamedTuple
 
 from django.conf import settings
-from django.http import HttpRequest
+from django.http import HttpRequest, QueryDict
+from django.template.response import SimpleTemplateResponse
 from django.urls import resolve
 from django.utils.html import format_html, format_html_join
 from django.utils.safestring import SafeString, mark_safe
@@ -71,11 +72,15 @@ def _answer(request: HttpRequest, address: str) -> str:
     asked = copy(request)
     asked.method, asked.path, asked.path_info = "GET", address, address
     asked.META = {**request.META, "QUERY_STRING": ""}
+    # What the page's own address says behind its "?" is the page's.
+    asked.GET = QueryDict()
     answer = view(asked, *given, **named)
     if answer.status_code != HTTPStatus.OK:
         return ""
+    if isinstance(answer, SimpleTemplateResponse):
+        answer.render()
     # Nothing in it can end the element that it stands in.
-    said = mark_safe(answer.render().content.decode().replace("<", "\\u003c"))
+    said = mark_safe(answer.content.decode().replace("<", "\\u003c"))
     return format_html('<script type="application/json" data-said="{}">{}</script>', address, said)
 
 

@@ -1,48 +1,14 @@
-"""What is kept in this process, all of it under one lock: texts, words, groups, answers. What was used longest ago goes first."""
+"""What is made of a project's rows, kept while none of them is touched."""
 
-import threading
-from collections.abc import Callable, Mapping
-from typing import Any, Generic, TypeVar
-
-from cachetools import LRUCache
+from collections.abc import Callable
+from typing import Generic, TypeVar
 
 from core.snapshot.snapshot import Snapshot
+from server.common.memory import Kept
 
 PROJECTS = 8
 """Projects whose rows are kept in other forms at once."""
-Key = TypeVar("Key")
 Value = TypeVar("Value")
-lock = threading.RLock()
-_every: list["Kept[Any, Any]"] = []
-
-
-class Kept(Generic[Key, Value]):
-    """So many things by their keys."""
-
-    def __init__(self, most: int) -> None:
-        self._held: LRUCache[Key, Value] = LRUCache(most)
-        _every.append(self)
-
-    def get(self, key: Key) -> Value | None:
-        with lock:
-            return self._held.get(key)
-
-    def items(self) -> list[tuple[Key, Value]]:
-        with lock:
-            return list(self._held.items())
-
-    def put(self, more: Mapping[Key, Value]) -> None:
-        with lock:
-            self._held.update(more)
-
-    def drop(self, which: Callable[[Key, Value], bool]) -> None:
-        with lock:
-            for key in [key for key, value in self.items() if which(key, value)]:
-                del self._held[key]
-
-    def clear(self) -> None:
-        with lock:
-            self._held.clear()
 
 
 class Made(Generic[Value]):
@@ -60,10 +26,3 @@ class Made(Generic[Value]):
         made = make()
         self._held.put({project_id: (since, made)})
         return made
-
-
-def forget() -> None:
-    """Empty all of it (tests and benchmarks)."""
-    with lock:
-        for one in _every:
-            one.clear()

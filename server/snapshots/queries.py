@@ -17,10 +17,11 @@ from core.snapshot.carried import carried
 from core.snapshot.carrying import News, NotCarried, Touched
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.tables import COLUMNS, assembled
+from server.common import memory
 from server.common.database import Moved, one_state
 from server.projects import models
 from server.projects.models import Project
-from server.snapshots import files, memory, reading
+from server.snapshots import files, reading
 
 MOST_ROWS = 50_000
 """Passages or codings that are read one by one; of more, all are read."""

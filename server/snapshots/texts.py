@@ -8,7 +8,7 @@ from django.db import connection
 
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.texture import Texture, Weave, texture, weave
-from server.snapshots.memory import Kept
+from server.common.memory import Kept
 
 MOST_KEPT = 4000
 """Texts whose words are kept in memory at once."""

@@ -19,9 +19,9 @@ from core.snapshot.snapshot import Snapshot
 from core.snapshot.word_places import Places, WordPlaces, places_in, together
 from server.common.database import Moved
 from server.common.folders import one_of
+from server.common.memory import Kept, lock
 from server.projects.models import Touched
 from server.snapshots import arrays
-from server.snapshots.memory import Kept, lock
 from server.snapshots.queries import snapshot
 
 FORM = 2

@@ -5,6 +5,7 @@ import re
 from html.parser import HTMLParser
 
 import pytest
+from django.http import HttpResponse
 
 from server.shell import heads
 
@@ -130,3 +131,16 @@ def test_a_page_is_only_ever_read(world, web):
 def test_without_a_build_the_page_comes_all_the_same(world, web):
     (web / "heads.json").unlink()
     assert list(opened(world, world.owner.account, "/").said) == ["/api/session"]
+
+
+def test_what_stands_behind_the_address_is_not_asked_of_the_answers(world, web, monkeypatch):
+    asked = []
+
+    def view(request):
+        asked.append((request.method, request.get_full_path(), dict(request.GET)))
+        return HttpResponse("{}", content_type="application/json")
+
+    monkeypatch.setattr(heads, "resolve", lambda address: (view, (), {}))
+    client = world.client(None)
+    client.post("/?since=3", {"anything": 1})
+    assert asked == [("GET", "/api/session", {})]

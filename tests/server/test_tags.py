@@ -69,7 +69,7 @@ def test_what_moves_while_an_answer_is_made_is_in_the_next(world, monkeypatch):
     assert "Tide" not in str(old.json())
     assert "Tide" in str(asked(world, "/codebook").json())
     # Nor is it said again should the state come back that it was asked in.
-    assert [kept for kept in views._said.values() if kept[0] == old["ETag"]] == []
+    assert [kept for _, kept in views._said.items() if kept[0] == old["ETag"]] == []
 
 
 def test_an_answer_is_said_again_only_to_whom_it_was_said(world):
@@ -77,7 +77,7 @@ def test_an_answer_is_said_again_only_to_whom_it_was_said(world):
     views._said.clear()
     asked(world, "/codebook", who=world.coder)
     assert asked(world, "/codebook", who=world.coder).status_code == 200
-    assert [whose[0] for whose in views._said] == [world.coder.account_id]
+    assert [whose[0] for whose, _ in views._said.items()] == [world.coder.account_id]
     client = world.client(world.stranger)
     assert client.get(world.url("/codebook")).status_code == 404
     assert asked(world, "/codebook").content == said

@@ -11,13 +11,14 @@ from core.coding.find import query
 from server.coding import finding
 from server.coding.actions.texts import edit_turn
 from server.coding.finding import Asked, hits
+from server.common import memory
 from server.gather.actions import change_speaker, delete_documents, split_turn
 from server.gather.models import Document, Speaker
 from server.people.models import Case
 from server.projects.models import Touched
 from server.projects.trail import undo
 from server.shell.forgetting.actions import forget
-from server.snapshots import memory, words
+from server.snapshots import words
 from server.snapshots.queries import snapshot
 from tests.server.conftest import bring_in
 
