@@ -16,10 +16,11 @@ from server.coding.actions import create_code, pin_code
 from server.coding.models import Coding, Passage
 from server.gather.actions.documents import add_document
 from server.gather.models import Document
-from server.projects.models import Project
+from server.projects.models import Membership, Project
 from server.projects.trail import act
 
 NAME = "Bench: desk"
+PASSAGES = 600
 SCROLL = """async () => {
     const frame = document.querySelector('[role=group][aria-label^="Text of"]');
     const times = [];
@@ -52,7 +53,9 @@ def prepare() -> tuple[int, int]:
     """Project and document, made once."""
     there = Project.objects.filter(name=NAME).first()
     if there:
-        return int(there.pk), int(Document.objects.get(project=there, title="Long talk").pk)
+        document = Document.objects.get(project=there, title="Long talk")
+        _as_made(document)
+        return int(there.pk), int(document.pk)
     member = project(NAME)
     dice = random.Random(4)
     codes = [create_code(member, f"Code {number}") for number in range(300)]
@@ -60,7 +63,7 @@ def prepare() -> tuple[int, int]:
     with act(member, "material.bring_in") as change:
         found = read_transcript([Line(line) for line in transcript(9999, 20_000).split("\n")], Corrections(), [])
         document = add_document(change, "Long talk", found)
-        for number in range(600):
+        for number in range(PASSAGES):
             # Some eight deep at one place, the others all over the text.
             start = dice.randrange(len(found.text) - 400) if number > 40 else dice.randrange(3_000, 3_600)
             bounds = ink_bounds(found.text, start, start + dice.randrange(40, 380))
@@ -68,6 +71,16 @@ def prepare() -> tuple[int, int]:
             Coding.objects.get_or_create(passage=passage, code=dice.choice(codes), coder=member.account)
         add_document(change, "Short talk", read_transcript([Line("P1: Yes.")], Corrections(), []))
     return int(member.project_id), int(document.pk)
+
+
+def _as_made(document: Document) -> None:
+    """What earlier runs coded goes: the text has its 600 passages again."""
+    owner = Membership.objects.filter(project=document.project_id).first()
+    assert owner
+    with act(owner, "passage.delete") as change:
+        later = list(document.passages.order_by("pk").values_list("pk", flat=True)[PASSAGES:])
+        change.delete(Coding.objects.filter(passage__in=later))
+        change.delete(Passage.objects.filter(pk__in=later))
 
 
 def run(report: Any, home: str, held: int, document: int, password: str) -> None:

@@ -82,32 +82,39 @@ def passage_shown(passage: Passage) -> dict[str, Any]:
     return shown[0]
 
 
-def _with_codings(passages: QuerySet[Passage]) -> list[dict[str, Any]]:
-    rows: dict[int | None, dict[str, Any]] = {
-        row["id"]: {
-            "id": row["id"],
-            "start": row["start"],
-            "end": row["end"],
-            "region": {name: row[name] for name in REGION} if row["page"] else None,
-            "span": {name: row[name] for name in SPAN} if row["begin"] is not None else None,
-            "codings": [],
-            "memos": [],
-        }
-        for row in passages.values("id", "start", "end", *REGION, *SPAN)
+def passage_made(passage: Passage, codings: Sequence[Coding]) -> dict[str, Any]:
+    """The same of one that was made just now, with the codings made on it: nothing is to be asked."""
+    shown = _place_shown(vars(passage))
+    for one in codings:
+        coder = one.coder
+        columns = (one.pk, one.code_id, one.coder_id, one.rating, coder.display_name, coder.username)
+        shown["codings"].append(_coding_shown(*columns))
+    return shown
+
+
+def _place_shown(row: dict[str, Any]) -> dict[str, Any]:
+    return {
+        "id": row["id"],
+        "start": row["start"],
+        "end": row["end"],
+        "region": {name: row[name] for name in REGION} if row["page"] else None,
+        "span": {name: row[name] for name in SPAN} if row["begin"] is not None else None,
+        "codings": [],
+        "memos": [],
     }
+
+
+def _coding_shown(pk: int, code: int, coder: int, rating: int | None, name: str, username: str) -> dict[str, Any]:
+    initials = initials_of(name, username)
+    return {"id": pk, "code": code, "coder": coder, "initials": initials, "coder_name": name, "rating": rating}
+
+
+def _with_codings(passages: QuerySet[Passage]) -> list[dict[str, Any]]:
+    rows = {row["id"]: _place_shown(row) for row in passages.values("id", "start", "end", *REGION, *SPAN)}
     codings = Coding.objects.filter(passage__in=passages)
-    columns = ("id", "passage_id", "code_id", "coder_id", "rating", "coder__display_name", "coder__username")
-    for pk, passage, code, coder, rating, name, username in codings.values_list(*columns):
-        rows[passage]["codings"].append(
-            {
-                "id": pk,
-                "code": code,
-                "coder": coder,
-                "initials": initials_of(name, username),
-                "coder_name": name,
-                "rating": rating,
-            }
-        )
+    columns = ("passage_id", "id", "code_id", "coder_id", "rating", "coder__display_name", "coder__username")
+    for passage, *said in codings.values_list(*columns):
+        rows[passage]["codings"].append(_coding_shown(*said))
     columns = ("id", "passage_id", "text", "kind", "source", "author_id", "author__display_name")
     for pk, passage, text, kind, source, author, name in _memos_on(passages).values_list(*columns):
         rows[passage]["memos"].append(

@@ -185,6 +185,21 @@ def test_a_write_says_what_it_touched_and_a_coding_what_undo_takes_back(world):
     assert "X-Touched" not in client.get(world.url("/codebook"))
 
 
+def test_the_answer_to_a_coding_is_what_the_document_then_shows(world):
+    """Of a passage made just now nothing is asked: what is said of it from memory is what reading it gives."""
+    client, pier, late = world.client(world.owner.account), Document.objects.get(title="P1_pier"), Code.objects.first()
+    for member, codes in ((world.owner, 2), (world.coder, 1), (world.owner, 1)):
+        body = {"start": 3, "end": 11, "codes": [late.pk], "new_codes": [{"name": f"One of {member}"}] * (codes - 1)}
+        answer = (
+            world.client(member.account).post(world.url(f"/documents/{pier.pk}/passages"), body, format="json").json()
+        )
+        undo = answer.pop("undo")
+        assert undo == world.client(member.account).get(world.url("/status")).json()["undo"]
+        read = client.get(world.url(f"/documents/{pier.pk}/passages")).json()
+        assert answer == next(one for one in read if one["id"] == answer["id"])
+    assert len(answer["codings"]) == 3
+
+
 def test_a_revision_that_is_taken_back_in_the_end_isnt_told(world, monkeypatch):
     """Somebody else makes one of that number: the page would take it for its own."""
     really_put = coding.put_codes

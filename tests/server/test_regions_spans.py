@@ -80,7 +80,7 @@ def test_codes_are_put_on_regions_and_spans_and_count_for_whom_they_belong_to(sh
 def test_a_region_is_moved_rated_remarked_on_and_taken_back(shown):
     made = coding.put_codes(
         shown.owner, shown.drawing.pk, Region(1, 0, 0, 500, 500), [Code.objects.get(name="Late").pk]
-    )
+    ).passage
     client = shown.client(shown.owner.account)
     url = shown.url(f"/passages/{made.pk}")
     moved = client.patch(url, {"region": {**NOTICE, "page": 1}}, format="json").data

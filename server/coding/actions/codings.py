@@ -27,6 +27,16 @@ LONGEST_CODE_COMMENT = 80
 
 
 @dataclass(frozen=True)
+class Put:
+    """What putting codes left: the passage; what the trail says was done, None where all was there already; and all
+    codings on the passage where it was made just now."""
+
+    passage: Passage
+    done: str | None
+    codings: list[Coding] | None
+
+
+@dataclass(frozen=True)
 class NewCode:
     """A code to be made on the spot, at the top or beneath ``parent_id``."""
 
@@ -43,7 +53,7 @@ def apply_codes(
     new_codes: list[NewCode] | None = None,
 ) -> Passage:
     """Put codes on the words ``[start, end)`` (code points)."""
-    return put_codes(member, document_id, Stretch(start, end), code_ids, new_codes)
+    return put_codes(member, document_id, Stretch(start, end), code_ids, new_codes).passage
 
 
 def put_codes(
@@ -52,7 +62,7 @@ def put_codes(
     place: Place,
     code_ids: list[int],
     new_codes: list[NewCode] | None = None,
-) -> Passage:
+) -> Put:
     """Put codes on a place in a document, making codes that don't exist yet.
 
     A stretch is drawn in to non-space characters. A code already there by this coder stays once.
@@ -63,11 +73,11 @@ def put_codes(
         wanted += _made(change, new_codes or [])
         if not wanted:
             raise Refusal(say("Choose a code first."))
-        passage = passage_at(change, document, place)
-        _put(change, [passage], wanted)
+        passage, made = passage_at(change, document, place)
+        put = _put(change, [passage], wanted, made)
         names = ", ".join(code.name for code in wanted)
         change.summary = say("Put {names} on {said}", names=names, said=said(passage))
-    return passage
+    return Put(passage, change.summary if change.inverse else None, put if made else None)
 
 
 def remove_coding(member: Membership, coding_id: int) -> None:
@@ -212,11 +222,11 @@ def _made(change: Change, new_codes: Sequence[NewCode]) -> list[Code]:
     return found
 
 
-def _put(change: Change, passages: Sequence[Passage], codes: Sequence[Code]) -> None:
-    """Put codes on passages; those that the member has put there already stay once."""
+def _put(change: Change, passages: Sequence[Passage], codes: Sequence[Code], made: bool = False) -> list[Coding]:
+    """Put codes on passages; those that the member has put there already stay once. ``made``: nothing is on them yet."""
     own = Coding.objects.filter(passage__in=passages, coder=change.member.account)
-    held = set(own.values_list("passage_id", "code_id"))
-    change.create_many(
+    held = set() if made else set(own.values_list("passage_id", "code_id"))
+    return change.create_many(
         [
             Coding(passage=passage, code=code, coder=change.member.account)
             for passage in passages

@@ -61,11 +61,11 @@ def _span(document: Document, place: Span) -> dict[str, Any]:
     return {"start": 0, "end": 0, "begin": begin, "finish": finish}
 
 
-def passage_at(change: Change, document: Document, place: Place) -> Passage:
-    """The passage at this place; made where there is none."""
+def passage_at(change: Change, document: Document, place: Place) -> tuple[Passage, bool]:
+    """The passage at this place, and whether it was made, as it is where there is none."""
     columns = located(document, place)
     there = Passage.objects.filter(document=document, **columns).first()
-    return there or change.create(Passage(document=document, **columns), if_unused=True)
+    return there or change.create(Passage(document=document, **columns), if_unused=True), there is None
 
 
 def said(passage: Passage) -> str:

@@ -68,9 +68,14 @@ class PassagesView(ProjectView):
         """Put codes on a place; answers with what the desk shows of it: the passage that is there then, what undo takes back."""
         said = read(CodingIn, request)
         new = [NewCode(code["name"], code.get("parent")) for code in said.get("new_codes", [])]
-        passage = actions.put_codes(self.member, document_id, place_of(said), said["codes"], new)
-        last = last_done(self.member)
-        return Response({**queries.passage_shown(passage), "undo": last.summary if last else None})
+        put = actions.put_codes(self.member, document_id, place_of(said), said["codes"], new)
+        shown = (
+            queries.passage_shown(put.passage)
+            if put.codings is None
+            else queries.passage_made(put.passage, put.codings)
+        )
+        undo = put.done or ((last := last_done(self.member)) and last.summary)
+        return Response({**shown, "undo": undo})
 
 
 class ProposedIn(serializers.Serializer[Any]):

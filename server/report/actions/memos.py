@@ -58,7 +58,7 @@ def _passage(change: Change, stretch: tuple[int, int, int] | None) -> Passage | 
     if stretch is None:
         return None
     document_id, start, end = stretch
-    return passage_at(change, gather.document(change.member, document_id), Stretch(start, end))
+    return passage_at(change, gather.document(change.member, document_id), Stretch(start, end))[0]
 
 
 def change_memo(member: Membership, memo_id: int, text: str | None = None, kind: str | None = None) -> Memo:

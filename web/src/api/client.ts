@@ -26,14 +26,6 @@ export function csrfToken(): string {
 	return document.cookie.match(/(?:^|; )csrftoken=([^;]+)/)?.[1] ?? "";
 }
 
-const BY_HAND = "X-By-Hand";
-const putByHand = new WeakMap<Request, string[]>();
-
-/** For a write whose answer is put into these things by hand, rather than have them read again. It stays in this page. */
-export function intoByHand(names: string[]) {
-	return { headers: { [BY_HAND]: names.join(" ") } };
-}
-
 export const api = createClient<paths>({
 	baseUrl: "",
 	querySerializer: {},
@@ -42,11 +34,6 @@ export const api = createClient<paths>({
 
 api.use({
 	onRequest({ request }) {
-		const names = request.headers.get(BY_HAND);
-		if (names) {
-			putByHand.set(request, names.split(" "));
-			request.headers.delete(BY_HAND);
-		}
 		if (request.method === "GET") {
 			ask(request);
 			sent(request);
@@ -57,7 +44,7 @@ api.use({
 		came(request);
 		hearOfEnd(response.headers);
 		if (request.method === "GET") return answered(request, response);
-		hear(request.url, response.headers, putByHand.get(request));
+		hear(request.url, response.headers);
 	},
 	onError({ request, error }) {
 		failed(request, error);
@@ -70,6 +57,26 @@ export async function take<T>(call: Promise<{ data?: T; error?: unknown; respons
 	const { data, error, response } = await call;
 	if (!response.ok) throw errorFrom(error, response.status);
 	return data as T;
+}
+
+/** Save something and have it on its way before this returns: the typed client waits a turn, in which the page is drawn.
+ * ``byHand``: names of what the answer is put into by hand, rather than read again. */
+export async function saveAtOnce<T>(path: string, body: unknown, byHand: string[]): Promise<T> {
+	const request = new Request(path, {
+		method: "POST",
+		body: JSON.stringify(body),
+		headers: { "Content-Type": "application/json", "X-CSRFToken": csrfToken() },
+	});
+	const response = await fetch(request).catch((error: unknown) => {
+		failed(request, error);
+		throw new ApiError(NO_ANSWER, 0);
+	});
+	came(request);
+	hearOfEnd(response.headers);
+	const said: unknown = await response.json().catch(() => null);
+	if (!response.ok) throw errorFrom(said, response.status);
+	hear(path, response.headers, byHand);
+	return said as T;
 }
 
 export function errorFrom(body: unknown, status: number): ApiError {

@@ -5,7 +5,7 @@ import { useStable } from "../ui/stable";
 import { useToasts } from "../ui/toasts";
 import { useProject } from "./project";
 import { useSession } from "./session";
-import { become, nowWaiting, sendsNow, useStore, type Waiting } from "./waiting";
+import { become, nowWaiting, sendsNow, useStore, type Waiting, whenPosted } from "./waiting";
 
 const AGAIN_AFTER = 3000;
 
@@ -62,6 +62,8 @@ export function Sender({ put }: { put: (next: Waiting) => Promise<void> }) {
 			busy.current = false;
 		}
 	});
+	useEffect(() => whenPosted(send), [send]);
+	// What waited when the page was opened.
 	useEffect(() => {
 		if (own.length) void send();
 	}, [own.length, send]);

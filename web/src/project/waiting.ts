@@ -47,8 +47,19 @@ export function readAgain(): void {
 	for (const listen of listeners) listen();
 }
 
+const senders = new Set<() => void>();
+
+/** Call this as soon as there is something to send; the answer ends it. */
+export function whenPosted(send: () => void): () => void {
+	senders.add(send);
+	return () => void senders.delete(send);
+}
+
 export function post(entry: Omit<Waiting, "key">): void {
-	become([...waiting, { ...entry, key: crypto.randomUUID?.() ?? `${Date.now()} ${Math.random()}` }]);
+	waiting = [...waiting, { ...entry, key: crypto.randomUUID?.() ?? `${Date.now()} ${Math.random()}` }];
+	// On its way before the page is drawn: the server works meanwhile.
+	for (const send of senders) send();
+	become(waiting);
 }
 
 const subscribe = (listen: () => void) => {

@@ -162,12 +162,13 @@ function OpenDesk({
 	};
 	const put = (codeIds: number[], newNames: string[] = []) => {
 		if (!place || !mayCode || codeIds.length + newNames.length === 0) return;
-		noteRecent(codeIds, newNames);
+		// First of all: what is asked before anything changes on screen is on its way while that is drawn.
 		apply({
 			...place,
 			codes: codeIds,
 			newCodes: newNames.map((name) => ({ name, parent: null })),
 		});
+		noteRecent(codeIds, newNames);
 		leave();
 	};
 	const turnSide = useStable(() => setSide(!side));

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, intoByHand, type Shape, take } from "../../api/client";
+import { type Shape, saveAtOnce } from "../../api/client";
 import { Sender, useWaiting } from "../../project/outbox";
 import { useProject } from "../../project/project";
 import { useSession } from "../../project/session";
@@ -45,13 +45,10 @@ function usePut() {
 	const { id } = useProject();
 	const client = useQueryClient();
 	return async (next: Waiting) => {
-		const path = { project_id: id, document_id: next.document };
-		const { undo, ...passage } = await take(
-			api.POST("/api/projects/{project_id}/documents/{document_id}/passages", {
-				params: { path },
-				body: next.body,
-				...intoByHand(BY_HAND),
-			}),
+		const { undo, ...passage } = await saveAtOnce<Shape<"CodedOut">>(
+			`/api/projects/${id}/documents/${next.document}/passages`,
+			next.body,
+			BY_HAND,
 		);
 		let fresh = 0;
 		client.setQueryData<DeskDocument>(["project", id, "document", next.document], (shown) => {
