@@ -1,4 +1,4 @@
-"""Finding speaker labels at the start of lines."""
+"""How speaker labels look at the start of a line."""
 
 import re
 from dataclasses import dataclass
@@ -36,22 +36,39 @@ class LabelledLine:
     form: str = ""
 
 
+COLONS = ":：﹕︓"
+"""Colons of several scripts; all mean the same after a label."""
+LONGEST = 60
+"""Code points of the longest label."""
 _TIME = r"(?:\d{1,2}:)?\d{1,2}:\d{2}(?:[.,]\d{1,3})?"
 _STAMP = rf"[\[(<]?\s*{_TIME}(?:\s*(?:-|–|—|-->|to)\s*{_TIME})?\s*[\])>]?"
-_LEADING_STAMP = re.compile(rf"^\s*(?P<stamp>{_STAMP})\s*(?:[-–—]\s*)?")
-_LABEL = r"[^\W_][^:\[\]\n]{0,39}?"
+LEADING_STAMP = re.compile(rf"^\s*(?P<stamp>{_STAMP})\s*(?:[-–—]\s*)?")
+_LABEL = rf"[^\W_][^{COLONS}\[\]\n]{{0,{LONGEST - 1}}}?"
 _COLON = re.compile(
-    rf"^\s*(?P<label>{_LABEL})\s*(?:(?P<stamp>[\[(<]\s*{_TIME}[^\])>]*[\])>]|{_TIME}))?\s*:(?!//|\d\d\b)\s*(?P<said>.*)$",
+    rf"^\s*(?P<label>{_LABEL})\s*(?:(?P<stamp>[\[(<]\s*{_TIME}[^\])>]*[\])>]|{_TIME}))?\s*[{COLONS}](?!//|\d\d\b)\s*(?P<said>.*)$",
     re.S,
 )
-_BRACKET = re.compile(rf"^\s*\[(?P<label>{_LABEL})\]\s*:?\s*(?P<stamp>{_STAMP})?\s*(?P<said>.*)$", re.S)
+_BRACKET = re.compile(rf"^\s*\[(?P<label>{_LABEL})\]\s*[{COLONS}]?\s*(?P<stamp>{_STAMP})?\s*(?P<said>.*)$", re.S)
 _ALONE = re.compile(rf"^\s*(?P<label>{_LABEL})\s*(?:[,–—-]?\s*(?P<stamp>{_STAMP}))?\s*$")
+_DASH = re.compile(rf"^\s*(?P<label>{_LABEL})\s+[-–—]\s+(?P<said>.+)$", re.S)
+_TAB = re.compile(rf"^\s*(?P<label>{_LABEL})\s*[{COLONS}]?\t+\s*(?P<said>.+)$", re.S)
 _UPPER = re.compile(
     r"^\s*(?P<label>[A-Z][A-Z0-9.'’-]*(?: [A-Z0-9][A-Z0-9.'’-]*){0,2})(?:\t+|\s{2,}|\s+[-–—]\s+|\s*$)(?P<said>.*)$",
     re.S,
 )
+_PATTERNS = (
+    ("bracket", _BRACKET), ("colon", _COLON), ("upper", _UPPER), ("tab", _TAB), ("dash", _DASH), ("alone", _ALONE),
+)  # fmt: skip
 _SHORT_ID = re.compile(r"^[A-Za-z]{1,12}[ _.-]?\d{1,4}[a-zA-Z]?$|^[A-Z]{1,3}\d*$")
-_PARTICLES = {"of", "the", "with", "and", "de", "da", "von", "van", "al", "el", "la", "le", "in", "from", "on", "&"}
+_NUMBERED = re.compile(r"^\d{1,4}(?:[.)]\s*|\s+)(?=[^\W\d_])")
+_INITIAL = re.compile(r"^[^\W\d_]\.?$")
+_PARTICLES = {"of", "the", "with", "and", "de", "da", "von", "van", "al", "el", "la", "le", "in", "from", "on", "&",
+              "der", "den", "zu", "du", "di", "del", "ter", "bin", "y"}  # fmt: skip
+TITLES = {"mr", "mrs", "ms", "miss", "mx", "dr", "prof", "professor", "sir", "dame", "lord", "lady", "rev", "hon", "sen", "senator", "rep",
+          "representative", "gov", "governor", "mayor", "gen", "general", "col", "capt", "captain", "sgt", "president", "secretary",
+          "judge", "justice", "herr", "frau", "monsieur", "madame", "mme", "mlle", "señor", "señora", "sr", "sra", "signor",
+          "signora", "mevrouw", "meneer", "dhr", "mw"}  # fmt: skip
+"""What stands before a name and is no part of it."""
 _HEADING_WORDS = {
     "note", "notes", "date", "time", "location", "place", "duration", "length", "file", "transcript",
     "participants", "present", "subject", "project", "topic", "recorded", "transcribed", "setting", "title",
@@ -62,7 +79,7 @@ _HEADING_WORDS = {
 def take_apart(line: Line) -> list[LabelledLine]:
     """Every way this line could be read as carrying a label, likeliest first."""
     text, stamp, bold = line.text, "", line.bold
-    leading = _LEADING_STAMP.match(text)
+    leading = LEADING_STAMP.match(text)
     if leading:
         stamp = _bare_time(leading["stamp"])
         bold = max(0, bold - leading.end())
@@ -70,11 +87,11 @@ def take_apart(line: Line) -> list[LabelledLine]:
     readings = []
     if bold:
         readings.append(_bold(text, bold, stamp))
-    for form, pattern in (("bracket", _BRACKET), ("colon", _COLON), ("upper", _UPPER), ("alone", _ALONE)):
+    for form, pattern in _PATTERNS:
         found = pattern.match(text)
         if found:
             parts = found.groupdict()
-            label = _clean(parts["label"])
+            label = clean(parts["label"])
             if form == "upper" and not (len(label) > 1 and label.upper() == label):
                 continue
             readings.append(
@@ -85,48 +102,76 @@ def take_apart(line: Line) -> list[LabelledLine]:
 
 def unlabelled(line: Line) -> LabelledLine:
     """The line as plain speech, a time stamp at its start taken off."""
-    leading = _LEADING_STAMP.match(line.text)
+    leading = LEADING_STAMP.match(line.text)
     if leading and leading.end() < len(line.text) and leading["stamp"].strip()[0] in "[(<":
         return LabelledLine(None, _bare_time(leading["stamp"]), line.text[leading.end() :])
     return LabelledLine(None, "", line.text)
 
 
+def in_capitals(label: str) -> bool:
+    """``THE PRESIDENT``, ``Dr. ROE``, ``JANE McROE (Chair)``: written as labels are, and words of a sentence aren't."""
+    words = without_note(label).split()
+    names = [word for word in words if word.casefold().strip(".") not in TITLES | _PARTICLES]
+    letters = [re.sub(r"^(?:Mc|Mac|O['’]|D['’])", "", word) for word in names]
+    return any(len(re.findall(r"[^\W\d_]", word)) > 1 for word in names) and all(
+        word == word.upper() and word != word.lower() for word in letters if re.search(r"[^\W\d_]", word)
+    )
+
+
+def without_note(label: str) -> str:
+    """``JANE ROE (Chair)`` is ``JANE ROE``: what is said of a speaker behind the name."""
+    return re.sub(r"\s*\([^()]*\)$", "", label) or label
+
+
 def plausible(label: str) -> bool:
     """Could this be somebody's name or ID, rather than the start of a sentence?"""
-    words = label.split()
-    if not words or len(words) > 5 or not re.search(r"[^\W_]", label):
+    words = without_note(label).split()
+    capitals = in_capitals(label)
+    if not words or len(words) > (7 if capitals else 5) or not re.search(r"[^\W_]", label):
         return False
-    if re.search(r"[!?;,\"“”…]|\.\s+[a-z]", label):
+    if re.search(r"[!?;\"“”…]|\.\s+[a-z]", label):
+        return False
+    # A comma stands in a list of things, or between a surname and what comes before it.
+    name = without_note(label)
+    if "," in name and not capitals and not re.fullmatch(r"[^\W\d_][\w'’-]+, [^\W\d_][\w.'’ -]*", name):
         return False
     return not (words[0].casefold().strip(".") in _HEADING_WORDS and not re.search(r"\d", label))
 
 
 def looks_named(label: str) -> bool:
     """Does it look like a name or an ID on its own, even if it occurs once?"""
-    if _SHORT_ID.match(label) or likely_role(label) != "participant":
+    if _SHORT_ID.match(label) or likely_role(label) != "participant" or in_capitals(label):
         return True
-    words = label.split()
-    capitals = [word for word in words if word.casefold() not in _PARTICLES]
-    return len(words) <= 3 and all(word[0].isupper() or word[0].isdigit() or not word[0].isascii() for word in capitals)
+    words = without_note(label).replace(",", " ").split()
+    names = [
+        word
+        for word in words
+        if word.casefold() not in _PARTICLES and word.casefold().strip(".") not in TITLES and not _INITIAL.match(word)
+    ]
+    return len(names) <= 3 and all(word[0].isupper() or word[0].isdigit() or not word[0].isascii() for word in names)
 
 
 def _bold(text: str, bold: int, stamp: str) -> LabelledLine | None:
     """A bold start is a label; a line that is bold throughout, only if it is short."""
     start, rest = text[:bold], text[bold:]
-    colon = start.find(":")
-    if colon >= 0:
-        start, rest = text[:colon], text[colon + 1 :]
-    found = re.search(rf"\s*(?P<stamp>{_STAMP})\s*:?\s*$", start)
+    colon = re.search(f"[{COLONS}]", start)
+    if colon:
+        start, rest = text[: colon.start()], text[colon.end() :]
+    found = re.search(rf"\s*(?P<stamp>{_STAMP})\s*[{COLONS}]?\s*$", start)
     if found and found.start() > 0:
         stamp, start = stamp or _bare_time(found["stamp"]), start[: found.start()]
-    label = _clean(start)
-    if len(label) > 40:
+    label = clean(start)
+    if len(label) > LONGEST:
         return None
-    return LabelledLine(label, stamp, re.sub(r"^\s*:\s*", "", rest), "bold")
+    return LabelledLine(label, stamp, re.sub(rf"^\s*[{COLONS}]\s*", "", rest), "bold")
 
 
-def _clean(label: str) -> str:
-    return " ".join(label.strip().strip("[]():–—- \t").split())
+def clean(label: str) -> str:
+    """A label without what stands around it: brackets, dashes, the number of its line."""
+    bare = " ".join(label.strip().strip("[]:–—- \t").split())
+    if bare.count("(") != bare.count(")") or (bare[:1], bare[-1:]) == ("(", ")"):
+        bare = bare.strip("() ")
+    return _NUMBERED.sub("", bare)
 
 
 def _bare_time(stamp: str) -> str:

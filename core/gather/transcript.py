@@ -1,14 +1,15 @@
 """From the lines of a document to turns, speakers and sections, and the text they cover."""
 
 from bisect import bisect_left
-from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
-from core.gather.labels import LabelledLine, Line, looks_named, plausible, take_apart, unlabelled
-from core.gather.roles import Role, likely_role
+from core.gather.forms import find_form, joined
+from core.gather.labels import LabelledLine, Line, take_apart, unlabelled
+from core.gather.roles import Guess, Role, Talk, by_meaning, by_talk
 from core.gather.timed import PAUSE, seconds_written, written_time
+from core.gather.within import Part, parted
 from core.language import say
 from core.text.normalise import ink_bounds, normalise
 from core.text.words import count_words
@@ -48,6 +49,8 @@ class FoundSpeaker:
     first_words: str
     written: tuple[str, ...] = ()
     """The labels as they stand in the file, before renaming."""
+    reason: str = ""
+    """Why this role was guessed; "" where nothing says otherwise, or it was chosen."""
 
 
 @dataclass(frozen=True)
@@ -142,30 +145,37 @@ def read_transcript(
     """Take lines apart into turns. The labels and time stamps become facts about the turns;
     the text holds what was said, a line break between paragraphs and between turns."""
     corrections = corrections or Corrections()
-    numbered = list(_normalised(lines))
-    form, accepted = ("none", set[str]()) if corrections.one_turn else _find_form([line for _, line in numbered])
+    parts = list(_normalised(lines))
+    form, accepted = ("none", set[str]())
+    if not corrections.one_turn:
+        cut = parted(parts, corrections.ignored)
+        form, accepted = find_form([part.line for part in cut])
+        parts = cut if form in ("colon", "bold") else parts
     accepted -= set(corrections.ignored)
     if not accepted:
         form = "none"
-    drafts = list(_drafts(numbered, form, accepted))
-    written = {
-        draft.label: corrections.renamed.get(draft.label, draft.label).strip() or draft.label for draft in drafts
-    }
-    return _assemble(drafts, written, corrections, form, dict(reversed(numbered)), remarks)
+    drafts = list(_drafts(parts, form, accepted))
+    alike = joined(dict.fromkeys(draft.label for draft in drafts))
+    written = {draft.label: corrections.renamed.get(draft.label, "").strip() or alike[draft.label] for draft in drafts}
+    headed = {part.number: part.line for part in reversed(parts)}
+    return _assemble(drafts, written, corrections, form, headed, remarks)
 
 
-def _normalised(lines: Sequence[Line]) -> Iterator[tuple[int, Line]]:
+def _normalised(lines: Sequence[Line]) -> Iterator[Part]:
     """Each line that holds anything, with its number in the file."""
     for number, line in enumerate(lines):
+        at = 0
         for place, text in enumerate(normalise(line.text).split("\n")):
             if text.strip():
-                yield number, replace(line, text=text.rstrip(), bold=line.bold if place == 0 else 0)
+                yield Part(number, replace(line, text=text.rstrip(), bold=line.bold if place == 0 else 0), at)
+            at += len(text) + 1
 
 
-def _drafts(lines: list[tuple[int, Line]], form: str, accepted: set[str]) -> Iterator[_Draft]:
+def _drafts(parts: list[Part], form: str, accepted: set[str]) -> Iterator[_Draft]:
     draft: _Draft | None = None
-    for number, line in lines:
-        label, time, piece = _said_on(number, line, form, accepted)
+    for part in parts:
+        line = part.line
+        label, time, piece = _said_on(part, form, accepted)
         if label is None and line.heading and form != "none":
             label = HEADINGS
         if draft is not None and _goes_on(draft, label, line):
@@ -181,16 +191,20 @@ def _drafts(lines: list[tuple[int, Line]], form: str, accepted: set[str]) -> Ite
         yield draft
 
 
-def _said_on(number: int, line: Line, form: str, accepted: set[str]) -> tuple[str | None, str, _Piece]:
+def _said_on(part: Part, form: str, accepted: set[str]) -> tuple[str | None, str, _Piece]:
     """The label on a line (None for none), its time, and what is said there."""
+    line = part.line
     if form == "voice":
         label = line.voice if line.voice in accepted else None
-        return label, "", _Piece(number, len(line.text) - len(line.text.lstrip()), line.text.strip())
+        plain = unlabelled(line) if line.begin is None else LabelledLine(None, "", line.text)
+        lead = len(line.text) - len(plain.said.lstrip())
+        return label, plain.time, _Piece(part.number, part.at + lead, plain.said.strip())
     readings = take_apart(line) if form != "none" else []
     found = next((r for r in readings if r.form == form and r.label in accepted), None)
     plain = found or (unlabelled(line) if form != "none" else LabelledLine(None, "", line.text))
     # What is said is always the end of its line.
-    piece = _Piece(number, len(line.text) - len(plain.said.lstrip()), plain.said.strip() if found else plain.said)
+    offset = part.at + len(line.text) - len(plain.said.lstrip())
+    piece = _Piece(part.number, offset, plain.said.strip() if found else plain.said)
     return (found.label, found.time, piece) if found else (None, "", piece)
 
 
@@ -201,59 +215,6 @@ def _goes_on(draft: _Draft, label: str | None, line: Line) -> bool:
     pause = line.begin - draft.finish if draft.finish is not None else 0.0
     long = sum(len(piece.text) for piece in draft.pieces) > LONG_TURN
     return (label is None or label == draft.label) and pause < PAUSE and not long
-
-
-def _find_form(lines: list[Line]) -> tuple[str, set[str]]:
-    """The one way of labelling that explains most lines, and the labels it finds."""
-    voices = {line.voice for line in lines if line.voice}
-    if voices:
-        return "voice", voices
-    best: tuple[float, str, set[str]] = (0, "none", set())
-    readings: dict[str, list[tuple[int, LabelledLine]]] = {}
-    for place, line in enumerate(lines):
-        if line.heading:
-            continue
-        for reading in take_apart(line):
-            readings.setdefault(reading.form, []).append((place, reading))
-    for form, found in readings.items():
-        accepted = _accept(form, found)
-        explained = [place for place, reading in found if reading.label in accepted]
-        if not explained:
-            continue
-        # Labels that begin early and recur beat a stray one, bold ones beat what only looks alike.
-        weight = len(explained) * (1.2 if form in ("bold", "bracket") else 0.9 if form == "alone" else 1.0)
-        if weight > best[0]:
-            best = (weight, form, accepted)
-    return best[1], best[2]
-
-
-def _accept(form: str, found: list[tuple[int, LabelledLine]]) -> set[str]:
-    times = Counter(reading.label or "" for _, reading in found)
-    stamped = {reading.label for _, reading in found if reading.time}
-    accepted = set()
-    for label, count in times.items():
-        named = looks_named(label)
-        short = len(label.split()) <= 4
-        if form == "alone":
-            # A line on its own is a label only if it recurs, or is plainly an ID or a role.
-            numbered = any(c.isdigit() for c in label) and not label.endswith(".")
-            certain = named and (likely_role(label) != "participant" or numbered)
-            recurs = count >= 2 and named and not label.endswith(".") and len(label) <= 30
-            good = certain or recurs or (label in stamped and named)
-        elif form == "bold":
-            good = named or count >= 2
-        else:
-            good = (named and count >= 1) or (count >= 2 and short and plausible(label) and label[0].isupper())
-        if good:
-            accepted.add(label)
-    recurring = [label for label in accepted if times[label] >= 2]
-    known = [label for label in accepted if likely_role(label) != "participant" or any(c.isdigit() for c in label)]
-    if not recurring and not known and not (form == "bold" and len(accepted) > 1):
-        return set()
-    if recurring and form in ("bold", "bracket"):
-        # Where labels are marked as such, whoever speaks once is marked too.
-        accepted |= {label for label in times if len(label.split()) <= 4 and label[0].isupper()}
-    return accepted
 
 
 def _assemble(
@@ -321,16 +282,34 @@ def _speakers(
     originals: dict[str, dict[str, None]] = {}
     for draft in drafts:
         originals.setdefault(written[draft.label], {})[draft.label] = None
-    for label, theirs in zip(order, own, strict=True):
-        role: Role = "other" if label in (BEFORE_FIRST, HEADINGS) else likely_role(label)
+    guesses = _guessed(order, own, text)
+    for label, theirs, guess in zip(order, own, guesses, strict=True):
+        chosen = corrections.roles.get(label)
         yield FoundSpeaker(
             label,
-            corrections.roles.get(label, role),
+            chosen or guess.role,
             len(theirs),
             sum(turn.words for turn in theirs),
             text[theirs[0].ink_start : theirs[0].ink_end].replace("\n", " ")[:90],
             tuple(originals[label]),
+            "" if chosen else guess.reason,
         )
+
+
+def _guessed(order: list[str], own: list[list[FoundTurn]], text: str) -> list[Guess]:
+    """A role for each label: by what it means, else by how its turns end and how much it says."""
+    guesses = [Guess("other") if label in (BEFORE_FIRST, HEADINGS) else by_meaning(label) for label in order]
+    talks = [
+        Talk(
+            label,
+            len(theirs),
+            sum(text[turn.ink_start : turn.ink_end].rstrip('"”’») ').endswith(("?", "？", "؟")) for turn in theirs),
+            sum(turn.words for turn in theirs),
+        )
+        for label, theirs in zip(order, own, strict=True)
+    ]
+    asking = by_talk(talks, [guess.role for guess in guesses])
+    return [asking.get(place, guess) for place, guess in enumerate(guesses)]
 
 
 def _sections(pieces: list[_Piece], lines: dict[int, Line], length: int) -> Iterator[FoundSection]:

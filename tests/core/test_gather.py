@@ -6,7 +6,8 @@ from hypothesis import strategies as st
 
 from core.gather.labels import Line
 from core.gather.plain import markdown_lines, text_lines
-from core.gather.roles import likely_role
+from core.gather.roles import by_meaning, likely_role
+from core.gather.tables import speaker_columns
 from core.gather.transcript import BEFORE_FIRST, WHOLE, Corrections, read_transcript
 from core.text.normalise import ink_bounds, normalise
 from core.text.words import count_words, words
@@ -105,6 +106,117 @@ def test_others_are_participants(label):
     assert likely_role(label) == "participant"
 
 
+WITHIN = {
+    "one paragraph": "THE CHAIR: Thank you. (Applause.) AUDIENCE MEMBER: We love you! THE CHAIR: So do I.",
+    "behind directions": "THE CHAIR: Thank you.\n(Applause.) AUDIENCE MEMBER: We love you!\n[Laughter] THE CHAIR: So do I.",
+    "titles and notes": "Dr. ANA VOSS (Chair): Thank you. (Applause.) A VOICE FROM THE AUDIENCE: We love you! Dr. ANA VOSS: So do I.",
+    "small letters": "Ana Voss: Thank you.\nAudience: We love you! Ana Voss: So do I.",
+}
+
+
+@pytest.mark.parametrize("way", WITHIN)
+def test_labels_within_a_line_begin_a_turn(way):
+    found = read(WITHIN[way])
+    assert [role.role for role in found.speakers] == ["participant", "other"]
+    turns = [
+        text.removesuffix("\n(Applause.)").removesuffix(" (Applause.)").removesuffix("\n[Laughter]")
+        for _, text in said(found)
+    ]
+    assert turns == ["Thank you.", "We love you!", "So do I."]
+    assert [turn.speaker for turn in found.turns] == [0, 1, 0]
+
+
+def test_what_stands_before_the_first_label_of_a_line_is_kept():
+    found = read("It was late. ANA VOSS: Fine. BEN ROE: Well. ANA VOSS: Good.")
+    assert said(found) == [
+        (BEFORE_FIRST, "It was late."), ("ANA VOSS", "Fine."), ("BEN ROE", "Well."), ("ANA VOSS", "Good."),
+    ]  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "There are two. EU: they pay. NB: they don't. So it is.",
+        "We met him. Result: one boat. Dr. Roe said: no. Then we left: all of us.",
+        "At 12:30 we ate. See https://example.org: it is there. (Note: wet.) Later: rain.",
+    ],
+)
+def test_colons_within_sentences_are_no_labels(text):
+    assert [speaker.label for speaker in read(text).speakers] == [WHOLE]
+
+
+def test_a_label_within_a_line_that_is_none_leaves_its_line_whole():
+    text = "ANA VOSS: We know it. OLD RULE: boats first. I said so.\nBEN ROE: Yes.\nANA VOSS: OLD RULE: again."
+    assert "OLD RULE" in [speaker.label for speaker in read(text).speakers]
+    found = read(text, ignored=("OLD RULE",))
+    assert said(found)[0] == ("ANA VOSS", "We know it. OLD RULE: boats first. I said so.")
+
+
+MARKED = {
+    "wide colon": "{}：{}",
+    "dash": "{} – {}",
+    "tab": "{}\t{}",
+    "numbered": "7 {}: {}",
+    "colon in small": "{}: {}",
+}
+
+
+@pytest.mark.parametrize("way", MARKED)
+@pytest.mark.parametrize(
+    "names", [("Ana", "Ben"), ("Dr. A. B. Voss", "Roe, Jane"), ("李明", "王芳"), ("ANA DE LA CRUZ", "P07")]
+)
+def test_names_of_many_kinds_are_found_behind_many_signs(way, names):
+    turns = [(names[0], "I went – twice."), (names[1], "So did I."), (names[0], "Never: never.")]
+    assert said(read("\n".join(MARKED[way].format(*turn) for turn in turns))) == turns
+
+
+def test_prose_with_dashes_stays_prose():
+    text = "Anna – who was late – went home.\nThe boat came.\nWe ate.\nBen – not I – paid.\nIt rained."
+    assert [speaker.label for speaker in read(text).speakers] == [WHOLE]
+
+
+def test_one_speaker_written_in_several_ways_is_one():
+    found = read("Ana Voss (fisher, 52): One.\nBEN: Two.\nAna Voss: Three.\nBen: Four.")
+    assert [(one.label, one.written) for one in found.speakers] == [
+        ("Ana Voss (fisher, 52)", ("Ana Voss (fisher, 52)", "Ana Voss")), ("BEN", ("BEN", "Ben")),
+    ]  # fmt: skip
+    apart = read("Ana (mother): One.\nAna (nurse): Two.\nAna (mother): Three.\nAna (nurse): Four.")
+    assert [one.label for one in apart.speakers] == ["Ana (mother)", "Ana (nurse)"]
+
+
+MEANT = [
+    ("AUDIENCE", "other"), ("Member of the audience 3", "other"), ("Publikum", "other"), ("Une voix du public", "other"),
+    ("Moderatorin", "interviewer"), ("Modérateur", "interviewer"), ("Moderadora", "interviewer"), ("Gespreksleider", "interviewer"),
+    ("Announcer", "other"), ("Ansagerin", "other"), ("INTERPRETER", "other"), ("Dolmetscher", "other"), ("Traductrice", "other"),
+    ("Intérprete", "other"), ("Tolk", "other"), ("Several voices", "other"), ("Mehrere Stimmen", "other"), ("Plusieurs voix", "other"),
+    ("Unidentified male speaker", "other"), ("Unbekannter Sprecher", "other"), ("Voce sconosciuta", "other"), ("Onbekende vrouw", "other"),
+    ("Crowd Smith", "participant"), ("Speaker 2", "participant"), ("Group 2", "participant"), ("Woman with a dog", "participant"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize(("label", "role"), MEANT)
+def test_what_labels_mean_in_six_languages(label, role):
+    """Common practice in transcripts; each guess that isn't the usual one says why."""
+    guess = by_meaning(label)
+    assert guess.role == role
+    assert bool(guess.reason) == (role != "participant")
+
+
+def test_whoever_asks_and_says_less_is_the_interviewer():
+    answer = "I waited at the quay because nobody had told us that it would be late again."
+    turns = [f"Ana: Was it late{' again' * at}?\nBen: {answer}" for at in range(4)]
+    found = read("\n".join(turns))
+    assert [one.role for one in found.speakers] == ["interviewer", "participant"]
+    assert found.speakers[0].reason == "asks in 4 of 4 turns and says 22 % of the words"
+    # Chosen is chosen, and needs no reason; where a label says who asks, nobody else is guessed.
+    chosen = read("\n".join(turns), roles={"Ana": "participant"}).speakers[0]
+    assert (chosen.role, chosen.reason) == ("participant", "")
+    assert read("\n".join([*turns, "Interviewer: Fine."])).speakers[0].role == "participant"
+    # Two who both ask are a conversation.
+    both = "\n".join(f"Ana: Was it late{' again' * at}?\nBen: Was it? Or not{' at all' * at}?" for at in range(4))
+    assert {one.role for one in read(both).speakers} == {"participant"}
+
+
 @settings(max_examples=150)
 @given(st.text(max_size=400))
 def test_turns_cover_any_text_whole_and_in_order(text):
@@ -128,3 +240,21 @@ def test_normalising_keeps_one_form():
     assert normalise("e\u0301a\r\nb\rc\x00\ufeff") == "éa\nb\nc"
     assert ink_bounds("  ab c \n", 0, 8) == (2, 6)
     assert ink_bounds(" \n ", 0, 3) == (0, 0)
+
+
+def test_a_table_of_speakers_is_told_from_a_table_of_facts():
+    talk = [
+        ["Time", "Who", "What"],
+        ["0:01", "Ana", "Was it late?"],
+        ["0:09", "Ben", "It was, as ever."],
+        ["0:12", "Ana", "And then?"],
+    ]
+    found = speaker_columns(talk)
+    assert (found.when, found.who, found.said, found.headed) == (0, 1, 2, True)
+    numbered = speaker_columns(
+        [["1", "Ana", "Was it late?"], ["2", "Ben", "It was, as ever."], ["3", "Ana", "And then, tell me?"]]
+    )
+    assert (numbered.numbers, numbered.who, numbered.headed) == ((0,), 1, False)
+    facts = [["Name", "Ana Voss"], ["Place", "the outer island, north"], ["Age", "fifty-two or so"]]
+    assert speaker_columns(facts) is None
+    assert speaker_columns([["Ana", "One two three four five."], ["Ana"], ["Ben", "Six."]]) is None

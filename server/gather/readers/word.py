@@ -14,6 +14,7 @@ from core.gather.transcript import Remark
 from core.language import message, say
 from server.gather.readers.archive import check_archive
 from server.gather.readers.kinds import Unreadable
+from server.gather.readers.word_tables import Marks, speakers_in_tables
 
 MAX_REMARKS, LONGEST_REMARK = 5_000, 5_000
 _FALLBACK = "{http://schemas.openxmlformats.org/markup-compatibility/2006}Fallback"
@@ -33,16 +34,19 @@ def docx_lines(data: bytes) -> tuple[list[Line], list[Remark], list[str]]:
         spans: dict[str, tuple[tuple[int, int], tuple[int, int]]] = {}
         # Text in tables and content controls counts too: paragraphs wherever they stand, in order.
         left = Counter[str]()
+        who, told = speakers_in_tables(document.element.body)
         for element in _paragraphs(document.element.body):
             paragraph = Paragraph(element, document)
             found, starts, ends = _paragraph(paragraph, left)
+            if (cell := who.get(element)) is not None:
+                found, starts, ends = cell.put(found, starts, ends)
             for mark, (line, offset) in starts.items():
                 open_at[mark] = (len(lines) + line, offset)
             for mark, (line, offset) in ends.items():
                 spans[mark] = (open_at.get(mark, (len(lines), 0)), (len(lines) + line, offset))
             lines += found
         remarks, more = _remarks(document, spans)
-        return lines, remarks, [*more, *_left_out(document, left)]
+        return lines, remarks, [*more, *told, *_left_out(document, left)]
     except Exception as error:
         raise Unreadable(say("The file is damaged: Word’s text can’t be found in it.")) from error
 
@@ -148,9 +152,6 @@ def _notes(document: Any, name: str) -> int:
             root = etree.fromstring(part.blob, etree.XMLParser(resolve_entities=False, no_network=True))
             return sum(1 for note in root if any((one.text or "").strip() for one in note.iter(qn("w:t"))))
     return 0
-
-
-Marks = dict[str, tuple[int, int]]
 
 
 def _paragraph(paragraph: Paragraph, left: Counter[str]) -> tuple[list[Line], Marks, Marks]:

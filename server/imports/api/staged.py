@@ -33,6 +33,7 @@ class FoundSpeakerOut(serializers.Serializer[Any]):
     words = serializers.IntegerField()
     first_words = serializers.CharField()
     written = serializers.ListField(child=serializers.CharField())
+    reason = serializers.CharField(help_text="Why this role was guessed; empty where nothing says otherwise.")
 
 
 class FoundTurnOut(serializers.Serializer[Any]):

@@ -4345,6 +4345,8 @@ export interface components {
             words: number;
             first_words: string;
             written: string[];
+            /** @description Why this role was guessed; empty where nothing says otherwise. */
+            reason: string;
         };
         FoundTranscript: {
             title: string;

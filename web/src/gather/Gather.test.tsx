@@ -64,8 +64,16 @@ const TALK = {
 		first_comments: [],
 		pages: 0,
 		speakers: [
-			{ label: "Int.", written: ["Int."], role: "interviewer", turns: 2, words: 40, first_words: "So, how" },
-			{ label: "Berit", written: ["Berit", "BERIT"], role: "participant", turns: 1, words: 1160, first_words: "Well it" },
+			{
+				label: "Int.",
+				written: ["Int."],
+				role: "interviewer",
+				turns: 2,
+				words: 40,
+				first_words: "So, how",
+				reason: "“Int.” means whoever asks or leads",
+			},
+			{ label: "Berit", written: ["Berit", "BERIT"], role: "participant", turns: 1, words: 1160, first_words: "Well it", reason: "" },
 		],
 		first_turns: [{ speaker: "Int.", text: "So, how is the boat?", time: "00:01" }],
 	},

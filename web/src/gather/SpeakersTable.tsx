@@ -13,6 +13,8 @@ export interface BatchSpeaker {
 	label: string;
 	role: Shape<"RoleOfSpeaker">;
 	roles: Shape<"RoleOfSpeaker">[];
+	/** Why a role was guessed, in each way that it was. */
+	reasons: string[];
 	texts: string[];
 	turns: number;
 	words: number;
@@ -31,6 +33,7 @@ export function speakersOf(rows: Staged[]): BatchSpeaker[] {
 				label: speaker.label,
 				role: speaker.role,
 				roles: [],
+				reasons: [],
 				texts: [],
 				turns: 0,
 				words: 0,
@@ -38,6 +41,7 @@ export function speakersOf(rows: Staged[]): BatchSpeaker[] {
 			};
 			one.written = [...new Set([...one.written, ...speaker.written])];
 			one.roles = [...new Set([...one.roles, speaker.role])];
+			if (speaker.reason) one.reasons = [...new Set([...one.reasons, speaker.reason])];
 			one.texts = [...one.texts, row.name];
 			one.turns += speaker.turns;
 			one.words += speaker.words;
@@ -59,13 +63,21 @@ export function SpeakersTable({ speakers }: { speakers: BatchSpeaker[] }) {
 		setTicked(new Set());
 	};
 	const into = chosen[0];
+	const guessed = speakers.filter((speaker) => speaker.reasons.length > 0);
 	return (
 		<div className="rounded-lg border border-line bg-card">
 			<div className="flex flex-wrap items-center gap-2 border-b border-line px-3 py-2 text-[13px]">
 				{chosen.length === 0 ? (
-					<span className="quiet-line">
-						{say("Every label in the texts that wait. Tick several that are one speaker to merge them, or give them a role.")}
-					</span>
+					<>
+						<span className="quiet-line">
+							{say("Every label in the texts that wait. Tick several that are one speaker to merge them, or give them a role.")}
+						</span>
+						{guessed.length > 0 && (
+							<Button onClick={() => setTicked(new Set(guessed.map((speaker) => speaker.label)))}>
+								{say("Tick the {guessed} whose role was guessed", { guessed: guessed.length })}
+							</Button>
+						)}
+					</>
 				) : (
 					<>
 						<span className="quiet-line">{say("{chosen} ticked", { chosen: chosen.length })}</span>
@@ -130,7 +142,7 @@ export function SpeakersTable({ speakers }: { speakers: BatchSpeaker[] }) {
 									<span className="block text-[12px] text-quiet">{say("written {written}", { written: speaker.written.join(", ") })}</span>
 								)}
 							</td>
-							<td className="w-32 px-2">
+							<td className="w-44 px-2 py-1">
 								<Choice
 									name={say("Role of {label} in all texts", { label: speaker.label })}
 									value={speaker.roles.length > 1 ? ("" as typeof speaker.role) : speaker.role}
@@ -138,6 +150,11 @@ export function SpeakersTable({ speakers }: { speakers: BatchSpeaker[] }) {
 									options={ROLES}
 									onChange={(role) => change([speaker], { role })}
 								/>
+								{speaker.reasons.map((reason) => (
+									<span key={reason} className="block quiet-line">
+										{reason}
+									</span>
+								))}
 							</td>
 							<td className="px-2 text-right" title={speaker.texts.join("\n")}>
 								{speaker.texts.length}

@@ -115,7 +115,15 @@ describe("speakers of a batch", () => {
 			kind: "transcript",
 			partner: null,
 			transcript: {
-				speakers: speakers.map(([label, role, words]) => ({ label, role, words, turns: 1, first_words: "Hm", written: [label] })),
+				speakers: speakers.map(([label, role, words]) => ({
+					label,
+					role,
+					words,
+					turns: 1,
+					first_words: "Hm",
+					written: [label],
+					reason: "",
+				})),
 			},
 			...more,
 		}) as unknown as Staged;

@@ -12,6 +12,8 @@ const FORMS: Record<string, string> = {
 	bracket: say("labels in square brackets"),
 	bold: say("labels in bold type"),
 	upper: say("labels in capitals"),
+	dash: say("labels before a dash"),
+	tab: say("labels before a tab"),
 	alone: say("labels on a line of their own"),
 	voice: say("the voices that the file names"),
 	none: say("no labels: the whole document is one turn"),
@@ -128,13 +130,14 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 										onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}
 									/>
 								</td>
-								<td className="w-32 px-2">
+								<td className="w-40 px-2">
 									<Choice
 										name={say("Role of {label}", { label: speaker.label })}
 										value={speaker.role}
 										options={ROLES}
 										onChange={(role) => change({ roles: { ...choices.roles, [speaker.label]: role } })}
 									/>
+									{speaker.reason && <span className="block quiet-line">{speaker.reason}</span>}
 								</td>
 								<td className="px-2 text-right">{speaker.turns}</td>
 								<td className="px-2 text-right">{number(speaker.words)}</td>
