@@ -15,6 +15,7 @@ import pandas as pd
 from django.conf import settings
 from django.db import connection
 
+from core.people.called import Calling
 from core.people.linking import UnlinkedSpeaker, propose_links
 from server.gather import media
 from server.gather.models import StagedFile
@@ -179,7 +180,7 @@ def suggestions(report: Any, count: int = 1_000) -> None:
         for _ in range(count)
     ]
     cases = {place: f"C{place:04}" for place in range(count)}
-    known = {place: [name] for place, name in enumerate(names)}
+    known = [Calling(place, name, "Name") for place, name in enumerate(names)]
     speakers = []
     for place, name in enumerate(names):
         at = dice.randrange(len(name))
@@ -201,5 +202,6 @@ def suggestions(report: Any, count: int = 1_000) -> None:
 def run(report: Any) -> None:
     settings.MEDIA_FOLDER = Path(settings.LOCAL) / "bench-media"
     suggestions(report)
+    suggestions(report, 10_000)
     transcripts(report)
     sheet(report)

@@ -4,6 +4,7 @@ import re
 from dataclasses import dataclass
 
 from core.gather.roles import likely_role
+from core.text.names import TITLES
 
 
 @dataclass(frozen=True)
@@ -64,11 +65,6 @@ _NUMBERED = re.compile(r"^\d{1,4}(?:[.)]\s*|\s+)(?=[^\W\d_])")
 _INITIAL = re.compile(r"^[^\W\d_]\.?$")
 _PARTICLES = {"of", "the", "with", "and", "de", "da", "von", "van", "al", "el", "la", "le", "in", "from", "on", "&",
               "der", "den", "zu", "du", "di", "del", "ter", "bin", "y"}  # fmt: skip
-TITLES = {"mr", "mrs", "ms", "miss", "mx", "dr", "prof", "professor", "sir", "dame", "lord", "lady", "rev", "hon", "sen", "senator", "rep",
-          "representative", "gov", "governor", "mayor", "gen", "general", "col", "capt", "captain", "sgt", "president", "secretary",
-          "judge", "justice", "herr", "frau", "monsieur", "madame", "mme", "mlle", "señor", "señora", "sr", "sra", "signor",
-          "signora", "mevrouw", "meneer", "dhr", "mw"}  # fmt: skip
-"""What stands before a name and is no part of it."""
 _HEADING_WORDS = {
     "note", "notes", "date", "time", "location", "place", "duration", "length", "file", "transcript",
     "participants", "present", "subject", "project", "topic", "recorded", "transcribed", "setting", "title",
@@ -131,11 +127,21 @@ def plausible(label: str) -> bool:
         return False
     if re.search(r"[!?;\"“”…]|\.\s+[a-z]", label):
         return False
-    # A comma stands in a list of things, or between a surname and what comes before it.
-    name = without_note(label)
-    if "," in name and not capitals and not re.fullmatch(r"[^\W\d_][\w'’-]+, [^\W\d_][\w.'’ -]*", name):
+    if "," in without_note(label) and not capitals and not _surname_first(without_note(label)):
         return False
     return not (words[0].casefold().strip(".") in _HEADING_WORDS and not re.search(r"\d", label))
+
+
+def _surname_first(label: str) -> bool:
+    """``Roe, Jane``, ``de la Cruz, J. M.``: elsewhere a comma stands in a list of things, or in a sentence."""
+    surname, _, rest = label.partition(",")
+    sides = [surname.split(), rest.split()]
+    return all(
+        0 < len(words) <= 4
+        and any(word[0].isupper() for word in words)
+        and all(word[0].isupper() or word.casefold() in _PARTICLES for word in words)
+        for words in sides
+    )
 
 
 def looks_named(label: str) -> bool:

@@ -9,7 +9,6 @@ from core.gather.labels import (
     COLONS,
     LEADING_STAMP,
     LONGEST,
-    TITLES,
     Line,
     clean,
     in_capitals,
@@ -19,6 +18,7 @@ from core.gather.labels import (
     without_note,
 )
 from core.gather.roles import likely_role
+from core.text.names import TITLES
 
 # A sentence, a bracket or a pair of dashes has ended; then at most eight words and a colon.
 _END = r"[.!?…。！？؟)\]\"”’»*–—-]"

@@ -9,24 +9,31 @@ from typing import Literal
 import numpy as np
 from rapidfuzz import fuzz, process
 
-from core.language import say
+from core.language import message, say
+from core.people.called import Called, Calling, Found, plain_identifier
 from core.text.lists import listed
 
 Certainty = Literal["sure", "likely", "possible"]
 LIKELY, POSSIBLE, CLEAR_OF_OTHERS = 90.0, 80.0, 5.0
 """Likeness of two names (0 to 100) from which it is likely, or possible, that they are one; and by how
 much the best has to be clear of the second. Chosen on invented names; nothing is linked by them alone."""
+_MOST_NAMED = 5
+"""More people than this that a label could be are not listed: it is no name of anybody."""
+_AT_ONCE = 500
+"""Labels held against all names at once, which bounds the memory."""
 
 
 @dataclass(frozen=True)
 class UnlinkedSpeaker:
-    """``alone``: the document's only participant; ``beginning``: the document's first words."""
+    """``alone``: the document's only participant; ``main``: says most of what participants say in it; ``beginning``: the
+    document's first words."""
 
     key: int
     label: str
     document: str
     alone: bool
     beginning: str = ""
+    main: bool = False
 
 
 @dataclass(frozen=True)
@@ -40,12 +47,6 @@ class LinkProposal:
     certainty: Certainty | None = None
 
 
-def plain_identifier(text: str) -> str:
-    """``P 07``, ``p-7`` and ``P07`` are written differently and mean one person."""
-    joined = re.sub(r"[\W_]+", "", text.casefold())
-    return re.sub(r"(?<!\d)0+(?=\d)", "", joined)
-
-
 def plain_identifiers(texts: Sequence[str]) -> list[str]:
     """The same for many at once, which is quicker."""
     joined = "\n".join(texts).casefold()
@@ -55,8 +56,11 @@ def plain_identifiers(texts: Sequence[str]) -> list[str]:
 
 def identifiers_in(file_name: str) -> set[str]:
     """Every stretch of a file name that could be an ID: its parts, and pairs of neighbours."""
-    stem = file_name.rsplit(".", 1)[0] if re.search(r"\.\w{1,5}$", file_name) else file_name
-    return _parts(stem)
+    return _parts(_stem(file_name))
+
+
+def _stem(file_name: str) -> str:
+    return file_name.rsplit(".", 1)[0] if re.search(r"\.\w{1,5}$", file_name) else file_name
 
 
 def _parts(text: str) -> set[str]:
@@ -65,132 +69,155 @@ def _parts(text: str) -> set[str]:
     return {plain_identifier(part) for part in [*parts, *pairs]}
 
 
-class _Known:
-    """Cases by every way that they are called: their ID, and names that variables hold."""
-
-    def __init__(self, cases: Mapping[int, str], names: Mapping[int, Sequence[str]]) -> None:
-        self.cases = cases
-        self.exact: dict[str, list[int]] = {}
-        self.plain: dict[str, list[int]] = {}
-        self.called: list[tuple[str, int]] = []
-        for case, identifier in cases.items():
-            self.exact.setdefault(identifier.strip().casefold(), []).append(case)
-            self.plain.setdefault(plain_identifier(identifier), []).append(case)
-            self.called.append((identifier.casefold(), case))
-        for case, others in names.items():
-            for name in others:
-                self.exact.setdefault(name.strip().casefold(), []).append(case)
-                self.plain.setdefault(plain_identifier(name), []).append(case)
-                self.called.append((name.casefold(), case))
-
-    def by_label(self, label: str) -> list[int]:
-        found = self.exact.get(label.strip().casefold()) or self.plain.get(plain_identifier(label), [])
-        return list(dict.fromkeys(found))
-
-    def among(self, parts: set[str]) -> set[int]:
-        return {case for part in parts for case in self.plain.get(part, [])}
-
-    def said(self, cases: set[int] | Sequence[int]) -> str:
-        return ", ".join(sorted(self.cases[case] for case in cases))
-
-
 def propose_links(
     speakers: Sequence[UnlinkedSpeaker],
     cases: Mapping[int, str],
-    names: Mapping[int, Sequence[str]] | None = None,
+    callings: Sequence[Calling] = (),
     without_material: Sequence[int] = (),
 ) -> list[LinkProposal]:
-    """One proposal a speaker. Sure: the label equals one case's ID or name, or the file name or the
-    first words hold one and the document has one participant. Likely and possible ones are only
-    offered. Where signs disagree, nothing is guessed.
+    """One proposal a speaker. Sure: the label is one case's ID, or a whole name that a variable holds, or the file name or
+    the first words hold one and the document has one participant, or two weaker signs agree. Likely and possible ones are
+    only offered. Where signs disagree, nothing is guessed.
 
-    ``names`` are further names of cases; ``without_material`` are cases nobody is linked to yet, in order.
+    ``callings`` is what variables hold of cases; ``without_material`` are cases nobody is linked to yet, in order.
     """
-    known = _Known(cases, names or {})
+    known = Called(cases, callings)
     found = [_propose(speaker, known) for speaker in speakers]
     found = _by_likeness(speakers, found, known)
     found = _by_order(speakers, found, known, without_material)
     return _twice_at_once(speakers, found, known)
 
 
-def _propose(speaker: UnlinkedSpeaker, known: _Known) -> LinkProposal:
-    by_label = known.by_label(speaker.label)
-    in_name = known.among(identifiers_in(speaker.document)) if speaker.alone else set()
-    if len(by_label) > 1:
-        said = listed([known.cases[case] for case in by_label])
-        return LinkProposal(speaker.key, None, say("“{label}” could be {said}", label=speaker.label, said=said), True)
-    if by_label:
-        case = by_label[0]
-        if in_name and case not in in_name:
-            said = say(
-                "the label says {cases}, the file name says {said}", cases=known.cases[case], said=known.said(in_name)
-            )
-            return LinkProposal(speaker.key, None, said, True)
-        both = say(" and file name both say ") if case in in_name else say(" says ")
-        return LinkProposal(
-            speaker.key, case, say("label{both}{cases}", both=both, cases=known.cases[case]), certainty="sure"
-        )
+def _propose(speaker: UnlinkedSpeaker, known: Called) -> LinkProposal:
+    label = _by_label(speaker, known)
+    if label.conflict:
+        return label
+    place = _by_place(speaker, known) if speaker.alone or speaker.main else _nobody(speaker)
+    if label.case is None:
+        return place
+    if place.conflict or place.case is None:
+        return label
+    if place.case != label.case and "sure" in (label.certainty, place.certainty):
+        both = say("the label says {cases}, {place}", cases=known.cases[label.case], place=place.reason)
+        return LinkProposal(speaker.key, None, both, True)
+    if place.case != label.case:
+        return LinkProposal(speaker.key, None, say("{one}, but {other}", one=label.reason, other=place.reason), True)
+    reason = say("{one}; {other}", one=label.reason, other=place.reason)
+    return LinkProposal(speaker.key, label.case, reason, certainty="sure")
+
+
+def _nobody(speaker: UnlinkedSpeaker) -> LinkProposal:
+    return LinkProposal(speaker.key, None, say("nothing points at one person"))
+
+
+def _by_label(speaker: UnlinkedSpeaker, known: Called) -> LinkProposal:
+    """Whom the label names: as an ID or name, letter for letter; else by whole names, by parts of names, by initials."""
+    label = speaker.label
+    ways: tuple[tuple[Found, Certainty, str], ...] = (
+        (known.by_writing(label), "sure", message("label says {case}")),
+        (known.by_full_name(label), "sure", message("“{label}” is the whole name of {case}")),
+        (known.by_part_of_name(label), "likely", message("only {case} has “{label}” in a name")),
+        (known.by_initials(label), "likely", message("“{label}” are initials that only {case} has")),
+    )
+    for found, certainty, words in ways:
+        if len(found.cases) > 1:
+            if len(found.cases) > _MOST_NAMED:
+                return _nobody(speaker)
+            said = listed([known.cases[case] for case in sorted(found.cases)])
+            return LinkProposal(speaker.key, None, say("“{label}” could be {said}", label=label, said=said), True)
+        if found.one is not None:
+            reason = say(words, label=label, case=known.cases[found.one])
+            if found.said and certainty == "sure":
+                reason = say("{reason} ({variable})", reason=reason, variable=found.said)
+            return LinkProposal(speaker.key, found.one, reason, certainty=certainty)
+    return _nobody(speaker)
+
+
+def _by_place(speaker: UnlinkedSpeaker, known: Called) -> LinkProposal:
+    """Whom the file's name and the document's first words name, where one participant says all, or most, of it."""
+    alone = speaker.alone
+    stem = _stem(speaker.document)
+    in_name = _both(known.by_parts(identifiers_in(speaker.document)).cases, known.in_text(stem).cases)
     if len(in_name) > 1:
         return LinkProposal(speaker.key, None, say("the file name holds {said}", said=known.said(in_name)), True)
-    in_beginning = known.among(_parts(speaker.beginning)) if speaker.alone else set()
+    in_beginning = _both(known.by_parts(_parts(speaker.beginning)).cases, known.in_text(speaker.beginning).cases)
     if in_name:
-        case = in_name.pop()
-        if in_beginning and case not in in_beginning:
+        (case,) = in_name
+        if alone and in_beginning and case not in in_beginning:
             said = say(
                 "the file name says {cases}, its first words say {said}",
                 cases=known.cases[case],
                 said=known.said(in_beginning),
             )
             return LinkProposal(speaker.key, None, said, True)
-        said = say("file name holds {cases}, and one participant speaks", cases=known.cases[case])
-        return LinkProposal(speaker.key, case, said, certainty="sure")
+        said = (
+            say("file name holds {cases}, and one participant speaks", cases=known.cases[case])
+            if alone
+            else say("file name holds {cases}, and this speaker says most", cases=known.cases[case])
+        )
+        return LinkProposal(speaker.key, case, said, certainty="sure" if alone else "likely")
+    if not alone:
+        return _nobody(speaker)
     if len(in_beginning) == 1:
-        case = in_beginning.pop()
+        (case,) = in_beginning
         said = say("its first words hold {cases}, and one participant speaks", cases=known.cases[case])
         return LinkProposal(speaker.key, case, said, certainty="likely")
     if len(in_beginning) > 1:
         return LinkProposal(speaker.key, None, say("its first words hold {said}", said=known.said(in_beginning)), True)
-    return LinkProposal(speaker.key, None, say("nothing points at one person"))
+    return _nobody(speaker)
+
+
+def _both(parts: frozenset[int], whole: frozenset[int]) -> frozenset[int]:
+    """A first name may be anybody's; a whole name beside it says whose."""
+    return parts & whole or parts | whole
 
 
 def _open(proposal: LinkProposal) -> bool:
     return proposal.case is None and not proposal.conflict
 
 
-def _by_likeness(speakers: Sequence[UnlinkedSpeaker], found: list[LinkProposal], known: _Known) -> list[LinkProposal]:
+def _by_likeness(speakers: Sequence[UnlinkedSpeaker], found: list[LinkProposal], known: Called) -> list[LinkProposal]:
     """Names that are nearly written alike: offered, never sure."""
     open_ones = [place for place, proposal in enumerate(found) if _open(proposal) and _is_name(speakers[place].label)]
-    callable_ = [(name, case) for name, case in known.called if _is_name(name)]
-    if not open_ones or not callable_:
+    spelt = [one for one in known.spelt if _is_name(one[0])]
+    if not open_ones or not spelt:
         return found
-    likeness = process.cdist(
-        [speakers[place].label.casefold() for place in open_ones],
-        [name for name, _ in callable_],
-        scorer=fuzz.token_sort_ratio,
-        score_cutoff=POSSIBLE - CLEAR_OF_OTHERS,
-        dtype=np.float32,
-    )
-    owners = np.array([case for _, case in callable_])
-    for row, place in enumerate(open_ones):
-        best = int(likeness[row].argmax())
-        score = float(likeness[row, best])
-        others = likeness[row][owners != owners[best]]
-        second = float(others.max()) if len(others) else 0.0
-        if score < POSSIBLE or score - second < CLEAR_OF_OTHERS:
-            continue
-        case = int(owners[best])
-        said = say("“{label}” is written much like {cases}", label=speakers[place].label, cases=known.cases[case])
-        if callable_[best][0] != known.cases[case].casefold():
-            said = say(
-                "“{label}” is written much like “{title}”, a name of {cases}",
-                label=speakers[place].label,
-                title=callable_[best][0].title(),
-                cases=known.cases[case],
-            )
-        found[place] = LinkProposal(
-            speakers[place].key, case, said, certainty="likely" if score >= LIKELY else "possible"
+    names = [_in_order(name) for name, _, _ in spelt]
+    owners = np.array([case for _, case, _ in spelt])
+    for begin in range(0, len(open_ones), _AT_ONCE):
+        places = open_ones[begin : begin + _AT_ONCE]
+        likeness = process.cdist(
+            [_in_order(speakers[place].label) for place in places],
+            names,
+            scorer=fuzz.ratio,
+            score_cutoff=POSSIBLE - CLEAR_OF_OTHERS,
+            dtype=np.float32,
+            workers=-1,
         )
+        best = likeness.argmax(axis=1)
+        scores = likeness[np.arange(len(places)), best]
+        for row in np.flatnonzero(scores >= POSSIBLE).tolist():
+            name, case, variable = spelt[int(best[row])]
+            others = likeness[row][owners != case]
+            if scores[row] - (float(others.max()) if len(others) else 0.0) < CLEAR_OF_OTHERS:
+                continue
+            speaker = speakers[places[row]]
+            said = say("“{label}” is written much like {cases}", label=speaker.label, cases=known.cases[case])
+            if variable:
+                said = say(
+                    "“{label}” is written much like “{title}”, a name of {cases}",
+                    label=speaker.label,
+                    title=name,
+                    cases=known.cases[case],
+                )
+            certainty: Certainty = "likely" if scores[row] >= LIKELY else "possible"
+            found[places[row]] = LinkProposal(speaker.key, case, said, certainty=certainty)
     return found
+
+
+def _in_order(name: str) -> str:
+    """A name's words in alphabetical order: who puts the surname first writes the same name."""
+    return " ".join(sorted(name.casefold().split()))
 
 
 def _is_name(text: str) -> bool:
@@ -199,7 +226,7 @@ def _is_name(text: str) -> bool:
 
 
 def _by_order(
-    speakers: Sequence[UnlinkedSpeaker], found: list[LinkProposal], known: _Known, without: Sequence[int]
+    speakers: Sequence[UnlinkedSpeaker], found: list[LinkProposal], known: Called, without: Sequence[int]
 ) -> list[LinkProposal]:
     """As many documents by one person each as people without material: perhaps in the same order."""
     taken = {proposal.case for proposal in found}
@@ -217,7 +244,7 @@ def _by_order(
     return found
 
 
-def _twice_at_once(speakers: Sequence[UnlinkedSpeaker], found: list[LinkProposal], known: _Known) -> list[LinkProposal]:
+def _twice_at_once(speakers: Sequence[UnlinkedSpeaker], found: list[LinkProposal], known: Called) -> list[LinkProposal]:
     """Two speakers of one document can't be one person: neither is guessed."""
     claims: dict[tuple[str, int], list[int]] = {}
     for place, proposal in enumerate(found):

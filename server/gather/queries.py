@@ -8,6 +8,7 @@ from django.db.models import Count, F, Q, QuerySet, Sum
 from django.db.models.functions import Left
 
 from core.language import say
+from core.people.called import Calling, is_a_name
 from core.people.linking import LinkProposal, UnlinkedSpeaker, propose_links
 from server.common.errors import NotFound
 from server.gather.models import Document, Medium, Speaker, SpeakerRole, StagedFile
@@ -68,7 +69,10 @@ def passages_touched(member: Membership) -> dict[int, int]:
 
 BEGINNING = 400
 """Code points of a document's beginning in which an ID or name is looked for."""
-_NAME_WORDS = ("name", "pseudonym", "alias", "called", "nickname")
+_MOST_LETTERS = 80
+"""Of a value that could be a name, an address or a room."""
+_MAIN = 2 / 3
+"""Share of what participants say in a document from which one of them is its main speaker."""
 
 
 def link_proposals(member: Membership) -> list[LinkProposal]:
@@ -76,12 +80,20 @@ def link_proposals(member: Membership) -> list[LinkProposal]:
     waiting = list(unlinked(member).annotate(beginning=Left("document__text", BEGINNING)))
     if not waiting:
         return []
-    participants = (
-        Speaker.objects.filter(document__in=documents(member), role=SpeakerRole.PARTICIPANT)
-        .values("document")
-        .annotate(n=Count("id"))
+    participants = Speaker.objects.filter(document__in=documents(member), role=SpeakerRole.PARTICIPANT)
+    said = (
+        participants.values("document", "id").annotate(said=Sum("turns__words")).values_list("document", "id", "said")
     )
-    alone = {row["document"] for row in participants if row["n"] == 1}
+    by_document: dict[int, dict[int, int]] = {}
+    for document_id, speaker_id, words in said:
+        by_document.setdefault(document_id, {})[speaker_id] = words or 0
+    alone = {document_id for document_id, those in by_document.items() if len(those) == 1}
+    main = {
+        speaker_id
+        for those in by_document.values()
+        for speaker_id, words in those.items()
+        if words and words >= _MAIN * sum(those.values())
+    }
     rows = Case.objects.filter(project=member.project_id)
     return propose_links(
         [
@@ -91,26 +103,27 @@ def link_proposals(member: Membership) -> list[LinkProposal]:
                 speaker.document.source_name or speaker.document.title,
                 speaker.document_id in alone,
                 speaker.beginning,
+                speaker.pk in main,
             )
             for speaker in waiting
         ],
         dict(rows.values_list("id", "identifier")),
-        _names(member),
+        _callings(member),
         list(rows.filter(speakers=None).order_by("id").values_list("id", flat=True)),
     )
 
 
-def _names(member: Membership) -> dict[int, list[str]]:
-    """Other names of cases: what variables called *name* or *pseudonym* hold."""
-    asked = Q()
-    for word in _NAME_WORDS:
-        asked |= Q(variable__name__icontains=word)
-    rows = Value.objects.filter(asked, variable__project=member.project_id, case__isnull=False, missing=None)
-    found: dict[int, list[str]] = {}
-    for case_id, words, label in rows.values_list("case_id", "words", "category__label"):
-        if words or label:
-            found.setdefault(case_id, []).append(words or label)
-    return found
+def _callings(member: Membership) -> list[Calling]:
+    """What variables in words hold of each case: among it are names. A category is one only where it is called so."""
+    variables = Variable.objects.filter(project=member.project_id, of="case", kind__in=["text", "category"])
+    wanted = [pk for pk, name, kind in variables.values_list("id", "name", "kind") if kind == "text" or is_a_name(name)]
+    rows = Value.objects.filter(variable__in=wanted, case__isnull=False, missing=None)
+    found = rows.values_list("case_id", "words", "category__label", "variable__name")
+    return [
+        Calling(case, words or label, variable)
+        for case, words, label, variable in found
+        if 0 < len(words or label or "") <= _MOST_LETTERS
+    ]
 
 
 def documents_called(member: Membership, names: Iterable[str]) -> dict[str, int]:

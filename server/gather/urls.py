@@ -15,6 +15,7 @@ urlpatterns = [
     path(f"{TURN}/give", documents.GiveTurnView.as_view()),
     path(f"{PROJECT}/unlinked", speakers.UnlinkedView.as_view()),
     path(f"{PROJECT}/links", speakers.LinksView.as_view()),
+    path(f"{PROJECT}/speakers/settle", speakers.SettledView.as_view()),
     path(f"{PROJECT}/check", speakers.CheckView.as_view()),
     path(f"{PROJECT}/speakers/<int:speaker_id>", speakers.SpeakerView.as_view()),
 ]

@@ -163,7 +163,14 @@ MARKED = {
 
 @pytest.mark.parametrize("way", MARKED)
 @pytest.mark.parametrize(
-    "names", [("Ana", "Ben"), ("Dr. A. B. Voss", "Roe, Jane"), ("李明", "王芳"), ("ANA DE LA CRUZ", "P07")]
+    "names",
+    [
+        ("Ana", "Ben"),
+        ("Dr. A. B. Voss", "Roe, Jane"),
+        ("李明", "王芳"),
+        ("ANA DE LA CRUZ", "P07"),
+        ("de la Cruz, Ana", "Ben"),
+    ],
 )
 def test_names_of_many_kinds_are_found_behind_many_signs(way, names):
     turns = [(names[0], "I went – twice."), (names[1], "So did I."), (names[0], "Never: never.")]

@@ -1,16 +1,20 @@
 """Who a speaker seems to be, and how certain that is. Names and files are invented."""
 
+import pytest
+
+from core.people.called import Calling
 from core.people.linking import UnlinkedSpeaker, propose_links
 
 CASES = {1: "P01", 2: "P02", 3: "P03", 4: "P04"}
 
 
-def speaker(key, label="Whole document", document="talk.txt", alone=True, beginning=""):
-    return UnlinkedSpeaker(key, label, document, alone, beginning)
+def speaker(key, label="Whole document", document="talk.txt", alone=True, beginning="", main=False):
+    return UnlinkedSpeaker(key, label, document, alone, beginning, main)
 
 
-def links(*speakers, **more):
-    return {one.speaker: one for one in propose_links(speakers, CASES, **more)}
+def links(*speakers, names=None, callings=(), **more):
+    callings = [*callings, *(Calling(case, name, "Name") for case, those in (names or {}).items() for name in those)]
+    return {one.speaker: one for one in propose_links(speakers, CASES, callings, **more)}
 
 
 def test_an_id_in_the_first_words_is_likely_not_sure():
@@ -68,3 +72,63 @@ def test_two_speakers_of_one_document_are_not_one_person():
 
 def test_nothing_to_go_by_is_said():
     assert links(speaker(1, "Man with a dog", alone=False))[1].reason == "nothing points at one person"
+
+
+SHEET = [
+    Calling(case, words, variable)
+    for case, first, last, mail, room in [
+        (1, "Jane Marie", "Roe", "jane.roe@island.example", "R 12"),
+        (2, "Dana", "Voss", "d.voss@island.example", "R 14"),
+        (3, "José", "Roe", "jr77@island.example", "Old mill"),
+        (4, "Dana", "Lind", "lind@island.example", "R 20"),
+    ]
+    for variable, words in (("First name", first), ("Surname", last), ("E-mail", mail), ("Room", room))
+]
+BY_LABEL = {
+    "Dana Voss": (2, "sure"), "VOSS, Dana": (2, "sure"), "Dr. Jose Roe": (3, "sure"), "JANE ROE": (1, "sure"),
+    "Lind": (4, "sure"), "Jose": (3, "likely"), "Senator Voss": (2, "likely"), "Jane M. Roe": (1, "likely"), "D. Voss": (2, "sure"),
+    "J. M. Roe": (1, "likely"), "DV": (2, "likely"), "d.voss@island.example": (2, "sure"), "Old Mill": (3, "sure"), "r 20": (4, "sure"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("label", BY_LABEL)
+def test_anything_that_names_one_person_links(label):
+    found = links(speaker(1, label, alone=False), callings=SHEET)[1]
+    assert (found.case, found.certainty) == BY_LABEL[label], found.reason
+    assert CASES[found.case] in found.reason
+
+
+@pytest.mark.parametrize("label", ["Dana", "Roe", "Dana V. Lind Voss", "J. Roe", "R 1"])
+def test_a_name_that_two_bear_or_nobody_is_not_guessed(label):
+    found = links(speaker(1, label, alone=False), callings=SHEET)[1]
+    assert found.case is None
+    if label in ("Dana", "Roe"):
+        assert found.conflict
+        assert "could be" in found.reason
+
+
+def test_what_everybody_shares_is_no_name():
+    occupation = [Calling(case, "Nurse" if case < 4 else "Baker", "Occupation") for case in CASES]
+    assert links(speaker(1, "Baker", alone=False), callings=occupation)[1].case is None
+
+
+def test_two_weaker_signs_that_agree_are_sure_and_that_disagree_a_conflict():
+    talk = {"document": "2031-05_Voss_Dana_Harbour.txt", "alone": False, "main": True}
+    agree = links(speaker(1, "Senator Voss", **talk), callings=SHEET)[1]
+    assert (agree.case, agree.certainty) == (2, "sure")
+    assert "file name" in agree.reason
+    assert "“Senator Voss”" in agree.reason
+    apart = links(speaker(1, "Lind", **talk), callings=SHEET)[1]
+    assert apart.case is None
+    assert apart.conflict
+    aside = links(speaker(1, "Lind", document=talk["document"], alone=False), callings=SHEET)[1]
+    assert (aside.case, aside.certainty) == (4, "sure")
+
+
+def test_a_file_called_by_first_and_last_name_in_any_order_is_sure_where_one_speaks():
+    for document in ("Roe_Jane.docx", "03 jane-roe harbour.txt", "José Roe.txt"):
+        found = links(speaker(1, document=document), callings=SHEET)[1]
+        assert found.certainty == "sure"
+        assert found.case == (3 if "Jos" in document else 1)
+    first_words = links(speaker(1, document="7.txt", beginning="Remarks by Dana Lind at the quay"), callings=SHEET)[1]
+    assert (first_words.case, first_words.certainty) == (4, "likely")

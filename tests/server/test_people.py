@@ -148,3 +148,68 @@ def test_values_are_one_thing_each(world):
         held = [value.category_id, value.number, value.truth, value.day, value.words, value.missing]
         assert sum(part is not None for part in held) == 1
         assert (queries.value_of(value) is None) == (value.missing is not None)
+
+
+def settle(world, labels, settled, **more):
+    return gather.settle_speakers(world.owner, [speaker(label) for label in labels], settled, **more)
+
+
+def test_many_speakers_are_settled_at_once_and_taken_back_at_once(world):
+    first, second = Document.objects.order_by("pk")[:2]
+    for document, labels in ((first, ["Ana Voss", "Speaker 7"]), (second, ["Ana Voss", "Speaker 7", "Hall"])):
+        for label in labels:
+            Speaker.objects.create(document=document, label=label, role="participant")
+    rows = list(Speaker.objects.filter(label__in=["Ana Voss", "Speaker 7"]).order_by("pk"))
+    before = everything(world.project)
+    assert gather.settle_speakers(world.owner, [row.pk for row in rows], "new_case") == 4
+    now = dict(Speaker.objects.filter(pk__in=[row.pk for row in rows]).values_list("pk", "case__identifier"))
+    # A name is one person in both, a label that anybody may have somebody else in each.
+    assert [now[row.pk] for row in rows] == [
+        "Ana Voss",
+        f"{first.title} Speaker 7",
+        "Ana Voss",
+        f"{second.title} Speaker 7",
+    ]
+    variables = Variable.objects.filter(project=world.project, of="case", definition__isnull=True).count()
+    assert Value.objects.filter(case__identifier="Ana Voss").count() == variables
+    assert settle(world, ["Hall"], "other") == 1
+    assert trail.last_done(world.owner).summary == "Made 1 speaker other"
+    assert Speaker.objects.get(label="Hall").role == "other"
+    trail.undo(world.owner)
+    trail.undo(world.owner)
+    assert everything(world.project) == before
+    trail.redo(world.owner)
+    assert Case.objects.filter(identifier="Ana Voss").count() == 1
+
+
+def test_speakers_of_one_document_cant_all_be_one_person(world):
+    document = Document.objects.order_by("pk").first()
+    pair = [Speaker.objects.create(document=document, label=label, role="participant").pk for label in ("Ana", "Ben")]
+    with pytest.raises(Refusal, match="can’t both be P1"):
+        gather.settle_speakers(world.owner, pair, "case", case("P1"))
+    with pytest.raises(NotFound):
+        gather.settle_speakers(world.owner, [*pair, 10**9], "other")
+    with pytest.raises(NotFound):
+        gather.settle_speakers(world.owner, pair[:1], "case", 10**9)
+    with pytest.raises(NotAllowed):
+        gather.settle_speakers(world.viewer, pair, "other")
+    assert gather.settle_speakers(world.owner, pair[:1], "case", case("P1")) == 1
+    assert trail.last_done(world.owner).summary == "Linked 1 speaker to P1"
+    # An ID that somebody has already is left to them.
+    Case.objects.create(project=world.project, identifier="Ben")
+    gather.settle_speakers(world.owner, pair[1:], "new_case")
+    assert Speaker.objects.get(pk=pair[1]).case.identifier == "Ben (2)"
+
+
+def test_the_tray_says_which_labels_are_one_person_everywhere(world):
+    document = Document.objects.order_by("pk").first()
+    for label in ("Ana Voss", "Speaker 7", "Participant"):
+        Speaker.objects.create(document=document, label=label, role="participant")
+    rows = world.client(world.owner.account).get(world.url("/unlinked")).json()
+    named = {row["label"]: row["named"] for row in rows}
+    assert (named["Ana Voss"], named["Speaker 7"], named["Participant"]) == (True, False, False)
+    body = {"speakers": [row["speaker"] for row in rows if row["label"] == "Ana Voss"], "settled": "interviewer"}
+    assert world.client(world.owner.account).post(world.url("/speakers/settle"), body, format="json").json() == {
+        "count": 1
+    }
+    assert Speaker.objects.get(label="Ana Voss").role == "interviewer"

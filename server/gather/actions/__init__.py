@@ -1,10 +1,12 @@
 """Every write on documents, speakers and turns."""
 
 from server.gather.actions.documents import add_document, delete_documents, rename_document
+from server.gather.actions.settling import SETTLED, settle_speakers
 from server.gather.actions.speakers import change_speaker, link_chosen, link_sure_speakers
 from server.gather.actions.turns import give_turn, join_turn, split_turn
 
 __all__ = [
+    "SETTLED",
     "add_document",
     "change_speaker",
     "delete_documents",
@@ -13,5 +15,6 @@ __all__ = [
     "link_chosen",
     "link_sure_speakers",
     "rename_document",
+    "settle_speakers",
     "split_turn",
 ]

@@ -7,6 +7,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.text.names import names_somebody
 from server.common.api import CountOut, read
 from server.gather import actions, queries
 from server.gather.models import SpeakerRole
@@ -39,6 +40,7 @@ class UnlinkedOut(serializers.Serializer[Any]):
     reason = serializers.CharField()
     conflict = serializers.BooleanField()
     certainty = serializers.ChoiceField(choices=CERTAINTIES, allow_null=True)
+    named = serializers.BooleanField(help_text="Whether the label is one person wherever it stands.")
 
 
 class Link(serializers.Serializer[Any]):
@@ -48,6 +50,12 @@ class Link(serializers.Serializer[Any]):
 
 class LinksIn(serializers.Serializer[Any]):
     links = Link(many=True)
+
+
+class SettledIn(serializers.Serializer[Any]):
+    speakers = serializers.ListField(child=serializers.IntegerField(), min_length=1, max_length=20_000)
+    settled = serializers.ChoiceField(choices=actions.SETTLED)
+    case = serializers.IntegerField(required=False, help_text="Whom they all are, where they are one.")
 
 
 class NamedDocument(serializers.Serializer[Any]):
@@ -90,6 +98,7 @@ class UnlinkedView(ProjectView):
                     "reason": proposal.reason,
                     "conflict": proposal.conflict,
                     "certainty": proposal.certainty,
+                    "named": names_somebody(waiting[proposal.speaker].label),
                 }
                 for proposal in queries.link_proposals(self.member)
             ]
@@ -115,6 +124,15 @@ class LinksView(ProjectView):
         """Link the speakers chosen, all at once."""
         links = {one["speaker"]: one["case"] for one in read(LinksIn, request)["links"]}
         return Response({"count": actions.link_chosen(self.member, links)})
+
+
+class SettledView(ProjectView):
+    @extend_schema(request=SettledIn, responses=CountOut)
+    def post(self, request: Request, project_id: int) -> Response:
+        """Say who several speakers are, all at once."""
+        said = read(SettledIn, request)
+        count = actions.settle_speakers(self.member, said["speakers"], said["settled"], said.get("case"))
+        return Response({"count": count})
 
 
 class CheckView(ProjectView):

@@ -21,16 +21,19 @@ MOST_PASTED = 20_000
 def add_case(member: Membership, identifier: str) -> Case:
     with act(member, "case.add") as change:
         identifier = _free_identifier(member, identifier)
-        row = change.create(Case(project_id=member.project_id, identifier=identifier))
-        # A variable that knows nothing of the new case says so from the start.
-        change.create_many(
-            [
-                Value(case=row, variable=variable, missing=variable.when_empty)
-                for variable in queries.variables(member).filter(definition__isnull=True)
-            ]
-        )
+        (row,) = new_cases(change, [identifier])
         change.summary = say("Added {identifier}", identifier=identifier)
     return row
+
+
+def new_cases(change: Change, identifiers: list[str]) -> list[Case]:
+    """Cases of these IDs, which nobody has; a variable that knows nothing of them says so from the start."""
+    rows = change.create_many([Case(project_id=change.project_id, identifier=one) for one in identifiers])
+    variables = list(queries.variables(change.member).filter(definition__isnull=True))
+    change.create_many(
+        [Value(case=row, variable=variable, missing=variable.when_empty) for row in rows for variable in variables]
+    )
+    return rows
 
 
 def rename_case(member: Membership, case_id: int, identifier: str) -> Case:

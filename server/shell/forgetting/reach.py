@@ -10,6 +10,7 @@ from django.db.models.functions import Cast
 from core.gather.transcript import BEFORE_FIRST, HEADINGS, WHOLE
 from core.language import say
 from core.text.editing import Edit
+from core.text.names import ANYBODY
 from server.common.errors import NotFound
 from server.compare.frozen import Then, unpacked
 from server.compare.models import FrozenResult
@@ -94,7 +95,7 @@ def of_case(member: Membership, case_id: int) -> Reach:
     return Reach(member, case.identifier, case, documents, tuple(shared), turns, _telling(names))
 
 
-_ANYBODY = {WHOLE, HEADINGS, BEFORE_FIRST, *["participant", "person", "respondent", "interviewee", "speaker", "informant", "subject", "guest", "student", "teacher", "patient", "user", "client", "customer", "woman", "man", "girl", "boy", "mother", "father"]}  # fmt: skip
+_ANYBODY = {WHOLE, HEADINGS, BEFORE_FIRST, *ANYBODY}
 """What a label may say of anybody: looked for in what was written it would take out what isn't about them."""
 
 

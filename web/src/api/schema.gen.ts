@@ -2565,6 +2565,23 @@ export interface paths {
         patch: operations["projects_speakers_partial_update"];
         trace?: never;
     };
+    "/api/projects/{project_id}/speakers/settle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say who several speakers are, all at once. */
+        post: operations["projects_speakers_settle_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/staged": {
         parameters: {
             query?: never;
@@ -5767,6 +5784,20 @@ export interface components {
             /** @description All that are spoken here. */
             languages: string[];
         };
+        /**
+         * @description * `case` - case
+         *     * `new_case` - new_case
+         *     * `interviewer` - interviewer
+         *     * `other` - other
+         * @enum {string}
+         */
+        SettledEnum: "case" | "new_case" | "interviewer" | "other";
+        SettledInRequest: {
+            speakers: number[];
+            settled: components["schemas"]["SettledEnum"];
+            /** @description Whom they all are, where they are one. */
+            case?: number;
+        };
         ShareOut: {
             count: number;
             /** Format: double */
@@ -6423,6 +6454,8 @@ export interface components {
             reason: string;
             conflict: boolean;
             certainty: (components["schemas"]["Certainty"] | components["schemas"]["NullEnum"]) | null;
+            /** @description Whether the label is one person wherever it stands. */
+            named: boolean;
         };
         UploadRequest: {
             files: string[];
@@ -10557,6 +10590,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpeakerOut"];
+                };
+            };
+        };
+    };
+    projects_speakers_settle_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettledInRequest"];
+                "multipart/form-data": components["schemas"]["SettledInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
                 };
             };
         };

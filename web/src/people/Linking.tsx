@@ -1,39 +1,67 @@
-import { useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { say } from "../language/say";
 import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
+import type { Option } from "../ui/Choice";
 import { Empty } from "../ui/Empty";
+import { Seek } from "../ui/Seek";
+import { useLong } from "../ui/virtual";
 import { type Case, type Unlinked, usePeopleWrites, type Variable } from "./data";
-
-const NOT_PARTICIPANT = -1;
-const INTERVIEWER = -2;
-const CERTAINTIES = { sure: "sure", likely: "likely", possible: "possible" } as const;
+import { LinkingRow } from "./LinkingRow";
+import { Ticked } from "./Ticked";
+import { grouped, INTERVIEWER, NEW_PERSON, NOBODY, type UnlinkedGroup } from "./unlinked";
 
 /** The tray of speakers without a case: the sure ones in one click, likely ones after a look, the rest by hand. */
 export function Linking({ rows, cases, variables }: { rows: Unlinked[]; cases: Case[]; variables: Variable[] }) {
 	const project = useProject();
 	const mayCode = useMayCode();
-	const { changeSpeaker, linkSure, linkChosen } = usePeopleWrites();
-	const [ticked, setTicked] = useState<ReadonlySet<number>>(new Set());
+	const { linkSure, linkChosen, settle } = usePeopleWrites();
+	const [ticked, setTicked] = useState<ReadonlySet<string>>(new Set());
+	const frame = useRef<HTMLDivElement>(null);
+	const groups = useMemo(() => grouped(rows), [rows]);
+	const drawn = useLong(groups.length, frame, 61);
 	const sure = rows.filter((row) => row.certainty === "sure").length;
-	const chosen = rows.filter((row) => ticked.has(row.speaker) && row.case !== null);
-	const hint = (row: Case) =>
-		variables
-			.slice(0, 3)
-			.map((variable) => row.values[variable.id]?.text)
-			.filter(Boolean)
-			.join(", ");
-	const options = [
-		{ value: NOT_PARTICIPANT, label: say("Nobody in particular"), hint: say("kept, counted for nobody") },
-		{ value: INTERVIEWER, label: say("An interviewer") },
-		...cases.map((row) => ({ value: row.id, label: row.identifier, hint: hint(row) })),
-	];
-	const choose = (row: Unlinked, value: number | null) => {
-		if (value === NOT_PARTICIPANT) changeSpeaker.mutate({ id: row.speaker, role: "other" });
-		else if (value === INTERVIEWER) changeSpeaker.mutate({ id: row.speaker, role: "interviewer" });
-		else if (value !== null) changeSpeaker.mutate({ id: row.speaker, case: value });
+	const chosen = groups.filter((group) => ticked.has(group.key));
+	const people = useMemo(() => {
+		const hint = (row: Case) =>
+			variables
+				.slice(0, 3)
+				.map((variable) => row.values[variable.id]?.text)
+				.filter(Boolean)
+				.join(", ");
+		return cases.map((row): Option<number> => ({ value: row.id, label: row.identifier, hint: hint(row) }));
+	}, [cases, variables]);
+	const tick = (keys: string[], on: boolean) => {
+		const next = new Set(ticked);
+		for (const key of keys) on ? next.add(key) : next.delete(key);
+		setTicked(next);
+	};
+	const become = (those: UnlinkedGroup[], whom: number) => {
+		const speakers = those.flatMap((group) => group.rows.map((row) => row.speaker));
+		const clear = {
+			onSuccess: () =>
+				tick(
+					those.map((group) => group.key),
+					false,
+				),
+		};
+		if (whom === NOBODY) settle.mutate({ speakers, settled: "other" }, clear);
+		else if (whom === INTERVIEWER) settle.mutate({ speakers, settled: "interviewer" }, clear);
+		else if (whom === NEW_PERSON) settle.mutate({ speakers, settled: "new_case" }, clear);
+		else settle.mutate({ speakers, settled: "case", case: whom }, clear);
+	};
+	const accept = (those: UnlinkedGroup[]) => {
+		const links = those.flatMap((group) =>
+			group.rows.flatMap((row) => (row.case === null ? [] : [{ speaker: row.speaker, case: row.case }])),
+		);
+		linkChosen.mutate(links, {
+			onSuccess: () =>
+				tick(
+					those.map((group) => group.key),
+					false,
+				),
+		});
 	};
 	if (!rows.length)
 		return (
@@ -45,7 +73,7 @@ export function Linking({ rows, cases, variables }: { rows: Unlinked[]; cases: C
 			</Empty>
 		);
 	return (
-		<section className="max-w-5xl rounded-lg border border-apricot-line bg-card" aria-label={say("Speakers without a link")}>
+		<section className="max-w-6xl rounded-lg border border-apricot-line bg-card" aria-label={say("Speakers without a link")}>
 			<div className="flex flex-wrap items-center gap-3 rounded-t-lg bg-apricot-soft px-3.5 py-2">
 				<b>
 					{say("{speakers, plural, one {# speaker} other {# speakers}} without a {one}", { speakers: rows.length, one: project.case_one })}
@@ -55,105 +83,66 @@ export function Linking({ rows, cases, variables }: { rows: Unlinked[]; cases: C
 						passages: rows.reduce((sum, row) => sum + row.passages, 0),
 					})}
 				</span>
-				{mayCode && (
-					<span className="ml-auto flex gap-2">
-						{chosen.length > 0 && (
-							<Button
-								onClick={() =>
-									linkChosen.mutate(
-										chosen.map((row) => ({ speaker: row.speaker, case: row.case as number })),
-										{ onSuccess: () => setTicked(new Set()) },
-									)
-								}
-							>
-								{say("Link the {chosen} ticked", { chosen: chosen.length })}
-							</Button>
-						)}
-						{sure > 0 && (
-							<Button look="main" onClick={() => linkSure.mutate(undefined)}>
-								{say("Accept the {sure} sure {sure, plural, one {one} other {ones}}", { sure })}
-							</Button>
-						)}
+				{mayCode && sure > 0 && (
+					<span className="ml-auto">
+						<Button look="main" onClick={() => linkSure.mutate(undefined)}>
+							{say("Accept the {sure} sure {sure, plural, one {one} other {ones}}", { sure })}
+						</Button>
 					</span>
 				)}
 			</div>
-			<table className="w-full">
-				<tbody>
-					{rows.map((row) => (
-						<tr key={row.speaker} className="border-t border-line2">
-							{mayCode && (
-								<td className="w-8 pl-3.5">
-									{row.case !== null && (
-										<input
-											type="checkbox"
-											className="accent-spruce"
-											aria-label={say("Tick {label} in {title}", { label: row.label, title: row.title })}
-											checked={ticked.has(row.speaker)}
-											onChange={(event) => {
-												const next = new Set(ticked);
-												if (event.target.checked) next.add(row.speaker);
-												else next.delete(row.speaker);
-												setTicked(next);
-											}}
-										/>
-									)}
-								</td>
-							)}
-							<td className="px-2 py-2.5">
-								<b>{row.label}</b> <span className="text-quiet">{say("in ")}</span>
-								<Link className="text-spruce underline" to={`../code/${row.document}`}>
-									{row.title}
-								</Link>
-								<span className="block quiet-line">
-									{say("{passages, plural, one {# passage} other {# passages}}", { passages: row.passages })}
-								</span>
-							</td>
-							<td className="px-2 whitespace-nowrap">
-								{row.case_name ? (
-									<>
-										→ <b>{row.case_name}</b>
-										{row.certainty && <Certain certainty={row.certainty} />}
-									</>
-								) : (
-									<span className="text-quiet">→ ?</span>
-								)}
-							</td>
-							<td className={`px-2 ${row.conflict ? "text-apricot-deep" : "text-quiet"}`}>
-								{row.conflict ? say("Conflict: {reason}", { reason: row.reason }) : row.reason}
-							</td>
-							<td className="w-64 px-3.5">
-								{mayCode && (
-									<span className="flex items-center justify-end gap-2">
-										{row.case !== null && <Button onClick={() => choose(row, row.case)}>{say("Accept")}</Button>}
-										<span className="w-32">
-											<Choice
-												name={say("Link {label} in {title}", { label: row.label, title: row.title })}
-												value={null as number | null}
-												shown={say("Choose …")}
-												options={options}
-												onChange={(value) => choose(row, value)}
-											/>
-										</span>
-									</span>
-								)}
-							</td>
+			{mayCode && (
+				<Ticked
+					groups={groups}
+					chosen={chosen}
+					onTick={tick}
+					onAccept={accept}
+					onNew={() => become(chosen, NEW_PERSON)}
+					onInterviewer={() => become(chosen, INTERVIEWER)}
+					onNobody={() => become(chosen, NOBODY)}
+				>
+					<Seek
+						name={say("Who all that are ticked are")}
+						placeholder={say("They are all …")}
+						options={people}
+						nothing={say("Nobody is called that.")}
+						onChange={(whom) => become(chosen, whom)}
+					/>
+				</Ticked>
+			)}
+			<div ref={frame} className="max-h-[62vh] pane print:h-auto print:max-h-none flow:max-h-none">
+				<table className="w-full">
+					<thead className="sr-only">
+						<tr>
+							{mayCode && <th>{say("Tick")}</th>}
+							<th>{say("Speaker")}</th>
+							<th>{say("Whom this seems to be")}</th>
+							<th>{say("Why")}</th>
+							<th>{say("Who it is")}</th>
 						</tr>
-					))}
-				</tbody>
-			</table>
+					</thead>
+					<tbody>
+						<tr style={{ height: drawn.before }} />
+						{drawn.items.map(({ index }) => {
+							const group = groups[index] as UnlinkedGroup;
+							return (
+								<LinkingRow
+									key={group.key}
+									place={index}
+									measure={drawn.measure}
+									group={group}
+									people={people}
+									ticked={ticked.has(group.key)}
+									onTick={(on) => tick([group.key], on)}
+									onAccept={() => accept([group])}
+									onBecome={(whom) => become([group], whom)}
+								/>
+							);
+						})}
+						<tr style={{ height: drawn.after }} />
+					</tbody>
+				</table>
+			</div>
 		</section>
-	);
-}
-
-/** How certain a suggestion is: a word and as many dots. */
-function Certain({ certainty }: { certainty: keyof typeof CERTAINTIES }) {
-	const dots = { sure: "●●●", likely: "●●○", possible: "●○○" }[certainty];
-	return (
-		<span className="block text-[12px] text-quiet">
-			<span aria-hidden="true" className="tracking-tight text-spruce">
-				{dots}
-			</span>{" "}
-			{CERTAINTIES[certainty]}
-		</span>
 	);
 }

@@ -17,6 +17,7 @@ const UNLINKED = [
 		reason: "the label is the ID",
 		conflict: false,
 		certainty: "sure",
+		named: false,
 	},
 	{
 		speaker: 32,
@@ -29,8 +30,11 @@ const UNLINKED = [
 		reason: "two fit: P2, P3",
 		conflict: true,
 		certainty: null,
+		named: true,
 	},
 ];
+/** The same name in another document. */
+const ANN_AGAIN = { ...UNLINKED[1], speaker: 33, document: 7, title: "Quay", passages: 1 };
 
 const CHECK = {
 	documents_without_case: [{ id: 6, title: "Shop" }],
@@ -52,6 +56,8 @@ beforeEach(() =>
 		"PATCH /variables/11": {},
 		"PATCH /speakers/32": {},
 		"POST /unlinked": { count: 1 },
+		"POST /speakers/settle": { count: 2 },
+		"POST /links": { count: 1 },
 		"POST /cases": {},
 	}),
 );
@@ -87,7 +93,7 @@ describe("a scope", () => {
 		nowServe("GET /unlinked", UNLINKED);
 		const { user } = show(<People />, { at: "/projects/7/people?tab=check&cases=21" });
 		await screen.findByRole("button", { name: "Roster 1 of 3" });
-		await user.click(screen.getByRole("button", { name: /^Link Ann in Shop/ }));
+		await user.click(screen.getByRole("combobox", { name: "Who Ann in Shop is" }));
 		expect(await screen.findByRole("option", { name: /^P3/ })).toBeTruthy();
 	});
 });
@@ -255,9 +261,26 @@ describe("linking", () => {
 
 	it("links by hand, with what is known of each person beside the name", async () => {
 		const { user } = show(<People />, { at: "/projects/7/people?tab=check" });
-		await user.click(await screen.findByRole("button", { name: /Link Ann in Shop/ }));
-		await user.click(await screen.findByRole("option", { name: /^P2 ?Strand, 61/ }));
-		await waitFor(() => expect(calls("PATCH /speakers/32")).toEqual([{ case: 22 }]));
+		await user.type(await screen.findByRole("combobox", { name: "Who Ann in Shop is" }), "61 str");
+		expect((await screen.findAllByRole("option")).map((one) => one.textContent)[0]).toBe("P2Strand, 61");
+		await user.keyboard("{Enter}");
+		await waitFor(() => expect(calls("POST /speakers/settle")).toEqual([{ speakers: [32], settled: "case", case: 22 }]));
+	});
+
+	it("takes one name in several documents for one person, and settles all that are ticked at once", async () => {
+		nowServe("GET /unlinked", [...UNLINKED, ANN_AGAIN]);
+		const { user } = show(<People />, { at: "/projects/7/people?tab=check" });
+		await user.click(await screen.findByRole("checkbox", { name: "Tick Ann in 2 documents" }));
+		await user.click(screen.getByRole("button", { name: "A new person" }));
+		await waitFor(() => expect(calls("POST /speakers/settle")).toEqual([{ speakers: [32, 33], settled: "new_case" }]));
+		await waitFor(() => expect(screen.queryByText("1 ticked")).toBeNull());
+		await user.click(screen.getByRole("checkbox", { name: "All" }));
+		expect(screen.getByText("2 ticked")).toBeTruthy();
+		// Of two that are ticked one has a proposal.
+		await user.click(screen.getByRole("button", { name: "Link 1 as proposed" }));
+		await waitFor(() => expect(calls("POST /links")).toEqual([{ links: [{ speaker: 31, case: 21 }] }]));
+		await user.click(screen.getByRole("button", { name: "Nobody in particular" }));
+		await waitFor(() => expect(calls("POST /speakers/settle").at(-1)).toEqual({ speakers: [32, 33], settled: "other" }));
 	});
 
 	it("says who has no material yet", async () => {

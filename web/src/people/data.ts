@@ -194,6 +194,9 @@ export function usePeopleWrites() {
 		linkChosen: useWrite((links: Shape<"LinkRequest">[]) =>
 			take(api.POST("/api/projects/{project_id}/links", { params: { path }, body: { links } })),
 		),
+		settle: useWrite((body: Shape<"SettledInRequest">) =>
+			take(api.POST("/api/projects/{project_id}/speakers/settle", { params: { path }, body })),
+		),
 		makeCohort: useWrite((body: Shape<"CohortInRequest">) =>
 			take(api.POST("/api/projects/{project_id}/cohorts", { params: { path }, body })),
 		),
