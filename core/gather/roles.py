@@ -20,16 +20,16 @@ _KINDS: dict[str, tuple[Role, str, str]] = {
         int intv iv ivr i q question questioner frage frager fragende pregunta domanda vraag moderator moderatorin
         moderatrice modérateur modératrice moderador moderadora moderatore mod moderation gespreksleider facilitator fac
         researcher forscher forscherin chercheur chercheuse investigador investigadora ricercatore ricercatrice
-        onderzoeker host gastgeber presenter presentador presentadora presentatore presentatrice animateur animatrice"""),
+        onderzoeker host chair chairman chairwoman chairperson vorsitz vorsitzende vorsitzender gastgeber presenter presentador presentadora presentatore presentatrice animateur animatrice"""),
     "audience": ("other", message("an audience"), """
         audience crowd publikum zuschauer zuschauerin zuhörer zuhörerin zuhörerschaft saal spectateur spectatrice
         spectateurs salle auditoire público publico espectador espectadora pubblico spettatore spettatrice publiek
         toehoorder toeschouwer zaal heckler protester protesters"""),
-    "announcer": ("other", message("somebody who announces"), """
+    "announcer": ("other", message("an announcer"), """
         announcer narrator emcee mc ansager ansagerin ansage erzähler erzählerin annonceur annonceuse narrateur
         narratrice locutor locutora narrador narradora annunciatore annunciatrice narratore narratrice omroeper
         omroepster verteller"""),
-    "interpreting": ("other", message("somebody who says others’ words in another language"), """
+    "interpreting": ("other", message("an interpreter"), """
         interpreter translator translation dolmetscher dolmetscherin übersetzer übersetzerin übersetzung interprète
         traducteur traductrice traduction intérprete interprete traductor traductora traducción traduttore traduttrice
         traduzione tolk vertaler vertaalster vertaling"""),
@@ -37,10 +37,10 @@ _KINDS: dict[str, tuple[Role, str, str]] = {
         all everyone everybody several various many group multiple voices crosstalk chorus both alle mehrere
         verschiedene gruppe beide stimmen tous toutes plusieurs groupe todos todas varios varias
         grupo ambos tutti tutte vari gruppo allen meerdere groep beiden samen"""),
-    "unknown": ("other", message("somebody nobody knows"), """
+    "unknown": ("other", message("nobody known"), """
         unknown unidentified inaudible unclear unbekannt unbekannte unbekannter unverständlich inconnu inconnue
         desconocido desconocida sconosciuto sconosciuta onbekend onbekende"""),
-    "writing": ("other", message("whoever wrote the transcript"), """
+    "writing": ("other", message("the transcriber"), """
         transcriber transcriptionist transcript note observer protokoll protokollant protokollantin transkription
         beobachter beobachterin transcripteur observateur observatrice transcriptor observador observadora
         trascrittore osservatore transcribent waarnemer"""),
@@ -92,7 +92,7 @@ def by_meaning(label: str) -> Guess:
     if kind is None:
         return Guess("participant")
     role, meaning, _ = _KINDS[kind]
-    return Guess(role, say("“{label}” means {whom}", label=label, whom=worded(meaning)))
+    return Guess(role, say("means {whom}", whom=worded(meaning)))
 
 
 @lru_cache(4096)

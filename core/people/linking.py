@@ -45,6 +45,8 @@ class LinkProposal:
     reason: str
     conflict: bool = False
     certainty: Certainty | None = None
+    among: frozenset[int] = frozenset()
+    """Cases that the label could be, where it names several."""
 
 
 def plain_identifiers(texts: Sequence[str]) -> list[str]:
@@ -90,9 +92,12 @@ def propose_links(
 
 def _propose(speaker: UnlinkedSpeaker, known: Called) -> LinkProposal:
     label = _by_label(speaker, known)
-    if label.conflict:
-        return label
     place = _by_place(speaker, known) if speaker.alone or speaker.main else _nobody(speaker)
+    if label.conflict:
+        if place.case not in label.among:
+            return label
+        reason = say("{one}; {other}", one=label.reason, other=place.reason)
+        return LinkProposal(speaker.key, place.case, reason, certainty="sure")
     if label.case is None:
         return place
     if place.conflict or place.case is None:
@@ -124,7 +129,8 @@ def _by_label(speaker: UnlinkedSpeaker, known: Called) -> LinkProposal:
             if len(found.cases) > _MOST_NAMED:
                 return _nobody(speaker)
             said = listed([known.cases[case] for case in sorted(found.cases)])
-            return LinkProposal(speaker.key, None, say("“{label}” could be {said}", label=label, said=said), True)
+            reason = say("“{label}” could be {said}", label=label, said=said)
+            return LinkProposal(speaker.key, None, reason, True, among=found.cases)
         if found.one is not None:
             reason = say(words, label=label, case=known.cases[found.one])
             if found.said and certainty == "sure":

@@ -107,8 +107,8 @@ def test_others_are_participants(label):
 
 
 WITHIN = {
-    "one paragraph": "THE CHAIR: Thank you. (Applause.) AUDIENCE MEMBER: We love you! THE CHAIR: So do I.",
-    "behind directions": "THE CHAIR: Thank you.\n(Applause.) AUDIENCE MEMBER: We love you!\n[Laughter] THE CHAIR: So do I.",
+    "one paragraph": "THE MAYOR: Thank you. (Applause.) AUDIENCE MEMBER: We love you! THE MAYOR: So do I.",
+    "behind directions": "THE MAYOR: Thank you.\n(Applause.) AUDIENCE MEMBER: We love you!\n[Laughter] THE MAYOR: So do I.",
     "titles and notes": "Dr. ANA VOSS (Chair): Thank you. (Applause.) A VOICE FROM THE AUDIENCE: We love you! Dr. ANA VOSS: So do I.",
     "small letters": "Ana Voss: Thank you.\nAudience: We love you! Ana Voss: So do I.",
 }

@@ -125,6 +125,16 @@ def test_two_weaker_signs_that_agree_are_sure_and_that_disagree_a_conflict():
     assert (aside.case, aside.certainty) == (4, "sure")
 
 
+def test_a_surname_that_two_bear_is_told_apart_by_the_file_name():
+    talk = {"document": "2031-05-03 Jane Roe, harbour.txt", "alone": False, "main": True}
+    found = links(speaker(1, "Senator Roe", **talk), callings=SHEET)[1]
+    assert (found.case, found.certainty) == (1, "sure")
+    assert found.reason.startswith("“Senator Roe” could be P01 and P03; file name holds P01")
+    other = links(speaker(1, "Senator Roe", document="2031 Dana Voss.txt", alone=False, main=True), callings=SHEET)[1]
+    assert other.case is None
+    assert other.conflict
+
+
 def test_a_file_called_by_first_and_last_name_in_any_order_is_sure_where_one_speaks():
     for document in ("Roe_Jane.docx", "03 jane-roe harbour.txt", "José Roe.txt"):
         found = links(speaker(1, document=document), callings=SHEET)[1]

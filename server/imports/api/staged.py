@@ -239,8 +239,9 @@ class BringInView(ProjectView):
 
 def staged_out(member: Membership, rows: list[StagedFile]) -> list[dict[str, Any]]:
     known = queries.brought_in_before(member, [row.digest for row in rows])
-    waiting = list(queries.staged(member).filter(problem="").exclude(kind="sheet"))
-    partners = reading.partners(waiting)
+    waiting = queries.staged(member).filter(problem="").exclude(kind="sheet")
+    # Where no recording waits none has a text of its own; what waits is long to read.
+    partners = reading.partners(list(waiting)) if waiting.filter(kind="recording").exists() else {}
     recordings = {text.pk: pk for pk, text in partners.items()}
     return [_one_out(member, row, known, partners.get(row.pk), recordings.get(row.pk)) for row in rows]
 

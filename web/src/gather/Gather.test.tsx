@@ -71,7 +71,7 @@ const TALK = {
 				turns: 2,
 				words: 40,
 				first_words: "So, how",
-				reason: "“Int.” means whoever asks or leads",
+				reason: "means whoever asks or leads",
 			},
 			{ label: "Berit", written: ["Berit", "BERIT"], role: "participant", turns: 1, words: 1160, first_words: "Well it", reason: "" },
 		],

@@ -128,9 +128,7 @@ export function SpeakersTable({ speakers }: { speakers: BatchSpeaker[] }) {
 							<td className="px-2 py-1">
 								<input
 									aria-label={say("Name of {label} in all texts", { label: speaker.label })}
-									className="field min-w-36 font-semibold"
-									// As long as what stands in it.
-									style={{ width: `${Math.min(36, speaker.label.length + 3)}ch` }}
+									className="field min-w-36 max-w-64 font-semibold [field-sizing:content]"
 									defaultValue={speaker.label}
 									onBlur={(event) => {
 										const name = event.target.value.trim();

@@ -124,7 +124,7 @@ export function TranscriptReading({ row, transcript }: { row: Staged; transcript
 								<td className="px-3 py-1.5">
 									<input
 										aria-label={say("Name of speaker {label}", { label: speaker.label })}
-										className="field w-40 font-semibold"
+										className="field min-w-36 max-w-64 font-semibold [field-sizing:content]"
 										defaultValue={speaker.label}
 										onBlur={(event) => rename(speaker, event.target.value)}
 										onKeyDown={(event) => event.key === "Enter" && event.currentTarget.blur()}

@@ -1,11 +1,13 @@
-import { useEffect } from "react";
-import { ApiError, sendOnly } from "../api/client";
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useRef } from "react";
+import { ApiError, send } from "../api/client";
 import { say } from "../language/say";
-import { useProject, useWrite } from "../project/project";
+import { useProject } from "../project/project";
 import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
-import { FILES_AT_ONCE } from "./data";
-import { againWithFailed, arrived, callOff, couldNot, oneByOne, takeNext, useOnWay } from "./uploads";
+import { useStable } from "../ui/stable";
+import type { Staged } from "./data";
+import { againWithFailed, arrived, callOff, couldNot, nothingOnWay, oneByOne, somethingWaits, takeNext, useOnWay } from "./uploads";
 
 /** Where this member’s files go. */
 export function useUploadPlace(): string {
@@ -13,33 +15,49 @@ export function useUploadPlace(): string {
 	return `${useSession().data?.account?.id} ${id}`;
 }
 
+/** So many batches at once: the server reads one on each of two processors. */
+const LANES = 2;
+
 /** Sends what was chosen, a few files at a time, so that each can be seen to arrive and one bad batch stops little. Once a project. */
 export function Uploads() {
 	const { id } = useProject();
+	const client = useQueryClient();
 	const place = useUploadPlace();
 	const onWay = useOnWay(place);
+	const lanes = useRef(0);
 	const waits = onWay.some((one) => one.state === "waits");
 	const busy = onWay.some((one) => one.state === "reading");
-	const { mutate } = useWrite(
-		async () => {
-			const { files, signal } = takeNext(place, FILES_AT_ONCE);
-			const form = new FormData();
-			for (const one of files) form.append("files", one.file);
-			try {
-				await sendOnly(`/api/projects/${id}/staged`, form, {}, "POST", signal);
-				arrived(files);
-			} catch (error) {
-				if (signal.aborted) return;
-				const refused = error instanceof ApiError && error.status >= 400 && error.status < 500;
-				if (refused && files.length > 1) oneByOne(files);
-				else couldNot(files, (error as Error).message);
-			}
-		},
-		{ quiet: true },
-	);
+	const sendNext = async () => {
+		const { files, signal } = takeNext(place);
+		const form = new FormData();
+		for (const one of files) form.append("files", one.file);
+		try {
+			const answer = await send(`/api/projects/${id}/staged`, form, {}, "POST", signal);
+			const rows: Staged[] = await answer.json();
+			client.setQueryData<Staged[]>(["project", id, "staged"], (shown) => shown && [...shown, ...rows]);
+			arrived(files);
+			// A recording and its text find each other, whichever came first.
+			if (rows.some((row) => row.kind === "recording")) void client.invalidateQueries({ queryKey: ["project", id, "staged"] });
+		} catch (error) {
+			if (signal.aborted) return;
+			const refused = error instanceof ApiError && error.status >= 400 && error.status < 500;
+			if (refused && files.length > 1) oneByOne(files);
+			else couldNot(files, (error as Error).message);
+		}
+	};
+	const sendOn = useStable(async () => {
+		lanes.current += 1;
+		await sendNext();
+		lanes.current -= 1;
+		if (nothingOnWay(place)) void client.invalidateQueries({ queryKey: ["project", id] });
+		else await sendMore();
+	});
+	const sendMore = useStable(async () => {
+		while (lanes.current < LANES && somethingWaits(place)) void sendOn();
+	});
 	useEffect(() => {
-		if (waits && !busy) mutate(undefined);
-	}, [waits, busy, mutate]);
+		if (waits) void sendMore();
+	}, [waits, sendMore]);
 	useEffect(() => {
 		if (!waits && !busy) return;
 		// They are in this page only: the browser asks before it closes it.

@@ -6,7 +6,6 @@ import { read } from "../project/reads";
 export type ShelfDocument = Shape<"ShelfDocument">;
 export type Staged = Shape<"StagedOut">;
 export type StagedChoices = Shape<"StagedChoices">;
-export const FILES_AT_ONCE = 8;
 
 export function useDocuments() {
 	const { id } = useProject();

@@ -17,9 +17,12 @@ let all: OnWay[] = [];
 let last = 0;
 let calledOff = new AbortController();
 const heard = new Set<() => void>();
+/** Places to which some of what was chosen together has gone. */
+const begun = new Set<string>();
 
 function become(next: OnWay[]): void {
 	all = next;
+	for (const place of begun) if (!all.some((one) => one.place === place)) begun.delete(place);
 	for (const hear of heard) hear();
 }
 
@@ -43,13 +46,36 @@ export function addFiles(place: string, files: File[]): void {
 	become([...all, ...own]);
 }
 
+/** Files and bytes that are sent together: what reads them has to be started each time. The first are few, so that something is seen at once. */
+const FIRST = 4;
+const TOGETHER = 24;
+const BYTES = 16_000_000;
+
 /** The next to be sent together, and what calls them off. */
-export function takeNext(place: string, atOnce: number): { files: OnWay[]; signal: AbortSignal } {
-	const waiting = all.filter((one) => one.place === place && one.state === "waits");
-	const files = waiting[0]?.alone ? waiting.slice(0, 1) : waiting.filter((one) => !one.alone).slice(0, atOnce);
+export function takeNext(place: string): { files: OnWay[]; signal: AbortSignal } {
+	const own = all.filter((one) => one.place === place);
+	const waiting = own.filter((one) => one.state === "waits");
+	const files = waiting[0]?.alone
+		? waiting.slice(0, 1)
+		: together(waiting, own.length === waiting.length && !begun.has(place) ? FIRST : TOGETHER);
+	begun.add(place);
 	const keys = new Set(files.map((one) => one.key));
 	become(all.map((one) => (keys.has(one.key) ? { ...one, state: "reading" } : one)));
 	return { files, signal: calledOff.signal };
+}
+
+export const somethingWaits = (place: string) => all.some((one) => one.place === place && one.state === "waits");
+export const nothingOnWay = (place: string) => !all.some((one) => one.place === place && one.state !== "failed");
+
+function together(waiting: OnWay[], most: number): OnWay[] {
+	const files: OnWay[] = [];
+	let bytes = 0;
+	for (const one of waiting) {
+		bytes += one.file.size;
+		if (one.alone || files.length >= most || (files.length && bytes > BYTES)) break;
+		files.push(one);
+	}
+	return files;
 }
 
 export function arrived(files: OnWay[]): void {

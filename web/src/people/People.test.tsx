@@ -33,8 +33,6 @@ const UNLINKED = [
 		named: true,
 	},
 ];
-/** The same name in another document. */
-const ANN_AGAIN = { ...UNLINKED[1], speaker: 33, document: 7, title: "Quay", passages: 1 };
 
 const CHECK = {
 	documents_without_case: [{ id: 6, title: "Shop" }],
@@ -268,19 +266,26 @@ describe("linking", () => {
 	});
 
 	it("takes one name in several documents for one person, and settles all that are ticked at once", async () => {
-		nowServe("GET /unlinked", [...UNLINKED, ANN_AGAIN]);
+		const once = { ...UNLINKED[1], conflict: false, reason: "nothing points at one person" };
+		// A third Ann may be either of two: she is asked for by herself.
+		nowServe("GET /unlinked", [
+			UNLINKED[0],
+			once,
+			{ ...once, speaker: 33, document: 7, title: "Quay" },
+			{ ...UNLINKED[1], speaker: 34, title: "Mill" },
+		]);
 		const { user } = show(<People />, { at: "/projects/7/people?tab=check" });
 		await user.click(await screen.findByRole("checkbox", { name: "Tick Ann in 2 documents" }));
 		await user.click(screen.getByRole("button", { name: "A new person" }));
 		await waitFor(() => expect(calls("POST /speakers/settle")).toEqual([{ speakers: [32, 33], settled: "new_case" }]));
 		await waitFor(() => expect(screen.queryByText("1 ticked")).toBeNull());
 		await user.click(screen.getByRole("checkbox", { name: "All" }));
-		expect(screen.getByText("2 ticked")).toBeTruthy();
-		// Of two that are ticked one has a proposal.
+		expect(screen.getByText("3 ticked")).toBeTruthy();
+		// Of three that are ticked one has a proposal.
 		await user.click(screen.getByRole("button", { name: "Link 1 as proposed" }));
 		await waitFor(() => expect(calls("POST /links")).toEqual([{ links: [{ speaker: 31, case: 21 }] }]));
 		await user.click(screen.getByRole("button", { name: "Nobody in particular" }));
-		await waitFor(() => expect(calls("POST /speakers/settle").at(-1)).toEqual({ speakers: [32, 33], settled: "other" }));
+		await waitFor(() => expect(calls("POST /speakers/settle").at(-1)).toEqual({ speakers: [34, 32, 33], settled: "other" }));
 	});
 
 	it("says who has no material yet", async () => {

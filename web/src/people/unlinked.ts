@@ -22,7 +22,8 @@ const CERTAIN = { sure: 0, likely: 1, possible: 2 } as const;
 export function grouped(rows: Unlinked[]): UnlinkedGroup[] {
 	const found = new Map<string, Unlinked[]>();
 	for (const row of rows) {
-		const key = row.named ? row.label.toLowerCase() : `${row.speaker}`;
+		// Of whom several are called so may be another in each document.
+		const key = row.named && !row.conflict ? `${row.label.toLowerCase()} ${row.case}` : `${row.speaker}`;
 		found.set(key, [...(found.get(key) ?? []), row]);
 	}
 	const groups = [...found].map(([key, those]): UnlinkedGroup => {
@@ -31,9 +32,7 @@ export function grouped(rows: Unlinked[]): UnlinkedGroup[] {
 			key,
 			label: first.label,
 			rows: those,
-			proposed: those.every((row) => row.case === first.case && row.certainty === first.certainty && row.conflict === first.conflict)
-				? first
-				: null,
+			proposed: those.every((row) => row.case === first.case && row.certainty === first.certainty) ? first : null,
 			passages: those.reduce((sum, row) => sum + row.passages, 0),
 		};
 	});
