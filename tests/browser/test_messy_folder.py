@@ -99,7 +99,7 @@ def test_a_messy_folder_becomes_a_linked_project_and_is_undone_whole(page: Page,
     page.get_by_text(re.compile("Brought in 5 documents")).first.wait_for()
     expect(page.get_by_text("“Cleo Lindd” is written much like “Cleo Lind”, a name of B3")).to_be_visible()
     page.get_by_role("checkbox", name="Tick Cleo Lindd in market").check()
-    page.get_by_role("button", name="Link the 1 ticked").click()
+    page.get_by_role("button", name="Link 1 as proposed").click()
     expect(page.get_by_text("“Cleo Lindd” is written")).to_have_count(0)
 
     # The comment is a code on its words; the recording has its player, the notice its page.

@@ -61,7 +61,7 @@ def test_own_files_to_an_exported_comparison(page: Page, home: str, tmp_path):
 
     # Link the one speaker that nothing decides.
     expect(page.get_by_text("1 speaker without a person")).to_be_visible()
-    page.get_by_role("button", name="Link The lady in green in market").click()
+    page.get_by_role("combobox", name="Who The lady in green in market is").click()
     page.get_by_role("option", name=re.compile("Cleo")).click()
     expect(page.get_by_text("Every speaker is linked to a person")).to_be_visible()
 
