@@ -4,6 +4,8 @@ import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { number } from "../ui/words";
 import { type Staged, useStagedWrites } from "./data";
+import { useUploadPlace } from "./Uploading";
+import { useOnWay } from "./uploads";
 
 /** What "Bring in" would do, in counts and warnings, and the button that does it. */
 export function Outcome({
@@ -27,6 +29,7 @@ export function Outcome({
 	const problems = sheets.flatMap(({ row, sheet }) => sheet.problems.map((problem) => ({ file: row.name, problem })));
 	const sum = (pick: (sheet: Shape<"FoundSheet">) => number) => sheets.reduce((total, { sheet }) => total + pick(sheet), 0);
 	const busy = job !== undefined || starting;
+	const unread = useOnWay(useUploadPlace()).filter((one) => one.state !== "failed").length;
 	const answers = sum((sheet) => sheet.answers);
 	const comments = transcripts.reduce((total, found) => total + found.comments, 0);
 	const words = transcripts.reduce((total, found) => total + found.words, 0);
@@ -192,8 +195,18 @@ export function Outcome({
 					</p>
 				</div>
 			)}
+			{unread > 0 && (
+				<p className="mt-3 text-[13px] text-apricot-deep">
+					{say("{unread, plural, one {# file is} other {# files are}} still being read; then all come in together.", { unread })}
+				</p>
+			)}
 			<div className="mt-4 flex gap-2">
-				<Button look="main" className="px-4! py-2!" disabled={busy || ticked.length === 0 || problems.length > 0} onClick={onStart}>
+				<Button
+					look="main"
+					className="px-4! py-2!"
+					disabled={busy || unread > 0 || ticked.length === 0 || problems.length > 0}
+					onClick={onStart}
+				>
 					{say("Bring in")}
 				</Button>
 				<Button disabled={busy} onClick={() => discardAll.mutate(undefined)}>

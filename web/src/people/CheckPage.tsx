@@ -17,7 +17,7 @@ export function CheckPage({ rows, cases, variables }: { rows: Unlinked[]; cases:
 			{found.error && <Problem error={found.error} />}
 			{found.isPending && <Loading what={say("the check")} />}
 			{found.data && (
-				<div className="grid max-w-5xl cols-[minmax(0,1fr)_minmax(0,1fr)] gap-3">
+				<div className="grid max-w-6xl cols-[minmax(0,1fr)_minmax(0,1fr)] gap-3">
 					<Part
 						title={say("Documents in which no {one} speaks", { one: case_one })}
 						why={say("Their passages are in no comparison of {many}.", { many: case_many })}
