@@ -1,4 +1,4 @@
-"""Finding words in texts: as written, as a phrase, in all their forms, near each other, by a pattern."""
+"""Finding words in texts: as written, as a phrase, letter for letter, in all their forms, near each other, by a pattern."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -11,11 +11,12 @@ import snowballstemmer
 from core.language import say
 from core.text.words import words
 
-How = Literal["words", "phrase", "forms", "near", "pattern"]
+How = Literal["words", "phrase", "exact", "forms", "near", "pattern"]
 LANGUAGES: tuple[str, ...] = tuple(sorted(snowballstemmer.algorithms()))
 SECONDS = 2.0
 """Longest that a pattern may search in one text."""
 _RUN = regex.compile(r"[\p{L}\p{N}]+")
+_EDGES = {True: (r"(?<![\p{L}\p{N}])", r"(?![\p{L}\p{N}])"), False: ("", "")}
 _FLAGS = regex.IGNORECASE | regex.V1 | regex.WORD
 
 
@@ -53,6 +54,11 @@ def query(text: str, how: How, language: str = "english", within: int = 10) -> Q
     wanted = [word.casefold() for word in words(text)]
     if not wanted:
         raise BadQuery(say("There is no word in this; to look for signs, use a pattern."))
+    if how == "exact":
+        # Letters, signs and spaces as typed; a letter or digit at an end belongs to no longer word.
+        first, last = (_EDGES[bool(_RUN.match(sign))] for sign in (text[0], text[-1]))
+        exact = regex.compile(rf"{first[0]}{regex.escape(text)}{last[1]}", regex.V1)
+        return Query(how, (exact,), tuple(wanted), pieces=_pieces(wanted))
     if how == "phrase":
         return Query(how, (_compiled(r"\W+".join(map(_word, wanted))),), tuple(wanted), pieces=_pieces(wanted))
     if how == "near" and len(wanted) < 2:
@@ -80,7 +86,8 @@ def find(text: str, asked: Query, seconds: float = SECONDS) -> Iterator[tuple[in
     """Stretches ``[start, end)`` of ``text`` (code points) that answer, in order, none within another.
     A pattern has ``seconds`` of time.
 
-    words, forms   each of the words; near: from the first to the last of words that stand together
+    words, forms   each of the words; phrase: the words one after the other, whatever signs and line breaks stand between;
+    exact: letter for letter, capitals, signs and spaces as typed; near: from the first to the last of words that stand together
     Raises ``BadQuery`` where a pattern takes too long.
     """
     if asked.how == "pattern":

@@ -2,6 +2,7 @@
 
 import bisect
 import time
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import groupby
@@ -11,8 +12,10 @@ import numpy as np
 import numpy.typing as npt
 
 from core.coding.find import SECONDS, BadQuery, Query, find, query
+from core.coding.near_misses import near_misses
 from core.coding.tally import by_group
 from core.snapshot.word_places import by_participants, hits_of, key_of, run_at
+from core.text.words import words
 from server.coding.grouping import groups_by
 from server.common.columns import integer_columns
 from server.common.database import of_one_state
@@ -27,6 +30,10 @@ from server.snapshots.words import words_of
 
 MOST = 300
 """Hits that are listed at once; all are counted."""
+FEW = 5
+"""Hits below which words that are written nearly so are offered."""
+LETTERS = 3_000_000
+"""Of the texts that are gone through for them."""
 AROUND = 90
 """Code points of context on either side."""
 
@@ -77,9 +84,36 @@ def hits(member: Membership, asked: Asked) -> dict[str, Any]:
             for case, count in sorted(found.people.items(), key=lambda pair: -pair[1])
         ],
         "groups": [vars(one) for one in by_group(found.people, groups_of, names)],
+        "near": _near(member, asked, wanted) if found.total < FEW else [],
         "hits": found.listed,
         "more": max(0, found.total - asked.skip - len(found.listed)),
     }
+
+
+def every(member: Membership, asked: Asked) -> list[tuple[int, int, int]]:
+    """All hits as (document, start, end), in order."""
+    try:
+        wanted = query(asked.text, asked.how, asked.language, asked.within)  # type: ignore[arg-type]
+        return [(document.pk, start, end) for document, _, start, end in _found(member, asked, wanted)]
+    except BadQuery as bad:
+        raise Refusal(str(bad)) from bad
+
+
+def _near(member: Membership, asked: Asked, wanted: Query) -> list[dict[str, Any]]:
+    """Words that are said and written nearly so, looked for in as many texts as can be gone through at once."""
+    if not wanted.words or asked.how == "pattern":
+        return []
+    said: Counter[str] = Counter()
+    letters = 0
+    rows = gather.documents(member).order_by("title")
+    if asked.documents is not None:
+        rows = rows.filter(pk__in=asked.documents)
+    for text in rows.values_list("text", flat=True).iterator(50):
+        said.update(word.casefold() for word in words(text))
+        letters += len(text)
+        if letters > LETTERS:
+            break
+    return [{"word": word, "count": count} for word, count in near_misses(wanted.words, said)]
 
 
 @dataclass

@@ -28,5 +28,9 @@ def read(
 
 def read_frozen(kind: type[serializers.Serializer[Any]], request: Request) -> dict[str, Any]:
     """The request's body, checked, its lists as tuples: what a frozen question is made of."""
-    said = read(kind, request)
+    return frozen(read(kind, request))
+
+
+def frozen(said: dict[str, Any]) -> dict[str, Any]:
+    """The same with its lists as tuples."""
     return {name: tuple(value) if isinstance(value, list) else value for name, value in said.items()}

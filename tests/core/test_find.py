@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from core.coding import find as finding
 from core.coding.find import BadQuery, find, query, stem
+from core.coding.near_misses import near_misses
 from core.text.sentences import sentences_around
 from core.text.words import words
 
@@ -34,6 +35,34 @@ def found(text, asked, how="words", **more):
 )
 def test_what_is_found(asked, how, expected):
     assert found(TEXT, asked, how) == expected
+
+
+PHRASES = "A well-known boat; a well\nknown quay. Well known, well  known. Unwell known (sic)."
+
+
+@pytest.mark.parametrize(
+    ("asked", "how", "expected"),
+    [
+        ("well known", "phrase", ["well-known", "well\nknown", "Well known", "well  known"]),
+        ("well known", "exact", []),
+        ("well-known", "exact", ["well-known"]),
+        ("Well known", "exact", ["Well known"]),
+        ("well  known", "exact", ["well  known"]),
+        ("known.", "exact", ["known."]),
+        ("(sic)", "exact", ["(sic)"]),
+        ("ell known", "exact", []),
+    ],
+)
+def test_a_phrase_may_have_signs_between_and_an_exact_one_none_but_its_own(asked, how, expected):
+    assert [PHRASES[start:end] for start, end in find(PHRASES, query(asked, how))] == expected
+
+
+def test_words_that_are_written_nearly_so_are_offered():
+    said = {"ferry": 40, "ferries": 9, "fairy": 2, "berry": 50, "boat": 70, "ferryman": 1, "fe": 3}
+    assert near_misses(["fery"], said)[0] == ("ferry", 40)
+    assert {"ferryman", "ferries"} <= {word for word, _ in near_misses(["ferr"], said)}
+    assert near_misses(["ferry"], {"ferry": 40, "boat": 3}) == []
+    assert near_misses(["zz"], said) == []
 
 
 @pytest.mark.parametrize(
@@ -64,7 +93,7 @@ def test_words_are_found_wherever_a_plain_reading_has_them(parts, sign):
     assert all(left[1] <= right[0] for left, right in itertools.pairwise(spans))
 
 
-@given(st.text(max_size=40), st.sampled_from(["words", "phrase", "forms", "near", "pattern"]))
+@given(st.text(max_size=40), st.sampled_from(["words", "phrase", "exact", "forms", "near", "pattern"]))
 def test_any_query_finds_or_says_why_not(asked, how):
     try:
         spans = list(find(TEXT, query(asked, how)))

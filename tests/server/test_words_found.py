@@ -9,8 +9,10 @@ import pytest
 
 from core.coding.find import query
 from server.coding import finding
+from server.coding.actions import create_code
 from server.coding.actions.texts import edit_turn
 from server.coding.finding import Asked, hits
+from server.coding.models import Passage
 from server.common import memory
 from server.gather.actions import change_speaker, delete_documents, split_turn
 from server.gather.models import Document, Speaker
@@ -215,3 +217,34 @@ def test_what_was_brought_in_is_gone_through_before_anybody_asks(world, at_once,
     memory.forget()
     monkeypatch.setattr(words, "MOST_AT_ONCE", 0)
     assert finding._by_words(world.owner, Asked("boat"), query("boat", "words")).total > 0
+
+
+def test_every_hit_is_coded_at_once_listed_or_not_but_those_left_out(world, monkeypatch):
+    monkeypatch.setattr(finding, "MOST", 1)
+    client = world.client(world.owner.account)
+    code = create_code(world.owner, "How").pk
+    question = {"text": "how", "how": "words", "everyone": True}
+    found = client.post(world.url("/find"), question, format="json").data
+    assert found["total"] > 1 == len(found["hits"])
+    (first,) = ({name: hit[name] for name in ("document", "start", "end")} for hit in found["hits"])
+    body = {"hits": [first], "all_of": question, "extent": "hit", "codes": [code]}
+    assert client.put(world.url("/find"), body, format="json").data == {"count": found["total"] - 1}
+    coded = set(Passage.objects.filter(codings__code=code).values_list("document_id", "start", "end"))
+    assert len(coded) == found["total"] - 1
+    assert tuple(first.values()) not in coded
+    assert {
+        document.text[start:end].lower() for pk, start, end in coded for document in Document.objects.filter(pk=pk)
+    } == {"how"}
+    undo(world.owner)
+    assert not Passage.objects.filter(codings__code=code).exists()
+    bad = {**body, "all_of": {"text": "(", "how": "pattern"}}
+    assert client.put(world.url("/find"), bad, format="json").status_code == 400
+
+
+def test_where_little_is_found_words_written_nearly_so_are_offered(world):
+    client = world.client(world.viewer.account)
+    bring_in(world.owner, ("more.txt", "I: And?\nP2: A ferry, late. The ferry again."))
+    found = client.post(world.url("/find"), {"text": "fery", "how": "words"}, format="json").data
+    assert (found["total"], found["near"][0]) == (0, {"word": "ferry", "count": 2})
+    there = client.post(world.url("/find"), {"text": "fer.", "how": "pattern"}, format="json").data
+    assert there["near"] == []

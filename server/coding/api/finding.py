@@ -11,7 +11,7 @@ from core.coding.find import LANGUAGES
 from server.coding import actions, finding, vocabulary
 from server.coding.actions import NewCode
 from server.coding.api.passages import NewCodeIn
-from server.common.api import CountOut, read, read_frozen
+from server.common.api import CountOut, frozen, read, read_frozen
 from server.people.shown import Fact
 from server.projects.models import MemberRole
 from server.projects.views import ProjectView
@@ -19,7 +19,7 @@ from server.projects.views import ProjectView
 
 class FindIn(serializers.Serializer[Any]):
     text = serializers.CharField(max_length=500)
-    how = serializers.ChoiceField(choices=["words", "phrase", "forms", "near", "pattern"], required=False)
+    how = serializers.ChoiceField(choices=["words", "phrase", "exact", "forms", "near", "pattern"], required=False)
     language = serializers.ChoiceField(choices=LANGUAGES, required=False)
     within = serializers.IntegerField(min_value=1, max_value=100, required=False)
     everyone = serializers.BooleanField(required=False)
@@ -56,11 +56,17 @@ class FoundGroup(serializers.Serializer[Any]):
     size = serializers.IntegerField(help_text="All in the group.")
 
 
+class NearWord(serializers.Serializer[Any]):
+    word = serializers.CharField()
+    count = serializers.IntegerField()
+
+
 class FoundOut(serializers.Serializer[Any]):
     total = serializers.IntegerField()
     documents = serializers.IntegerField()
     people = FoundPerson(many=True)
     groups = FoundGroup(many=True, help_text="By the variable asked for.")
+    near = NearWord(many=True, help_text="Words that are said and written nearly so, where little is found.")
     hits = HitOut(many=True)
     more = serializers.IntegerField()
 
@@ -108,7 +114,8 @@ class HitIn(serializers.Serializer[Any]):
 
 
 class CodeHitsIn(serializers.Serializer[Any]):
-    hits = HitIn(many=True)
+    hits = HitIn(many=True, help_text="Those that are coded; with `all_of`, those that aren’t.")
+    all_of = FindIn(required=False, help_text="All that this finds, listed or not.")
     extent = serializers.ChoiceField(choices=["hit", "sentence", "turn"])
     codes = serializers.ListField(child=serializers.IntegerField(), max_length=50)
     new_codes = NewCodeIn(many=True, required=False)
@@ -127,6 +134,10 @@ class FindView(ProjectView):
     def put(self, request: Request, project_id: int) -> Response:
         said = read(CodeHitsIn, request)
         hits = [(hit["document"], hit["start"], hit["end"]) for hit in said["hits"]]
+        if "all_of" in said:
+            left_out = set(hits)
+            every = finding.every(self.member, finding.Asked(**frozen(said["all_of"])))
+            hits = [hit for hit in every if hit not in left_out]
         new = [NewCode(code["name"], code.get("parent")) for code in said.get("new_codes", [])]
         return Response({"count": actions.code_hits(self.member, hits, said["extent"], said["codes"], new)})
 

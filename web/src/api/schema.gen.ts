@@ -3407,7 +3407,10 @@ export interface components {
             scale_high: string;
         };
         CodeHitsInRequest: {
+            /** @description Those that are coded; with `all_of`, those that aren’t. */
             hits: components["schemas"]["HitInRequest"][];
+            /** @description All that this finds, listed or not. */
+            all_of?: components["schemas"]["FindInRequest"];
             extent: components["schemas"]["ExtentEnum"];
             codes: number[];
             new_codes?: components["schemas"]["NewCodeInRequest"][];
@@ -4180,12 +4183,13 @@ export interface components {
         /**
          * @description * `words` - words
          *     * `phrase` - phrase
+         *     * `exact` - exact
          *     * `forms` - forms
          *     * `near` - near
          *     * `pattern` - pattern
          * @enum {string}
          */
-        FindInHowEnum: "words" | "phrase" | "forms" | "near" | "pattern";
+        FindInHowEnum: "words" | "phrase" | "exact" | "forms" | "near" | "pattern";
         FindInRequest: {
             text: string;
             how?: components["schemas"]["FindInHowEnum"];
@@ -4319,6 +4323,8 @@ export interface components {
             people: components["schemas"]["FoundPerson"][];
             /** @description By the variable asked for. */
             groups: components["schemas"]["FoundGroup"][];
+            /** @description Words that are said and written nearly so, where little is found. */
+            near: components["schemas"]["NearWord"][];
             hits: components["schemas"]["HitOut"][];
             more: number;
         };
@@ -5033,6 +5039,10 @@ export interface components {
         };
         NamesInRequest: {
             pairs: components["schemas"]["NamePairOutRequest"][];
+        };
+        NearWord: {
+            word: string;
+            count: number;
         };
         NewAccountRequest: {
             /** @default  */

@@ -276,6 +276,7 @@ describe("finding", () => {
 		documents: 1,
 		more: 1,
 		groups: [],
+		near: [],
 		people: [
 			{ case: 21, count: 2, identifier: "P10", facts: [{ variable: "Island", text: "Holm", missing: null }] },
 			{ case: null, count: 1, identifier: "", facts: [] },
@@ -285,6 +286,40 @@ describe("finding", () => {
 			{ ...HIT, start: 50, end: 54, case: null, after: " too." },
 		],
 	};
+
+	it("ticks every hit, listed or not, says how many, and leaves out what is unticked", async () => {
+		serve({ "GET !/session": SESSION, "GET /codebook": CODEBOOK, "POST /find": FOUND, "PUT /find": { count: 2 } });
+		const { user } = show(<FindPage />, { at: "/projects/7/code/find?text=late" });
+		expect(screen.queryByRole("button", { name: /^Tick all/ })).toBeNull();
+		await user.click(await screen.findByRole("checkbox", { name: "tick all shown" }));
+		expect(screen.getByText("2 ticked. Mark")).toBeTruthy();
+		await user.click(screen.getByRole("button", { name: "Tick all 3 hits, listed or not" }));
+		expect(screen.getByText("3 ticked. Mark")).toBeTruthy();
+		await user.click(screen.getByRole("checkbox", { name: "Tick “The boat was late again.”" }));
+		expect(screen.getByText("2 ticked. Mark")).toBeTruthy();
+		await user.type(screen.getByRole("combobox", { name: "Code to put on" }), "missed");
+		await user.click(await screen.findByRole("option", { name: "Missed boats" }));
+		const question = { text: "late", how: "forms", everyone: false, language: "english" };
+		await waitFor(() =>
+			expect(calls("PUT /find")).toEqual([
+				{ hits: [{ document: 5, start: 10, end: 14 }], all_of: question, extent: "sentence", codes: [2], new_codes: [] },
+			]),
+		);
+		await waitFor(() => expect(screen.getByText("0 ticked. Mark")).toBeTruthy());
+	});
+
+	it("says what counts in a phrase, and offers what is written nearly so where little is found", async () => {
+		const near = [{ word: "ferry", count: 12 }];
+		serve({
+			"GET !/session": SESSION,
+			"GET /codebook": CODEBOOK,
+			"POST /find": { ...FOUND, total: 0, hits: [], people: [], more: 0, near },
+		});
+		const { user } = show(<FindPage />, { at: "/projects/7/code/find?text=fery&how=phrase" });
+		expect(await screen.findByText(/hyphens, commas and line breaks may stand between/)).toBeTruthy();
+		await user.click(await screen.findByRole("button", { name: "ferry" }));
+		await waitFor(() => expect(calls("POST /find").at(-1)).toMatchObject({ text: "ferry", how: "words" }));
+	});
 
 	it("asks for forms of participants’ words, narrows to one person, and codes what was ticked", async () => {
 		serve({ "GET !/session": SESSION, "GET /codebook": CODEBOOK, "POST /find": FOUND, "PUT /find": { count: 1 } });

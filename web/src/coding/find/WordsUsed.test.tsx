@@ -38,7 +38,7 @@ beforeEach(() =>
 		"GET /codebook": CODEBOOK,
 		"GET /roster": ROSTER,
 		"POST /words": WORDS,
-		"POST /find": { total: 0, documents: 0, people: [], groups: [], hits: [], more: 0 },
+		"POST /find": { total: 0, documents: 0, people: [], groups: [], near: [], hits: [], more: 0 },
 		"GET /passages/91/like": [
 			{ ...HIT, likeness: 0.61, codes: [4] },
 			{ ...HIT, turn: 9, start: 90, end: 99, likeness: 0.3, codes: [] },
@@ -75,7 +75,7 @@ it("suggests turns like a passage, and codes only those that were ticked", async
 it("counts hits by group, with how many of each say it", async () => {
 	const people = [{ case: 22, count: 2, identifier: "P2", facts: [] }];
 	const groups = [{ name: "Holm", hits: 2, people: 1, size: 3 }];
-	nowServe("POST /find", { total: 2, documents: 1, people, groups, hits: [HIT], more: 1 });
+	nowServe("POST /find", { total: 2, documents: 1, people, groups, near: [], hits: [HIT], more: 1 });
 	show(<FindPage />, { at: "/projects/7/code/find?text=boat&groups=11" });
 	const list = await screen.findByRole("list", { name: "Hits by group" });
 	expect(texts(list.children)).toEqual(["Holm1 of 3, 2 hits"]);
