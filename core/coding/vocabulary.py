@@ -1,7 +1,7 @@
 """The words that people use most, by group, and those that set groups apart."""
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -30,6 +30,7 @@ class Vocabulary:
     rates       (words, groups) times in 1,000 words of the group
     apart       (words, groups) how far the group's use stands out, in standard errors (see ``set_apart``)
     left_out    how many different words were left out as everybody's
+    unsaid      how many others since they say nothing, or somebody left them out
     """
 
     words: tuple[str, ...]
@@ -39,6 +40,7 @@ class Vocabulary:
     totals: npt.NDArray[np.int64]
     apart: Floats
     left_out: int
+    unsaid: int = 0
 
     @property
     def rates(self) -> Floats:
@@ -57,10 +59,14 @@ def counted(text: str) -> Counter[str]:
 
 
 def vocabulary(
-    spoken: Mapping[int, Counter[str]], group_of: Mapping[int, int], groups: int, without_everybodys: bool
+    spoken: Mapping[int, Counter[str]],
+    group_of: Mapping[int, int],
+    groups: int,
+    without_everybodys: bool,
+    without: Collection[str] = (),
 ) -> Vocabulary:
     """The words of ``spoken`` (case → counts). ``group_of``: case → group, absent where it is in none; such cases
-    are in no count. A case's words count once for its group."""
+    are in no count. A case's words count once for its group. ``without``: words that aren't listed; rates are of all words."""
     known = {case: group_of[case] for case in spoken if case in group_of}
     totals = np.zeros(groups, np.int64)
     count: Counter[str] = Counter()
@@ -70,7 +76,8 @@ def vocabulary(
         people.update(spoken[case].keys())
         totals[group] += sum(spoken[case].values())
     common = _everybodys([spoken[case] for case in known]) if without_everybodys else set()
-    kept = [word for word in count if word not in common]
+    unsaid = {word for word in without if word in count}
+    kept = [word for word in count if word not in common and word not in unsaid]
     kept.sort(key=lambda word: (-count[word], word))
     place = {word: at for at, word in enumerate(kept)}
     by_group = np.zeros((len(kept), groups), np.int64)
@@ -85,7 +92,8 @@ def vocabulary(
         by_group,
         totals,
         set_apart(by_group, totals),
-        len(count) - len(kept),
+        len(common - unsaid),
+        len(unsaid),
     )
 
 

@@ -211,3 +211,17 @@ class ThemeCode(models.Model):
     class Meta:
         ordering = ["position", "id"]
         constraints = [models.UniqueConstraint(fields=["theme", "code"], name="one_placing_a_theme")]
+
+
+class DroppedWord(models.Model):
+    """A word that the project’s lists of words leave out, folded."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="dropped_words")
+    word = models.CharField(max_length=80)
+
+    class Meta:
+        ordering = ["word"]
+        constraints = [
+            models.UniqueConstraint(fields=["project", "word"], name="one_dropping_a_word"),
+            models.CheckConstraint(condition=~Q(word=""), name="dropped_word_is_one"),
+        ]

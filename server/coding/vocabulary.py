@@ -6,21 +6,28 @@ from typing import Any
 
 import numpy as np
 import numpy.typing as npt
+from django.db import connection
 from django.db.models import QuerySet
 
 from core.coding.find import LANGUAGES
+from core.coding.idle import is_idle, parts
 from core.coding.likeness import likest, vectors
 from core.coding.vocabulary import counted, most, vocabulary
 from core.language import say
 from server.coding import finding, queries
 from server.coding.grouping import groups_by
-from server.coding.models import TEXT, Passage
+from server.coding.models import TEXT, DroppedWord, Passage
 from server.common.errors import Refusal
 from server.gather import queries as gather
 from server.gather.models import Document, SpeakerRole, Turn
 from server.projects.models import Membership
 
 SHOWN = 120
+IDLE_LANGUAGES = (
+    "danish", "dutch", "english", "finnish", "french", "german", "hungarian", "italian", "norwegian", "portuguese", "russian",
+    "spanish", "swedish", "turkish",
+)  # fmt: skip
+"""Languages of which PostgreSQL ships a list of words that say nothing."""
 LIKE = 25
 FEWEST_WORDS = 4
 """A turn of fewer words is like everything."""
@@ -28,11 +35,13 @@ FEWEST_WORDS = 4
 
 @dataclass(frozen=True)
 class Asked:
-    """``by``: the group whose own words come first. ``everybodys``: words that nearly all use, too."""
+    """``by``: the group whose own words come first. ``everybodys``: words that nearly all use, too. ``idle``: the language
+    whose words that say nothing are left out, "" for none."""
 
     variable: int | None = None
     by: str = ""
     everybodys: bool = False
+    idle: str = ""
     documents: tuple[int, ...] | None = None
     cases: tuple[int, ...] | None = None
 
@@ -41,7 +50,9 @@ def words(member: Membership, asked: Asked) -> dict[str, Any]:
     """The words that participants use most, counted by person and by group."""
     spoken = _spoken(member, asked)
     names, group_of = _groups(member, asked, list(spoken))
-    held = vocabulary(spoken, group_of, len(names), not asked.everybodys)
+    dropped = list(DroppedWord.objects.filter(project=member.project_id).values_list("word", flat=True))
+    idle = _idle({word for counts in spoken.values() for word in counts}, asked.idle)
+    held = vocabulary(spoken, group_of, len(names), not asked.everybodys, idle | set(dropped))
     chosen = most(held, names.index(asked.by) if asked.by in names else None, SHOWN)
     figures: dict[str, npt.NDArray[Any]] = {
         "rates": held.rates.round(2),
@@ -53,6 +64,8 @@ def words(member: Membership, asked: Asked) -> dict[str, Any]:
         "people": sum(case in group_of for case in spoken),
         "different": len(held.words),
         "left_out": held.left_out,
+        "unsaid": held.unsaid,
+        "dropped": dropped,
         "words": [
             {
                 "word": held.words[at],
@@ -64,6 +77,20 @@ def words(member: Membership, asked: Asked) -> dict[str, Any]:
             for at in chosen
         ],
     }
+
+
+def _idle(said: set[str], language: str) -> set[str]:
+    """Those of these words that say nothing, as the database’s list of the language has them."""
+    if not language:
+        return set()
+    pieces = sorted({piece for word in said for piece in parts(word)})
+    with connection.cursor() as cursor:
+        cursor.execute(
+            "SELECT piece FROM unnest(%s::text[]) AS piece WHERE ts_lexize(%s::regdictionary, piece) = '{}'",
+            [pieces, f"{language}_stem"],
+        )
+        idle = {piece for (piece,) in cursor.fetchall()}
+    return {word for word in said if is_idle(word, idle, language)}
 
 
 def _spoken(member: Membership, asked: Asked) -> dict[int, Counter[str]]:

@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from core.coding.idle import is_idle
 from core.coding.tally import by_group
 from core.coding.vocabulary import counted, most, set_apart, vocabulary
 
@@ -30,6 +31,33 @@ def test_words_are_counted_as_a_plain_count_does():
     assert held.rates[0].tolist() == [1000 * 3 / 12, 1000 * 4 / 7]
     assert "it's" in held.words
     assert not {"unheard", "7", "3", "a"} & set(held.words)
+
+
+def test_words_that_arent_listed_still_count_for_rates():
+    held = vocabulary(SPOKEN, GROUPS, 2, without_everybodys=False, without=["boat", "never said"])
+    assert "boat" not in held.words
+    assert (held.unsaid, held.left_out, held.totals.tolist()) == (1, 0, [12, 7])
+    both = vocabulary(SPOKEN, GROUPS, 2, without_everybodys=True, without=["the"])
+    assert (both.unsaid, both.left_out) == (1, 0)
+
+
+@pytest.mark.parametrize(
+    ("word", "idle"),
+    [
+        ("it's", True),
+        ("that's", True),
+        ("don't", True),
+        ("boat's", False),
+        ("l'eau", False),
+        ("yeah", True),
+        ("boat", False),
+    ],
+)
+def test_words_that_say_nothing(word, idle):
+    """A list has whole words; a contraction says nothing where what it is made of doesn't."""
+    assert is_idle(word, {"it", "s", "that", "is", "l"}, "english") == idle
+    assert is_idle("ähm", set(), "german")
+    assert not is_idle("ähm", set(), "english")
 
 
 def test_everybodys_words_are_left_out_and_counted():

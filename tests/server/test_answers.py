@@ -8,6 +8,7 @@ from server.imports.actions import staging
 from server.people.models import Variable
 from server.projects import trail
 from server.projects.models import JobState
+from server.projects.trail import last_done, undo
 from tests.server.conftest import bring_in, read_here
 
 HARDEST, HELP = "What is hardest this winter, in your own words?", "What would help most, in your own words?"
@@ -119,6 +120,30 @@ def test_the_words_used_most_are_counted_by_group_and_lead_to_their_hits(world):
     assert first["words"][0]["by_group"][1] > first["words"][0]["by_group"][0]
     only = client.post(world.url("/words"), {"cases": []}, format="json").data
     assert (only["words"], only["people"]) == ([], 0)
+
+
+def test_words_that_say_nothing_and_those_left_out_by_hand_arent_listed(world):
+    client, coder = world.client(world.viewer.account), world.client(world.coder.account)
+
+    def listed(**asked):
+        said = client.post(world.url("/words"), {"everybodys": True, **asked}, format="json").data
+        return said, {one["word"] for one in said["words"]}
+
+    every, words = listed()
+    plain, kept = listed(idle="english")
+    assert "at" in words - kept
+    assert {"home", "late"} <= kept
+    assert (every["unsaid"], plain["unsaid"], plain["groups"]) == (0, len(words - kept), every["groups"])
+    assert client.put(world.url("/words"), {"drop": ["home"]}, format="json").status_code == 403
+    assert coder.put(world.url("/words"), {"drop": ["Home", "home"]}, format="json").data == {"count": 1}
+    left, now = listed(idle="english")
+    assert (now, left["dropped"], left["unsaid"]) == (kept - {"home"}, ["home"], plain["unsaid"] + 1)
+    assert last_done(world.coder).summary == "Left “home” out of the lists of words"
+    assert coder.put(world.url("/words"), {"keep": ["home", "never"]}, format="json").data == {"count": 1}
+    undo(world.coder)
+    assert listed()[0]["dropped"] == ["home"]
+    undo(world.coder)
+    assert listed()[1] == words
 
 
 def test_turns_like_a_passage_are_suggested_and_its_own_is_not(world):

@@ -390,10 +390,30 @@ def refused(path: Path, owner: Account) -> str:
 
 def test_a_newer_version_is_refused_in_a_sentence(world, tmp_path):
     def newer(name: str, content: bytes) -> bytes:
-        return json.dumps({**json.loads(content), "format": 2}).encode() if name == "project.json" else content
+        return json.dumps({**json.loads(content), "format": 3}).encode() if name == "project.json" else content
 
     said = refused(rewritten(taken_out(world.owner, tmp_path), newer), world.owner.account)
-    assert said.startswith("This file was made by a newer version of Cohortia (format 2; this one reads up to 1).")
+    assert said.startswith("This file was made by a newer version of Cohortia (format 3; this one reads up to 2).")
+
+
+def test_a_file_from_before_a_part_was_there_comes_in_without_it(world, tmp_path):
+    coding.drop_words(world.owner, ["island"])
+
+    def older(name: str, content: bytes) -> bytes | None:
+        if name == "data/dropped.jsonl":
+            return None
+        if name != "project.json":
+            return content
+        said = json.loads(content)
+        del said["parts"]["dropped"]
+        return json.dumps({**said, "format": 1}).encode()
+
+    path = taken_out(world.owner, tmp_path, trail=False)
+    now = brought_in(path, world.owner.account, trail=False).project
+    assert list(now.dropped_words.values_list("word", flat=True)) == ["island"]
+    then = brought_in(rewritten(path, older), world.owner.account, trail=False).project
+    assert not then.dropped_words.exists()
+    assert then.codes.count() == now.codes.count()
 
 
 def test_what_isn_t_whole_is_refused(world, tmp_path):

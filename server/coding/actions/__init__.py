@@ -21,6 +21,7 @@ from server.coding.actions.themes import (
     delete_question,
     delete_theme,
 )
+from server.coding.actions.words import drop_words, keep_words
 
 __all__ = [
     "Move",
@@ -38,7 +39,9 @@ __all__ = [
     "delete_code",
     "delete_question",
     "delete_theme",
+    "drop_words",
     "edit_turn",
+    "keep_words",
     "mark_comments",
     "merge_codes",
     "move_passage",

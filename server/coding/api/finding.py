@@ -80,6 +80,9 @@ class WordsIn(serializers.Serializer[Any]):
     variable = serializers.IntegerField(required=False)
     by = serializers.CharField(required=False, help_text="The group whose own words come first.")
     everybodys = serializers.BooleanField(required=False, help_text="Words that nearly everybody uses, too.")
+    idle = serializers.ChoiceField(
+        choices=vocabulary.IDLE_LANGUAGES, required=False, help_text="Without this language’s words that say nothing."
+    )
     documents = serializers.ListField(child=serializers.IntegerField(), required=False)
     cases = serializers.ListField(child=serializers.IntegerField(), required=False)
 
@@ -104,7 +107,14 @@ class WordsOut(serializers.Serializer[Any]):
     people = serializers.IntegerField()
     different = serializers.IntegerField()
     left_out = serializers.IntegerField(help_text="Different words left out as nearly everybody’s.")
+    unsaid = serializers.IntegerField(help_text="Others, since they say nothing or were left out by hand.")
+    dropped = serializers.ListField(child=serializers.CharField(), help_text="All that were left out by hand.")
     words = WordOut(many=True)
+
+
+class DroppingIn(serializers.Serializer[Any]):
+    drop = serializers.ListField(child=serializers.CharField(max_length=80), required=False, max_length=500)
+    keep = serializers.ListField(child=serializers.CharField(max_length=80), required=False, max_length=2000)
 
 
 class HitIn(serializers.Serializer[Any]):
@@ -149,6 +159,14 @@ class WordsView(ProjectView):
     def post(self, request: Request, project_id: int) -> Response:
         """The words used most, by group."""
         return Response(vocabulary.words(self.member, vocabulary.Asked(**read_frozen(WordsIn, request))))
+
+    @extend_schema(request=DroppingIn, responses=CountOut)
+    def put(self, request: Request, project_id: int) -> Response:
+        """Leave words out of the lists, or list them again."""
+        said = read(DroppingIn, request)
+        count = actions.drop_words(self.member, said["drop"]) if said.get("drop") else 0
+        count += actions.keep_words(self.member, said["keep"]) if said.get("keep") else 0
+        return Response({"count": count})
 
 
 class LikeView(ProjectView):

@@ -237,7 +237,8 @@ def _manifest(file: zipfile.ZipFile) -> Json:
 
 
 def _complete(said: Json, entries: dict[str, zipfile.ZipInfo]) -> None:
-    wanted = {"people", *(part.name for part in PARTS), *([TRAIL.name] if said["trail"] else [])}
+    known = (part.name for part in PARTS if part.since <= said["format"])
+    wanted = {"people", *known, *([TRAIL.name] if said["trail"] else [])}
     if said["parts"].keys() != wanted:
         odd = sorted(said["parts"].keys() ^ wanted)
         raise NotOurs(say("The file isn’t whole, or of another version: {odd}.", odd=", ".join(odd)[:200]))

@@ -6,7 +6,17 @@ from dataclasses import dataclass, field
 from django.db import models
 
 from server.accounts.models import Invitation
-from server.coding.models import Code, Coding, Passage, Pin, ProposedCode, ResearchQuestion, Theme, ThemeCode
+from server.coding.models import (
+    Code,
+    Coding,
+    DroppedWord,
+    Passage,
+    Pin,
+    ProposedCode,
+    ResearchQuestion,
+    Theme,
+    ThemeCode,
+)
 from server.compare.models import Became, CellNote, FrozenResult, KeptComparison, SavedQuery, SavedScope
 from server.gather.models import (
     Document,
@@ -39,6 +49,8 @@ class Part:
     project: str = "project"
     within: Mapping[str, Within] = field(default_factory=dict)
     row: Callable[[Json, Renumber], Json] = WHOLE_ROW
+    since: int = 1
+    """The format of files from which on they have it."""
 
 
 _DIGEST = both(lambda said, to: to.digest(said))
@@ -76,6 +88,7 @@ PARTS = (
     Part("codings", Coding, "One code on one passage by one coder", "code__project"),
     Part("proposed", ProposedCode, "Codes proposed for each new passage of a document or speaker", "document__project"),
     Part("pins", Pin, "Codes under a coder’s keys 1 to 9"),
+    Part("dropped", DroppedWord, "Words that the lists of words leave out", since=2),
     Part("questions", ResearchQuestion, "What the project wants to know"),
     Part("themes", Theme, "Interpretations that draw codes together"),
     Part("placings", ThemeCode, "Which codes a theme draws in", "theme__project"),

@@ -3006,7 +3006,8 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        put?: never;
+        /** @description Leave words out of the lists, or list them again. */
+        put: operations["projects_words_update"];
         /** @description The words used most, by group. */
         post: operations["projects_words_create"];
         delete?: never;
@@ -3893,6 +3894,10 @@ export interface components {
         DocumentTitle: {
             title: string;
         };
+        DroppingInRequest: {
+            drop?: string[];
+            keep?: string[];
+        };
         /**
          * @description * `people` - people
          *     * `documents` - documents
@@ -4560,6 +4565,24 @@ export interface components {
             group_people: number[];
             codes: components["schemas"]["HeldCode"][];
         };
+        /**
+         * @description * `danish` - danish
+         *     * `dutch` - dutch
+         *     * `english` - english
+         *     * `finnish` - finnish
+         *     * `french` - french
+         *     * `german` - german
+         *     * `hungarian` - hungarian
+         *     * `italian` - italian
+         *     * `norwegian` - norwegian
+         *     * `portuguese` - portuguese
+         *     * `russian` - russian
+         *     * `spanish` - spanish
+         *     * `swedish` - swedish
+         *     * `turkish` - turkish
+         * @enum {string}
+         */
+        IdleEnum: "danish" | "dutch" | "english" | "finnish" | "french" | "german" | "hungarian" | "italian" | "norwegian" | "portuguese" | "russian" | "spanish" | "swedish" | "turkish";
         InvitationInRequest: {
             email: string;
             role: components["schemas"]["RoleOfMember"];
@@ -6583,6 +6606,25 @@ export interface components {
             by?: string;
             /** @description Words that nearly everybody uses, too. */
             everybodys?: boolean;
+            /**
+             * @description Without this language’s words that say nothing.
+             *
+             *     * `danish` - danish
+             *     * `dutch` - dutch
+             *     * `english` - english
+             *     * `finnish` - finnish
+             *     * `french` - french
+             *     * `german` - german
+             *     * `hungarian` - hungarian
+             *     * `italian` - italian
+             *     * `norwegian` - norwegian
+             *     * `portuguese` - portuguese
+             *     * `russian` - russian
+             *     * `spanish` - spanish
+             *     * `swedish` - swedish
+             *     * `turkish` - turkish
+             */
+            idle?: components["schemas"]["IdleEnum"];
             documents?: number[];
             cases?: number[];
         };
@@ -6592,6 +6634,10 @@ export interface components {
             different: number;
             /** @description Different words left out as nearly everybody’s. */
             left_out: number;
+            /** @description Others, since they say nothing or were left out by hand. */
+            unsaid: number;
+            /** @description All that were left out by hand. */
+            dropped: string[];
             words: components["schemas"]["WordOut"][];
         };
     };
@@ -11270,6 +11316,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SpreadOfVariable"][];
+                };
+            };
+        };
+    };
+    projects_words_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DroppingInRequest"];
+                "multipart/form-data": components["schemas"]["DroppingInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
                 };
             };
         };

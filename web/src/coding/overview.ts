@@ -194,6 +194,9 @@ export function useOverviewWrites() {
 		deleteQuestion: useWrite((question_id: number) =>
 			take(api.DELETE("/api/projects/{project_id}/questions/{question_id}", { params: { path: { ...path, question_id } } })),
 		),
+		dropWords: useWrite((body: Shape<"DroppingInRequest">) =>
+			take(api.PUT("/api/projects/{project_id}/words", { params: { path }, body })),
+		),
 		codeHits: useWrite((body: Shape<"CodeHitsInRequest">) => take(api.PUT("/api/projects/{project_id}/find", { params: { path }, body }))),
 	};
 }

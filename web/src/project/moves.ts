@@ -24,7 +24,7 @@ const RESTS_ON: Record<string, string[]> = {
 	merge: ["coding."],
 	memos: ["report.memo", "coding.", "gather.document", "people.case", "compare.keptcomparison"],
 	find: ["gather.", "people."],
-	words: ["gather.", "people."],
+	words: ["gather.", "people.", "coding.droppedword"],
 	like: ["gather.", "coding."],
 	answers: COUNTED,
 	roster: COUNTED,

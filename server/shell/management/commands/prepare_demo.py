@@ -73,6 +73,8 @@ def load_demo(project: Project, accounts: dict[str, Account]) -> None:
     for speaker in Speaker.objects.filter(document__project=project, document__title__in=NOBODYS):
         gather.change_speaker(rana, speaker.pk, role="other")
     _make_variables(rana)
+    # Written in brackets by whoever typed the talks: nobody's word.
+    coding.drop_words(rana, ["laughs"])
     _load_codebook(rana)
     _load_codings(members)
     _load_places(members)

@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { say } from "../../language/say";
+import { language as ownLanguage, say } from "../../language/say";
 import { useAddress } from "../../project/address";
 import { usePlay } from "../../project/play";
 import { useProject } from "../../project/project";
@@ -10,6 +10,7 @@ import { useRefused } from "../../ui/refused";
 import { CodePages } from "../CodePages";
 import { type FindRequest, useFind } from "../overview";
 import { Hits } from "./Hits";
+import { LANGUAGES, OWN_IDLE } from "./languages";
 import { NearWords } from "./NearWords";
 import { WordsUsed } from "./WordsUsed";
 
@@ -27,20 +28,6 @@ const COUNTS: Partial<Record<How, string>> = {
 	phrase: say("The words one after the other; hyphens, commas and line breaks may stand between, capitals don’t count."),
 	exact: say("Letter for letter: capitals, hyphens, other signs and spaces count."),
 };
-const LANGUAGES = [
-	{ value: "danish", label: say("Danish") },
-	{ value: "dutch", label: say("Dutch") },
-	{ value: "english", label: say("English") },
-	{ value: "finnish", label: say("Finnish") },
-	{ value: "french", label: say("French") },
-	{ value: "german", label: say("German") },
-	{ value: "italian", label: say("Italian") },
-	{ value: "norwegian", label: say("Norwegian") },
-	{ value: "portuguese", label: say("Portuguese") },
-	{ value: "russian", label: say("Russian") },
-	{ value: "spanish", label: say("Spanish") },
-	{ value: "swedish", label: say("Swedish") },
-];
 /** Every hit in its context, by person; read, ticked, coded. In participants’ words unless asked otherwise. */
 export function FindPage() {
 	const project = useProject();
@@ -147,6 +134,8 @@ export function FindPage() {
 					variable={variable}
 					by={params.get("first") ?? ""}
 					everybodys={params.get("common") === "shown"}
+					idle={params.get("idle") ?? OWN_IDLE[ownLanguage()] ?? "english"}
+					cloud={params.get("as") === "cloud"}
 					onChange={set}
 					onWord={(word) => {
 						setTyped(word);

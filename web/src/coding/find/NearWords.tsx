@@ -5,7 +5,7 @@ import type { Found } from "../overview";
 export function NearWords({ near, onWord }: { near: Found["near"]; onWord: (word: string) => void }) {
 	return (
 		<p className="mb-2 text-[13.4px]">
-			<span className="text-quiet">{say("Said, and written nearly so:")}</span>{" "}
+			<span className="text-quiet">{say("In the texts, written nearly so:")}</span>{" "}
 			{near.map((one, at) => (
 				<span key={one.word}>
 					{at > 0 && ", "}

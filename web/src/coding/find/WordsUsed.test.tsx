@@ -14,6 +14,8 @@ const WORDS = {
 	people: 4,
 	different: 3,
 	left_out: 9,
+	unsaid: 4,
+	dropped: ["island"],
 	words: [
 		{ word: "boat", count: 30, people: 4, by_group: [20, 10], rates: [10, 20], apart: [-2.4, 2.4], stands_out: [-1, 1] },
 		{ word: "bus", count: 5, people: 1, by_group: [4, 1], rates: [2, 2], apart: [0.2, -0.2], stands_out: [0, 0] },
@@ -44,20 +46,44 @@ beforeEach(() =>
 			{ ...HIT, turn: 9, start: 90, end: 99, likeness: 0.3, codes: [] },
 		],
 		"PUT /find": { count: 1 },
+		"PUT /words": { count: 1 },
 	}),
 );
 
 it("lists the words used most as rates by group, and any word opens its hits", async () => {
 	const { user } = show(<FindPage />, { at: "/projects/7/code/find?groups=11" });
 	const list = await screen.findByRole("region", { name: "Words used most" });
-	await waitFor(() => expect(texts(list.querySelectorAll("tbody tr"))).toEqual(["boat30410▼ less20▲ more", "bus512.02.0"]));
-	expect(calls("POST /words")[0]).toEqual({ everybodys: false, variable: 11 });
+	await waitFor(() =>
+		expect(texts(list.querySelectorAll("tbody tr"))).toEqual(["boat30410▼ less20▲ moreLeave out", "bus512.02.0Leave out"]),
+	);
+	expect(calls("POST /words")[0]).toEqual({ everybodys: false, idle: "english", variable: 11 });
 	expect(list.textContent).toContain("3 different words by 4 people, 9 of nearly everybody’s left out");
 	await user.click(within(list).getByRole("button", { name: "boat" }));
 	expect(address()).toContain("text=boat&how=words");
 	await waitFor(() => expect(calls("POST /find")).toMatchObject([{ text: "boat", how: "words" }]));
 	await user.click(screen.getByRole("button", { name: "Words used most" }));
 	expect(address()).not.toContain("text=");
+});
+
+it("leaves a word out by a click, and lists it again by another", async () => {
+	const { user } = show(<FindPage />, { at: "/projects/7/code/find?idle=none" });
+	await user.click(await screen.findByRole("button", { name: "Leave “boat” out of the lists of words" }));
+	await waitFor(() => expect(calls("PUT /words")).toEqual([{ drop: ["boat"] }]));
+	expect(calls("POST /words")[0]).toEqual({ everybodys: false });
+	await user.click(screen.getByRole("button", { name: "1 word left out by hand" }));
+	await user.click(screen.getByRole("button", { name: "List “island” again" }));
+	await waitFor(() => expect(calls("PUT /words").at(-1)).toEqual({ keep: ["island"] }));
+});
+
+it("shows words as a cloud: beside the group that says them more, as large as there are people who do", async () => {
+	const { user } = show(<FindPage />, { at: "/projects/7/code/find?groups=11&as=cloud" });
+	const strand = await screen.findByRole("region", { name: "Strand" });
+	const boat = within(strand).getByRole("button", { name: "boat, said by 4 people" });
+	const bus = within(screen.getByRole("region", { name: /^no group more/ })).getByRole("button", { name: "bus, said by 1 person" });
+	expect(Number.parseFloat(boat.style.fontSize)).toBeGreaterThan(Number.parseFloat(bus.style.fontSize));
+	expect(screen.getByRole("region", { name: "Holm" }).textContent).toContain("no word more than the others");
+	await user.click(boat);
+	expect(address()).toContain("text=boat&how=words");
 });
 
 it("suggests turns like a passage, and codes only those that were ticked", async () => {
