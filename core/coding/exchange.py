@@ -50,11 +50,13 @@ class HeldCode:
 @dataclass(frozen=True)
 class Plan:
     """``matched`` (codes of the file): the ID that each is already, None where it is new. ``changes`` by ID: the
-    fields that get other words. ``gone``: IDs that the file doesn't have, to go when it replaces the codebook."""
+    fields that get other words. ``moved``: codes of the file (their places) that come to lie beneath another code than now.
+    ``gone``: IDs that the file doesn't have, to go when it replaces the codebook."""
 
     matched: tuple[int | None, ...]
     changes: Mapping[int, Mapping[str, str]]
     gone: tuple[int, ...]
+    moved: frozenset[int] = frozenset()
 
 
 def plan(held: Sequence[HeldCode], found: Sequence[FoundCode], how: How) -> Plan:
@@ -89,7 +91,53 @@ def plan(held: Sequence[HeldCode], found: Sequence[FoundCode], how: How) -> Plan
         if other:
             changes[one] = other
     gone = tuple(code.id for code in held if code.id not in taken) if how == "replace" else ()
-    return Plan(tuple(matched), changes, gone)
+    return Plan(tuple(matched), changes, gone, _moved(by_id, found, matched, how))
+
+
+def _moved(
+    by_id: Mapping[int, HeldCode], found: Sequence[FoundCode], matched: Sequence[int | None], how: How
+) -> frozenset[int]:
+    """Places of the file's codes that lie elsewhere than here. What stands at the top of a file is silent about that when
+    it is merged, but where its codes couldn't lie above one another else."""
+    moved = set()
+    # What each code lies beneath in the end: IDs, and places of codes that are new as −1, −2 …
+    above: dict[int, int | None] = {code.id: code.above for code in by_id.values()}
+    ids = [-1 - place if one is None else one for place, one in enumerate(matched)]
+    for place, code in enumerate(found):
+        wanted = ids[code.above] if code.above >= 0 else None
+        one = matched[place]
+        if one is None or code.above >= 0 or how == "replace":
+            above[ids[place]] = wanted
+        if one is not None and wanted != by_id[one].above and (code.above >= 0 or how == "replace"):
+            moved.add(place)
+    for place, code in enumerate(found):
+        if code.above < 0 and _beneath_itself(ids[place], above):
+            above[ids[place]] = None
+            moved.add(place)
+    return frozenset(moved)
+
+
+def _beneath_itself(start: int, above: Mapping[int, int | None]) -> bool:
+    at = above[start]
+    seen = set()
+    while at is not None and at not in seen:
+        if at == start:
+            return True
+        seen.add(at)
+        at = above[at]
+    return False
+
+
+def in_tree_order(parents: Sequence[tuple[int, int | None]]) -> list[int]:
+    """IDs with each code before those beneath it, branch by branch; ``parents`` are (ID, what it lies beneath), siblings in order."""
+    beneath: dict[int | None, list[int]] = {}
+    for one, parent in parents:
+        beneath.setdefault(parent, []).append(one)
+    found, waiting = [], list(reversed(beneath.get(None, [])))
+    while waiting:
+        found.append(waiting.pop())
+        waiting += reversed(beneath.get(found[-1], []))
+    return found
 
 
 def _path(start: int, look: Callable[[int], tuple[str, int | None]]) -> tuple[str, ...]:

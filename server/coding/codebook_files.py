@@ -9,8 +9,9 @@ from typing import Any
 import xlsxwriter
 from lxml import etree
 
-from core.coding.exchange import FoundCode, FoundCodebook, FoundTheme, How
+from core.coding.exchange import FoundCode, FoundCodebook, FoundTheme, How, Plan, in_tree_order
 from core.coding.words import TEXTS, WORDS
+from core.language import say
 from server.coding import overview, queries
 from server.common.errors import Refusal
 from server.common.exports import CSV, XLSX, plain
@@ -34,8 +35,9 @@ _OURS = uuid.UUID("0b0e3f55-6d0c-4a39-9d0a-5f8e3d3f7c21")
 
 
 def rows(member: Membership) -> list[list[str | int]]:
-    """A header and a row a code, in the codebook's order."""
-    codes = overview.codebook(member)
+    """A header and a row a code, as the tree has them: each before those beneath it."""
+    by_id = {code["id"]: code for code in overview.codebook(member)}
+    codes = [by_id[one] for one in in_tree_order([(code["id"], code["parent"]) for code in by_id.values()])]
     names = {code["id"]: code["name"] for code in codes}
     themes: dict[int, list[str]] = {}
     for theme in overview.themes(member)["themes"]:
@@ -156,11 +158,27 @@ def preview(member: Membership, found: FoundCodebook, how: How) -> dict[str, Any
             {"name": held[pk]["name"], "what": words[name], "before": held[pk][name], "after": after}
             for pk, fields in outcome.changes.items()
             for name, after in fields.items()
-        ],
-        "same": sum(one is not None and one not in outcome.changes for one in outcome.matched),
+        ]
+        + [_move(held, found, outcome, place) for place in sorted(outcome.moved)],
+        "same": sum(
+            one is not None and one not in outcome.changes and place not in outcome.moved
+            for place, one in enumerate(outcome.matched)
+        ),
         "gone": [{"name": held[pk]["name"], "passages": held[pk]["passages"]} for pk in outcome.gone],
         "themes": [theme.name for theme in found.themes],
         "warnings": list(found.warnings),
+    }
+
+
+def _move(held: dict[int, dict[str, Any]], found: FoundCodebook, outcome: Plan, place: int) -> dict[str, str]:
+    """A code that comes to lie elsewhere, as a change to what it lies beneath."""
+    code = held[outcome.matched[place] or 0]
+    top, above = say("the top of the codebook"), found.codes[place].above
+    return {
+        "name": code["name"],
+        "what": say("beneath"),
+        "before": held[code["parent"]]["name"] if code["parent"] else top,
+        "after": found.codes[above].name if above >= 0 else top,
     }
 
 

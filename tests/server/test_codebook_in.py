@@ -75,6 +75,38 @@ def test_merging_a_sheet_takes_over_what_it_says_and_leaves_the_rest(world):
     assert state(world) == before
 
 
+def test_what_lies_beneath_another_code_in_the_file_moves_there_and_is_shown(world):
+    before = state(world)
+    names = dict(Code.objects.values_list("name", "parent__name"))
+    assert (names["Home"], names["Late"]) == (None, "Getting across")
+    sheet = "Code,Beneath\nHome,Late\nLate,Getting across\nGetting across,\n"
+    said = sent(world, "codes.csv", sheet).data
+    assert [(one["name"], one["what"], one["before"], one["after"]) for one in said["changed"]] == [
+        ("Home", "beneath", "the top of the codebook", "Late"),
+    ]  # fmt: skip
+    assert (said["same"], state(world)) == (2, before)
+    sent(world, "codes.csv", sheet, revision=said["revision"], method="put")
+    assert Code.objects.get(name="Home").parent.name == "Late"
+    assert trail.last_done(world.owner).summary == "Brought in a codebook: 0 new, 1 changed"
+    # Turned upside down in one go.
+    turned = "Code,Beneath\nHome,\nLate,Home\nGetting across,Late\n"
+    said = sent(world, "codes.csv", turned).data
+    assert {(one["name"], one["after"]) for one in said["changed"]} == {
+        ("Home", "the top of the codebook"), ("Late", "Home"), ("Getting across", "Late"),
+    }  # fmt: skip
+    sent(world, "codes.csv", turned, revision=said["revision"], method="put")
+    assert dict(Code.objects.values_list("name", "parent__name")) == {
+        "Home": None, "Late": "Home", "Getting across": "Late",
+    }  # fmt: skip
+    # What goes out is written branch by branch.
+    out = codebook_files.FORMATS["csv"][0](world.owner).decode("utf-8-sig")
+    for _ in range(2):
+        trail.undo(world.owner)
+    assert state(world) == before
+    lines = [line.split(",")[0].strip('"') for line in out.splitlines()[1:]]
+    assert lines == ["Home", "Late", "Getting across"]
+
+
 def test_replacing_takes_away_what_the_file_does_not_have_and_comes_back_whole(world):
     before = state(world)
     flat = "Code,Beneath\nLate,\nGetting across,Late\nHome,\nHome,Late\n"

@@ -30,8 +30,9 @@ def bring_in_codebook(member: Membership, found: FoundCodebook, how: How, revisi
         if outcome.gone:
             _delete(change, outcome.gone)
         fresh = sum(one is None for one in outcome.matched)
+        changed = outcome.changes.keys() | {outcome.matched[place] for place in outcome.moved}
         change.summary = (
-            say("Brought in a codebook: {fresh} new, {changes} changed", fresh=fresh, changes=len(outcome.changes))
+            say("Brought in a codebook: {fresh} new, {changes} changed", fresh=fresh, changes=len(changed))
             + (say(", {gone} gone", gone=len(outcome.gone)) if outcome.gone else "")
         )  # fmt: skip
     return outcome
@@ -41,7 +42,7 @@ def _put(change: Change, codes: tuple[FoundCode, ...], outcome: Plan, rows: dict
     """Make and change codes; the ID of each of the file's. Parents stand before those beneath them."""
     made: list[int] = []
     places: dict[int | None, int] = {}
-    for code, held in zip(codes, outcome.matched, strict=True):
+    for place, (code, held) in enumerate(zip(codes, outcome.matched, strict=True)):
         above = made[code.above] if code.above >= 0 else None
         if held is None:
             fields: dict[str, Any] = dict(code.said)
@@ -50,7 +51,8 @@ def _put(change: Change, codes: tuple[FoundCode, ...], outcome: Plan, rows: dict
             row = new_code(change, code.name, above, parked=bool(code.parked), **fields)
         else:
             row = rows[held]
-            change.update(row, **_fields(row, code, above, outcome, how))
+            beneath = {"parent_id": above} if place in outcome.moved else {}
+            change.update(row, **_fields(row, code, outcome, how), **beneath)
         if how == "replace":
             change.update(row, position=places.setdefault(above, 0))
             places[above] += 1
@@ -58,14 +60,14 @@ def _put(change: Change, codes: tuple[FoundCode, ...], outcome: Plan, rows: dict
     return made
 
 
-def _fields(row: Code, code: FoundCode, above: int | None, outcome: Plan, how: How) -> dict[str, Any]:
+def _fields(row: Code, code: FoundCode, outcome: Plan, how: How) -> dict[str, Any]:
     fields: dict[str, Any] = dict(outcome.changes.get(row.pk, {}))
     if fields.get("scale_low") == "" and row.codings.exclude(rating=None).exists():
         fields = {name: text for name, text in fields.items() if not name.startswith("scale")}
     if code.parked is not None:
         fields["parked"] = code.parked
     if how == "replace":
-        fields |= {"name": code.name, "parent_id": above}
+        fields["name"] = code.name
         if code.colour >= 0:
             fields["colour"] = code.colour
     return fields
