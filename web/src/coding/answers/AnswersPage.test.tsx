@@ -100,3 +100,13 @@ it("keeps question and filter in the address", async () => {
 	expect(screen.queryByText("A bus that waits")).toBeNull();
 	expect(address()).toContain("show=uncoded");
 });
+
+it("shows only answers with the words typed, and ticks and codes no others", async () => {
+	const { user, list } = await open();
+	await user.type(screen.getByRole("searchbox", { name: "Only answers with these words" }), "waits bus");
+	expect(texts(list.querySelectorAll("li p"))).toEqual(["A bus that waits", "a bus that waits!"]);
+	expect(screen.getByText("2 of 3 shown")).toBeTruthy();
+	await user.type(screen.getByRole("searchbox", { name: "Only answers with these words" }), " boat");
+	expect(await screen.findByText("No answer here has all these words.")).toBeTruthy();
+	await waitFor(() => expect(address()).toContain("words=waits+bus+boat"));
+});

@@ -5,7 +5,7 @@ import { useRecent } from "../../codes/recent";
 import { useShowKeys } from "../../help/Keys";
 import { say } from "../../language/say";
 import { useRoster } from "../../people/data";
-import { useAddress } from "../../project/address";
+import { useAddress, useTyped } from "../../project/address";
 import { type Doings, doKey, passOn } from "../../project/keys";
 import { usePlay } from "../../project/play";
 import { useMayCode, useProject } from "../../project/project";
@@ -23,6 +23,7 @@ export function AnswersPage() {
 	const project = useProject();
 	const play = usePlay();
 	const [params, set] = useAddress();
+	const [words, setWords] = useTyped("words");
 	const questions = useOpenQuestions();
 	const question = params.get("question") ?? questions.data?.[0]?.question ?? null;
 	const by = params.get("by") ?? "asked";
@@ -57,7 +58,11 @@ export function AnswersPage() {
 		);
 	const uncoded = params.get("show") === "uncoded";
 	const answers = sheet.data?.answers ?? [];
-	const shown = uncoded ? answers.filter((answer) => answer.codings.length === 0) : answers;
+	const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
+	const shown = answers.filter(
+		(answer) =>
+			(!uncoded || answer.codings.length === 0) && (!wanted.length || wanted.every((word) => answer.text.toLowerCase().includes(word))),
+	);
 	const coded = answers.filter((answer) => answer.codings.length > 0).length;
 	return (
 		<div className="flex filling min-h-0 flex-col pane">
@@ -79,6 +84,19 @@ export function AnswersPage() {
 						<input type="checkbox" checked={uncoded} onChange={() => set({ show: uncoded ? null : "uncoded" })} />
 						{say("only those without a code")}
 					</label>
+					<input
+						type="search"
+						aria-label={say("Only answers with these words")}
+						placeholder={say("with the words …")}
+						className="field w-40"
+						value={words}
+						onChange={(event) => setWords(event.target.value)}
+					/>
+					{wanted.length > 0 && (
+						<span className="quiet-line" role="status">
+							{say("{shown} of {all} shown", { shown: shown.length, all: answers.length })}
+						</span>
+					)}
 					<span className="ml-auto flex flex-wrap items-center gap-2 print:hidden">
 						<span className="text-quiet">{say("Order")}</span>
 						<span className="w-56">
@@ -105,13 +123,17 @@ export function AnswersPage() {
 					key={question}
 					answers={shown}
 					variable={variables.find((one) => one.id === variable)?.name}
-					emptied={
-						uncoded && answers.length > 0 ? say("Every answer here carries a code.") : say("Nobody in scope answered this question.")
-					}
+					emptied={emptied(answers.length, wanted.length > 0)}
 				/>
 			)}
 		</div>
 	);
+}
+
+/** Why no answer is shown. */
+function emptied(answers: number, words: boolean): string {
+	if (!answers) return say("Nobody in scope answered this question.");
+	return words ? say("No answer here has all these words.") : say("Every answer here carries a code.");
 }
 
 const NONE: never[] = [];
