@@ -3,7 +3,7 @@
 from collections import Counter
 from collections.abc import Iterable, Sequence
 
-from core.gather.labels import LabelledLine, Line, in_capitals, looks_named, plausible, take_apart, without_note
+from core.gather.labels import LabelledLine, Line, in_capitals, looks_named, plausible, without_note
 from core.gather.roles import likely_role
 
 _MOST_LINES = 0.5
@@ -12,16 +12,16 @@ _WEIGHTS = {"bold": 1.2, "bracket": 1.2, "tab": 1.1, "alone": 0.9, "dash": 0.9}
 """Labels that are marked as such beat those that only look alike."""
 
 
-def find_form(lines: Sequence[Line]) -> tuple[str, set[str]]:
-    """The one way of labelling that explains most lines, and the labels it finds."""
+def find_form(lines: Sequence[Line], taken: Sequence[Sequence[LabelledLine]]) -> tuple[str, set[str]]:
+    """The one way of labelling that explains most lines, and the labels it finds; ``taken``: each line taken apart."""
     voices = {line.voice for line in lines if line.voice}
     if voices:
         return "voice", voices
     best: tuple[float, str, set[str]] = (0, "none", set())
     readings: dict[str, list[tuple[int, LabelledLine]]] = {}
-    plain = [line for line in lines if not line.heading]
-    for place, line in enumerate(plain):
-        for reading in take_apart(line):
+    plain = [ways for line, ways in zip(lines, taken, strict=True) if not line.heading]
+    for place, ways in enumerate(plain):
+        for reading in ways:
             readings.setdefault(reading.form, []).append((place, reading))
     for form, found in readings.items():
         accepted = _accept(form, found)

@@ -2,6 +2,7 @@
 
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 
 from core.gather.roles import likely_role
 from core.text.names import TITLES
@@ -39,6 +40,8 @@ class LabelledLine:
 
 COLONS = ":：﹕︓"
 """Colons of several scripts; all mean the same after a label."""
+_HELD = 8192
+"""Labels of which it is remembered what they look like: a text has few, and thousands of lines."""
 LONGEST = 60
 """Code points of the longest label."""
 _TIME = r"(?:\d{1,2}:)?\d{1,2}:\d{2}(?:[.,]\d{1,3})?"
@@ -58,8 +61,10 @@ _UPPER = re.compile(
     re.S,
 )
 _PATTERNS = (
-    ("bracket", _BRACKET), ("colon", _COLON), ("upper", _UPPER), ("tab", _TAB), ("dash", _DASH), ("alone", _ALONE),
+    ("bracket", _BRACKET, "["), ("colon", _COLON, COLONS), ("upper", _UPPER, ""), ("tab", _TAB, "\t"), ("dash", _DASH, "-–—"),
+    ("alone", _ALONE, ""),
 )  # fmt: skip
+"""How each form is read, and the signs of which its beginning has one: looking for a sign is quicker than reading."""
 _SHORT_ID = re.compile(r"^[A-Za-z]{1,12}[ _.-]?\d{1,4}[a-zA-Z]?$|^[A-Z]{1,3}\d*$")
 _NUMBERED = re.compile(r"^\d{1,4}(?:[.)]\s*|\s+)(?=[^\W\d_])")
 _INITIAL = re.compile(r"^[^\W\d_]\.?$")
@@ -83,8 +88,9 @@ def take_apart(line: Line) -> list[LabelledLine]:
     readings = []
     if bold:
         readings.append(_bold(text, bold, stamp))
-    for form, pattern in _PATTERNS:
-        found = pattern.match(text)
+    head = text[: LONGEST + 60]
+    for form, pattern, signs in _PATTERNS:
+        found = pattern.match(text) if not signs or any(sign in head for sign in signs) else None
         if found:
             parts = found.groupdict()
             label = clean(parts["label"])
@@ -104,6 +110,7 @@ def unlabelled(line: Line) -> LabelledLine:
     return LabelledLine(None, "", line.text)
 
 
+@lru_cache(_HELD)
 def in_capitals(label: str) -> bool:
     """``THE PRESIDENT``, ``Dr. ROE``, ``JANE McROE (Chair)``: written as labels are, and words of a sentence aren't."""
     words = without_note(label).split()
@@ -119,6 +126,7 @@ def without_note(label: str) -> str:
     return re.sub(r"\s*\([^()]*\)$", "", label) or label
 
 
+@lru_cache(_HELD)
 def plausible(label: str) -> bool:
     """Could this be somebody's name or ID, rather than the start of a sentence?"""
     words = without_note(label).split()
@@ -144,6 +152,7 @@ def _surname_first(label: str) -> bool:
     )
 
 
+@lru_cache(_HELD)
 def looks_named(label: str) -> bool:
     """Does it look like a name or an ID on its own, even if it occurs once?"""
     if _SHORT_ID.match(label) or likely_role(label) != "participant" or in_capitals(label):

@@ -147,14 +147,18 @@ def read_transcript(
     corrections = corrections or Corrections()
     parts = list(_normalised(lines))
     form, accepted = ("none", set[str]())
+    taken: list[list[LabelledLine]] = [[]] * len(parts)
     if not corrections.one_turn:
         cut = parted(parts, corrections.ignored)
-        form, accepted = find_form([part.line for part in cut])
-        parts = cut if form in ("colon", "bold") else parts
+        taken = [take_apart(part.line) for part in cut]
+        form, accepted = find_form([part.line for part in cut], taken)
+        if form not in ("colon", "bold") and len(cut) > len(parts):
+            cut, taken = parts, [take_apart(part.line) for part in parts]
+        parts = cut
     accepted -= set(corrections.ignored)
     if not accepted:
         form = "none"
-    drafts = list(_drafts(parts, form, accepted))
+    drafts = list(_drafts(parts, taken, form, accepted))
     alike = joined(dict.fromkeys(draft.label for draft in drafts))
     written = {draft.label: corrections.renamed.get(draft.label, "").strip() or alike[draft.label] for draft in drafts}
     headed = {part.number: part.line for part in reversed(parts)}
@@ -171,11 +175,11 @@ def _normalised(lines: Sequence[Line]) -> Iterator[Part]:
             at += len(text) + 1
 
 
-def _drafts(parts: list[Part], form: str, accepted: set[str]) -> Iterator[_Draft]:
+def _drafts(parts: list[Part], taken: list[list[LabelledLine]], form: str, accepted: set[str]) -> Iterator[_Draft]:
     draft: _Draft | None = None
-    for part in parts:
+    for part, readings in zip(parts, taken, strict=True):
         line = part.line
-        label, time, piece = _said_on(part, form, accepted)
+        label, time, piece = _said_on(part, readings, form, accepted)
         if label is None and line.heading and form != "none":
             label = HEADINGS
         if draft is not None and _goes_on(draft, label, line):
@@ -191,7 +195,7 @@ def _drafts(parts: list[Part], form: str, accepted: set[str]) -> Iterator[_Draft
         yield draft
 
 
-def _said_on(part: Part, form: str, accepted: set[str]) -> tuple[str | None, str, _Piece]:
+def _said_on(part: Part, readings: list[LabelledLine], form: str, accepted: set[str]) -> tuple[str | None, str, _Piece]:
     """The label on a line (None for none), its time, and what is said there."""
     line = part.line
     if form == "voice":
@@ -199,7 +203,6 @@ def _said_on(part: Part, form: str, accepted: set[str]) -> tuple[str | None, str
         plain = unlabelled(line) if line.begin is None else LabelledLine(None, "", line.text)
         lead = len(line.text) - len(plain.said.lstrip())
         return label, plain.time, _Piece(part.number, part.at + lead, plain.said.strip())
-    readings = take_apart(line) if form != "none" else []
     found = next((r for r in readings if r.form == form and r.label in accepted), None)
     plain = found or (unlabelled(line) if form != "none" else LabelledLine(None, "", line.text))
     # What is said is always the end of its line.

@@ -25,6 +25,7 @@ _END = r"[.!?…。！？؟)\]\"”’»*–—-]"
 _WITHIN = re.compile(
     rf"(?:(?<=^)|(?<={_END}\s)|(?<={_END}))(?P<label>[^\W_][^{COLONS}\[\]\n!?;…\"“”]{{0,{LONGEST - 1}}}?)\s*[{COLONS}](?=\s|[\"“(\[]|$)"
 )
+_SIGN, _ENDED = re.compile(f"[{COLONS}]"), re.compile(rf"{_END}(?=\s)|\]|\)")
 _DIRECTION = re.compile(r"^\s*(?:\([^()]{1,120}\)|\[[^\[\]]{1,120}\])[.\s]*(?=\S)")
 
 
@@ -60,6 +61,10 @@ def _candidates(line: Line) -> list[_Candidate]:
     found = []
     stamp = LEADING_STAMP.match(line.text)
     begin = stamp.end() if stamp else 0
+    # Mostly the only colon is that of the label at the start.
+    first = _SIGN.search(line.text, begin)
+    if first and not _SIGN.search(line.text, first.end()) and not _ENDED.search(line.text, begin, first.start()):
+        return []
     for match in _WITHIN.finditer(line.text):
         start = match.start("label")
         # Behind the last end of a sentence: "Thank you. JANE ROE" is not all a label, "Dr. Roe" is.
