@@ -116,6 +116,16 @@ class Workbook:
             sheet.write_string(line, 0, note, self._looks["wrap"])
             sheet.set_row(line, 30)
 
+    def bare(self, name: str, table: Rows) -> None:
+        """A sheet of rows alone, the names of columns first, for what is read by programs."""
+        sheet = self._book.add_worksheet(name)
+        for column, head in enumerate(table[0]):
+            sheet.write_string(0, column, str(head), self._looks["bold"])
+        for line, row in enumerate(table[1:], start=1):
+            self._line(sheet, line, row, table[0], {})
+        sheet.set_column(0, max(len(table[0]) - 1, 0), 18)
+        sheet.freeze_panes(1, 1)
+
     def _line(
         self,
         sheet: Any,

@@ -26,8 +26,8 @@ _SAID = {",": "commas", ";": "semicolons", "\t": "tabs", "|": "bars"}
 def read_delimited(path: Path, encoding: str | None = None) -> tuple[list[list[str]] | Grid, dict[str, Any]]:
     """The rows, or for a large even sheet its columns at once, and how they were read."""
     letters = read_letters(path.read_bytes(), encoding)
-    text = letters.text
-    separator = separator_of(text)
+    separator = separator_of(letters.text)
+    text = _unguarded(letters.text, separator)
     found: dict[str, Any] = {"merged": [], "format": f"{_SAID[separator]}, {letters.words}", "sheets": []}
     found |= {"warnings": list(letters.warnings), "encoding": letters.said}
     grid = columns_at_once(text, separator) if len(text) >= LARGE else None
@@ -48,6 +48,13 @@ def read_delimited(path: Path, encoding: str | None = None) -> tuple[list[list[s
     found["warnings"] += uneven(rows, lines, width)
     found["warnings"] += swallowed(cells, {row[0] for row in rows[:_LOOKED_AT] if row}, width, separator)
     return rows, found
+
+
+def _unguarded(text: str, separator: str) -> str:
+    """Without the apostrophe that keeps a spreadsheet from taking a cell for a formula: it is no part of what it says."""
+    if "'" not in text:
+        return text
+    return re.sub(rf"(^|\n|{re.escape(separator)})(\"?)'(?=[=+\-@])", r"\1\2", text)
 
 
 _END = "\x03end"

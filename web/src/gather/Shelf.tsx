@@ -10,6 +10,7 @@ import { useMayCode, useProject, useStatus, useWrite } from "../project/project"
 import { Button } from "../ui/Button";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { Room } from "../ui/Room";
+import { TakeOut } from "../ui/TakeOut";
 import { useToasts } from "../ui/toasts";
 import { useLong } from "../ui/virtual";
 import { number } from "../ui/words";
@@ -114,6 +115,11 @@ export function Shelf() {
 						</>
 					)}
 					<span className="ml-auto" />
+					<TakeOut
+						path={`/api/projects/${project.id}/lists/documents`}
+						endings={["xlsx", "csv"]}
+						what={say("all documents, with what is known of them")}
+					/>
 					{staged > 0 && (
 						<Link className="font-semibold text-apricot-deep underline" to="bring-in">
 							{say("{files, plural, one {# file} other {# files}} waiting", { files: staged })}

@@ -239,6 +239,21 @@ describe("a variable’s workbench", () => {
 	});
 });
 
+describe("what is taken out", () => {
+	const taken = () => screen.getAllByRole<HTMLAnchorElement>("link", { name: /^\.(xlsx|csv|sav): / }).map((one) => one.pathname);
+
+	it("is the list of the tab that is open, in each form that it has", async () => {
+		const { user } = show(<People />);
+		await screen.findByRole("button", { name: "ID of P2" });
+		expect(taken()).toEqual(["xlsx", "csv", "sav"].map((ending) => `/api/projects/7/lists/roster/${ending}`));
+		await user.click(screen.getByRole("button", { name: /^Check/ }));
+		expect(taken()).toEqual(["/api/projects/7/lists/speakers/xlsx", "/api/projects/7/lists/speakers/csv"]);
+		expect(screen.getByRole("link", { name: ".csv: who speaks in which document, and who they are" })).toBeTruthy();
+		await user.click(screen.getByRole("button", { name: /^Cohorts/ }));
+		expect(taken()[0]).toBe("/api/projects/7/lists/cohorts/xlsx");
+	});
+});
+
 describe("linking", () => {
 	beforeEach(() => nowServe("GET /unlinked", UNLINKED));
 

@@ -8,6 +8,7 @@ import { Choice } from "../ui/Choice";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { Modal } from "../ui/Modal";
 import { useRefused } from "../ui/refused";
+import { TakeOut } from "../ui/TakeOut";
 import { CheckPage } from "./CheckPage";
 import { Cohorts } from "./Cohorts";
 import { DistributionView } from "./DistributionView";
@@ -18,6 +19,12 @@ import { Workbench } from "./Workbench";
 
 const TABS = ["roster", "cohorts", "check"] as const;
 type Tab = (typeof TABS)[number];
+/** What can be taken out of each tab, for the whole project, whatever is in scope. */
+const LISTS = {
+	roster: { name: "roster", endings: ["xlsx", "csv", "sav"], what: say("everybody, with all that is known of them, or why it isn’t") },
+	cohorts: { name: "cohorts", endings: ["xlsx", "csv"], what: say("who is in which cohort") },
+	check: { name: "speakers", endings: ["xlsx", "csv"], what: say("who speaks in which document, and who they are") },
+};
 
 /** Who the people are, what is known of them, and which speaker is whom. */
 export function People() {
@@ -76,6 +83,7 @@ export function People() {
 						),
 					)}
 					<span className="ml-auto" />
+					{every.length > 0 && <TakeOut path={`/api/projects/${project.id}/lists/${LISTS[tab].name}`} {...LISTS[tab]} />}
 					{mayCode && (
 						<>
 							<Link
