@@ -173,7 +173,7 @@ def test_many_speakers_are_settled_at_once_and_taken_back_at_once(world):
     variables = Variable.objects.filter(project=world.project, of="case", definition__isnull=True).count()
     assert Value.objects.filter(case__identifier="Ana Voss").count() == variables
     assert settle(world, ["Hall"], "other") == 1
-    assert trail.last_done(world.owner).summary == "Made 1 speaker other"
+    assert trail.last_done(world.owner).summary == "Took 1 speaker for nobody in particular"
     assert Speaker.objects.get(label="Hall").role == "other"
     trail.undo(world.owner)
     trail.undo(world.owner)

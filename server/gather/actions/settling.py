@@ -5,7 +5,7 @@ from itertools import groupby
 from typing import Literal
 
 from core.gather.transcript import WHOLE
-from core.language import say, worded
+from core.language import message, say
 from core.text.names import names_somebody
 from server.common.errors import NotFound, Refusal
 from server.gather import queries
@@ -18,6 +18,10 @@ from server.projects.trail import act
 
 Settled = Literal["case", "new_case", "interviewer", "other"]
 SETTLED: list[Settled] = ["case", "new_case", "interviewer", "other"]
+_TAKEN_FOR = {
+    "interviewer": message("Took {n, plural, one {# speaker for an interviewer} other {# speakers for interviewers}}"),
+    "other": message("Took {n, plural, one {# speaker} other {# speakers}} for nobody in particular"),
+}
 _LONGEST = 120
 
 
@@ -35,8 +39,7 @@ def settle_speakers(
             _into_new(change, rows)
         else:
             _become(change, rows, settled, None)
-            role = worded(SpeakerRole(settled).label)
-            change.summary = say("Made {n, plural, one {# speaker} other {# speakers}} {role}", n=len(rows), role=role)
+            change.summary = say(_TAKEN_FOR[settled], n=len(rows))
     return len(rows)
 
 
