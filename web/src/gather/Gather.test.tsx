@@ -355,7 +355,7 @@ describe("bringing in", () => {
 		const { user } = show(<BringIn />, { at: "/projects/7/gather/bring-in", path: "/projects/7/gather/bring-in" });
 		await user.click(await screen.findByRole("button", { name: "Bring in" }));
 		expect(await screen.findByText("2 documents brought in. Ctrl Z takes all of it back.")).toBeTruthy();
-		expect(address()).toContain("people?tab=check");
+		await waitFor(() => expect(address()).toContain("people?tab=check"));
 	});
 
 	it("stays, and says why, when the import fails", async () => {

@@ -190,7 +190,7 @@ export function WordsUsed({
 											<button
 												type="button"
 												className="min-h-6 text-[12.6px] font-semibold text-spruce hover:underline"
-												aria-label={say("Leave “{word}” out of the lists of words", { word: word.word })}
+												aria-label={say("Leave out “{word}”", { word: word.word })}
 												onClick={() => leaveOut(word.word)}
 											>
 												{say("Leave out")}
