@@ -88,6 +88,7 @@ def told(empty, monkeypatch):
     people.make_cohort(owner, "Not Quillworth", None, [case.pk, Case.objects.get(identifier="Carl").pk])
     people.rename_case(owner, case.pk, "P01")
     NamePair.objects.create(project=owner.project, name="Ada Quillworth", pseudonym="P01")
+    coding.drop_words(owner, ["Quillworth", "boat"])
     imports.stage(
         owner, [upload("again.txt", TALK), upload("other.txt", "Bodil: nothing of it"), upload("people.csv", SHEET)]
     )

@@ -8,7 +8,7 @@ from django.db import connection, models
 from core.coding.words import TEXTS
 from core.language import say
 from server.coding.actions.texts import Decision, retext
-from server.coding.models import Code, Passage, ResearchQuestion, Theme
+from server.coding.models import Code, DroppedWord, Passage, ResearchQuestion, Theme
 from server.common.errors import Refusal
 from server.compare.frozen import pack, unpacked
 from server.compare.models import CellNote, FrozenResult, KeptComparison, SavedQuery, SavedScope
@@ -102,6 +102,8 @@ def _erase(reach: Reach, change: Change, keep_figures: bool) -> set[str]:
     if reach.case is not None:
         Case.objects.filter(pk=reach.case.pk).delete()
     _beside(project, traces)
+    parts = {part.casefold() for name in reach.names for part in name.split()}
+    DroppedWord.objects.filter(project=project, word__in=parts).delete()
     digests |= _waiting(project, reach)
     for model, way, names in WRITTEN:
         _clean(model._default_manager.filter(**{way: project}), names, traces)
