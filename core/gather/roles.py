@@ -12,15 +12,15 @@ Role = Literal["participant", "interviewer", "other"]
 
 # Common practice in transcripts, in English, German, French, Spanish, Italian and Dutch (and what was met in others);
 # numbers and full stops don't matter.
-_ASKING = message("whoever asks or leads")
 _KINDS: dict[str, tuple[Role, str, str]] = {
-    "asking": ("interviewer", _ASKING, """
+    "asking": ("interviewer", message("whoever asks or leads"), """
         interviewer interviewerin interviewers interviewende intervieweuse intervieweur enquêteur enquêtrice entrevistador
         entrevistadora intervistatore intervistatrice interviewaar interviewster intervjuer intervjuare haastattelija
         int intv iv ivr i q question questioner frage frager fragende pregunta domanda vraag moderator moderatorin
         moderatrice modérateur modératrice moderador moderadora moderatore mod moderation gespreksleider facilitator fac
         researcher forscher forscherin chercheur chercheuse investigador investigadora ricercatore ricercatrice
-        onderzoeker host chair chairman chairwoman chairperson vorsitz vorsitzende vorsitzender gastgeber presenter presentador presentadora presentatore presentatrice animateur animatrice"""),
+        onderzoeker host chair chairman chairwoman chairperson vorsitz vorsitzende vorsitzender gastgeber presenter
+        presentador presentadora presentatore presentatrice animateur animatrice"""),
     "audience": ("other", message("an audience"), """
         audience crowd publikum zuschauer zuschauerin zuhörer zuhörerin zuhörerschaft saal spectateur spectatrice
         spectateurs salle auditoire público publico espectador espectadora pubblico spettatore spettatrice publiek
@@ -74,7 +74,6 @@ class Guess:
 class Talk:
     """What one label says in a document: its turns, how many end in a question, its words."""
 
-    label: str
     turns: int
     asked: int
     words: int
@@ -117,7 +116,7 @@ def by_talk(talks: Sequence[Talk], roles: Sequence[Role]) -> dict[int, Guess]:
     people = [place for place, role in enumerate(roles) if role == "participant"]
     if "interviewer" in roles or len(people) < 2:
         return {}
-    words = sum(talks[place].words for place in people)
+    words = sum(talk.words for talk in talks)
     shares = {place: talks[place].asked / talks[place].turns for place in people if talks[place].turns}
     best = max(shares, key=lambda place: shares[place], default=None)
     if best is None:

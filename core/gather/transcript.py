@@ -304,12 +304,11 @@ def _guessed(order: list[str], own: list[list[FoundTurn]], text: str) -> list[Gu
     guesses = [Guess("other") if label in (BEFORE_FIRST, HEADINGS) else by_meaning(label) for label in order]
     talks = [
         Talk(
-            label,
             len(theirs),
             sum(text[turn.ink_start : turn.ink_end].rstrip('"”’») ').endswith(("?", "？", "؟")) for turn in theirs),
             sum(turn.words for turn in theirs),
         )
-        for label, theirs in zip(order, own, strict=True)
+        for theirs in own
     ]
     asking = by_talk(talks, [guess.role for guess in guesses])
     return [asking.get(place, guess) for place, guess in enumerate(guesses)]

@@ -20,7 +20,7 @@ from core.gather.labels import (
 from core.gather.roles import likely_role
 from core.text.names import TITLES
 
-# A sentence, a bracket or a pair of dashes has ended; then at most eight words and a colon.
+# A sentence, a bracket or a pair of dashes has ended; then what may be a label, and a colon.
 _END = r"[.!?…。！？؟)\]\"”’»*–—-]"
 _WITHIN = re.compile(
     rf"(?:(?<=^)|(?<={_END}\s)|(?<={_END}))(?P<label>[^\W_][^{COLONS}\[\]\n!?;…\"“”]{{0,{LONGEST - 1}}}?)\s*[{COLONS}](?=\s|[\"“(\[]|$)"

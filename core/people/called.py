@@ -13,10 +13,9 @@ _DISTINCT, _FEWEST = 0.9, 3
 """A column names people where this share of its values, and at least so many, are all different."""
 _TOGETHER = 4
 """Columns that are tried in pairs: first name and surname."""
-_NAME_WORDS = (
-    "name", "pseudonym", "alias", "called", "nickname", "prénom", "nom", "nombre", "apellido", "nome", "cognome",
-    "naam", "mail",
-)  # fmt: skip
+_NAME_WORDS = {"pseudonym", "alias", "called", "nom", "nombre", "apellido", "apellidos", "nome", "cognome", "prénom"}
+_NAME_ENDS = ("name", "names", "namen", "naam", "mail")
+"""Words of a column's name that say that it names, and ends of such words: surname, Vorname, e-mail."""
 Name = frozenset[str]
 
 
@@ -31,10 +30,12 @@ class Calling:
 
 @dataclass(frozen=True)
 class Found:
-    """Cases that a text points at; ``said`` is the part of it, or the variable, that does."""
+    """Cases that a text points at; ``said`` is the variable that does; ``shared``: several cases have the same value there,
+    so that whoever has this one alone in the sheet needn't be the only one who does."""
 
     cases: frozenset[int]
     said: str = ""
+    shared: bool = False
 
     @property
     def one(self) -> int | None:
@@ -66,6 +67,7 @@ class Called:
         for case, identifier in cases.items():
             self._add(case, identifier, "")
         naming = _naming(callings)
+        self._shared = {variable for variable, different in naming.items() if not different}
         of_case: dict[int, list[Calling]] = {}
         for one in callings:
             if one.variable in naming:
@@ -99,7 +101,8 @@ class Called:
     def by_writing(self, label: str) -> Found:
         """Whose ID or name it is, letter for letter, or but for signs and noughts."""
         found = self._exact.get(label.strip().casefold()) or self._plain.get(plain_identifier(label), {})
-        return Found(frozenset(found), next(iter(found.values()), ""))
+        variable = next(iter(found.values()), "")
+        return Found(frozenset(found), variable, variable in self._shared)
 
     def by_parts(self, parts: Iterable[str]) -> Found:
         """Whose ID or name is among the parts of a file's name."""
@@ -117,7 +120,7 @@ class Called:
             return NOBODY
         sets = [self._words.get(word, set()) for word in words]
         together = frozenset.intersection(*map(frozenset, sets)) if sets else frozenset()
-        return Found(frozenset(together), label)
+        return Found(frozenset(together))
 
     def by_initials(self, label: str) -> Found:
         """``J. Roe``, ``Jane R.``, ``JR``: whole words are words of the name, single letters the beginnings of others."""
@@ -158,18 +161,19 @@ def _begins(name: Sequence[str], letters: Sequence[str], whole: Sequence[str]) -
 
 def is_a_name(variable: str) -> bool:
     """Whether a variable says that it is a name."""
-    return any(word in variable.casefold() for word in _NAME_WORDS)
+    words = re.findall(r"\w+", variable.casefold())
+    return any(word in _NAME_WORDS or word.endswith(_NAME_ENDS) for word in words)
 
 
-def _naming(callings: Sequence[Calling]) -> set[str]:
-    """Variables that name people: by their own name, or since nearly every value is another."""
+def _naming(callings: Sequence[Calling]) -> dict[str, bool]:
+    """Variables that name people, by their own name or since nearly every value is another; and whether it is."""
     values: dict[str, list[str]] = {}
     for one in callings:
         values.setdefault(one.variable, []).append(one.words.casefold())
-    found = set()
+    found = {}
     for variable, held in values.items():
-        different = len(held) >= _FEWEST and len(set(held)) >= _DISTINCT * len(held)
+        different = len(set(held)) >= _DISTINCT * len(held)
         short = sorted(len(words.split()) for words in held)[len(held) // 2] <= LONGEST_NAME
-        if (is_a_name(variable) or different) and short:
-            found.add(variable)
+        if short and (is_a_name(variable) or (different and len(held) >= _FEWEST)):
+            found[variable] = different
     return found

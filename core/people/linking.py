@@ -17,6 +17,8 @@ Certainty = Literal["sure", "likely", "possible"]
 LIKELY, POSSIBLE, CLEAR_OF_OTHERS = 90.0, 80.0, 5.0
 """Likeness of two names (0 to 100) from which it is likely, or possible, that they are one; and by how
 much the best has to be clear of the second. Chosen on invented names; nothing is linked by them alone."""
+MAIN = 2 / 3
+"""Share of what participants say in a document from which one of them is its main speaker."""
 _MOST_NAMED = 5
 """More people than this that a label could be are not listed: it is no name of anybody."""
 _AT_ONCE = 500
@@ -25,15 +27,19 @@ _AT_ONCE = 500
 
 @dataclass(frozen=True)
 class UnlinkedSpeaker:
-    """``alone``: the document's only participant; ``main``: says most of what participants say in it; ``beginning``: the
-    document's first words."""
+    """``alone``: the document's only participant; ``beginning``: the document's first words; ``share``: of what
+    participants say in it."""
 
     key: int
     label: str
     document: str
     alone: bool
     beginning: str = ""
-    main: bool = False
+    share: float = 0.0
+
+    @property
+    def main(self) -> bool:
+        return self.share >= MAIN
 
 
 @dataclass(frozen=True)
@@ -97,7 +103,9 @@ def _propose(speaker: UnlinkedSpeaker, known: Called) -> LinkProposal:
         if place.case not in label.among:
             return label
         reason = say("{one}; {other}", one=label.reason, other=place.reason)
-        return LinkProposal(speaker.key, place.case, reason, certainty="sure")
+        # Whoever is thanked in the first words has perhaps the same name; a file is called by who speaks.
+        by_file = place.certainty == "sure" or not speaker.alone
+        return LinkProposal(speaker.key, place.case, reason, certainty="sure" if by_file else "likely")
     if label.case is None:
         return place
     if place.conflict or place.case is None:
@@ -133,9 +141,9 @@ def _by_label(speaker: UnlinkedSpeaker, known: Called) -> LinkProposal:
             return LinkProposal(speaker.key, None, reason, True, among=found.cases)
         if found.one is not None:
             reason = say(words, label=label, case=known.cases[found.one])
-            if found.said and certainty == "sure":
+            if found.said:
                 reason = say("{reason} ({variable})", reason=reason, variable=found.said)
-            return LinkProposal(speaker.key, found.one, reason, certainty=certainty)
+            return LinkProposal(speaker.key, found.one, reason, certainty="likely" if found.shared else certainty)
     return _nobody(speaker)
 
 

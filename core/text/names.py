@@ -5,9 +5,9 @@ import unicodedata
 
 TITLES = {"mr", "mrs", "ms", "miss", "mx", "dr", "prof", "professor", "sir", "dame", "lord", "lady", "rev", "hon", "sen", "senator", "rep",
           "representative", "gov", "governor", "mayor", "gen", "general", "col", "capt", "captain", "sgt", "president", "secretary",
-          "judge", "justice", "herr", "frau", "monsieur", "madame", "mme", "mlle", "señor", "señora", "sr", "sra", "signor",
+          "judge", "justice", "herr", "frau", "monsieur", "madame", "mme", "mlle", "senor", "senora", "sr", "sra", "signor",
           "signora", "mevrouw", "meneer", "dhr", "mw"}  # fmt: skip
-"""What stands before a name and is no part of it."""
+"""What stands before a name and is no part of it, without accents."""
 
 
 def words_of_name(text: str) -> list[str]:

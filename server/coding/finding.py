@@ -101,7 +101,7 @@ def every(member: Membership, asked: Asked) -> list[tuple[int, int, int]]:
 
 def _near(member: Membership, asked: Asked, wanted: Query) -> list[dict[str, Any]]:
     """Words that are said and written nearly so, looked for in as many texts as can be gone through at once."""
-    if not wanted.words or asked.how == "pattern":
+    if not wanted.words:
         return []
     said: Counter[str] = Counter()
     letters = 0

@@ -8,7 +8,7 @@ from django.db.models import QuerySet
 from core.coding.exchange import FoundCodebook, HeldCode, How, Plan, plan
 from core.coding.words import FIELDS
 from core.language import say
-from server.coding.models import Code, Coding, Passage, Pin, ProposedCode, ResearchQuestion, Theme
+from server.coding.models import Code, Coding, DroppedWord, Passage, Pin, ProposedCode, ResearchQuestion, Theme
 from server.common.database import one_state
 from server.common.errors import NotFound
 from server.gather.models import Document
@@ -65,6 +65,12 @@ def question(member: Membership, question_id: int) -> ResearchQuestion:
     if found is None:
         raise NotFound(say("This question isn’t in the project any more; somebody has deleted it."))
     return found
+
+
+def dropped_words(member: Membership) -> QuerySet[DroppedWord]:
+    """Words that the project's lists of words leave out."""
+    visible = Project.objects.visible_to(member.account)
+    return DroppedWord.objects.filter(project__in=visible, project=member.project_id)
 
 
 def passages_of(document: Document) -> list[dict[str, Any]]:

@@ -5,18 +5,17 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-import numpy.typing as npt
 from django.db import connection
 from django.db.models import QuerySet
 
 from core.coding.find import LANGUAGES
 from core.coding.idle import is_idle, parts
 from core.coding.likeness import likest, vectors
-from core.coding.vocabulary import counted, most, vocabulary
+from core.coding.vocabulary import by_chance, counted, marked, most, vocabulary
 from core.language import say
 from server.coding import finding, queries
 from server.coding.grouping import groups_by
-from server.coding.models import TEXT, DroppedWord, Passage
+from server.coding.models import TEXT, Passage
 from server.common.errors import Refusal
 from server.gather import queries as gather
 from server.gather.models import Document, SpeakerRole, Turn
@@ -50,21 +49,19 @@ def words(member: Membership, asked: Asked) -> dict[str, Any]:
     """The words that participants use most, counted by person and by group."""
     spoken = _spoken(member, asked)
     names, group_of = _groups(member, asked, list(spoken))
-    dropped = list(DroppedWord.objects.filter(project=member.project_id).values_list("word", flat=True))
+    dropped = list(queries.dropped_words(member).values_list("word", flat=True))
     idle = _idle({word for counts in spoken.values() for word in counts}, asked.idle)
     held = vocabulary(spoken, group_of, len(names), not asked.everybodys, idle | set(dropped))
     chosen = most(held, names.index(asked.by) if asked.by in names else None, SHOWN)
-    figures: dict[str, npt.NDArray[Any]] = {
-        "rates": held.rates.round(2),
-        "apart": held.apart.round(2),
-        "stands_out": held.stands_out,
-    }
+    marks = marked(held, chosen, spoken, group_of)
+    rates, apart = held.rates.round(2), held.apart.round(2)
     return {
         "groups": [{"name": name, "words": int(held.totals[at])} for at, name in enumerate(names)],
         "people": sum(case in group_of for case in spoken),
         "different": len(held.words),
         "left_out": held.left_out,
         "unsaid": held.unsaid,
+        "by_chance": by_chance(marks),
         "dropped": dropped,
         "words": [
             {
@@ -72,9 +69,11 @@ def words(member: Membership, asked: Asked) -> dict[str, Any]:
                 "count": int(held.count[at]),
                 "people": int(held.people[at]),
                 "by_group": held.by_group[at].tolist(),
-                **{name: column[at].tolist() for name, column in figures.items()},
+                "rates": rates[at].tolist(),
+                "apart": apart[at].tolist(),
+                "stands_out": marks[place].tolist(),
             }
-            for at in chosen
+            for place, at in enumerate(chosen)
         ],
     }
 

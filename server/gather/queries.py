@@ -71,8 +71,6 @@ BEGINNING = 400
 """Code points of a document's beginning in which an ID or name is looked for."""
 _MOST_LETTERS = 80
 """Of a value that could be a name, an address or a room."""
-_MAIN = 2 / 3
-"""Share of what participants say in a document from which one of them is its main speaker."""
 
 
 def link_proposals(member: Membership) -> list[LinkProposal]:
@@ -88,11 +86,10 @@ def link_proposals(member: Membership) -> list[LinkProposal]:
     for document_id, speaker_id, words in said:
         by_document.setdefault(document_id, {})[speaker_id] = words or 0
     alone = {document_id for document_id, those in by_document.items() if len(those) == 1}
-    main = {
-        speaker_id
+    share = {
+        speaker_id: words / max(1, sum(those.values()))
         for those in by_document.values()
         for speaker_id, words in those.items()
-        if words and words >= _MAIN * sum(those.values())
     }
     rows = Case.objects.filter(project=member.project_id)
     return propose_links(
@@ -103,7 +100,7 @@ def link_proposals(member: Membership) -> list[LinkProposal]:
                 speaker.document.source_name or speaker.document.title,
                 speaker.document_id in alone,
                 speaker.beginning,
-                speaker.pk in main,
+                share[speaker.pk],
             )
             for speaker in waiting
         ],

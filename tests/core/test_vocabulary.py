@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from core.coding.idle import is_idle
 from core.coding.tally import by_group
-from core.coding.vocabulary import counted, most, set_apart, vocabulary
+from core.coding.vocabulary import OUTSTANDING, by_chance, counted, marked, most, set_apart, vocabulary
 
 SPOKEN = {
     1: counted("The boat, the boat. It’s late: 7 o’clock, a 3!"),
@@ -101,9 +101,40 @@ def test_whose_words_are_everybodys_is_judged_by_those_who_say_enough():
     assert (set(held.words), held.left_out) == ({"lamp", "ice"}, 2)
 
 
-def test_what_stands_out_does_so_by_two_standard_errors():
-    held = vocabulary({1: Counter(boat=90, bus=10, ice=5), 2: Counter(boat=10, bus=90, ice=5)}, {1: 0, 2: 1}, 2, False)
-    assert held.stands_out.tolist() == [[1, -1], [-1, 1], [0, 0]]
+def spoken_by(rows):
+    return {case: Counter(row) for case, row in enumerate(rows)}
+
+
+def test_a_mark_needs_people_and_not_one_talkative_one():
+    # Ten a group: all of one say “boat”, all of the other “bus”; “ice” is one person’s word, nine times a talk.
+    rows = [{"boat": 9, "bus": 1, "we": 40} for _ in range(10)] + [{"boat": 1, "bus": 9, "we": 40} for _ in range(10)]
+    rows[0]["ice"] = 60
+    groups = dict.fromkeys(range(10), 0) | dict.fromkeys(range(10, 20), 1)
+    held = vocabulary(spoken_by(rows), groups, 2, False)
+    places = [held.words.index(word) for word in ("boat", "bus", "we", "ice")]
+    assert marked(held, places, spoken_by(rows), groups).tolist() == [[1, -1], [-1, 1], [0, 0], [0, 0]]
+    # By standard errors of words alone the one talkative person made it their group’s word.
+    assert held.apart[held.words.index("ice"), 0] > OUTSTANDING
+    # Among three people nothing can be rare.
+    few = {case: rows[case] for case in (1, 2, 11)}
+    small = vocabulary({case: Counter(row) for case, row in few.items()}, groups, 2, False)
+    assert not marked(small, range(len(small.words)), {case: Counter(row) for case, row in few.items()}, groups).any()
+
+
+def test_marks_where_groups_dont_differ_are_no_more_than_is_said():
+    """Simulated: forty people with habits of their own, dealt out by lot."""
+    dice = np.random.default_rng(5)
+    base = 1 / np.arange(1, 301)
+    found, said = 0, 0
+    for _ in range(6):
+        rows = [dice.multinomial(400, dice.dirichlet(300 * base / base.sum())) for _ in range(40)]
+        spoken = spoken_by({f"w{at}": int(times) for at, times in enumerate(row) if times} for row in rows)
+        groups = {case: case % 2 for case in spoken}
+        held = vocabulary(spoken, groups, 2, False)
+        marks = marked(held, list(most(held, None, 120)), spoken, groups)
+        found, said = found + int(np.abs(marks).sum()), said + by_chance(marks)
+    assert found <= 1.3 * said
+    assert said == 6 * 12
 
 
 def test_hits_are_tallied_by_group_and_those_of_nobody_by_none():

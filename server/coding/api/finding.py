@@ -99,7 +99,9 @@ class WordOut(serializers.Serializer[Any]):
     by_group = serializers.ListField(child=serializers.IntegerField())
     rates = serializers.ListField(child=serializers.FloatField(), help_text="Times in 1,000 words of the group.")
     apart = serializers.ListField(child=serializers.FloatField(), help_text="In standard errors.")
-    stands_out = serializers.ListField(child=serializers.IntegerField(), help_text="1 more than others, -1 less.")
+    stands_out = serializers.ListField(
+        child=serializers.IntegerField(), help_text="1 more than others, -1 less: rare among shuffles of people, too."
+    )
 
 
 class WordsOut(serializers.Serializer[Any]):
@@ -108,6 +110,7 @@ class WordsOut(serializers.Serializer[Any]):
     different = serializers.IntegerField()
     left_out = serializers.IntegerField(help_text="Different words left out as nearly everybody’s.")
     unsaid = serializers.IntegerField(help_text="Others, since they say nothing or were left out by hand.")
+    by_chance = serializers.IntegerField(help_text="Marks that would stand where groups don’t differ, at most.")
     dropped = serializers.ListField(child=serializers.CharField(), help_text="All that were left out by hand.")
     words = WordOut(many=True)
 

@@ -6614,7 +6614,7 @@ export interface components {
             rates: number[];
             /** @description In standard errors. */
             apart: number[];
-            /** @description 1 more than others, -1 less. */
+            /** @description 1 more than others, -1 less: rare among shuffles of people, too. */
             stands_out: number[];
         };
         WordsInRequest: {
@@ -6653,6 +6653,8 @@ export interface components {
             left_out: number;
             /** @description Others, since they say nothing or were left out by hand. */
             unsaid: number;
+            /** @description Marks that would stand where groups don’t differ, at most. */
+            by_chance: number;
             /** @description All that were left out by hand. */
             dropped: string[];
             words: components["schemas"]["WordOut"][];

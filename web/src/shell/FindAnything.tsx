@@ -8,6 +8,7 @@ import { useRoster } from "../people/data";
 import { capOf, usePageKeys } from "../project/keys";
 import { useProject } from "../project/project";
 import { useFocusBack } from "../ui/focusBack";
+import { holding } from "../ui/words";
 
 interface Found {
 	key: string;
@@ -114,8 +115,8 @@ function useFound(words: string): { rows: Found[]; complete: boolean } {
 				to: `${home}/people?case=${row.id}`,
 			})),
 		];
-		const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
-		const rows = all.filter((row) => wanted.every((word) => row.name.toLowerCase().includes(word))).slice(0, 30);
+		const holds = holding(words);
+		const rows = all.filter((row) => holds(row.name)).slice(0, 30);
 		return { rows, complete: Boolean(documents && roster && codes) };
 	}, [words, project, documents, roster, codes]);
 }

@@ -2,6 +2,7 @@ import { Combobox, ComboboxInput, ComboboxOption, ComboboxOptions } from "@headl
 import { useMemo, useState } from "react";
 import { say } from "../language/say";
 import type { Option } from "./Choice";
+import { holding } from "./words";
 
 /** Listed at once; the rest is found by typing. */
 const SHOWN = 60;
@@ -26,10 +27,8 @@ export function Seek<T extends string | number>({
 }) {
 	const [typed, setTyped] = useState("");
 	const matching = useMemo(() => {
-		const wanted = typed.toLowerCase().split(/\s+/).filter(Boolean);
-		return wanted.length
-			? options.filter((one) => wanted.every((word) => `${one.label} ${one.hint ?? ""}`.toLowerCase().includes(word)))
-			: options;
+		const holds = holding(typed);
+		return options.filter((one) => holds(`${one.label} ${one.hint ?? ""}`));
 	}, [options, typed]);
 	const shown = matching.slice(0, SHOWN);
 	const row = (one: Option<T>) => (

@@ -1,7 +1,8 @@
 import { say } from "../language/say";
 
 /** A list as a file, in each form that it has. `path` leads to it but for its ending. */
-export function TakeOut({ path, endings, what }: { path: string; endings: string[]; what: string }) {
+export function TakeOut({ path, endings, what }: { path: string; endings: string[]; what: string | ((ending: string) => string) }) {
+	const said = typeof what === "string" ? () => what : what;
 	return (
 		<span className="flex items-center gap-2 text-[13px] text-quiet print:hidden">
 			{say("Take it out as")}
@@ -10,8 +11,8 @@ export function TakeOut({ path, endings, what }: { path: string; endings: string
 					key={ending}
 					className="inline-flex min-h-6 items-center font-semibold text-spruce hover:underline"
 					href={`${path}/${ending}`}
-					title={what}
-					aria-label={say(".{ending}: {what}", { ending, what })}
+					title={said(ending)}
+					aria-label={say(".{ending}: {what}", { ending, what: said(ending) })}
 					download
 				>
 					.{ending}

@@ -52,3 +52,12 @@ export function longDay(date: string): string {
 export function moment(at: string): string {
 	return new Date(at).toLocaleString(region(), { dateStyle: "medium", timeStyle: "short" });
 }
+
+/** Whether a text holds all the words that are typed, in whatever order and letters; anything does where none is. */
+export function holding(typed: string): (text: string) => boolean {
+	const wanted = typed.toLowerCase().split(/\s+/).filter(Boolean);
+	return (text) => {
+		const all = text.toLowerCase();
+		return wanted.every((word) => all.includes(word));
+	};
+}

@@ -11,6 +11,7 @@ import { usePlay } from "../../project/play";
 import { useMayCode, useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { Empty, Loading, Problem } from "../../ui/Empty";
+import { holding } from "../../ui/words";
 import { CodePages } from "../CodePages";
 import { CodingLine, type Line } from "../desk/CodingLine";
 import { type Answer, type AnswersRequest, answerKey, useAnswers, useOpenQuestions, useOverviewWrites } from "../overview";
@@ -58,11 +59,8 @@ export function AnswersPage() {
 		);
 	const uncoded = params.get("show") === "uncoded";
 	const answers = sheet.data?.answers ?? [];
-	const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
-	const shown = answers.filter(
-		(answer) =>
-			(!uncoded || answer.codings.length === 0) && (!wanted.length || wanted.every((word) => answer.text.toLowerCase().includes(word))),
-	);
+	const holds = holding(words);
+	const shown = answers.filter((answer) => (!uncoded || answer.codings.length === 0) && holds(answer.text));
 	const coded = answers.filter((answer) => answer.codings.length > 0).length;
 	return (
 		<div className="flex filling min-h-0 flex-col pane">
@@ -92,7 +90,7 @@ export function AnswersPage() {
 						value={words}
 						onChange={(event) => setWords(event.target.value)}
 					/>
-					{wanted.length > 0 && (
+					{words.trim() && (
 						<span className="quiet-line" role="status">
 							{say("{shown} of {all} shown", { shown: shown.length, all: answers.length })}
 						</span>
@@ -123,7 +121,7 @@ export function AnswersPage() {
 					key={question}
 					answers={shown}
 					variable={variables.find((one) => one.id === variable)?.name}
-					emptied={emptied(answers.length, wanted.length > 0)}
+					emptied={emptied(answers.length, words.trim() !== "")}
 				/>
 			)}
 		</div>

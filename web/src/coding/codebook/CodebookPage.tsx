@@ -9,6 +9,7 @@ import { Button } from "../../ui/Button";
 import { Loading, Problem } from "../../ui/Empty";
 import { codeColour } from "../../ui/palette";
 import { Room } from "../../ui/Room";
+import { TakeOut } from "../../ui/TakeOut";
 import { useLong } from "../../ui/virtual";
 import { CodePages } from "../CodePages";
 import { ReadingPane } from "../ReadingPane";
@@ -52,24 +53,15 @@ export function CodebookPage() {
 					value={words}
 					onChange={(event) => setWords(event.target.value)}
 				/>
-				<span className="flex items-center gap-2 text-[13px] text-quiet">
-					{say("Take it out as")}
-					{["xlsx", "csv", "qdc"].map((ending) => (
-						<a
-							key={ending}
-							className="font-semibold text-spruce hover:underline"
-							href={`/api/projects/${project.id}/codebook/file/${ending}`}
-							title={
-								ending === "qdc"
-									? say("The open exchange standard for codebooks, for other programs")
-									: say("With definitions, counts and themes")
-							}
-							download
-						>
-							.{ending}
-						</a>
-					))}
-				</span>
+				<TakeOut
+					path={`/api/projects/${project.id}/codebook/file`}
+					endings={["xlsx", "csv", "qdc"]}
+					what={(ending) =>
+						ending === "qdc"
+							? say("The open exchange standard for codebooks, for other programs")
+							: say("With definitions, counts and themes")
+					}
+				/>
 				<span className="ml-auto flex flex-wrap items-center gap-2 print:hidden">
 					{mayCode && (
 						<>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useDocuments } from "../../gather/data";
 import { say } from "../../language/say";
 import { among, usePlay } from "../../project/play";
+import { holding } from "../../ui/words";
 
 const SHOWN = 60;
 /** Listed before the one that is open. */
@@ -13,9 +14,9 @@ export function DocumentPicker({ id, title, onPick }: { id: number; title: strin
 	const [typed, setTyped] = useState("");
 	const play = usePlay();
 	const documents = among(useDocuments().data ?? [], play.documents, (row) => row.id);
-	const wanted = typed.toLowerCase().split(/\s+/).filter(Boolean);
-	const matching = documents.filter((row) => wanted.every((word) => row.title.toLowerCase().includes(word)));
-	const from = wanted.length ? 0 : Math.max(0, Math.min(documents.findIndex((row) => row.id === id) - BEFORE, matching.length - SHOWN));
+	const holds = holding(typed);
+	const matching = documents.filter((row) => holds(row.title));
+	const from = typed.trim() ? 0 : Math.max(0, Math.min(documents.findIndex((row) => row.id === id) - BEFORE, matching.length - SHOWN));
 	const shown = matching.slice(from, from + SHOWN);
 	return (
 		<Combobox<number>

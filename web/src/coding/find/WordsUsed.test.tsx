@@ -15,6 +15,7 @@ const WORDS = {
 	different: 3,
 	left_out: 9,
 	unsaid: 4,
+	by_chance: 6,
 	dropped: ["island"],
 	words: [
 		{ word: "boat", count: 30, people: 4, by_group: [20, 10], rates: [10, 20], apart: [-2.4, 2.4], stands_out: [-1, 1] },
@@ -58,6 +59,7 @@ it("lists the words used most as rates by group, and any word opens its hits", a
 	);
 	expect(calls("POST /words")[0]).toEqual({ everybodys: false, idle: "english", variable: 11 });
 	expect(list.textContent).toContain("3 different words by 4 people, 9 of nearly everybody’s left out");
+	expect(list.textContent).toContain("Even where groups don’t differ about 6 such marks would stand among these words");
 	await user.click(within(list).getByRole("button", { name: "boat" }));
 	expect(address()).toContain("text=boat&how=words");
 	await waitFor(() => expect(calls("POST /find")).toMatchObject([{ text: "boat", how: "words" }]));

@@ -207,8 +207,8 @@ export function WordsUsed({
 			{variable && (
 				<p className="py-1 quiet-line">
 					{say(
-						"▲ ▼: more or less than in the other groups by two standard errors (log-odds with a Dirichlet prior). One talkative {one} can make a group’s word: look at how many say it.",
-						{ one: project.case_one },
+						"▲ ▼ and places in the cloud: more or less than in the other groups by two standard errors (log-odds with a Dirichlet prior), and so in at most 1 of 20 ways of dealing these {many} out anew. Even where groups don’t differ about {chance} such marks would stand among these words: worth a look, not sure.",
+						{ many: project.case_many, chance: used.data.by_chance },
 					)}
 				</p>
 			)}
