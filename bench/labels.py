@@ -9,9 +9,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from core.gather.labels import Line, without_note
+from core.gather.labels import Line
 from core.gather.plain import text_lines
 from core.gather.transcript import read_transcript
+from core.text.names import without_note
 
 _TALK = "boat late quay waited winter island never always home morning freight we the and then because us about dark"
 WORDS = _TALK.split()

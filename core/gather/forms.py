@@ -3,8 +3,9 @@
 from collections import Counter
 from collections.abc import Iterable, Sequence
 
-from core.gather.labels import LabelledLine, Line, in_capitals, looks_named, plausible, without_note
+from core.gather.labels import LabelledLine, Line, in_capitals, looks_named, plausible
 from core.gather.roles import likely_role
+from core.text.names import without_note
 
 _MOST_LINES = 0.5
 """Share of a file's lines that labels before a dash or a tab have to explain: sentences hold dashes too."""
@@ -43,9 +44,10 @@ def _accept(form: str, found: list[tuple[int, LabelledLine]]) -> set[str]:
         short = len(label.split()) <= 4
         if form == "alone":
             # A line on its own is a label only if it recurs, or is plainly an ID or a role.
-            numbered = any(c.isdigit() for c in label) and not label.endswith(".")
+            # A number alone is a page's or a row's.
+            numbered = any(c.isdigit() for c in label) and any(c.isalpha() for c in label) and not label.endswith(".")
             certain = named and (likely_role(label) != "participant" or numbered)
-            recurs = count >= 2 and named and not label.endswith(".") and len(label) <= 30
+            recurs = count >= 2 and named and not label.isdigit() and not label.endswith(".") and len(label) <= 30
             good = certain or recurs or (label in stamped and named)
         elif form == "bold":
             good = named or count >= 2

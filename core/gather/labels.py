@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from core.gather.roles import likely_role
-from core.text.names import TITLES
+from core.text.names import TITLES, without_note
 
 
 @dataclass(frozen=True)
@@ -119,11 +119,6 @@ def in_capitals(label: str) -> bool:
     return any(len(re.findall(r"[^\W\d_]", word)) > 1 for word in names) and all(
         word == word.upper() and word != word.lower() for word in letters if re.search(r"[^\W\d_]", word)
     )
-
-
-def without_note(label: str) -> str:
-    """``JANE ROE (Chair)`` is ``JANE ROE``: what is said of a speaker behind the name."""
-    return re.sub(r"\s*\([^()]*\)$", "", label) or label
 
 
 @lru_cache(_HELD)

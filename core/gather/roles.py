@@ -100,7 +100,7 @@ def _kind(label: str) -> str | None:
     plain = re.sub(r"[\d.#_()\[\]/:,–—-]+", " ", folded).split()
     if not plain:
         return "unknown" if not re.search(r"\w", label) else None
-    if _PUBLIC.search(folded) and all(word in _PLAIN for word in plain):
+    if (plain == ["public"] or _PUBLIC.search(folded)) and all(word in _PLAIN for word in plain):
         return "audience"
     kinds = {_KIND_OF[word] for word in plain if word in _KIND_OF}
     if not kinds or any(word not in _KIND_OF and word not in _PLAIN for word in plain):

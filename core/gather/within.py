@@ -15,10 +15,9 @@ from core.gather.labels import (
     looks_named,
     plausible,
     take_apart,
-    without_note,
 )
 from core.gather.roles import likely_role
-from core.text.names import TITLES
+from core.text.names import TITLES, without_note
 
 # A sentence, a bracket or a pair of dashes has ended; then what may be a label, and a colon.
 _END = r"[.!?…。！？؟)\]\"”’»*–—-]"

@@ -12,6 +12,7 @@ from rapidfuzz import fuzz, process
 from core.language import message, say
 from core.people.called import Called, Calling, Found, plain_identifier
 from core.text.lists import listed
+from core.text.names import without_note
 
 Certainty = Literal["sure", "likely", "possible"]
 LIKELY, POSSIBLE, CLEAR_OF_OTHERS = 90.0, 80.0, 5.0
@@ -125,9 +126,9 @@ def _nobody(speaker: UnlinkedSpeaker) -> LinkProposal:
 
 def _by_label(speaker: UnlinkedSpeaker, known: Called) -> LinkProposal:
     """Whom the label names: as an ID or name, letter for letter; else by whole names, by parts of names, by initials."""
-    label = speaker.label
+    whole, label = known.by_writing(speaker.label), without_note(speaker.label)
     ways: tuple[tuple[Found, Certainty, str], ...] = (
-        (known.by_writing(label), "sure", message("label says {case}")),
+        (whole if whole.cases else known.by_writing(label), "sure", message("label says {case}")),
         (known.by_full_name(label), "sure", message("“{label}” is the whole name of {case}")),
         (known.by_part_of_name(label), "likely", message("only {case} has “{label}” in a name")),
         (known.by_initials(label), "likely", message("“{label}” are initials that only {case} has")),

@@ -10,6 +10,11 @@ TITLES = {"mr", "mrs", "ms", "miss", "mx", "dr", "prof", "professor", "sir", "da
 """What stands before a name and is no part of it, without accents."""
 
 
+def without_note(label: str) -> str:
+    """``JANE ROE (Chair)`` is ``JANE ROE``: what is said of a speaker behind the name."""
+    return re.sub(r"\s*\([^()]*\)$", "", label) or label
+
+
 def words_of_name(text: str) -> list[str]:
     """The words of a name, without titles, accents and what says no name: ``Dr. José Roe`` is jose, roe."""
     bare = "".join(one for one in unicodedata.normalize("NFD", text.casefold()) if not unicodedata.combining(one))

@@ -192,7 +192,7 @@ def test_one_speaker_written_in_several_ways_is_one():
 
 
 MEANT = [
-    ("AUDIENCE", "other"), ("Member of the audience 3", "other"), ("Publikum", "other"), ("Une voix du public", "other"),
+    ("AUDIENCE", "other"), ("Member of the audience 3", "other"), ("Publikum", "other"), ("PUBLIC", "other"), ("Jane Public", "participant"), ("Une voix du public", "other"),
     ("Moderatorin", "interviewer"), ("Modérateur", "interviewer"), ("Moderadora", "interviewer"), ("Gespreksleider", "interviewer"),
     ("Announcer", "other"), ("Ansagerin", "other"), ("INTERPRETER", "other"), ("Dolmetscher", "other"), ("Traductrice", "other"),
     ("Intérprete", "other"), ("Tolk", "other"), ("Several voices", "other"), ("Mehrere Stimmen", "other"), ("Plusieurs voix", "other"),
@@ -265,3 +265,7 @@ def test_a_table_of_speakers_is_told_from_a_table_of_facts():
     facts = [["Name", "Ana Voss"], ["Place", "the outer island, north"], ["Age", "fifty-two or so"]]
     assert speaker_columns(facts) is None
     assert speaker_columns([["Ana", "One two three four five."], ["Ana"], ["Ben", "Six."]]) is None
+
+
+def test_numbers_alone_on_their_lines_are_nobody():
+    assert [one.label for one in read("1\nIt was late.\n2\nIt rained.\n1\nWe ate.").speakers] == [WHOLE]

@@ -85,7 +85,7 @@ SHEET = [
     for variable, words in (("First name", first), ("Surname", last), ("E-mail", mail), ("Room", room))
 ]
 BY_LABEL = {
-    "Dana Voss": (2, "sure"), "VOSS, Dana": (2, "sure"), "Señor Jose Roe": (3, "sure"), "JANE ROE": (1, "sure"),
+    "Dana Voss": (2, "sure"), "DANA VOSS (Chair)": (2, "sure"), "VOSS, Dana": (2, "sure"), "Señor Jose Roe": (3, "sure"), "JANE ROE": (1, "sure"),
     "Lind": (4, "likely"), "Jose": (3, "likely"), "Senator Voss": (2, "likely"), "Jane M. Roe": (1, "likely"), "D. Voss": (2, "sure"),
     "J. M. Roe": (1, "likely"), "DV": (2, "likely"), "d.voss@island.example": (2, "sure"), "Old Mill": (3, "sure"), "r 20": (4, "sure"),
 }  # fmt: skip

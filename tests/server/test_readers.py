@@ -26,6 +26,7 @@ from server.gather.readers import sandbox
 from server.gather.readers.kinds import Unreadable, check_container, kind_of
 from server.gather.readers.sheets import read_grid, read_sheet
 from server.gather.readers.transcripts import read_lines
+from server.gather.readers.word import docx_lines
 from server.snapshots.queries import load
 
 
@@ -242,3 +243,41 @@ def test_no_more_are_read_at_once_than_the_machine_bears(settings, monkeypatch, 
     assert (killed.stdout.strip(), killed.returncode) == ("True", -9)
     with one_of(1, "reader", 0) as free:
         assert free
+
+
+def test_a_table_of_speakers_is_read_as_turns_and_comments_stay_on_their_words():
+    document = docx.Document()
+    document.add_paragraph("Second evening")
+    rows = [
+        ("Time", "Who", "What"),
+        ("0:01", "Ana", "Was it late?"),
+        ("0:09", "Ben", "It was, as ever, late again."),
+        ("0:20", "Ana", "And what then, tell us all?"),
+        ("0:31", "", "Go on, please, all of you."),
+    ]
+    table = document.add_table(rows=len(rows), cols=3)
+    for place, row in enumerate(rows):
+        for column, text in enumerate(row):
+            table.cell(place, column).text = text
+    document.add_comment(table.cell(2, 2).paragraphs[0].runs[0], text="Lateness", author="Kim", initials="K")
+    # A cell over time and speaker: whoever spoke goes on.
+    table.cell(4, 0).merge(table.cell(4, 1))
+    out = io.BytesIO()
+    document.save(out)
+    lines, remarks, told = docx_lines(out.getvalue())
+    assert told == ["A table says who speaks: 4 rows of it are read as turns."]
+    found = read_transcript(lines, None, remarks)
+    turns = [
+        (found.speakers[one.speaker].label, one.time, found.text[one.ink_start : one.ink_end]) for one in found.turns
+    ]
+    assert turns[1:3] == [("Ana", "0:01", "Was it late?"), ("Ben", "0:09", "It was, as ever, late again.")]
+    assert turns[3][2].endswith("Go on, please, all of you.")
+    assert [found.text[mark.start : mark.end] for mark in found.marks] == ["It was, as ever, late again."]
+    # A table of facts stays as it is.
+    facts = docx.Document()
+    sheet = facts.add_table(rows=3, cols=2)
+    for place, (name, value) in enumerate([("Name", "Ana Voss"), ("Place", "the outer island"), ("Age", "fifty-two")]):
+        sheet.cell(place, 0).text, sheet.cell(place, 1).text = name, value
+    out = io.BytesIO()
+    facts.save(out)
+    assert not any(line.voice for line in docx_lines(out.getvalue())[0])

@@ -7,7 +7,7 @@ from typing import Any
 from docx.oxml.ns import qn
 
 from core.gather.labels import Line, clean
-from core.gather.tables import speaker_columns
+from core.gather.tables import MOST_COLUMNS, speaker_columns
 from core.language import say
 
 Marks = dict[str, tuple[int, int]]
@@ -40,7 +40,7 @@ def speakers_in_tables(body: Any) -> tuple[dict[Any, Cell], list[str]]:
     found: dict[Any, Cell] = {}
     rows = numbered = 0
     for table in body.iter(qn("w:tbl")):
-        cells = [[list(_own(cell)) for cell in row.iterchildren(qn("w:tc"))] for row in table.iterchildren(qn("w:tr"))]
+        cells = [list(_cells(row)) for row in table.iterchildren(qn("w:tr"))]
         words = [[" ".join(_words(one) for one in cell).strip() for cell in row] for row in cells]
         columns = speaker_columns(words)
         if columns is None:
@@ -66,9 +66,13 @@ def speakers_in_tables(body: Any) -> tuple[dict[Any, Cell], list[str]]:
     return found, told
 
 
-def _own(cell: Any) -> Iterator[Any]:
-    """Paragraphs of a cell, those of a table within it too."""
-    return cell.iter(qn("w:p"))
+def _cells(row: Any) -> Iterator[list[Any]]:
+    """The paragraphs of each cell, those of a table within it too; a cell over several columns is that and empty ones."""
+    for cell in row.iterchildren(qn("w:tc")):
+        yield list(cell.iter(qn("w:p")))
+        span = cell.find(f"{qn('w:tcPr')}/{qn('w:gridSpan')}")
+        width = str(span.get(qn("w:val"))) if span is not None else "1"
+        yield from ([] for _ in range(min(int(width), MOST_COLUMNS) - 1 if width.isdigit() else 0))
 
 
 def _words(paragraph: Any) -> str:

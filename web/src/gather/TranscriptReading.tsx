@@ -8,7 +8,7 @@ import { type Staged, type StagedChoices, useStagedWrites } from "./data";
 import { BEFORE_FIRST } from "./labels";
 
 const FORMS: Record<string, string> = {
-	colon: say("a label and a colon at the start of a line"),
+	colon: say("a label and a colon"),
 	bracket: say("labels in square brackets"),
 	bold: say("labels in bold type"),
 	upper: say("labels in capitals"),

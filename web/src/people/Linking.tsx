@@ -22,6 +22,7 @@ export function Linking({ rows, cases, variables }: { rows: Unlinked[]; cases: C
 	const groups = useMemo(() => grouped(rows), [rows]);
 	const drawn = useLong(groups.length, frame, 61);
 	const sure = rows.filter((row) => row.certainty === "sure").length;
+	const passages = rows.reduce((sum, row) => sum + row.passages, 0);
 	const chosen = groups.filter((group) => ticked.has(group.key));
 	const people = useMemo(() => {
 		const hint = (row: Case) =>
@@ -78,11 +79,11 @@ export function Linking({ rows, cases, variables }: { rows: Unlinked[]; cases: C
 				<b>
 					{say("{speakers, plural, one {# speaker} other {# speakers}} without a {one}", { speakers: rows.length, one: project.case_one })}
 				</b>
-				<span className="quiet-line">
-					{say("their {passages, plural, one {# passage} other {# passages}} are in no comparison yet", {
-						passages: rows.reduce((sum, row) => sum + row.passages, 0),
-					})}
-				</span>
+				{passages > 0 && (
+					<span className="quiet-line">
+						{say("their {passages, plural, one {# passage} other {# passages}} are in no comparison yet", { passages })}
+					</span>
+				)}
 				{mayCode && sure > 0 && (
 					<span className="ml-auto">
 						<Button look="main" onClick={() => linkSure.mutate(undefined)}>
