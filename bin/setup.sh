@@ -234,6 +234,14 @@ start_workers() { # as many as COHORTIA_WORKERS says: jobs of several projects r
   done
 }
 
+start_transcriber() { # a stand-in, where none is set up: it says that it is one
+  if [ -n "${COHORTIA_TRANSCRIBER:-}" ]; then return 0; fi
+  local port; port="$(free_port)"
+  stop_process transcriber
+  start_process transcriber "$ROOT/.venv/bin/python" -m server.gather.stand_in "$port"
+  export COHORTIA_TRANSCRIBER="http://127.0.0.1:$port"
+}
+
 stop_workers() {
   local file
   for file in "$LOCAL"/run/worker*.pid; do

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from server.coding.api import answers, codes, desk, finding, passages, texts, themes
+from server.coding.api import answers, codes, desk, finding, passages, texts, themes, typing
 
 PROJECT = "projects/<int:project_id>"
 DOCUMENT = f"{PROJECT}/documents/<int:document_id>"
@@ -8,6 +8,14 @@ TURN = f"{DOCUMENT}/turns/<int:number>"
 urlpatterns = [
     path(DOCUMENT, desk.DocumentView.as_view()),
     path(f"{TURN}/text", texts.TurnTextView.as_view()),
+    path(f"{DOCUMENT}/turns", typing.TurnsView.as_view()),
+    path(f"{DOCUMENT}/turns/laid", typing.LaidTurnsView.as_view()),
+    path(TURN, typing.TurnView.as_view()),
+    path(f"{TURN}/split-at", typing.SplitAtView.as_view()),
+    path(f"{DOCUMENT}/text", typing.TextView.as_view()),
+    path(f"{DOCUMENT}/text/preview", typing.TextPreviewView.as_view()),
+    path(f"{DOCUMENT}/transcribe", typing.TranscribeView.as_view()),
+    path(f"{PROJECT}/transcriber", typing.TranscriberView.as_view()),
     path(f"{PROJECT}/replace", texts.ReplaceView.as_view()),
     path(f"{PROJECT}/replace/preview", texts.ReplacePreviewView.as_view()),
     path(f"{PROJECT}/names", texts.NamesView.as_view()),

@@ -165,15 +165,23 @@ def sweep() -> int:
 
 
 def _delete(path: Path) -> None:
-    """The bytes, and the pictures of their pages."""
-    shutil.rmtree(path if path.is_dir() else pages_of(path), ignore_errors=True)
-    if not path.is_dir():
-        path.unlink(missing_ok=True)
+    """The bytes, and what was made from them."""
+    if path.is_dir():
+        shutil.rmtree(path, ignore_errors=True)
+        return
+    for made in (pages_of(path), sound_of(path)):
+        shutil.rmtree(made, ignore_errors=True)
+    path.unlink(missing_ok=True)
 
 
 def pages_of(path: Path) -> Path:
     """Where pictures of the pages of a PDF lie, drawn from it when they are first looked at."""
     return path.with_name(f"{path.name}.pages")
+
+
+def sound_of(path: Path) -> Path:
+    """Where that lies which was heard in a recording: how loud it is, where somebody speaks, a light copy."""
+    return path.with_name(f"{path.name}.sound")
 
 
 @contextmanager

@@ -96,7 +96,10 @@ class Turn(models.Model):
     class Meta:
         ordering = ["document_id", "number"]
         constraints = [
-            models.UniqueConstraint(fields=["document", "number"], name="turns_are_numbered"),
+            # Judged when a statement has ended: many numbers move on at once.
+            models.UniqueConstraint(
+                fields=["document", "number"], name="turns_are_numbered", deferrable=models.Deferrable.IMMEDIATE
+            ),
             models.CheckConstraint(
                 condition=models.Q(
                     start__lte=models.F("ink_start"), ink_start__lte=models.F("ink_end"), ink_end__lte=models.F("end")

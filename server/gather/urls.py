@@ -10,6 +10,8 @@ urlpatterns = [
     path(f"{PROJECT}/documents/delete", documents.DeleteDocumentsView.as_view()),
     path(f"{DOCUMENT}/media/<str:role>/<int:number>", documents.MediumView.as_view()),
     path(f"{DOCUMENT}/pages/<int:number>", documents.PageView.as_view()),
+    path(f"{DOCUMENT}/sound", documents.SoundView.as_view()),
+    path(f"{DOCUMENT}/sound/peaks", documents.PeaksView.as_view()),
     path(f"{TURN}/split", documents.SplitTurnView.as_view()),
     path(f"{TURN}/join", documents.JoinTurnView.as_view()),
     path(f"{TURN}/give", documents.GiveTurnView.as_view()),

@@ -7,6 +7,7 @@ from django.db import connection
 from core.coding.find import Query, runs
 from server.gather.models import Document, WordIndex
 from server.projects.change import Change
+from server.projects.steps import SPLICED
 
 _ASKED = """SELECT document_id FROM gather_wordindex
     WHERE document_id = ANY(%s) AND (words @@ %s::tsquery OR words IS NULL)"""
@@ -21,6 +22,14 @@ def index_words(change: Change, document: Document, text: str) -> None:
         change.create(WordIndex(document=document, words=indexed(text)))
     else:
         change.update(row, words=indexed(text))
+
+
+def index_again(document: Document) -> None:
+    """The same outside the trail, of its text as it is: whoever splices a text does it, and taking that back does it again."""
+    WordIndex.objects.update_or_create(document=document, defaults={"words": indexed(document.text)})
+
+
+SPLICED[Document] = index_again
 
 
 def indexed(text: str) -> str | None:

@@ -1,5 +1,6 @@
 """Bringing in all staged files at once: sheets, then documents, then answers and links."""
 
+import contextlib
 import multiprocessing
 from collections import deque
 from collections.abc import Callable, Iterator
@@ -12,6 +13,7 @@ from django.db.models import IntegerField, QuerySet, Sum, Value, When
 from procrastinate.contrib.django import app
 
 from core.gather.answers import answers_of
+from core.gather.stretches import to_be_typed
 from core.gather.transcript import FoundMark, Transcript, read_transcript, timed_by_labels
 from core.language import say
 from server.coding.actions import mark_comments
@@ -19,6 +21,7 @@ from server.common.errors import Refusal
 from server.gather import actions, media, queries
 from server.gather.models import Document, DocumentKind, Speaker, StagedFile
 from server.gather.queries import documents_called
+from server.gather.sound import Sound, listen
 from server.imports import reading
 from server.imports.actions import bring_in_sheet, remember
 from server.imports.queries import sheet_problems
@@ -99,10 +102,11 @@ def bring_in(job: Job, progress: running.Progress) -> str:
     own = [pk for pk, kind, _ in ticked if kind != "sheet" and pk not in consumed]
     sheets = [(pk, name) for pk, kind, name in ticked if kind == "sheet"]
     progress.start(len(ticked), say("Waiting for other work in this project"))
+    heard = _listened(recordings, progress)
     with act_beside(member, "material.bring_in") as change:
         marks: Marks = []
         for done, (staged, transcript) in enumerate(_read(member, own, partners), start=1):
-            document = _bring_in_document(change, staged, transcript)
+            document = _bring_in_document(change, staged, transcript, heard.get(staged.pk))
             if transcript.marks and staged.choices.get("comments", "memos") != "leave_out":
                 marks.append((document, transcript.marks, staged.choices.get("comments", "memos")))
             if done % SETTLED == 0:
@@ -185,13 +189,32 @@ def _read(member: Membership, own: list[int], partners: dict[int, int]) -> Itera
             yield staged, found.result()
 
 
-def _bring_in_document(change: Change, staged: StagedFile, transcript: Transcript) -> Document:
+def _listened(recordings: set[int], progress: running.Progress) -> dict[int, Sound]:
+    """What is heard in each recording. One that can't be listened to comes in all the same."""
+    found = {}
+    for staged in StagedFile.objects.filter(pk__in=recordings):
+
+        def tell(far: float, name: str = staged.name) -> None:
+            progress.step(0, say("Listening to {name}: {far} %", name=name, far=round(far * 100)))
+
+        digest = next(one["digest"] for one in staged.content["media"] if one["role"] == "recording")
+        with contextlib.suppress(Refusal):
+            found[staged.pk] = listen(digest, staged.name, tell)
+    return found
+
+
+def _bring_in_document(
+    change: Change, staged: StagedFile, transcript: Transcript, sound: Sound | None = None
+) -> Document:
+    seconds = staged.content.get("seconds") or (sound.seconds if sound else None)
     kind = DocumentKind.TRANSCRIPT
     if staged.kind == "image":
         kind = DocumentKind.IMAGE
     elif staged.kind == "recording":
         kind = DocumentKind.RECORDING
         transcript = timed_by_labels(transcript)
+        if not transcript.turns and sound is not None:
+            transcript = to_be_typed(sound.stretches, seconds)
     elif staged.content.get("pages"):
         kind = DocumentKind.PDF
     return actions.add_document(
@@ -201,7 +224,7 @@ def _bring_in_document(change: Change, staged: StagedFile, transcript: Transcrip
         staged.name,
         staged.digest,
         kind,
-        staged.content.get("seconds"),
+        seconds,
         staged.content.get("media"),
     )
 

@@ -7,6 +7,8 @@ the inverse, so that redo is the same thing once more.
     {"do": "insert", "model": "coding.coding", "rows": [{…}]}
     {"do": "update", "model": "coding.code", "id": 5, "now": {…}, "then": {…}}
     {"do": "update_all", "model": "coding.coding", "spans": [[3, 9]], "now": {…}, "then": {…}}
+    {"do": "shift", "model": "gather.turn", "spans": [[3, 9]], "fields": ["start", "end"], "by": -12}
+    {"do": "splice", "model": "gather.document", "id": 5, "field": "text", "at": 40, "now": "…", "then": "…"}
 """
 
 from collections.abc import Callable, Sequence
@@ -135,6 +137,29 @@ class Change:
         step = {"do": "update_all", "model": label_of(model), "spans": spans_of(keys), "now": now, "then": then}
         self.inverse.insert(0, step)
         return len(keys)
+
+    def shift(self, rows: models.QuerySet[Any], by: int, *fields: str) -> None:
+        """Add the same number to fields of many rows: what stands behind a word that was put in."""
+        keys = list(rows.order_by("pk").values_list("pk", flat=True))
+        if not keys or not by:
+            return
+        among(rows.model, keys).update(**{name: models.F(name) + by for name in fields})
+        step = {
+            "do": "shift",
+            "model": label_of(rows.model),
+            "spans": spans_of(keys),
+            "fields": list(fields),
+            "by": -by,
+        }
+        self.inverse.insert(0, step)
+
+    def splice(self, row: models.Model, field: str, start: int, end: int, text: str) -> None:
+        """Put ``text`` in place of ``[start, end)`` of a long text: only these words are kept for taking it back."""
+        before: str = getattr(row, field)
+        setattr(row, field, before[:start] + text + before[end:])
+        row.save(update_fields=[field])
+        step = {"do": "splice", "model": label_of(type(row)), "id": row.pk, "field": field, "at": start}
+        self.inverse.insert(0, {**step, "now": text, "then": before[start:end]})
 
     def delete(self, rows: models.QuerySet[Any]) -> int:
         """Delete rows and all that rests on them; all of it comes back by undo."""

@@ -18,6 +18,8 @@ from server.common.in_json import InJson
 from server.projects.at_once import removed
 
 Step = dict[str, Any]
+SPLICED: dict[type[models.Model], Callable[[Any], None]] = {}
+"""What is made from a spliced text, by what its rows are: made anew when that is taken back."""
 MOST_KEPT = 300_000
 """Rows of one kind up to which undoing keeps them, so that it can be done again."""
 MOST_LETTERS = 60_000_000
@@ -44,10 +46,8 @@ def carry_out(steps: list[Step], tell: Callable[[int, int], None] | None = None)
         model = apps.get_model(step["model"])
         if step["do"] == "insert":
             back[:0] = _insert(model, step["rows"])
-        elif step["do"] == "update":
-            back[:0] = _update(model, step)
-        elif step["do"] == "update_all":
-            back[:0] = _update_all(model, step)
+        elif step["do"] in _CHANGING:
+            back[:0] = _CHANGING[step["do"]](model, step)
         else:
             back[:0] = _delete(model, step, own)
     return back
@@ -168,6 +168,35 @@ def _update_all(model: type[models.Model], step: Step) -> list[Step]:
     if among(model, keys).filter(**conditions).update(**then) != len(keys):
         raise Conflict(say("This can’t be taken back any more: it has been changed again or deleted since."))
     return [{**step, "now": step["then"], "then": step["now"]}]
+
+
+def _shift(model: type[models.Model], step: Step) -> list[Step]:
+    keys = list(_keys(step))
+    if among(model, keys).update(**{name: models.F(name) + step["by"] for name in step["fields"]}) != len(keys):
+        raise Conflict(say("This can’t be taken back any more: it has been deleted since."))
+    return [{**step, "by": -step["by"]}]
+
+
+def _splice(model: type[models.Model], step: Step) -> list[Step]:
+    row = model._default_manager.filter(pk=step["id"]).first()
+    if row is None:
+        raise Conflict(say("This can’t be taken back any more: it has been deleted since."))
+    text, at, end = getattr(row, step["field"]), step["at"], step["at"] + len(step["now"])
+    if text[at:end] != step["now"]:
+        raise Conflict(say("This can’t be taken back any more: it has been changed again since."))
+    setattr(row, step["field"], text[:at] + step["then"] + text[end:])
+    row.save(update_fields=[step["field"]])
+    if model in SPLICED:
+        SPLICED[model](row)
+    return [{**step, "now": step["then"], "then": step["now"]}]
+
+
+_CHANGING: dict[str, Callable[[type[models.Model], Step], list[Step]]] = {
+    "update": _update,
+    "update_all": _update_all,
+    "shift": _shift,
+    "splice": _splice,
+}
 
 
 def _collect(model: type[models.Model], rows: list[Any]) -> Collector:

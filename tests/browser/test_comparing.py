@@ -47,7 +47,7 @@ def test_the_four_lessons_of_the_demo_are_told_in_words(page: Page, home: str):
     region = page.get_by_role("region", name="What stands out")
     expect(region.get_by_text(re.compile("^Without any one person of 20")).first).to_be_visible()
     region.get_by_role("button", name=re.compile("without group discussions")).first.click()
-    expect(page.get_by_text("88 of 91 documents").first).to_be_visible()
+    expect(page.get_by_text("89 of 92 documents").first).to_be_visible()
     # One that looks strong in passages but comes from one talkative person.
     ask(page, ["Freight delays"], variable="Crosses for work", measure="passages")
     talkative = stands_out(page, "Freight delays")

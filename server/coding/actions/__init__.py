@@ -21,11 +21,13 @@ from server.coding.actions.themes import (
     delete_question,
     delete_theme,
 )
+from server.coding.actions.typing import add_turn, lay_turns, remove_turn, retime_turn, split_at, take_text, would_take
 from server.coding.actions.words import drop_words, keep_words
 
 __all__ = [
     "Move",
     "NewCode",
+    "add_turn",
     "anonymise",
     "apply_codes",
     "bring_in_codebook",
@@ -42,6 +44,7 @@ __all__ = [
     "drop_words",
     "edit_turn",
     "keep_words",
+    "lay_turns",
     "mark_comments",
     "merge_codes",
     "move_passage",
@@ -50,7 +53,12 @@ __all__ = [
     "put_codes",
     "rate_coding",
     "remove_coding",
+    "remove_turn",
     "replace_all",
+    "retime_turn",
     "set_pairs",
+    "split_at",
     "split_code",
+    "take_text",
+    "would_take",
 ]

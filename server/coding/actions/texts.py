@@ -4,15 +4,15 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
-from core.language import say
+from core.language import message, say, worded
 from core.text.editing import Edit, Edited, Search, apply_edits, difference, pseudonyms, replacements
 from core.text.normalise import ink_bounds, normalise
 from core.text.words import count_words, word_at
 from server.coding.models import TEXT, Coding, Passage
 from server.common.errors import Conflict, NotAllowed, Refusal
 from server.gather import queries
-from server.gather.models import Document, NamePair, Section, Turn
-from server.gather.word_index import index_words
+from server.gather.models import Document, DocumentKind, NamePair, Section, Turn
+from server.gather.word_index import index_again, index_words
 from server.projects.becoming import tell
 from server.projects.change import Change
 from server.projects.models import MemberRole, Membership
@@ -20,6 +20,7 @@ from server.projects.trail import act
 
 Decision = Literal["remove", "keep"]
 MOST_PAIRS = 2_000
+_NOTHING_LEFT = message("Nothing would be left of the text. Delete the document instead.")
 
 
 @dataclass(frozen=True)
@@ -63,8 +64,40 @@ def edit_turn(member: Membership, document_id: int, number: int, text: str, deci
     """What a turn says, typed anew."""
     with act(member, "text.edit") as change:
         document = queries.document(member, document_id)
-        retext(change, document, turn_edits(document, number, text), decisions)
-        change.summary = say("Changed the text of turn {number} in “{title}”", number=number, title=document.title)
+        edits = turn_edits(document, number, text)
+        if edits:
+            retext_turn(change, document, number, edits, decisions)
+            typed = document.kind == DocumentKind.RECORDING and edits[0].start == edits[-1].end
+            change.summary = (
+                say("Typed turn {number} of “{title}”", number=number, title=document.title)
+                if typed
+                else say("Changed the text of turn {number} in “{title}”", number=number, title=document.title)
+            )
+
+
+def retext_turn(
+    change: Change, document: Document, number: int, edits: Sequence[Edit], decisions: Mapping[int, Decision]
+) -> None:
+    """One turn's new words: what stands behind it moves along at once, and what is put in at its edge is the turn's own."""
+    edited = apply_edits(document.text, edits)
+    if not edited.text.strip() and document.kind != DocumentKind.RECORDING:
+        raise Refusal(worded(_NOTHING_LEFT))
+    move_passages(change, document, edited, decisions)
+    turn = Turn.objects.get(document=document, number=number)
+    grown = len(edited.text) - len(document.text)
+    ink_start, ink_end = ink_bounds(edited.text, turn.start, turn.end + grown)
+    words = count_words(edited.text[turn.start : turn.end + grown])
+    more = words - turn.words
+    sections = Section.objects.filter(document=document)
+    change.shift(sections.filter(start__gte=turn.end), grown, "start", "end")
+    change.shift(sections.filter(start__lt=turn.end, end__gte=turn.end), grown, "end")
+    later = Turn.objects.filter(document=document, number__gt=number)
+    change.shift(later, grown, "start", "end", "ink_start", "ink_end")
+    change.update(turn, end=turn.end + grown, ink_start=ink_start, ink_end=ink_end, words=words)
+    first, last = edits[0].start, edits[-1].end
+    change.splice(document, "text", first, last, edited.text[first : last + grown])
+    change.update(document, length=len(edited.text), words=document.words + more)
+    index_again(document)
 
 
 def found_in(
@@ -178,8 +211,8 @@ def retext(change: Change, document: Document, edits: Sequence[Edit], decisions:
         return
     edited = apply_edits(document.text, edits)
     if not edited.text.strip() and document.text.strip():
-        raise Refusal(say("Nothing would be left of the text. Delete the document instead."))
-    _move_passages(change, document, edited, decisions)
+        raise Refusal(worded(_NOTHING_LEFT))
+    move_passages(change, document, edited, decisions)
     for turn in Turn.objects.filter(document=document):
         start = 0 if turn.start == 0 else edited.boundary(turn.start)
         end = edited.boundary(turn.end)
@@ -194,7 +227,7 @@ def retext(change: Change, document: Document, edits: Sequence[Edit], decisions:
     index_words(change, document, edited.text)
 
 
-def _move_passages(change: Change, document: Document, edited: Edited, decisions: Mapping[int, Decision]) -> None:
+def move_passages(change: Change, document: Document, edited: Edited, decisions: Mapping[int, Decision]) -> None:
     rows = list(Passage.objects.filter(TEXT, document=document).order_by("start", "end"))
     targets: dict[int, tuple[int, int]] = {}
     going: list[int] = []

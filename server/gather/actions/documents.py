@@ -41,40 +41,7 @@ def add_document(
     speakers = change.create_many(
         [Speaker(document=document, label=found.label[:120], role=found.role) for found in transcript.speakers]
     )
-    columns = (
-        "document_id",
-        "speaker_id",
-        "number",
-        "start",
-        "end",
-        "ink_start",
-        "ink_end",
-        "words",
-        "time",
-        "begin",
-        "finish",
-    )
-    change.copy(
-        Turn,
-        columns,
-        [
-            (
-                document.pk,
-                speakers[turn.speaker].pk,
-                number,
-                turn.start,
-                turn.end,
-                turn.ink_start,
-                turn.ink_end,
-                turn.words,
-                turn.time[:40],
-                turn.begin,
-                turn.finish,
-            )
-            for number, turn in enumerate(transcript.turns, start=1)
-        ],
-    )
-    change.create_many([_section(document, found) for found in transcript.sections])
+    add_turns(change, document, transcript, [speaker.pk for speaker in speakers])
     change.create_many(
         [
             Medium(
@@ -90,6 +57,24 @@ def add_document(
         ]
     )
     return document
+
+
+_TURN = (
+    "document_id", "speaker_id", "number", "start", "end", "ink_start", "ink_end", "words", "time", "begin", "finish",
+)  # fmt: skip
+
+
+def add_turns(change: Change, document: Document, transcript: Transcript, speakers: list[int]) -> None:
+    """The turns and sections of a document that has none; ``speakers`` by their place in the transcript."""
+    change.copy(
+        Turn,
+        _TURN,
+        [
+            (document.pk, speakers[one.speaker], number, one.start, one.end, one.ink_start, one.ink_end, one.words, one.time[:40], one.begin, one.finish)
+            for number, one in enumerate(transcript.turns, start=1)
+        ],
+    )  # fmt: skip
+    change.create_many([_section(document, found) for found in transcript.sections])
 
 
 def _section(document: Document, found: FoundSection) -> Section:

@@ -1,5 +1,6 @@
 """Writes on speakers: who they are, and what they are called."""
 
+from collections.abc import Container
 from typing import Any
 
 from core.language import say, worded
@@ -56,8 +57,8 @@ def _speaker_summary(speaker: Speaker, fields: dict[str, Any]) -> str:
     )
 
 
-def link_sure_speakers(member: Membership, change: Change | None = None) -> int:
-    """Link every speaker whose case is certain."""
+def link_sure_speakers(member: Membership, change: Change | None = None, among: Container[int] | None = None) -> int:
+    """Link every speaker (of these IDs) whose case is certain."""
     if change is None:
         with act(member, "speaker.link_sure") as change:
             linked = link_sure_speakers(member, change)
@@ -65,7 +66,11 @@ def link_sure_speakers(member: Membership, change: Change | None = None) -> int:
                 "Linked {linked} {linked, plural, one {speaker} other {speakers}} that were certain", linked=linked
             )
             return linked
-    sure = [proposal for proposal in queries.link_proposals(member) if proposal.certainty == "sure"]
+    sure = [
+        proposal
+        for proposal in queries.link_proposals(member)
+        if proposal.certainty == "sure" and (among is None or proposal.speaker in among)
+    ]
     by_id = {speaker.pk: speaker for speaker in queries.speakers(member).filter(pk__in=[p.speaker for p in sure])}
     for proposal in sure:
         change.update(by_id[proposal.speaker], case_id=proposal.case)

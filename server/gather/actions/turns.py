@@ -15,15 +15,13 @@ def split_turn(member: Membership, document_id: int, number: int, at: int) -> No
     """Cut a turn in two at ``at`` (code points); both stay with its speaker."""
     with act(member, "turn.split") as change:
         document = queries.document(member, document_id)
-        turn = _turn(document, number)
+        turn = turn_of(document, number)
         if not turn.ink_start < at < turn.ink_end:
             raise Refusal(say("Choose a place between two words of the turn."))
         if document.text[at - 1].isalnum() and document.text[at].isalnum():
             raise Refusal(say("That is in the middle of a word; choose a place between two."))
-        # From the end, so that no two turns have one number on the way.
-        for later in Turn.objects.filter(document=document, number__gt=number).order_by("-number"):
-            change.update(later, number=later.number + 1)
-        second = _measured(document, at, turn.end)
+        change.shift(Turn.objects.filter(document=document, number__gt=number), 1, "number")
+        second = measured(document, at, turn.end)
         share = _share(turn, at)
         change.create(
             Turn(
@@ -35,7 +33,7 @@ def split_turn(member: Membership, document_id: int, number: int, at: int) -> No
                 **second,
             )
         )
-        change.update(turn, **_measured(document, turn.start, at), finish=share)
+        change.update(turn, **measured(document, turn.start, at), finish=share)
         change.summary = say("Split turn {number} of “{title}”", number=number, title=document.title)
 
 
@@ -50,14 +48,13 @@ def join_turn(member: Membership, document_id: int, number: int) -> None:
     """Make a turn and the one after it one, by the first one's speaker."""
     with act(member, "turn.join") as change:
         document = queries.document(member, document_id)
-        turn = _turn(document, number)
+        turn = turn_of(document, number)
         following = Turn.objects.filter(document=document, number=number + 1).first()
         if following is None:
             raise Refusal(say("This is the last turn; there is none to join it with."))
         change.delete(Turn.objects.filter(pk=following.pk))
-        change.update(turn, **_measured(document, turn.start, following.end), finish=following.finish or turn.finish)
-        for later in Turn.objects.filter(document=document, number__gt=number + 1).order_by("number"):
-            change.update(later, number=later.number - 1)
+        change.update(turn, **measured(document, turn.start, following.end), finish=following.finish or turn.finish)
+        change.shift(Turn.objects.filter(document=document, number__gt=number + 1), -1, "number")
         _drop_silent(change, document)
         change.summary = say(
             "Joined turns {number} and {number2} of “{title}”", number=number, number2=number + 1, title=document.title
@@ -70,7 +67,7 @@ def give_turn(
     """Give a turn to another speaker of the document, or to a new one called ``label``."""
     with act(member, "turn.give") as change:
         document = queries.document(member, document_id)
-        turn = _turn(document, number)
+        turn = turn_of(document, number)
         if speaker_id is not None:
             speaker = Speaker.objects.filter(document=document, pk=speaker_id).first()
             if speaker is None:
@@ -94,14 +91,14 @@ def _drop_silent(change: Change, document: Document) -> None:
     change.delete(Speaker.objects.filter(document=document, turns=None, case=None))
 
 
-def _turn(document: Document, number: int) -> Turn:
+def turn_of(document: Document, number: int) -> Turn:
     found = Turn.objects.filter(document=document, number=number).first()
     if found is None:
         raise NotFound(say("This turn isn’t in the document any more; reload it."))
     return found
 
 
-def _measured(document: Document, start: int, end: int) -> dict[str, int]:
+def measured(document: Document, start: int, end: int) -> dict[str, int]:
     ink_start, ink_end = ink_bounds(document.text, start, end)
     return {
         "start": start,

@@ -9,12 +9,16 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.language import say
 from server.common.api import CountOut, read
-from server.gather import actions, media, pages, queries
+from server.common.errors import NotFound
+from server.gather import actions, jobs, media, pages, queries
 from server.gather.models import DocumentKind, SpeakerRole
 from server.gather.shelf import shelf
 from server.gather.shown import ShelfSpeaker
+from server.gather.sound import PEAKS, heard, recording_of
 from server.people.models import MISSING_CHOICES
+from server.projects.shown import JobOut
 from server.projects.views import ProjectView, by_revision
 
 
@@ -94,7 +98,56 @@ class MediumView(ProjectView):
     def get(self, request: Request, project_id: int, document_id: int, role: str, number: int) -> HttpResponseBase:
         medium = queries.medium(self.member, document_id, role, number)
         asked = request._request
+        if role == "recording" and (sound := heard(medium.digest)) and sound.light:
+            return media.response(asked, sound.folder / "light", sound.light)
         return media.response(asked, media.here(medium.digest), medium.content_type)
+
+
+class StretchOut(serializers.Serializer[Any]):
+    begin = serializers.FloatField()
+    finish = serializers.FloatField()
+    channel = serializers.IntegerField()
+
+
+class SoundOut(serializers.Serializer[Any]):
+    """What was heard in a recording; ``ready`` false where nobody has listened to it on this machine yet."""
+
+    ready = serializers.BooleanField()
+    seconds = serializers.FloatField()
+    peaks = serializers.IntegerField(help_text="A second: bytes of …/sound/peaks, 0 to 255.")
+    warnings = serializers.ListField(child=serializers.CharField())
+    stretches = StretchOut(many=True, help_text="In which somebody speaks.")
+
+
+class SoundView(ProjectView):
+    @extend_schema(responses=SoundOut)
+    def get(self, request: Request, project_id: int, document_id: int) -> Response:
+        document, medium = recording_of(self.member, document_id)
+        found = heard(medium.digest)
+        return Response(
+            {
+                "ready": found is not None,
+                "seconds": found.seconds if found else document.seconds or 0.0,
+                "peaks": PEAKS,
+                "warnings": found.warnings if found else [],
+                "stretches": StretchOut(found.stretches if found else [], many=True).data,
+            }
+        )
+
+    @extend_schema(request=None, responses=JobOut)
+    def post(self, request: Request, project_id: int, document_id: int) -> Response:
+        """Have it listened to."""
+        return Response(JobOut(jobs.start_listening(self.member, document_id)).data)
+
+
+class PeaksView(ProjectView):
+    @extend_schema(responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    def get(self, request: Request, project_id: int, document_id: int) -> HttpResponseBase:
+        """How loud a recording is along it."""
+        found = heard(recording_of(self.member, document_id)[1].digest)
+        if found is None or not (found.folder / "peaks").exists():
+            raise NotFound(say("Nobody has listened to this recording yet."))
+        return media.response(request._request, found.folder / "peaks", "application/octet-stream")
 
 
 class PageView(ProjectView):

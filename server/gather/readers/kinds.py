@@ -15,7 +15,7 @@ WORKBOOKS = ("xlsx", "xls", "ods")
 PACKAGES = ("sav", "zsav", "dta", "sas7bdat")
 SHEETS = (*DELIMITED, *WORKBOOKS, *PACKAGES)
 IMAGES = ("png", "jpg", "jpeg", "gif", "tif", "tiff")
-RECORDINGS = ("ogg", "oga", "mp3", "m4a", "wav", "mp4", "webm")
+RECORDINGS = ("ogg", "oga", "mp3", "m4a", "wav", "flac", "mp4", "mov", "webm")
 
 _ZIP = b"PK\x03\x04"
 _OLE = b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"
@@ -28,7 +28,7 @@ _OFFICE_NAMES = {
 _MAGIC = (
     (b"%PDF", message("a PDF")), (b"\x89PNG", message("a picture")), (b"\xff\xd8\xff", message("a picture")), (b"GIF8", message("a picture")),
     (b"II*\x00", message("a picture")), (b"MM\x00*", message("a picture")), (b"OggS", message("a recording")), (b"ID3", message("a recording")),
-    (b"RIFF", message("a recording")), (b"\x1aE\xdf\xa3", message("a recording")), (b"{\\rtf", message("an RTF text")),
+    (b"RIFF", message("a recording")), (b"\x1aE\xdf\xa3", message("a recording")), (b"fLaC", message("a recording")), (b"{\\rtf", message("an RTF text")),
     (b"$FL2", message("a file of a statistics package")), (b"$FL3", message("a file of a statistics package")),
     (b"<stata_dta>", message("a file of a statistics package")), (_ZIP, message("an office file")), (_OLE, message("an old office file")),
 )  # fmt: skip
@@ -36,7 +36,7 @@ _TEXT, _UNKNOWN = message("plain text"), message("something else")
 _WANTED: dict[str, tuple[bytes, ...]] = {
     "pdf": (b"%PDF",), "png": (b"\x89PNG",), "jpg": (b"\xff\xd8\xff",), "jpeg": (b"\xff\xd8\xff",), "gif": (b"GIF8",),
     "tif": (b"II*\x00", b"MM\x00*", b"II+\x00", b"MM\x00+"), "tiff": (b"II*\x00", b"MM\x00*", b"II+\x00", b"MM\x00+"),
-    "ogg": (b"OggS",), "oga": (b"OggS",), "wav": (b"RIFF",), "webm": (b"\x1aE\xdf\xa3",), "rtf": (b"{\\rtf",),
+    "ogg": (b"OggS",), "oga": (b"OggS",), "wav": (b"RIFF",), "flac": (b"fLaC", b"ID3"), "webm": (b"\x1aE\xdf\xa3",), "rtf": (b"{\\rtf",),
     "sav": (b"$FL2", b"$FL3"), "zsav": (b"$FL3", b"$FL2"), "xls": (_OLE,),
 }  # fmt: skip
 
@@ -62,7 +62,7 @@ def kind_of(name: str) -> Kind:
         )
     raise Unreadable(
         say(
-            "Cohortia reads texts (.txt .md .docx .odt .rtf .html .pdf), timed texts (.vtt .srt), sheets (.csv .tsv .xlsx .xls .ods .sav .dta .sas7bdat), pictures (.png .jpg .gif .tif) and recordings (.ogg .mp3 .m4a .wav .mp4 .webm); this is none of them."
+            "Cohortia reads texts (.txt .md .docx .odt .rtf .html .pdf), timed texts (.vtt .srt), sheets (.csv .tsv .xlsx .xls .ods .sav .dta .sas7bdat), pictures (.png .jpg .gif .tif) and recordings (.ogg .mp3 .m4a .wav .flac .mp4 .mov .webm); this is none of them."
         )
     )
 

@@ -13,9 +13,9 @@ from server.gather.readers.kinds import Unreadable, extension
 MAX_SECONDS = 12 * 3600
 TYPES = {
     "ogg": "audio/ogg", "oga": "audio/ogg", "mp3": "audio/mpeg", "m4a": "audio/mp4", "wav": "audio/wav",
-    "mp4": "video/mp4", "webm": "video/webm",
+    "flac": "audio/flac", "mp4": "video/mp4", "mov": "video/mp4", "webm": "video/webm",
 }  # fmt: skip
-READ_AS = {"oga": "ogg", "m4a": "mp4", "webm": "matroska"}
+READ_AS = {"oga": "ogg", "mov": "mp4", "m4a": "mp4", "webm": "matroska"}
 """How each is read, where that isn’t called as it ends. Naming it keeps a file from being read as a list of other files."""
 WRITTEN_AS = {"oga": "ogg", "m4a": "ipod"}
 _SAYS_NOTHING = {
@@ -34,6 +34,10 @@ def read_recording(name: str, path: Path, out: Path) -> tuple[Path, str, float |
                     say("The name ends in .{ending}, but no recording of that kind can be read in it.", ending=ending)
                 )
             seconds = held.duration / av.time_base if held.duration else None
+            if seconds is None:
+                if not any(packet.size for packet in held.demux()):
+                    raise Unreadable(say("There is nothing in the recording: it has no length."))
+                held.seek(0)
             if seconds and seconds > MAX_SECONDS:
                 raise Unreadable(say("The recording is longer than twelve hours; split it."))
             if not _tagged(held):

@@ -23,6 +23,8 @@ from core.language import message, say, speaking, spoken, worded
 
 MEMORY = 1_600 * 1024 * 1024
 SECONDS = 90
+LONG_SECONDS = 45 * 60
+"""For what goes through hours of sound, with progress."""
 PATIENCE = 60
 """Seconds that one waits until others have read theirs."""
 LARGEST_WRITTEN = 700 * 1024 * 1024
@@ -34,10 +36,14 @@ Source = bytes | Path
 
 
 def read_files(
-    files: Iterable[tuple[str, Source]], keep: Callable[[Path], str], **more: Any
+    files: Iterable[tuple[str, Source]],
+    keep: Callable[[Path], str],
+    tell: Callable[[float], None] | None = None,
+    **more: Any,
 ) -> Iterator[dict[str, Any]]:
     """For each (name, bytes or path), in order, ``{"content": …, "media": …}`` or ``{"problem": sentence}``.
-    ``keep`` takes each file that was written for good, and gives the digest that stands for it."""
+    ``keep`` takes each file that was written for good, and gives the digest that stands for it; ``tell`` is told how far long
+    work is, 0 to 1."""
     # The child process needs nothing of Django.
     from django.conf import settings
 
@@ -57,10 +63,9 @@ def read_files(
                 if isinstance(source, bytes):
                     path.write_bytes(source)
                 if child is None or child.poll() is not None:
-                    child = _start(folder)
-                answer = _ask(
-                    child, {"name": name, "path": str(path), "out": str(out), "language": spoken().language, **more}
-                )
+                    child = _start(folder, SECONDS if tell is None else LONG_SECONDS)
+                request = {"name": name, "path": str(path), "out": str(out), "language": spoken().language, **more}
+                answer = _ask(child, request, tell)
                 yield _kept(answer, out, keep)
                 shutil.rmtree(out, ignore_errors=True)
         finally:
@@ -80,9 +85,9 @@ def _kept(answer: dict[str, Any], out: Path, keep: Callable[[Path], str]) -> dic
     return answer
 
 
-def _start(folder: Path) -> "subprocess.Popen[str]":
+def _start(folder: Path, seconds: int) -> "subprocess.Popen[str]":
     return subprocess.Popen(
-        [sys.executable, "-m", "server.gather.readers.sandbox"],
+        [sys.executable, "-m", "server.gather.readers.sandbox", str(seconds)],
         cwd=_ROOT,
         stdin=subprocess.PIPE,
         stdout=subprocess.PIPE,
@@ -106,17 +111,22 @@ def _kill(child: "subprocess.Popen[str]") -> None:
         os.killpg(child.pid, signal.SIGKILL)
 
 
-def _ask(child: "subprocess.Popen[str]", request: dict[str, Any]) -> dict[str, Any]:
+def _ask(
+    child: "subprocess.Popen[str]", request: dict[str, Any], tell: Callable[[float], None] | None = None
+) -> dict[str, Any]:
     assert child.stdin
     assert child.stdout
-    timer = threading.Timer(SECONDS, _kill, [child])
+    timer = threading.Timer(SECONDS if tell is None else LONG_SECONDS, _kill, [child])
     timer.start()
     try:
         child.stdin.write(json.dumps(request) + "\n")
         child.stdin.flush()
-        answer = child.stdout.readline()
-        if answer:
-            return dict(json.loads(answer))
+        while answer := child.stdout.readline():
+            said = dict(json.loads(answer))
+            if "far" not in said:
+                return said
+            if tell is not None:
+                tell(said["far"])
     except (BrokenPipeError, json.JSONDecodeError):
         pass
     finally:
@@ -159,6 +169,8 @@ def _answer(request: dict[str, Any]) -> dict[str, Any]:
             return _page(path, out, request["page"])
         if "codebook" in request:
             return _codebook(request, path)
+        if "hear" in request:
+            return _hear(request, path, out)
         kind = kind_of(request["name"])
         with path.open("rb") as file:
             head = file.read(4096)
@@ -250,6 +262,21 @@ def _recording(request: dict[str, Any], path: Path, out: Path) -> dict[str, Any]
     return {"content": content, "media": [medium]}
 
 
+def _hear(request: dict[str, Any], path: Path, out: Path) -> dict[str, Any]:
+    from server.gather.readers.sound import hear
+
+    told = [0]
+
+    def tell(far: float) -> None:
+        """In steps of a hundredth."""
+        if int(far * 100) > told[0]:
+            told[0] = int(far * 100)
+            print(json.dumps({"far": min(far, 1.0)}), flush=True)
+
+    content = hear(request["name"], path, out, tell)
+    return {"content": content, "media": [{"role": one.name, "file": one.name} for one in sorted(out.iterdir())]}
+
+
 def _page(path: Path, out: Path, number: int) -> dict[str, Any]:
     from server.gather.readers.pdf import render
 
@@ -265,11 +292,11 @@ def _page(path: Path, out: Path, number: int) -> dict[str, Any]:
     return {"content": {}, "media": [medium]}
 
 
-def main() -> None:
+def main(seconds: int) -> None:
     # Millions of small texts and no rings among them: looking for rings would take most of the time.
     gc.disable()
     resource.setrlimit(resource.RLIMIT_AS, (MEMORY, MEMORY))
-    resource.setrlimit(resource.RLIMIT_CPU, (SECONDS * 4, SECONDS * 4))
+    resource.setrlimit(resource.RLIMIT_CPU, (seconds * 4, seconds * 4))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
     resource.setrlimit(resource.RLIMIT_FSIZE, (LARGEST_WRITTEN, LARGEST_WRITTEN))
     for line in sys.stdin:
@@ -280,4 +307,4 @@ def main() -> None:
 
 
 if __name__ == "__main__":
-    main()
+    main(int(sys.argv[1]))

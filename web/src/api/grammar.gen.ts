@@ -74,6 +74,6 @@ export const ENDINGS = {
 	texts: ["txt", "md", "docx", "rtf", "odt", "html", "htm", "pdf", "vtt", "srt"],
 	sheets: ["csv", "tsv", "xlsx", "xls", "ods", "sav", "zsav", "dta", "sas7bdat"],
 	pictures: ["png", "jpg", "jpeg", "gif", "tif", "tiff"],
-	recordings: ["ogg", "oga", "mp3", "m4a", "wav", "mp4", "webm"],
+	recordings: ["ogg", "oga", "mp3", "m4a", "wav", "flac", "mp4", "mov", "webm"],
 	codebooks: ["xlsx", "xls", "ods", "csv", "tsv", "txt", "qdc"],
 } as const;

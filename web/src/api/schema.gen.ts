@@ -1731,6 +1731,152 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/documents/{document_id}/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_documents_sound_retrieve"];
+        put?: never;
+        /** @description Have it listened to. */
+        post: operations["projects_documents_sound_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/documents/{document_id}/sound/peaks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How loud a recording is along it. */
+        get: operations["projects_documents_sound_peaks_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/documents/{document_id}/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give a recording this text; passages go with their words. */
+        post: operations["projects_documents_text_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/documents/{document_id}/text/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_documents_text_preview_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/documents/{document_id}/transcribe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_documents_transcribe_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/documents/{document_id}/turns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description An empty turn. */
+        post: operations["projects_documents_turns_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/documents/{document_id}/turns/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        delete: operations["projects_documents_turns_destroy"];
+        options?: never;
+        head?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        patch: operations["projects_documents_turns_partial_update"];
+        trace?: never;
+    };
     "/api/projects/{project_id}/documents/{document_id}/turns/{number}/give": {
         parameters: {
             query?: never;
@@ -1797,6 +1943,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/documents/{document_id}/turns/{number}/split-at": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_documents_turns_split_at_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/documents/{document_id}/turns/{number}/text": {
         parameters: {
             query?: never;
@@ -1814,6 +1982,23 @@ export interface paths {
         put: operations["projects_documents_turns_text_update"];
         /** @description What would become of the passages; nothing is written. */
         post: operations["projects_documents_turns_text_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/documents/{document_id}/turns/laid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Empty turns where somebody is heard to speak. */
+        post: operations["projects_documents_turns_laid_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2804,6 +2989,23 @@ export interface paths {
          *     actions check again, since they are the ones that write.
          */
         get: operations["projects_trail_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/transcriber": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Who would make a text of a recording. */
+        get: operations["projects_transcriber_retrieve"];
         put?: never;
         post?: never;
         delete?: never;
@@ -5125,6 +5327,9 @@ export interface components {
         };
         /** @enum {unknown} */
         NullEnum: null;
+        NumberOut: {
+            number: number;
+        };
         /**
          * @description * `keep` - keep
          *     * `overwrite` - overwrite
@@ -5377,6 +5582,15 @@ export interface components {
             statement?: string;
             question?: number | null;
             codes?: number[];
+        };
+        PatchedTimesInRequest: {
+            /**
+             * Format: double
+             * @description Seconds into the recording.
+             */
+            begin?: number;
+            /** Format: double */
+            finish?: number;
         };
         PatchedVariableInRequest: {
             name?: string;
@@ -5969,6 +6183,17 @@ export interface components {
             here: components["schemas"]["AccountOut"] | null;
             me: boolean;
         };
+        /** @description What was heard in a recording; ``ready`` false where nobody has listened to it on this machine yet. */
+        SoundOut: {
+            ready: boolean;
+            /** Format: double */
+            seconds: number;
+            /** @description A second: bytes of …/sound/peaks, 0 to 255. */
+            peaks: number;
+            warnings: string[];
+            /** @description In which somebody speaks. */
+            stretches: components["schemas"]["StretchOut"][];
+        };
         /** @description Seconds of a recording. */
         SpanOut: {
             /** Format: double */
@@ -6001,6 +6226,15 @@ export interface components {
             changes: {
                 [key: string]: components["schemas"]["SpeakerChangeRequest"];
             };
+        };
+        SplitAtInRequest: {
+            /** @description Code points, from the start of the text. */
+            at: number;
+            /**
+             * Format: double
+             * @description Seconds into the recording.
+             */
+            time: number;
         };
         SplitCodeInRequest: {
             names: string[];
@@ -6277,6 +6511,13 @@ export interface components {
             /** @description Under how many of the choices. */
             holds: number;
         };
+        StretchOut: {
+            /** Format: double */
+            begin: number;
+            /** Format: double */
+            finish: number;
+            channel: number;
+        };
         /**
          * @description * `case` - Case
          *     * `document` - Document
@@ -6326,6 +6567,31 @@ export interface components {
          * @enum {string}
          */
         TestOutKindEnum: "chi_square" | "exact" | "exact_simulated" | "permutation" | "layered" | "layered_permuted" | "changes" | "occasions" | "occasions_permuted" | "none";
+        TextInRequest: {
+            /** Format: binary */
+            file: string;
+            /** @description JSON: passage ID → remove or keep. */
+            decisions?: string;
+        };
+        /** @description What a text would do; nothing is written. */
+        TextOut: {
+            words_before: number;
+            words: number;
+            turns: number;
+            /** @description Passages in the text that it has now. */
+            passages: number;
+            lost: components["schemas"]["LostOut"][];
+            speakers: components["schemas"]["TextSpeaker"][];
+            warnings: string[];
+            /** @description How its first turns read. */
+            first: string[];
+        };
+        TextSpeaker: {
+            label: string;
+            role: components["schemas"]["RoleOfSpeaker"];
+            turns: number;
+            words: number;
+        };
         ThemeCount: {
             theme: number;
             passages: number;
@@ -6351,6 +6617,15 @@ export interface components {
         ThemesOut: {
             questions: components["schemas"]["QuestionOut"][];
             themes: components["schemas"]["ThemeOut"][];
+        };
+        TimesInRequest: {
+            /**
+             * Format: double
+             * @description Seconds into the recording.
+             */
+            begin: number;
+            /** Format: double */
+            finish: number;
         };
         /**
          * @description * `expected` - expected
@@ -6450,6 +6725,11 @@ export interface components {
             readonly undone: boolean;
             /** Format: date-time */
             at: string;
+        };
+        TranscriberOut: {
+            there: boolean;
+            name: string;
+            stand_in: boolean;
         };
         /** @description One row's p, its standard error where it was simulated, and p corrected over the rows. */
         TrendOut: {
@@ -9413,6 +9693,221 @@ export interface operations {
             };
         };
     };
+    projects_documents_sound_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundOut"];
+                };
+            };
+        };
+    };
+    projects_documents_sound_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    projects_documents_sound_peaks_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    projects_documents_text_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["TextInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_documents_text_preview_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["TextInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TextOut"];
+                };
+            };
+        };
+    };
+    projects_documents_transcribe_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    projects_documents_turns_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TimesInRequest"];
+                "multipart/form-data": components["schemas"]["TimesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NumberOut"];
+                };
+            };
+        };
+    };
+    projects_documents_turns_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                number: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_documents_turns_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                number: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedTimesInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedTimesInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     projects_documents_turns_give_create: {
         parameters: {
             query?: never;
@@ -9489,6 +9984,33 @@ export interface operations {
             };
         };
     };
+    projects_documents_turns_split_at_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                number: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitAtInRequest"];
+                "multipart/form-data": components["schemas"]["SplitAtInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     projects_documents_turns_text_update: {
         parameters: {
             query?: never;
@@ -9540,6 +10062,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Preview"];
+                };
+            };
+        };
+    };
+    projects_documents_turns_laid_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
                 };
             };
         };
@@ -11044,6 +11588,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrailOut"][];
+                };
+            };
+        };
+    };
+    projects_transcriber_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TranscriberOut"];
                 };
             };
         };

@@ -10,14 +10,16 @@ const HEADS: Record<Where, () => string> = {
 	answers: () => say("In the list of answers"),
 	line: () => say("In the coding line"),
 	recording: () => say("With a recording"),
+	span: () => say("On a span along a recording"),
+	typing: () => say("At the typing desk"),
 	region: () => say("On a region of a picture or page"),
 	everywhere: () => say("Everywhere"),
 };
 /** What each page has, first what is its own. */
 const AT: [RegExp, Where[], () => string][] = [
 	[/\/code\/answers/, ["answers", "line", "everywhere"], () => say("Keys on the answers sheet")],
-	[/\/code(\/\d+)?$/, ["text", "line", "recording", "region", "everywhere"], () => say("Keys at the reading desk")],
-	[/./, ["everywhere", "text", "line", "answers", "recording", "region"], () => say("Keys")],
+	[/\/code(\/\d+)?$/, ["text", "line", "recording", "typing", "span", "region", "everywhere"], () => say("Keys at the reading desk")],
+	[/./, ["everywhere", "text", "line", "answers", "recording", "typing", "span", "region"], () => say("Keys")],
 ];
 
 const Showing = createContext<() => void>(() => undefined);

@@ -1,7 +1,7 @@
 import { say } from "../language/say";
 
 /** Where a key does something; the help lists them so. */
-export type Where = "text" | "answers" | "line" | "recording" | "region" | "everywhere";
+export type Where = "text" | "answers" | "line" | "recording" | "span" | "typing" | "region" | "everywhere";
 
 export interface Key {
 	where: Where;
@@ -68,6 +68,23 @@ export const KEYMAP = {
 	loop: { where: "recording", keys: ["Alt+l"], does: () => say("Loop what is in hand") },
 	begin: { where: "recording", keys: ["Alt+i"], does: () => say("A span begins here") },
 	finish: { where: "recording", keys: ["Alt+o"], does: () => say("A span ends here") },
+
+	playSpan: { where: "span", keys: ["Enter", "Space"], does: () => say("Take the span in hand, and play it") },
+	moveSpan: { where: "span", keys: ["(Arrow.+)"], does: () => say("Move the span") },
+	moveSpanFinely: { where: "span", keys: ["Alt+(Arrow.+)"], does: () => say("Move it in small steps") },
+	trimSpan: { where: "span", keys: ["Shift+(Arrow.+)"], does: () => say("Move its end alone") },
+	trimSpanFinely: { where: "span", keys: ["Alt+Shift+(Arrow.+)"], does: () => say("Move its end in small steps") },
+
+	typedNext: { where: "typing", keys: ["Enter"], does: () => say("Keep the turn, and go to the next") },
+	typedDown: { where: "typing", keys: ["Alt+ArrowDown"], does: () => say("Go to the next turn") },
+	typedUp: { where: "typing", keys: ["Alt+ArrowUp"], does: () => say("Go to the turn before") },
+	replay: { where: "typing", keys: ["Alt+r"], does: () => say("Play the turn from its beginning") },
+	slower: { where: "typing", keys: ["Alt+,"], does: () => say("Slower") },
+	faster: { where: "typing", keys: ["Alt+."], does: () => say("Faster") },
+	speakerOf: { where: "typing", keys: ["Alt+([1-9])"], does: () => say("Give the turn to this speaker of the list") },
+	cut: { where: "typing", keys: ["Alt+x"], does: () => say("Cut the turn: its words at the cursor, its sound where it plays") },
+	beginsHere: { where: "typing", keys: ["Alt+i"], does: () => say("The turn begins where it plays") },
+	endsHere: { where: "typing", keys: ["Alt+o"], does: () => say("The turn ends where it plays") },
 
 	moveRegion: { where: "region", keys: ["(Arrow.+)"], does: () => say("Move the region") },
 	moveRegionFinely: { where: "region", keys: ["Alt+(Arrow.+)"], does: () => say("Move it in small steps") },

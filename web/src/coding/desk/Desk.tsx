@@ -15,13 +15,19 @@ import { useGonePlace } from "../../project/places";
 import { among, usePlay } from "../../project/play";
 import { useMayCode, useProject } from "../../project/project";
 import { useSession } from "../../project/session";
+import { Button } from "../../ui/Button";
 import { Empty, Loading, Problem } from "../../ui/Empty";
 import { useStable } from "../../ui/stable";
 import { CardList } from "../cards/Cards";
 import { type DeskDocument, type Passage, type Span, type Stretch, useCodingWrites, useDocument } from "../data";
+import { clock } from "../media/clock";
+import { timesOf } from "../media/lanes";
 import { PicturePanel, pageAt } from "../media/PicturePanel";
-import { clock, Player, timesOf } from "../media/Player";
+import { Player } from "../media/Player";
+import { hundredths } from "../media/spans";
 import type { Region } from "../regions";
+import { TypingDesk } from "../typing/TypingDesk";
+import { TypingKeys } from "../typing/TypingKeys";
 import { Codebook } from "./Codebook";
 import { CodingLine, type Line } from "./CodingLine";
 import { DeskHeader } from "./DeskHeader";
@@ -129,6 +135,13 @@ function OpenDesk({
 		[document],
 	);
 	const words = useMemo(() => wordsOf(document.text), [document.text]);
+	const wordless = document.text.trim() === "";
+	const recorded = document.kind === "recording";
+	// A recording mostly without words is there to be typed; one with words, where somebody asks for it. Whoever types isn’t shown out.
+	const untyped = document.turns.filter((turn) => turn.words === 0).length > document.turns.length / 2;
+	const begun = useRef(false);
+	const typing = recorded && mayCode && (params.get("typing") === "1" || (params.get("typing") !== "0" && (untyped || begun.current)));
+	begun.current = typing;
 	const shows = document.pages > 0 || document.media.some((medium) => medium.role === "picture");
 	const apply = useApply(document);
 	const { waiting, lost } = useWaiting();
@@ -214,7 +227,7 @@ function OpenDesk({
 			onType={type}
 		/>
 	);
-	const beside = shows && document.text !== "";
+	const beside = shows && !wordless;
 	return (
 		<div
 			className={`relative grid filling grid-rows-[auto_minmax(0,1fr)] ${beside ? (side ? "cols-[minmax(0,1fr)_minmax(280px,38%)_272px]" : "cols-[minmax(0,1fr)_minmax(280px,45%)]") : side ? "cols-[minmax(0,1fr)_272px]" : "grid-cols-1"}`}
@@ -231,7 +244,7 @@ function OpenDesk({
 				onSide={turnSide}
 			/>
 			<div className="flex min-h-0 min-w-0 flex-col">
-				{document.kind === "recording" && (
+				{recorded && (
 					<Player
 						document={document}
 						codes={codes}
@@ -240,6 +253,10 @@ function OpenDesk({
 						marked={span}
 						held={heldSpan}
 						turns={selection && timesOf(document, selection)}
+						typing={typing}
+						{...(mayCode && !typing && { onTyping: () => address({ typing: untyped ? null : "1" }) })}
+						mine={mine}
+						onMove={(passage, span) => move.mutate({ passage, span })}
 						onTurn={setPlaying}
 						onMark={(next) => {
 							setSpan(next);
@@ -252,15 +269,21 @@ function OpenDesk({
 						onActive={takeUp}
 					/>
 				)}
-				{pictures && document.text === "" && pictures}
-				{document.text === "" && !pictures && (
-					<p className="p-4 quiet-line">
-						{document.kind === "recording"
-							? say("No text belongs to this recording. Bring it in again together with its .vtt or .srt.")
+				{pictures && wordless && pictures}
+				{typing && <TypingDesk document={document} player={player} playing={playing} onRead={() => address({ typing: "0" })} />}
+				{wordless && !pictures && !typing && (
+					<p className="flex items-center gap-3 p-4 quiet-line">
+						{recorded
+							? say("No text belongs to this recording yet.")
 							: say("There are no words in this document; what it shows stands beside.")}
+						{recorded && mayCode && (
+							<Button look="main" onClick={() => address({ typing: null })}>
+								{say("Type it, or bring it")}
+							</Button>
+						)}
 					</p>
 				)}
-				{(document.text !== "" || !pictures) && (
+				{!typing && (!wordless || !pictures) && (
 					<Transcript
 						ref={text}
 						playing={playing}
@@ -292,7 +315,7 @@ function OpenDesk({
 						onDropCode={(code, stretch) => mayCode && apply({ ...stretch, codes: [code], newCodes: [] })}
 					/>
 				)}
-				<div className="z-20 shrink-0 bg-card flow:tall:sticky flow:tall:bottom-0 print:hidden">
+				<div hidden={typing} className="z-20 shrink-0 bg-card flow:tall:sticky flow:tall:bottom-0 print:hidden">
 					{width < SLIM && held && (
 						<div className="max-h-60 overflow-auto border-t border-line px-3 py-1.5">
 							<CardList
@@ -305,7 +328,7 @@ function OpenDesk({
 							/>
 						</div>
 					)}
-					{mayCode && (
+					{mayCode && !typing && (
 						<CodingLine
 							line={line}
 							codes={codes}
@@ -313,7 +336,7 @@ function OpenDesk({
 							recent={recent}
 							words={selection && !region && !span ? document.text.slice(selection.start, selection.end) : place ? "" : null}
 							chosen={region ? say("1 region") : marked ? `${clock(marked.begin)}–${clock(marked.finish)}` : undefined}
-							placeholder={document.text === "" && pictures ? say("Draw a region of the picture, then type a code") : undefined}
+							placeholder={wordless && pictures ? say("Draw a region of the picture, then type a code") : undefined}
 							proposed={proposedFor(document, selection)}
 							saving={
 								lost
@@ -327,7 +350,7 @@ function OpenDesk({
 							onEnds={stretched && moveEnds}
 							onKeys={showKeys}
 							onTurn={
-								document.text === ""
+								wordless
 									? undefined
 									: () => {
 											const turn = document.turns.find((one) => participants.has(one.speaker));
@@ -342,20 +365,16 @@ function OpenDesk({
 					)}
 				</div>
 			</div>
-			{document.text !== "" && pictures && <div className="flex min-h-0">{pictures}</div>}
+			{!wordless && pictures && <div className="flex min-h-0">{pictures}</div>}
 			{side && (
 				<div
 					className={`min-h-0 min-w-0 border-l border-line bg-card grid grid-cols-[minmax(0,1fr)] print:hidden ${beside ? "min-[720px]:col-start-3" : "min-[720px]:col-start-2"} min-[720px]:row-span-2 min-[720px]:row-start-1`}
 				>
-					{settled && <Codebook codes={codes} pins={pins} onCode={putOne} selecting={place !== null} />}
+					{typing ? <TypingKeys /> : settled && <Codebook codes={codes} pins={pins} onCode={putOne} selecting={place !== null} />}
 				</div>
 			)}
 		</div>
 	);
-}
-
-function hundredths(seconds: number): number {
-	return Math.round(seconds * 100) / 100;
 }
 
 /** The word that a link into the text points at (a code point, as on the wire). */

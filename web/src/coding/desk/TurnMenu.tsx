@@ -115,7 +115,7 @@ function TurnMenu({ document, turn, selection }: Props) {
 	);
 }
 
-function NewSpeaker({ onClose, onGive }: { onClose: () => void; onGive: (label: string, role: Shape<"RoleOfSpeaker">) => void }) {
+export function NewSpeaker({ onClose, onGive }: { onClose: () => void; onGive: (label: string, role: Shape<"RoleOfSpeaker">) => void }) {
 	const [label, setLabel] = useState("");
 	const [role, setRole] = useState<Shape<"RoleOfSpeaker">>("participant");
 	return (
@@ -149,9 +149,23 @@ function NewSpeaker({ onClose, onGive }: { onClose: () => void; onGive: (label: 
 }
 
 /** The words of a turn typed anew; passages move along, and those that would lose all words are asked about. */
-function EditText({ document, turn, onClose }: { document: DeskDocument; turn: Turn; onClose: () => void }) {
+export function EditText({
+	document,
+	turn,
+	typed,
+	onClose,
+}: {
+	document: DeskDocument;
+	turn: Turn;
+	/** What was typed of it elsewhere. */
+	typed?: string | undefined;
+	onClose: () => void;
+}) {
 	const { preview, edit } = useTurnWrites(document.id);
-	const [text, setText, done] = useDraft(`turn ${turn.number} of ${document.id}`, document.text.slice(turn.start, turn.end).trim());
+	const [text, setText, done] = useDraft(
+		`turn ${turn.number} of ${document.id}`,
+		typed ?? document.text.slice(turn.start, turn.end).trim(),
+	);
 	const leave = () => {
 		done();
 		onClose();

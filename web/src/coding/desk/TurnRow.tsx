@@ -4,7 +4,7 @@ import { say } from "../../language/say";
 import { useMayCode } from "../../project/project";
 import { languageOf } from "../../ui/language";
 import type { DeskDocument, Passage, Stretch } from "../data";
-import { clock } from "../media/Player";
+import { clock } from "../media/clock";
 import type { Edge } from "./ends";
 import { cutBy, lineStyle, type Segment } from "./segments";
 import { TurnNumber } from "./TurnMenu";
@@ -76,7 +76,8 @@ export const TurnRow = memo(function TurnRow(props: Props) {
 				</span>
 			</div>
 			<div
-				className={`reading ${quieter ? "quieter" : ""}`}
+				className={`reading ${quieter ? "quieter" : ""} before:text-[13px] before:text-quiet before:content-[attr(data-untyped)]`}
+				data-untyped={document.kind === "recording" && turn.words === 0 && turn.begin !== null ? say("nothing typed yet") : undefined}
 				dir="auto"
 				lang={languageOf(document.text.slice(turn.start, turn.end)) ?? languageOf(document.text)}
 			>

@@ -18,6 +18,12 @@ export function useTurnWrites(document: number) {
 		preview: useWrite(({ number, text }: { number: number; text: string }) =>
 			take(api.POST("/api/projects/{project_id}/documents/{document_id}/turns/{number}/text", { ...path(number), body: { text } })),
 		),
+		/** The same, where whoever asks says what can't be done. */
+		keep: useWrite(
+			({ number, ...body }: { number: number } & Shape<"EditTurnInRequest">) =>
+				take(api.PUT("/api/projects/{project_id}/documents/{document_id}/turns/{number}/text", { ...path(number), body })),
+			{ quiet: true },
+		),
 		edit: useWrite(({ number, ...body }: { number: number } & Shape<"EditTurnInRequest">) =>
 			take(api.PUT("/api/projects/{project_id}/documents/{document_id}/turns/{number}/text", { ...path(number), body })),
 		),

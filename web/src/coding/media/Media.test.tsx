@@ -4,7 +4,7 @@ import { show } from "../../tests/harness";
 import { CODEBOOK, ROSTER, SESSION } from "../../tests/samples";
 import { calls, nowServe, Refused, serve } from "../../tests/server";
 import { Desk } from "../desk/Desk";
-import { clock } from "./Player";
+import { clock } from "./clock";
 
 const TEXT = "So?\nLate, always late. I waited.";
 const DOCUMENT = {
@@ -48,6 +48,8 @@ beforeEach(() => {
 		"GET /documents/5": DOCUMENT,
 		"GET /codebook": CODEBOOK,
 		"GET /roster": ROSTER,
+		"GET /documents/5/sound": { ready: false, seconds: 20, peaks: 50, warnings: [], stretches: [] },
+		"GET /transcriber": { there: false, name: "", stand_in: false },
 		[`POST ${TURN}/split`]: {},
 		"POST /documents/5/turns/1/join": {},
 		[`POST ${TURN}/give`]: {},
@@ -91,9 +93,13 @@ describe("a recording", () => {
 		expect([clock(4.9), clock(65), clock(3727)]).toEqual(["0:04", "1:05", "1:02:07"]);
 	});
 
-	it("without a text says what to do", async () => {
-		await desk({ text: "", turns: [{ ...DOCUMENT.turns[0], end: 0 }], passages: [], sections: [] });
-		expect(screen.getByText(/Bring it in again together with its \.vtt or \.srt/)).toBeTruthy();
+	it("without a text says what to do, once nobody types", async () => {
+		const turns = [{ ...DOCUMENT.turns[0], end: 0, words: 0 }];
+		nowServe("GET /documents/5", { ...DOCUMENT, text: "", words: 0, turns, passages: [], sections: [] });
+		const { user } = show(<Desk />, { at: "/projects/7/code/5?typing=0", path: "/projects/7/code/:documentId" });
+		expect(await screen.findByText(/No text belongs to this recording yet/)).toBeTruthy();
+		await user.click(screen.getByRole("button", { name: "Type it, or bring it" }));
+		expect(await screen.findByRole("textbox", { name: /What is said in turn 1/ })).toBeTruthy();
 	});
 });
 

@@ -1,5 +1,5 @@
 import { Pause, Play, Repeat } from "lucide-react";
-import { type RefObject, useEffect, useState } from "react";
+import { type RefObject, useEffect, useMemo, useState } from "react";
 import type { Code } from "../../codes/data";
 import { say } from "../../language/say";
 import { capOf, usePageKeys } from "../../project/keys";
@@ -8,8 +8,12 @@ import { Choice } from "../../ui/Choice";
 import { CardList } from "../cards/Cards";
 import type { DeskDocument, Passage, Span } from "../data";
 import { useCaptions } from "./captions";
+import { clock } from "./clock";
+import { Lanes } from "./Lanes";
+import { branches, codeLanes, speakerLanes } from "./lanes";
+import { Waveform } from "./Waveform";
 
-const SPEEDS = [0.5, 0.75, 1, 1.25, 1.5, 2];
+export const SPEEDS = [0.5, 0.75, 1, 1.25, 1.5, 2];
 const BACK = 3;
 
 interface Props {
@@ -23,15 +27,22 @@ interface Props {
 	held: Span | null;
 	/** The turns that the words in hand stand in. */
 	turns: Span | null;
+	/** Who types listens: nothing is marked, no codes are shown. */
+	typing?: boolean;
+	/** To the typing desk; missing where one is there, or may not. */
+	onTyping?: () => void;
+	mine: (passage: Passage) => boolean;
+	onMove?: (passage: number, span: Span) => void;
 	onTurn: (number: number | null) => void;
 	onMark: (span: Partial<Span> | null) => void;
 	onActive: (passage: Passage) => void;
 }
 
 /** The player of a recording: it says which turn it is at, goes where a turn is clicked, and marks spans while one listens. */
-export function Player({ document, codes, player, active, marked, held, turns, onTurn, onMark, onActive }: Props) {
+export function Player(props: Props) {
+	const { document, codes, player, active, marked, held, turns, typing = false, onTyping, mine, onMove, onTurn, onMark, onActive } = props;
 	const { id } = useProject();
-	const mayCode = useMayCode();
+	const mayCode = useMayCode() && !typing;
 	const [playing, setPlaying] = useState(false);
 	const [now, setNow] = useState(0);
 	const [speed, setSpeed] = useState(1);
@@ -41,7 +52,14 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 	useCaptions(player, document, captions);
 	const medium = document.media.find((one) => one.role === "recording");
 	const length = document.seconds ?? 0;
-	const spans = document.passages.filter((passage) => passage.span);
+	const spans = document.passages.filter((passage) => passage.span && !typing);
+	const [branch, setBranch] = useState<number | null>(null);
+	const speakers = useMemo(() => speakerLanes(document), [document]);
+	const coded = useMemo(() => (typing ? [] : codeLanes(document, codes, mine, null)), [document, codes, mine, typing]);
+	const lanes = useMemo(
+		() => [...speakers, ...(branch === null ? coded : codeLanes(document, codes, mine, branch))],
+		[speakers, coded, branch, document, codes, mine],
+	);
 	useEffect(() => {
 		const turn = document.turns.filter((one) => one.begin !== null && one.begin <= now + 0.05).at(-1);
 		const over = turn?.finish !== null && turn?.finish !== undefined && now > turn.finish + 4;
@@ -68,6 +86,8 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 			if (loop && looped && (time >= looped.finish || time < looped.begin - 0.3)) go(looped.begin);
 			else setNow(time);
 		},
+		// By a key elsewhere, too.
+		onRateChange: (event: React.SyntheticEvent<HTMLMediaElement>) => setSpeed(event.currentTarget.playbackRate),
 		onError: () => setProblem(say("This browser can’t play the recording.")),
 	} as const;
 	const timed = document.turns.some((turn) => turn.begin !== null);
@@ -100,20 +120,17 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 				<span className="w-24 shrink-0 text-[12.6px] text-quiet tabular-nums">
 					{clock(now)} / {clock(length)}
 				</span>
-				<span className="relative min-w-24 flex-1">
-					<Track spans={spans} marked={marked} now={now} length={length} active={active} />
-					<input
-						type="range"
-						aria-label={say("Place in the recording")}
-						aria-valuetext={say("{clock} of {clock2}", { clock: clock(now), clock2: clock(length) })}
-						className="relative w-full accent-spruce"
-						min={0}
-						max={length || 1}
-						step={0.1}
-						value={now}
-						onChange={(event) => go(Number(event.target.value))}
-					/>
-				</span>
+				<input
+					type="range"
+					aria-label={say("Place in the recording")}
+					aria-valuetext={say("{clock} of {clock2}", { clock: clock(now), clock2: clock(length) })}
+					className="min-w-24 flex-1 accent-spruce"
+					min={0}
+					max={length || 1}
+					step={0.1}
+					value={now}
+					onChange={(event) => go(Number(event.target.value))}
+				/>
 				<span className="w-20 shrink-0">
 					<Choice
 						name={say("Speed")}
@@ -148,6 +165,28 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 					</button>
 				)}
 			</div>
+			<Waveform document={document} player={player} length={length} onSeek={setNow}>
+				{(view) => (
+					<Lanes
+						lanes={lanes}
+						view={view}
+						length={length}
+						active={active}
+						marked={marked}
+						now={now}
+						onPlay={(begin) => {
+							go(begin);
+							void player.current?.play();
+						}}
+						onActive={(id) => {
+							const passage = document.passages.find((one) => one.id === id);
+							if (passage) onActive(passage);
+						}}
+						{...(mayCode && { onMark })}
+						{...(mayCode && onMove && { onMove })}
+					/>
+				)}
+			</Waveform>
 			<div className="mt-1 flex flex-wrap items-center gap-x-3 text-[12.6px]">
 				{problem && <span className="text-danger">{problem}</span>}
 				{mayCode && (
@@ -184,7 +223,15 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 						)}
 					</>
 				)}
-				{timed && <span className="ml-auto text-quiet">{say("▸ at a turn plays it")}</span>}
+				<span className="ml-auto flex items-center gap-3 text-quiet">
+					{onTyping && (
+						<button type="button" className="text-spruce hover:underline" onClick={onTyping}>
+							{say("Type or bring its text")}
+						</button>
+					)}
+					{branches(codes, coded).length > 1 && <LanesChoice codes={branches(codes, coded)} value={branch} onChange={setBranch} />}
+					{timed && !typing && say("▸ at a turn plays it")}
+				</span>
 			</div>
 			{spans.length > 0 && (
 				<div className="mt-1.5 max-h-36 pane pb-1.5">
@@ -206,54 +253,18 @@ export function Player({ document, codes, player, active, marked, held, turns, o
 	);
 }
 
-/** Where the spans lie along the recording. */
-function Track({
-	spans,
-	marked,
-	now,
-	length,
-	active,
-}: {
-	spans: Passage[];
-	marked: Partial<Span> | null;
-	now: number;
-	length: number;
-	active: number | null;
-}) {
-	const place = ({ begin, finish }: Span) => ({
-		left: `${(begin / (length || 1)) * 100}%`,
-		width: `${Math.max(0.4, ((finish - begin) / (length || 1)) * 100)}%`,
-	});
+/** Which codes have a lane. */
+function LanesChoice({ codes, value, onChange }: { codes: Code[]; value: number | null; onChange: (value: number | null) => void }) {
 	return (
-		<span aria-hidden="true" className="pointer-events-none absolute inset-x-0 -top-0.5 h-1.5">
-			{spans.map((passage) => (
-				<span
-					key={passage.id}
-					className={`absolute h-1.5 rounded-sm ${passage.id === active ? "bg-spruce" : "bg-spruce/45"}`}
-					style={place(passage.span as Span)}
-				/>
-			))}
-			{marked?.begin !== undefined && (
-				<span
-					className="absolute h-1.5 rounded-sm bg-apricot"
-					style={place({ begin: Math.min(marked.begin, marked.finish ?? now), finish: marked.finish ?? Math.max(now, marked.begin) })}
-				/>
-			)}
-		</span>
+		<Choice<number | null>
+			name={say("Lanes")}
+			as="small"
+			value={codes.some((code) => code.id === value) ? value : null}
+			options={[
+				{ value: null, label: say("Lanes of all codes here") },
+				...codes.map((code) => ({ value: code.id, label: say("Lanes beneath {name}", { name: code.name }) })),
+			]}
+			onChange={onChange}
+		/>
 	);
-}
-
-/** When the turns begin and end that a stretch of the text stands in. */
-export function timesOf(document: DeskDocument, stretch: { start: number; end: number }): Span | null {
-	const turns = document.turns.filter((turn) => turn.start < stretch.end && turn.end > stretch.start && turn.begin !== null);
-	const first = turns[0];
-	const last = turns.at(-1);
-	if (document.kind !== "recording" || first?.begin == null || last?.finish == null) return null;
-	return { begin: first.begin, finish: last.finish };
-}
-
-export function clock(seconds: number): string {
-	const whole = Math.floor(seconds);
-	const rest = `${Math.floor((whole % 3600) / 60)}:${String(whole % 60).padStart(2, "0")}`;
-	return whole >= 3600 ? `${Math.floor(whole / 3600)}:${rest.padStart(5, "0")}` : rest;
 }

@@ -1,0 +1,200 @@
+import { Minus, Plus } from "lucide-react";
+import { type ReactNode, type RefObject, useEffect, useRef, useState } from "react";
+import type WaveSurfer from "wavesurfer.js";
+import { say } from "../../language/say";
+import { useJob, useMayCode } from "../../project/project";
+import { Button } from "../../ui/Button";
+import { useStable } from "../../ui/stable";
+import { type Theme, useTheme } from "../../ui/theme";
+import { useToasts } from "../../ui/toasts";
+import type { DeskDocument, Span } from "../data";
+import { useListen, usePeaks, useSound } from "./sound";
+
+const HEIGHT = 52;
+/** Points a second; the first fits all of it into the window. No browser draws what is wider than MOST. */
+const ZOOMS = [0, 10, 25, 60, 120];
+const MOST = 8_000_000;
+
+interface Props {
+	document: DeskDocument;
+	player: RefObject<HTMLMediaElement | null>;
+	length: number;
+	onSeek: (to: number) => void;
+	/** What runs along beneath, drawn for the part of the recording that is seen. */
+	children: (view: Span) => ReactNode;
+}
+
+/** How loud the recording is along its time, as much of it as the zoom lets be seen; a click goes there. */
+export function Waveform({ document, player, length, onSeek, children }: Props) {
+	const sound = useSound(document);
+	const peaks = usePeaks(document, sound?.ready === true);
+	if (sound && !sound.ready) return <NotHeard document={document} />;
+	if (!peaks?.length) return null;
+	return (
+		<Drawn
+			key={document.id}
+			peaks={peaks}
+			seconds={length || (sound?.seconds ?? 0)}
+			player={player}
+			onSeek={onSeek}
+			warnings={sound?.warnings ?? []}
+		>
+			{children}
+		</Drawn>
+	);
+}
+
+function Drawn({
+	peaks,
+	seconds,
+	player,
+	onSeek,
+	warnings,
+	children,
+}: {
+	peaks: Float32Array;
+	seconds: number;
+	player: RefObject<HTMLMediaElement | null>;
+	onSeek: (to: number) => void;
+	warnings: string[];
+	children: (view: Span) => ReactNode;
+}) {
+	const [zoom, setZoom] = useState(0);
+	const [view, setView] = useState<Span>({ begin: 0, finish: seconds });
+	const container = useWave(peaks, seconds, player, zoom, onSeek, setView);
+	const zooms = ZOOMS.filter((one) => one * seconds < MOST);
+	const to = (by: number) => setZoom(Math.min(zooms.length - 1, Math.max(0, zoom + by)));
+	return (
+		<div className="mt-1 flex gap-2 [--lane-names:6.5rem]">
+			<div className="min-w-0 flex-1">
+				{/* The slider above says all of this, and takes the keys. */}
+				<div ref={container} aria-hidden="true" className="ml-(--lane-names) rounded-md bg-paper" style={{ height: HEIGHT }} />
+				{children(view)}
+				{warnings.map((warning) => (
+					<p key={warning} className="text-[12.6px] text-apricot-ink">
+						{warning}
+					</p>
+				))}
+			</div>
+			<fieldset className="flex flex-col gap-0.5">
+				<legend className="sr-only">{say("Zoom of the waveform")}</legend>
+				<Zoom name={say("Closer")} disabled={zoom >= zooms.length - 1} onClick={() => to(1)}>
+					<Plus size={13} />
+				</Zoom>
+				<Zoom name={say("Further away")} disabled={zoom === 0} onClick={() => to(-1)}>
+					<Minus size={13} />
+				</Zoom>
+			</fieldset>
+		</div>
+	);
+}
+
+function Zoom({ name, disabled, onClick, children }: { name: string; disabled: boolean; onClick: () => void; children: ReactNode }) {
+	return (
+		<button
+			type="button"
+			aria-label={name}
+			title={name}
+			disabled={disabled}
+			onClick={onClick}
+			className="grid size-6 place-items-center rounded-md border border-line text-spruce disabled:opacity-35"
+		>
+			{children}
+		</button>
+	);
+}
+
+/** The library that draws it, loaded when a recording is first looked at; the sound itself stays the player’s. */
+function useWave(
+	peaks: Float32Array,
+	seconds: number,
+	player: RefObject<HTMLMediaElement | null>,
+	zoom: number,
+	onSeek: (to: number) => void,
+	onView: (view: Span) => void,
+) {
+	const container = useRef<HTMLDivElement>(null);
+	const wave = useRef<WaveSurfer | null>(null);
+	const seek = useStable(onSeek);
+	const look = useStable(onView);
+	const theme = useTheme();
+	useEffect(() => {
+		let gone = false;
+		void import("wavesurfer.js").then(({ default: Wave }) => {
+			if (gone || !container.current || !player.current) return;
+			const colour = inkOf(container.current, theme);
+			const made = Wave.create({
+				container: container.current,
+				media: player.current,
+				peaks: [peaks],
+				duration: seconds,
+				height: HEIGHT,
+				waveColor: colour("quiet"),
+				progressColor: colour("spruce"),
+				cursorColor: colour("apricot"),
+				cursorWidth: 2,
+				normalize: true,
+				autoCenter: false,
+			});
+			wave.current = made;
+			made.on("interaction", seek);
+			made.on("scroll", (begin, finish) => look({ begin, finish }));
+			made.on("redraw", () => look(seen(made, seconds)));
+		});
+		return () => {
+			gone = true;
+			wave.current?.destroy();
+			wave.current = null;
+		};
+		// What is drawn keeps its colours: by another theme it is drawn anew.
+	}, [peaks, seconds, player, seek, look, theme]);
+	useEffect(() => {
+		wave.current?.zoom(ZOOMS[zoom] ?? 0);
+	}, [zoom]);
+	return container;
+}
+
+/** A colour of the tokens as a canvas takes it: computed, for the theme that is worn. */
+function inkOf(element: HTMLElement, theme: Theme): (name: string) => string {
+	return (name) => {
+		element.dataset.worn = theme;
+		element.style.color = `var(--color-${name})`;
+		return getComputedStyle(element).color;
+	};
+}
+
+/** The part of the recording that is seen. */
+function seen(wave: WaveSurfer, seconds: number): Span {
+	const wrapper = wave.getWrapper();
+	const whole = wrapper.clientWidth;
+	if (!whole) return { begin: 0, finish: seconds };
+	const begin = (wave.getScroll() / whole) * seconds;
+	return { begin, finish: Math.min(seconds, begin + (wave.getWidth() / whole) * seconds) };
+}
+
+/** Nobody has listened to the recording on this machine: it came in before Cohortia did so, or from a copy. */
+function NotHeard({ document }: { document: DeskDocument }) {
+	const mayCode = useMayCode();
+	const listen = useListen(document);
+	const { warn } = useToasts();
+	const [jobId, setJobId] = useState<number | null>(null);
+	const job = useJob(jobId, (ended) => {
+		setJobId(null);
+		if (ended.state !== "done") warn(ended.message);
+	});
+	if (!mayCode) return null;
+	return (
+		<p className="flex items-center gap-3 text-[12.6px] text-quiet" role="status">
+			{job ? say("Listening: {done} %", { done: job.done }) : say("The waveform of this recording isn’t drawn yet.")}
+			{jobId === null && (
+				<Button
+					look="plain"
+					disabled={listen.isPending}
+					onClick={() => listen.mutate(undefined, { onSuccess: (made) => setJobId(made.id) })}
+				>
+					{say("Draw it, and find where somebody speaks")}
+				</Button>
+			)}
+		</p>
+	);
+}
