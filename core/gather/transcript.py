@@ -20,6 +20,8 @@ WHOLE = "Whole document"
 """Label of the one speaker of a document in which nobody is labelled."""
 HEADINGS = "Headings"
 """Label under which the headings of a labelled document stand: kept, and nobody's."""
+_ALSO = ("colon", "bracket")
+"""Forms of labels that mean a speaker in a file of any other form, where it is somebody’s who speaks in it."""
 LONG_TURN = 900
 """Code points after which a timed turn goes over into another, so that a click finds its place."""
 
@@ -203,7 +205,11 @@ def _said_on(part: Part, readings: list[LabelledLine], form: str, accepted: set[
         plain = unlabelled(line) if line.begin is None else LabelledLine(None, "", line.text)
         lead = len(line.text) - len(plain.said.lstrip())
         return label, plain.time, _Piece(part.number, part.at + lead, plain.said.strip())
-    found = next((r for r in readings if r.form == form and r.label in accepted), None)
+    found = next((r for r in readings if r.form == form and r.label in accepted), None) or next(
+        # Whoever goes on in another style means the same people.
+        (r for r in readings if form != "none" and r.form in _ALSO and r.label in accepted),
+        None,
+    )
     plain = found or (unlabelled(line) if form != "none" else LabelledLine(None, "", line.text))
     # What is said is always the end of its line.
     offset = part.at + len(line.text) - len(plain.said.lstrip())

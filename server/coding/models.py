@@ -5,7 +5,7 @@ from django.db.models import F, Q
 from django.db.models.functions import Lower, Now
 
 from core.coding.places import FULL, Place, Region, Span, Stretch, in_words
-from server.gather.models import Document, DocumentKind, Speaker
+from server.gather.models import Document, DocumentKind, Speaker, Turn
 from server.projects.models import Account, Project
 
 COLOURS = 16
@@ -211,6 +211,41 @@ class ThemeCode(models.Model):
     class Meta:
         ordering = ["position", "id"]
         constraints = [models.UniqueConstraint(fields=["theme", "code"], name="one_placing_a_theme")]
+
+
+class GuideQuestion(models.Model):
+    """A question of the interview guide, in its order, and the codes that it asks about."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="guide")
+    text = models.CharField(max_length=500)
+    position = models.PositiveIntegerField(default=0)
+    codes = models.ManyToManyField(Code, through="GuideCode", related_name="asked_by")
+
+    class Meta:
+        ordering = ["position", "id"]
+        constraints = [models.CheckConstraint(condition=~Q(text=""), name="guide_question_asks_something")]
+
+
+class GuideCode(models.Model):
+    """A code that a question of the guide asks about."""
+
+    question = models.ForeignKey(GuideQuestion, models.CASCADE, related_name="tied")
+    code = models.ForeignKey(Code, models.CASCADE, related_name="tied")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["question", "code"], name="one_tie_a_question")]
+
+
+class AskedTurn(models.Model):
+    """A turn of an interviewer that asks a question of the guide; ``by_hand``: somebody said so, no likeness."""
+
+    GOES_UNSAID = True
+    question = models.ForeignKey(GuideQuestion, models.CASCADE, related_name="asked")
+    turn = models.ForeignKey(Turn, models.CASCADE, related_name="asked")
+    by_hand = models.BooleanField(default=False)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["question", "turn"], name="one_asking_a_turn")]
 
 
 class DroppedWord(models.Model):

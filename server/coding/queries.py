@@ -8,10 +8,21 @@ from django.db.models import QuerySet
 from core.coding.exchange import FoundCodebook, HeldCode, How, Plan, plan
 from core.coding.words import FIELDS
 from core.language import say
-from server.coding.models import Code, Coding, DroppedWord, Passage, Pin, ProposedCode, ResearchQuestion, Theme
+from server.coding.models import (
+    AskedTurn,
+    Code,
+    Coding,
+    DroppedWord,
+    GuideQuestion,
+    Passage,
+    Pin,
+    ProposedCode,
+    ResearchQuestion,
+    Theme,
+)
 from server.common.database import one_state
 from server.common.errors import NotFound
-from server.gather.models import Document
+from server.gather.models import Document, SpeakerRole, Turn
 from server.projects.models import Account, Membership, Project, initials_of
 from server.snapshots.queries import snapshot
 
@@ -65,6 +76,30 @@ def question(member: Membership, question_id: int) -> ResearchQuestion:
     if found is None:
         raise NotFound(say("This question isn’t in the project any more; somebody has deleted it."))
     return found
+
+
+def guide(member: Membership) -> QuerySet[GuideQuestion]:
+    visible = Project.objects.visible_to(member.account)
+    return GuideQuestion.objects.filter(project__in=visible, project=member.project_id)
+
+
+def guide_question(member: Membership, question_id: int) -> GuideQuestion:
+    found = guide(member).filter(pk=question_id).first()
+    if found is None:
+        raise NotFound(say("This question isn’t in the guide any more; somebody has deleted it."))
+    return found
+
+
+def asked_turns(member: Membership) -> QuerySet[AskedTurn]:
+    """Turns that ask a question of the guide."""
+    return AskedTurn.objects.filter(question__in=guide(member))
+
+
+def interviewers_turns(member: Membership) -> QuerySet[Turn]:
+    """Turns with words of whoever asks."""
+    visible = Project.objects.visible_to(member.account)
+    turns = Turn.objects.filter(document__project__in=visible, document__project=member.project_id, words__gt=0)
+    return turns.filter(speaker__role=SpeakerRole.INTERVIEWER).order_by("document__title", "document_id", "number")
 
 
 def dropped_words(member: Membership) -> QuerySet[DroppedWord]:

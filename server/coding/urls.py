@@ -1,6 +1,6 @@
 from django.urls import path
 
-from server.coding.api import answers, codes, desk, finding, passages, texts, themes, typing
+from server.coding.api import answers, codes, desk, finding, guide, passages, texts, themes, typing
 
 PROJECT = "projects/<int:project_id>"
 DOCUMENT = f"{PROJECT}/documents/<int:document_id>"
@@ -41,6 +41,12 @@ urlpatterns = [
     path(f"{PROJECT}/themes/<int:theme_id>/passages", themes.ThemeReadingView.as_view()),
     path(f"{PROJECT}/questions", themes.QuestionsView.as_view()),
     path(f"{PROJECT}/questions/<int:question_id>", themes.QuestionView.as_view()),
+    path(f"{PROJECT}/guide", guide.GuideView.as_view()),
+    path(f"{PROJECT}/guide/file", guide.GuideFileView.as_view()),
+    path(f"{PROJECT}/guide/match", guide.MatchView.as_view()),
+    path(f"{PROJECT}/guide/turns", guide.AskedTurnsView.as_view()),
+    path(f"{PROJECT}/guide/who", guide.WhoWasAskedView.as_view()),
+    path(f"{PROJECT}/guide/questions/<int:question_id>", guide.GuideQuestionView.as_view()),
     path(f"{PROJECT}/answers", answers.AnswersView.as_view()),
     path(f"{PROJECT}/words", finding.WordsView.as_view()),
     path(f"{PROJECT}/passages/<int:passage_id>/like", finding.LikeView.as_view()),

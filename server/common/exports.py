@@ -156,8 +156,12 @@ class Workbook:
 
 def file_name(project: str, what: str, ending: str) -> str:
     """Named after the project and what it is."""
-    name = re.sub(r"[^A-Za-z0-9]+", "-", project).strip("-").lower() or "project"
-    return f"{name}-{what}.{ending}"
+    return f"{plain_name(project) or 'project'}-{what}.{ending}"
+
+
+def plain_name(words: str) -> str:
+    """Words as a part of a file's name: plain letters and digits, with hyphens between."""
+    return re.sub(r"[^A-Za-z0-9]+", "-", words).strip("-").lower()
 
 
 def attached(made: bytes, content_type: str, project: str, what: str, ending: str) -> HttpResponse:

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from server.report.api import exhibits, lists, memos
+from server.report.api import documents, exhibits, lists, memos
 
 PROJECT = "projects/<int:project_id>"
 urlpatterns = [
@@ -9,6 +9,8 @@ urlpatterns = [
     path(f"{PROJECT}/exhibits/<int:exhibit_id>/pieces", exhibits.PiecesView.as_view()),
     path(f"{PROJECT}/exhibits/<int:exhibit_id>/pieces/<int:piece_id>", exhibits.PieceView.as_view()),
     path(f"{PROJECT}/exhibits/<int:exhibit_id>/file/<str:ending>", exhibits.ExhibitFileView.as_view()),
+    path(f"{PROJECT}/documents/files/<str:ending>", documents.DocumentFilesView.as_view()),
+    path(f"{PROJECT}/documents/<int:document_id>/file/<str:ending>", documents.DocumentFileView.as_view()),
     path(f"{PROJECT}/lists/<str:what>/<str:ending>", lists.ListFileView.as_view()),
     path(f"{PROJECT}/digests", exhibits.DigestsView.as_view()),
     path(f"{PROJECT}/memos", memos.MemosView.as_view()),

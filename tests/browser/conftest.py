@@ -6,6 +6,7 @@ import shutil
 import socket
 import subprocess
 import sys
+import threading
 import urllib.request
 from pathlib import Path
 from typing import Any
@@ -13,6 +14,8 @@ from typing import Any
 import psycopg
 import pytest
 from playwright.sync_api import Page, expect
+
+from server.gather import stand_in
 
 ROOT = Path(__file__).resolve().parents[2]
 PASSWORD = "after-the-winter"
@@ -26,7 +29,19 @@ def port():
 
 
 @pytest.fixture(scope="session")
-def served(port):
+def transcriber():
+    """The address of the stand-in for a transcriber."""
+    server = stand_in.serve(0)
+    thread = threading.Thread(target=server.serve_forever, daemon=True)
+    thread.start()
+    yield f"http://127.0.0.1:{server.server_address[1]}"
+    server.shutdown()
+    server.server_close()
+    thread.join()
+
+
+@pytest.fixture(scope="session")
+def served(port, transcriber):
     """The environment of servers and workers, with a database that holds the demo project."""
     name = f"cohortia_browser_{port}"
     at = {
@@ -42,6 +57,7 @@ def served(port):
         "COHORTIA_DATABASE": name,
         "DJANGO_SETTINGS_MODULE": "server.settings",
         "COHORTIA_MAIL": "stand-in",
+        "COHORTIA_TRANSCRIBER": transcriber,
     }
     manage = [sys.executable, str(ROOT / "server" / "manage.py")]
     subprocess.run([*manage, "prepare_demo"], cwd=ROOT, env=environment, check=True)

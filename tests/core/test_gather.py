@@ -269,3 +269,11 @@ def test_a_table_of_speakers_is_told_from_a_table_of_facts():
 
 def test_numbers_alone_on_their_lines_are_nobody():
     assert [one.label for one in read("1\nIt was late.\n2\nIt rained.\n1\nWe ate.").speakers] == [WHOLE]
+
+
+def test_whoever_goes_on_in_another_style_means_the_same_people():
+    text = "[INT] How was it?\n[ANA] Late.\n[INT] And?\n[ANA] Later.\nINT: Why?\nANA: The wind. NOTE: it was strong.\nNB: nobody."
+    found = read_transcript([Line(line) for line in text.split("\n")])
+    assert [found.speakers[turn.speaker].label for turn in found.turns] == ["INT", "ANA"] * 3
+    # A word before a colon that is nobody's here stays what was said.
+    assert found.text.endswith("The wind. NOTE: it was strong.\nNB: nobody.")

@@ -390,10 +390,10 @@ def refused(path: Path, owner: Account) -> str:
 
 def test_a_newer_version_is_refused_in_a_sentence(world, tmp_path):
     def newer(name: str, content: bytes) -> bytes:
-        return json.dumps({**json.loads(content), "format": 3}).encode() if name == "project.json" else content
+        return json.dumps({**json.loads(content), "format": 4}).encode() if name == "project.json" else content
 
     said = refused(rewritten(taken_out(world.owner, tmp_path), newer), world.owner.account)
-    assert said.startswith("This file was made by a newer version of Cohortia (format 3; this one reads up to 2).")
+    assert said.startswith("This file was made by a newer version of Cohortia (format 4; this one reads up to 3).")
 
 
 def test_a_file_from_before_a_part_was_there_comes_in_without_it(world, tmp_path):

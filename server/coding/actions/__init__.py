@@ -11,6 +11,7 @@ from server.coding.actions.codings import (
     rate_coding,
     remove_coding,
 )
+from server.coding.actions.guide import match_guide, put_asked, set_guide, tie_codes
 from server.coding.actions.merging import Move, merge_codes, split_code
 from server.coding.actions.texts import anonymise, edit_turn, replace_all, set_pairs
 from server.coding.actions.themes import (
@@ -46,19 +47,23 @@ __all__ = [
     "keep_words",
     "lay_turns",
     "mark_comments",
+    "match_guide",
     "merge_codes",
     "move_passage",
     "pin_code",
     "propose_codes",
+    "put_asked",
     "put_codes",
     "rate_coding",
     "remove_coding",
     "remove_turn",
     "replace_all",
     "retime_turn",
+    "set_guide",
     "set_pairs",
     "split_at",
     "split_code",
     "take_text",
+    "tie_codes",
     "would_take",
 ]

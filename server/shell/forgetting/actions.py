@@ -8,7 +8,7 @@ from django.db import connection, models
 from core.coding.words import TEXTS
 from core.language import say
 from server.coding.actions.texts import Decision, retext
-from server.coding.models import Code, DroppedWord, Passage, ResearchQuestion, Theme
+from server.coding.models import Code, DroppedWord, GuideQuestion, Passage, ResearchQuestion, Theme
 from server.common.errors import Refusal
 from server.compare.frozen import pack, unpacked
 from server.compare.models import CellNote, FrozenResult, KeptComparison, SavedQuery, SavedScope
@@ -43,6 +43,7 @@ WRITTEN: tuple[tuple[type[models.Model], str, tuple[str, ...]], ...] = (
     (Code, "project", ("name", *TEXTS)),
     (Theme, "project", ("name", "statement")),
     (ResearchQuestion, "project", ("text",)),
+    (GuideQuestion, "project", ("text",)),
     (Cohort, "project", ("name", "description", "condition")),
     (Variable, "project", ("name", "description")),
     (Value, "variable__project", ("words",)),

@@ -7,9 +7,12 @@ from django.db import models
 
 from server.accounts.models import Invitation
 from server.coding.models import (
+    AskedTurn,
     Code,
     Coding,
     DroppedWord,
+    GuideCode,
+    GuideQuestion,
     Passage,
     Pin,
     ProposedCode,
@@ -89,6 +92,9 @@ PARTS = (
     Part("proposed", ProposedCode, "Codes proposed for each new passage of a document or speaker", "document__project"),
     Part("pins", Pin, "Codes under a coder’s keys 1 to 9"),
     Part("dropped", DroppedWord, "Words that the lists of words leave out", since=2),
+    Part("guide", GuideQuestion, "Questions of the interview guide", since=3),
+    Part("tied", GuideCode, "Codes that a question of the guide asks about", "question__project", since=3),
+    Part("asked", AskedTurn, "Turns that ask a question of the guide", "question__project", since=3),
     Part("questions", ResearchQuestion, "What the project wants to know"),
     Part("themes", Theme, "Interpretations that draw codes together"),
     Part("placings", ThemeCode, "Which codes a theme draws in", "theme__project"),

@@ -1657,6 +1657,23 @@ export interface paths {
         patch: operations["projects_documents_partial_update"];
         trace?: never;
     };
+    "/api/projects/{project_id}/documents/{document_id}/file/{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A document as ``docx`` (its codings as comments), ``txt``, ``vtt`` or ``html``. */
+        get: operations["projects_documents_file_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/documents/{document_id}/media/{role}/{number}": {
         parameters: {
             query?: never;
@@ -2027,6 +2044,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/documents/files/{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Documents as files in one .zip. */
+        get: operations["projects_documents_files_retrieve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/exhibits": {
         parameters: {
             query?: never;
@@ -2193,6 +2227,140 @@ export interface paths {
         put?: never;
         /** @description Forget it for good. */
         post: operations["projects_forget_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/guide": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_guide_retrieve"];
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        put: operations["projects_guide_update"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/guide/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The questions that stand in a file; nothing is written. */
+        post: operations["projects_guide_file_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/guide/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_guide_match_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/guide/questions/{question_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        patch: operations["projects_guide_questions_partial_update"];
+        trace?: never;
+    };
+    "/api/projects/{project_id}/guide/turns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_guide_turns_list"];
+        put?: never;
+        /** @description Say by hand what turns ask. */
+        post: operations["projects_guide_turns_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/guide/who": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_guide_who_create"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3429,6 +3597,45 @@ export interface components {
             publicKey: {
                 [key: string]: unknown;
             };
+        };
+        AskedCell: {
+            /** @description People to whom it was put. */
+            asked: number;
+            /** @description Of these, people who mention what it asks about. */
+            asked_mention: number;
+            /** @description People who mention it within the turns after it was put. */
+            when_asked: number;
+            /** @description People who mention it without that. */
+            own_accord: number;
+        };
+        AskedGroup: {
+            name: string;
+            mark: number;
+            people: number;
+        };
+        AskedInRequest: {
+            turns: number[];
+            /** @description None: they ask nothing of the guide. */
+            question: number | null;
+        };
+        AskedRow: {
+            question: number;
+            text: string;
+            codes: number[];
+            cells: components["schemas"]["AskedCell"][];
+            passages: number;
+            /** @description Passages within the turns after it was put. */
+            prompted: number;
+        };
+        AskedTurnOut: {
+            id: number;
+            number: number;
+            document: number;
+            title: string;
+            /** @description Code points, from the start of the text. */
+            start: number;
+            text: string;
+            by_hand: boolean;
         };
         BackupsOut: {
             /** @description Whether one is made every night. */
@@ -4716,6 +4923,35 @@ export interface components {
             /** @description In what leaves: how many people it has. */
             hidden?: boolean;
         };
+        GuideFileInRequest: {
+            /** Format: binary */
+            file: string;
+        };
+        GuideFileOut: {
+            questions: string[];
+        };
+        GuideInRequest: {
+            questions: components["schemas"]["GuideQuestionInRequest"][];
+        };
+        GuideOut: {
+            questions: components["schemas"]["GuideQuestionOut"][];
+            /** @description All turns with words of interviewers. */
+            turns: number;
+            /** @description Of these, those that ask nothing of the guide. */
+            unmatched: number;
+        };
+        GuideQuestionInRequest: {
+            id: number | null;
+            text: string;
+        };
+        GuideQuestionOut: {
+            id: number;
+            text: string;
+            codes: number[];
+            /** @description Interviewers’ turns that ask it. */
+            turns: number;
+            documents: number;
+        };
         HeldByGroup: {
             passages: number;
             people: number;
@@ -5096,6 +5332,10 @@ export interface components {
             standing: components["schemas"]["StandingEnum"];
             /** Format: double */
             p: number | null;
+        };
+        MatchInRequest: {
+            /** @default english */
+            language: components["schemas"]["LanguageEnum"];
         };
         /**
          * @description * `people` - people
@@ -5581,6 +5821,9 @@ export interface components {
             name?: string;
             statement?: string;
             question?: number | null;
+            codes?: number[];
+        };
+        PatchedTiesInRequest: {
             codes?: number[];
         };
         PatchedTimesInRequest: {
@@ -6829,6 +7072,22 @@ export interface components {
             definition: components["schemas"]["Definition"] | null;
             /** @description Why nothing is known: what it is made of is gone. */
             problem: string;
+        };
+        WhoInRequest: {
+            /** @description The fact about people that makes the groups. */
+            variable: number;
+            /** @description Turns after a question. */
+            within?: number;
+            scope?: components["schemas"]["ScopeInRequest"];
+        };
+        WhoOut: {
+            groups: components["schemas"]["AskedGroup"][];
+            rows: components["schemas"]["AskedRow"][];
+            /** @description With material. */
+            people: number;
+            /** @description Of these, in no group: their value is missing. */
+            left_out: number;
+            within: number;
         };
         /** @description The whole table as one, where everyone mentions exactly one row. */
         WholeOut: {
@@ -9571,6 +9830,29 @@ export interface operations {
             };
         };
     };
+    projects_documents_file_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                document_id: number;
+                ending: string;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
     projects_documents_media_retrieve: {
         parameters: {
             query?: never;
@@ -10114,6 +10396,31 @@ export interface operations {
             };
         };
     };
+    projects_documents_files_retrieve: {
+        parameters: {
+            query?: {
+                /** @description IDs with dots between; all where missing. */
+                documents?: string;
+            };
+            header?: never;
+            path: {
+                ending: string;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/zip": string;
+                };
+            };
+        };
+    };
     projects_exhibits_list: {
         parameters: {
             query?: never;
@@ -10451,6 +10758,206 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SaidOut"];
+                };
+            };
+        };
+    };
+    projects_guide_retrieve: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideOut"];
+                };
+            };
+        };
+    };
+    projects_guide_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuideInRequest"];
+                "multipart/form-data": components["schemas"]["GuideInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideOut"];
+                };
+            };
+        };
+    };
+    projects_guide_file_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["GuideFileInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuideFileOut"];
+                };
+            };
+        };
+    };
+    projects_guide_match_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["MatchInRequest"];
+                "multipart/form-data": components["schemas"]["MatchInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    projects_guide_questions_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                question_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedTiesInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedTiesInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_guide_turns_list: {
+        parameters: {
+            query?: {
+                /** @description Missing: turns that ask nothing of the guide. */
+                question?: number;
+            };
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedTurnOut"][];
+                };
+            };
+        };
+    };
+    projects_guide_turns_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AskedInRequest"];
+                "multipart/form-data": components["schemas"]["AskedInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    projects_guide_who_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhoInRequest"];
+                "multipart/form-data": components["schemas"]["WhoInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhoOut"];
                 };
             };
         };

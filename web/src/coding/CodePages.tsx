@@ -6,6 +6,7 @@ const PAGES = [
 	{ page: "code/answers", label: say("Answers") },
 	{ page: "code/codebook", label: say("Codebook") },
 	{ page: "code/themes", label: say("Themes") },
+	{ page: "code/guide", label: say("Guide") },
 	{ page: "code/find", label: say("Find") },
 	{ page: "code/memos", label: say("Memos") },
 ];

@@ -10,7 +10,7 @@ import { useMayCode, useProject, useStatus, useWrite } from "../project/project"
 import { Button } from "../ui/Button";
 import { Empty, Loading, Problem } from "../ui/Empty";
 import { Room } from "../ui/Room";
-import { TakeOut } from "../ui/TakeOut";
+import { TakeOutMenu, waysOfTexts } from "../ui/TakeOutMenu";
 import { useToasts } from "../ui/toasts";
 import { useLong } from "../ui/virtual";
 import { number } from "../ui/words";
@@ -115,10 +115,24 @@ export function Shelf() {
 						</>
 					)}
 					<span className="ml-auto" />
-					<TakeOut
-						path={`/api/projects/${project.id}/lists/documents`}
-						endings={["xlsx", "csv"]}
-						what={say("all documents, with what is known of them")}
+					<TakeOutMenu
+						name={say("Take out")}
+						groups={[
+							{
+								title: picked.size
+									? say("{picked, plural, one {The # document} other {The # documents}} selected, in a .zip", { picked: picked.size })
+									: say("All documents, in a .zip"),
+								ways: waysOfTexts(`/api/projects/${project.id}/documents/files`, picked.size ? `?documents=${[...picked].join(".")}` : ""),
+							},
+							{
+								title: say("The list of all documents"),
+								ways: (["xlsx", "csv"] as const).map((ending) => ({
+									ending,
+									href: `/api/projects/${project.id}/lists/documents/${ending}`,
+									hint: say("with what is known of them"),
+								})),
+							},
+						]}
 					/>
 					{staged > 0 && (
 						<Link className="font-semibold text-apricot-deep underline" to="bring-in">

@@ -12,6 +12,7 @@ export const PATHS = {
 	answers: "/answers",
 	look: "/codebook/look",
 	themes: "/themes",
+	guide: "/guide",
 	memos: "/memos",
 	kept: "/compare/kept",
 	queries: "/compare/queries",

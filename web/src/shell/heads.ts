@@ -26,6 +26,7 @@ export const WITHIN = {
 	"code/answers": { page: "AnswersPage", reads: ["answers"] },
 	"code/codebook": { page: "CodebookPage", reads: ["look"] },
 	"code/themes": { page: "ThemesPage", reads: ["themes"] },
+	"code/guide": { page: "GuidePage", reads: ["guide"] },
 	"code/find": { page: "FindPage", reads: [] },
 	"code/memos": { page: "MemosPage", reads: ["memos"] },
 	"compare/together": { page: "TogetherPage", reads: ["themes", "variables"] },

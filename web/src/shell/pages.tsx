@@ -44,6 +44,7 @@ const MODULES = {
 	ExhibitsPage: page("ExhibitsPage", () => import("../report/ExhibitsPage")),
 	FindPage: page("FindPage", () => import("../coding/find/FindPage")),
 	FrozenPage: page("FrozenPage", () => import("../compare/frozen/FrozenPage")),
+	GuidePage: page("GuidePage", () => import("../coding/guide/GuidePage")),
 	History: page("History", () => import("./History")),
 	Members: page("Members", () => import("./Members")),
 	MemosPage: page("MemosPage", () => import("../coding/memos/MemosPage")),

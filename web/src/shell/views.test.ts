@@ -11,6 +11,7 @@ test("every page of a project has a name of its own", () => {
 		"code/answers",
 		"code/codebook",
 		"code/themes",
+		"code/guide",
 		"code/find",
 		"code/memos",
 		"compare",

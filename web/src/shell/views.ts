@@ -9,6 +9,7 @@ const VIEWS: [RegExp, string][] = [
 	[/^code\/answers/, say("Answers")],
 	[/^code\/codebook/, say("Codebook")],
 	[/^code\/themes/, say("Themes")],
+	[/^code\/guide/, say("Interview guide")],
 	[/^code\/find/, say("Find words")],
 	[/^code\/memos/, say("Memos")],
 	[/^code/, say("Read and code")],

@@ -12,11 +12,13 @@ from django.core.management.base import BaseCommand, CommandError
 
 from core.coding.places import Region, Span
 from server.coding import actions as coding
+from server.coding import guide
 from server.coding.models import Code, Coding, Passage
 from server.compare.actions import freeze, keep_comparison, note_cell, save_query, save_scope
 from server.compare.models import KeptComparison
 from server.gather import actions as gather
 from server.gather.models import Document, Speaker
+from server.gather.readers.sandbox import read_files
 from server.imports import actions as imports
 from server.imports import jobs as importing
 from server.people import queries as people
@@ -78,6 +80,7 @@ def load_demo(project: Project, accounts: dict[str, Account]) -> None:
     _load_codebook(rana)
     _load_codings(members)
     _load_places(members)
+    _load_guide(rana)
     _load_themes(members)
     codes = dict(Code.objects.filter(project=project).values_list("name", "id"))
     for key, name in enumerate(PINNED, start=1):
@@ -173,6 +176,17 @@ def _load_places(members: dict[str, Membership]) -> None:
         edges = [float(row[name]) for name in ("a", "b", "c", "d") if row[name]]
         place = Region(int(row["page"]), *map(int, edges)) if row["page"] else Span(*edges)
         coding.put_codes(members[row["coder"]], documents[row["document"]].pk, place, [codes[row["code"]]])
+
+
+def _load_guide(member: Membership) -> None:
+    """The interview guide as its file has it, what it asks about, and the turns that ask it."""
+    (answer,) = read_files([("guide.docx", FOLDER / "guide.docx")], lambda made: "")
+    asked = guide.questions_in([line[0] for line in answer["content"]["lines"]])
+    questions = {row.text: row.pk for row in coding.set_guide(member, [(None, text) for text in asked])}
+    codes = dict(Code.objects.filter(project=member.project_id).values_list("name", "id"))
+    for row in _table("guide.csv"):
+        coding.tie_codes(member, questions[row["question"]], [codes[name] for name in row["codes"].split("|")])
+    coding.match_guide(member)
 
 
 def _load_themes(members: dict[str, Membership]) -> None:
