@@ -18,6 +18,7 @@ PAGES = {
     "code": "Getting across",
     "code/codebook": "Click a code to read its passages",
     "code/answers": "As in the material",
+    "code/guide": "Who was asked what",
     "code/themes": "with passages are in no theme",
     "code/find": "Words used most",
     "code/find?text=wait": "hits by",

@@ -1,7 +1,7 @@
 """Questions of the interview guide: which turn asks which, who was asked, and what came when asked or of their own accord."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -53,6 +53,14 @@ class Put:
 
     turn: Ints
     question: Ints
+
+
+def interviewed(held: Snapshot, scope: Scope = EVERYTHING) -> Scope:
+    """The same scope without documents in which no interviewer says a word: in a survey nobody could be asked."""
+    asks = (held.speaker_role[np.maximum(held.turn_speaker, 0)] == INTERVIEWER) & (held.turn_words > 0)
+    found = np.zeros(len(held.document_ids), bool)
+    found[held.turn_document[asks]] = True
+    return replace(scope, documents=found if scope.documents is None else found & scope.documents)
 
 
 def present(held: Snapshot, scope: Scope = EVERYTHING) -> Bools:

@@ -92,7 +92,7 @@ def questions_in(lines: list[str]) -> list[str]:
 
 
 def who_was_asked(member: Membership, said: Json) -> Json:
-    """For each question and group: people with material, people asked, of these who mention what it asks about, and who does
+    """For each question and group: people who talk with an interviewer, people asked, of these who mention what it asks about, and who does
     of their own accord. ``said``: ``variable``, ``scope``, ``within`` (turns)."""
     held = snapshot(member.project_id)
     columns = columns_of(member, held, said)
@@ -101,6 +101,8 @@ def who_was_asked(member: Membership, said: Json) -> Json:
         raise Refusal(say("Choose a fact about people: documents aren’t asked."))
     within = said.get("within") or core.WITHIN
     scope = scope_of(member, held, said.get("scope") or {})
+    everybody = int(core.present(held, scope).any(axis=0).sum())
+    scope = core.interviewed(held, scope)
     speaking = core.present(held, scope)
     people = np.asarray(speaking.any(axis=0))
     questions = list(queries.guide(member).prefetch_related("tied"))
@@ -116,6 +118,7 @@ def who_was_asked(member: Membership, said: Json) -> Json:
         "groups": [{**columns.about(place), "people": of[place]} for place in range(groups.count)],
         "rows": rows,
         "people": int(people.sum()),
+        "not_interviewed": everybody - int(people.sum()),
         "left_out": int(people.sum() - sum(of)),
         "within": within,
     }

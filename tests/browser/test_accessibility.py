@@ -18,6 +18,8 @@ VIEWS = {
     "code/codebook": "Click a code to read its passages",
     "code/answers": "As in the material",
     "code/find": "Words used most",
+    "code/guide": "Who was asked what",
+    "code/guide?question=1": "All",
     "code/themes": "with passages are in no theme",
     "code/find?text=wait": "hits by",
     "code/memos": "I grew up with a ferry",
@@ -162,7 +164,12 @@ def test_keys_go_past_the_bar_to_the_page(demo: tuple[Page, str]):
 
 
 @pytest.mark.parametrize(
-    ("title", "shows"), [("P10_crossing_diary", "region 4"), ("P26_at_the_lift", "Span begins here")]
+    ("title", "shows"),
+    [
+        ("P10_crossing_diary", "region 4"),
+        ("P26_at_the_lift", "Span begins here"),
+        ("P02_at_the_board", "0 of 7 turns typed"),
+    ],
 )
 def test_nothing_serious_on_pictures_and_recordings(page: Page, home: str, title: str, shows: str):
     open_demo(page, home)

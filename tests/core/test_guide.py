@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from core.coding.guide import LIKE, Put, asked, likenesses, mentions, present
+from core.coding.guide import LIKE, Put, asked, interviewed, likenesses, mentions, present
 from core.snapshot.columns import INTERVIEWER, PARTICIPANT
 from tests.core.worlds import SlowCount, random_scope, random_snapshot
 
@@ -105,6 +105,24 @@ def test_when_asked_is_within_so_many_turns_of_the_same_talk(seed):
         (when if prompted else own).update(slow.cases_of(passage))
     assert set(np.flatnonzero(found.when_asked).tolist()) == when
     assert set(np.flatnonzero(found.own_accord).tolist()) == own
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_where_no_interviewer_says_a_word_nobody_could_be_asked(seed):
+    held = random_snapshot(seed)
+    asks = {
+        int(held.turn_document[turn])
+        for turn in range(len(held.turn_document))
+        if held.speaker_role[held.turn_speaker[turn]] == INTERVIEWER and held.turn_words[turn]
+    }
+    assert set(np.flatnonzero(interviewed(held).documents).tolist()) == asks
+    scope = random_scope(seed, held)
+    narrowed = interviewed(held, scope)
+    assert narrowed.cases is scope.cases
+    kept = (
+        set(range(len(held.document_ids))) if scope.documents is None else set(np.flatnonzero(scope.documents).tolist())
+    )
+    assert set(np.flatnonzero(narrowed.documents).tolist()) == asks & kept
 
 
 def test_no_question_and_no_code_are_nothing():

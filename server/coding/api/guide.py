@@ -98,7 +98,8 @@ class AskedRow(serializers.Serializer[Any]):
 class WhoOut(serializers.Serializer[Any]):
     groups = AskedGroup(many=True)
     rows = AskedRow(many=True)
-    people = serializers.IntegerField(help_text="With material.")
+    people = serializers.IntegerField(help_text="Who talk with an interviewer.")
+    not_interviewed = serializers.IntegerField(help_text="With material, but in none of it does an interviewer speak.")
     left_out = serializers.IntegerField(help_text="Of these, in no group: their value is missing.")
     within = serializers.IntegerField()
 

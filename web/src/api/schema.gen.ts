@@ -7083,8 +7083,10 @@ export interface components {
         WhoOut: {
             groups: components["schemas"]["AskedGroup"][];
             rows: components["schemas"]["AskedRow"][];
-            /** @description With material. */
+            /** @description Who talk with an interviewer. */
             people: number;
+            /** @description With material, but in none of it does an interviewer speak. */
+            not_interviewed: number;
             /** @description Of these, in no group: their value is missing. */
             left_out: number;
             within: number;

@@ -106,15 +106,21 @@ export function GuidePage() {
 							onChange={(value) => set({ within: value === 4 ? null : String(value) })}
 						/>
 						{say(" after it is said when asked, all else of their own accord.")}{" "}
-						{who.data && who.data.left_out > 0 && (
-							<span className="text-quiet">
-								{say("{left, number} of {people, number} {many} are in no group: their value is missing.", {
+						<span className="text-quiet">
+							{who.data &&
+								who.data.not_interviewed > 0 &&
+								say("{left, number} {many} talk with no interviewer, such as in a survey, and aren’t counted here. ", {
+									left: who.data.not_interviewed,
+									many: case_many,
+								})}
+							{who.data &&
+								who.data.left_out > 0 &&
+								say("{left, number} of {people, number} {many} are in no group: their value is missing.", {
 									left: who.data.left_out,
 									people: who.data.people,
 									many: case_many,
 								})}
-							</span>
-						)}
+						</span>
 					</p>
 					<div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_380px] gap-4 max-[900px]:grid-cols-1">
 						<WhoTable
