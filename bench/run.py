@@ -27,7 +27,23 @@ import polars as pl  # noqa: E402
 import psycopg  # noqa: E402
 from django.core.management import call_command  # noqa: E402
 
-from bench import backups, beside, coding, desk, gather, growth, labels, line, lists, meeting, pages, roster, rule, team  # noqa: E402
+from bench import (  # noqa: E402
+    backups,
+    beside,
+    coding,
+    desk,
+    gather,
+    growth,
+    labels,
+    line,
+    lists,
+    meeting,
+    pages,
+    roster,
+    rule,
+    sound,
+    team,
+)
 from bench.world import Size, fill  # noqa: E402
 from core.compare import counts  # noqa: E402
 from core.compare.groups import (  # noqa: E402
@@ -328,6 +344,7 @@ def _peak_of_children(pid: int) -> float:
 def main() -> None:
     parts: dict[str, Callable[[], object]] = {
         "labels": lambda: labels.run(report),
+        "sound": lambda: sound.run(report),
         "gather": lambda: gather.run(report),
         "beside": lambda: beside.run(report),
         "roster": scrolled,

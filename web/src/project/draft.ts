@@ -29,6 +29,11 @@ function alike(one: unknown, other: unknown): boolean {
 	return JSON.stringify(one) === JSON.stringify(other);
 }
 
+/** Let go of one from elsewhere: what it was for has become something else. Whoever shows it is drawn again with that. */
+export function dropDraft(name: string): void {
+	drafts.delete(name);
+}
+
 /** Whoever signs out leaves nothing behind. */
 export function dropDrafts(): void {
 	drafts.clear();

@@ -10,12 +10,19 @@ import { clock } from "../media/clock";
 type Turn = DeskDocument["turns"][number];
 type Speaker = DeskDocument["speakers"][number];
 
+/** Milliseconds without a key after which what is typed is kept. */
+const RESTS = 3000;
+
+/** What is typed of a turn is kept under its beginning: its number may become another’s. */
+export const draftOf = (document: number, turn: Turn): string => `typed ${turn.begin ?? turn.number} of ${document}`;
+
 /** What can be asked of a turn from its row; `said` is what stands in its field. */
 export interface Doing {
-	keep: (turn: Turn, said: string) => void;
+	/** `inPassing`: while somebody goes on typing, who isn’t asked anything then. */
+	keep: (turn: Turn, said: string, inPassing?: boolean) => void;
 	take: (turn: Turn) => void;
 	play: (turn: Turn) => void;
-	keys: (event: KeyboardEvent<HTMLTextAreaElement>, turn: Turn, said: string) => void;
+	keys: (event: KeyboardEvent<HTMLTextAreaElement>, turn: Turn) => void;
 	give: (turn: Turn, speaker: number | null) => void;
 }
 
@@ -32,7 +39,13 @@ interface Props {
 /** One turn at the typing desk: when, who, and a field for what is said. */
 export const TypedTurn = memo(function TypedTurn({ documentId, turn, said, speakers, inHand, playing, doing }: Props) {
 	const field = useRef<HTMLTextAreaElement>(null);
-	const [text, setText] = useDraft(`typed ${turn.begin ?? turn.number} of ${documentId}`, said);
+	const [text, setText] = useDraft(draftOf(documentId, turn), said);
+	// A long turn isn’t lost with the page.
+	useEffect(() => {
+		if (text.trim() === said) return;
+		const resting = window.setTimeout(() => doing.current.keep(turn, text, true), RESTS);
+		return () => window.clearTimeout(resting);
+	}, [text, said, turn, doing]);
 	// As high as what stands in it.
 	useEffect(() => {
 		if (!field.current || text === null) return;
@@ -84,7 +97,7 @@ export const TypedTurn = memo(function TypedTurn({ documentId, turn, said, speak
 				onChange={(event) => setText(event.target.value)}
 				onFocus={() => doing.current.take(turn)}
 				onBlur={() => doing.current.keep(turn, text)}
-				onKeyDown={(event) => doing.current.keys(event, turn, text)}
+				onKeyDown={(event) => doing.current.keys(event, turn)}
 			/>
 		</li>
 	);

@@ -136,6 +136,31 @@ describe("the typing desk", () => {
 		expect(calls(`POST ${PATH}/1/give`)).toEqual([{ speaker: 2 }]);
 	});
 
+	it("joins, cuts and moves only what is kept: words that couldn’t be saved stop it, and stay", async () => {
+		nowServe(`PUT ${PATH}/1/text`, new Refused("The server is busy.", 503));
+		nowServe(`POST ${PATH}/1/join`, {});
+		const { user, first } = await typing();
+		await user.keyboard("Late.");
+		await user.click(screen.getByRole("button", { name: "Join with the next" }));
+		expect(await screen.findByText("The server is busy.")).toBeTruthy();
+		expect(calls(`POST ${PATH}/1/join`)).toEqual([]);
+		expect(first.value).toBe("Late.");
+		nowServe(`PUT ${PATH}/1/text`, {});
+		await user.click(screen.getByRole("button", { name: "Join with the next" }));
+		await waitFor(() => expect(calls(`POST ${PATH}/1/join`)).toHaveLength(1));
+		// It has become another: what was typed before isn’t laid over it.
+		nowServe("GET /documents/5", {
+			...DOCUMENT,
+			text: "Late. Again.\n",
+			words: 2,
+			turns: [turn(1, 1, 9, { start: 0, end: 13, words: 2 }), turn(2, 12, 14, { start: 13, end: 13 })],
+		});
+		await user.click(screen.getByRole("button", { name: "Add a turn where it plays" }));
+		await waitFor(() =>
+			expect(screen.getByRole<HTMLTextAreaElement>("textbox", { name: /What is said in turn 1,/ }).value).toBe("Late. Again."),
+		);
+	});
+
 	it("changes the speed by keys, and says it", async () => {
 		const { user, player } = await typing();
 		player.playbackRate = 1;

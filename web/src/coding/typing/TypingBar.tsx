@@ -23,6 +23,8 @@ interface Props {
 	onPlays: (plays: boolean) => void;
 	onTranscribe: () => void;
 	onCut: () => void;
+	onJoin: () => void;
+	onRemove: () => void;
 	onRetime: (part: "begin" | "finish") => void;
 	onText: () => void;
 	onRead: () => void;
@@ -30,7 +32,7 @@ interface Props {
 
 /** How far the typing is, and what can be done but typing. */
 export function TypingBar(props: Props) {
-	const { document, turn, plays, job, writes, player, onPlays, onTranscribe, onCut, onRetime, onText, onRead } = props;
+	const { document, turn, plays, job, writes, player, onPlays, onTranscribe, onCut, onJoin, onRemove, onRetime, onText, onRead } = props;
 	const sound = useSound(document);
 	const typed = document.turns.filter((one) => one.words > 0).length;
 	const timed = document.turns.some((one) => one.begin !== null);
@@ -70,10 +72,10 @@ export function TypingBar(props: Props) {
 				<Act name="endsHere" disabled={turn?.begin == null} onClick={() => onRetime("finish")}>
 					{say("It ends here")}
 				</Act>
-				<Act disabled={!turn || turn.number >= document.turns.length} onClick={() => turn && writes.join.mutate(turn.number)}>
+				<Act disabled={!turn || turn.number >= document.turns.length} onClick={onJoin}>
 					{say("Join with the next")}
 				</Act>
-				<Act disabled={!turn || turn.words > 0 || document.turns.length < 2} onClick={() => turn && writes.remove.mutate(turn.number)}>
+				<Act disabled={!turn || turn.words > 0 || document.turns.length < 2} onClick={onRemove}>
 					{say("Take the empty turn away")}
 				</Act>
 				<Act onClick={add}>{say("Add a turn where it plays")}</Act>

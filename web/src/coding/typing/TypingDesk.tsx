@@ -1,6 +1,7 @@
 import { type KeyboardEvent, type RefObject, useEffect, useRef, useState } from "react";
 import { ApiError } from "../../api/client";
 import { say } from "../../language/say";
+import { dropDraft } from "../../project/draft";
 import { doKey, isKey } from "../../project/keys";
 import { useJob } from "../../project/project";
 import { useGrowing } from "../../ui/growing";
@@ -11,7 +12,7 @@ import { EditText, NewSpeaker } from "../desk/TurnMenu";
 import { SPEEDS } from "../media/Player";
 import { hundredths } from "../media/spans";
 import { GivenText } from "./GivenText";
-import { type Doing, TypedTurn } from "./TypedTurn";
+import { type Doing, draftOf, TypedTurn } from "./TypedTurn";
 import { TypingBar } from "./TypingBar";
 import { useTypingWrites } from "./writes";
 
@@ -51,21 +52,27 @@ export function TypingDesk({ document, player, playing, onRead }: Props) {
 		void player.current.play();
 	};
 	const saidIn = (turn: Turn) => document.text.slice(turn.start, turn.end).trim();
-	const keep = (turn: Turn, said: string) => {
-		if (said.trim() === saidIn(turn)) return;
-		writes.keep.mutate(
-			{ number: turn.number, text: said, decisions: {} },
-			{
-				onError: (error) => {
-					// Passages would lose their words: that is decided before anything is kept.
-					if (error instanceof ApiError && error.status === 409) setAsking({ what: "lost", turn, said });
-					else warn(error.message);
-				},
-			},
-		);
+	/** Whether it is kept now, or was; passages that would lose their words are decided about before. */
+	const keep = async (turn: Turn, said: string, inPassing = false): Promise<boolean> => {
+		if (said.trim() === saidIn(turn)) return true;
+		try {
+			await writes.keep.mutateAsync({ number: turn.number, text: said, decisions: {} });
+			return true;
+		} catch (error) {
+			if (inPassing) return false;
+			if (error instanceof ApiError && error.status === 409) setAsking({ what: "lost", turn, said });
+			else warn((error as Error).message);
+			return false;
+		}
+	};
+	const fieldOf = (number: number) => list.current?.querySelector<HTMLTextAreaElement>(`[data-typed="${number}"]`);
+	/** Do something to a turn once what stands in its field is kept: then that is what the turn has become. */
+	const settled = async (turn: Turn, act: (done: () => void) => void) => {
+		const said = fieldOf(turn.number)?.value ?? saidIn(turn);
+		if (await keep(turn, said)) act(() => dropDraft(draftOf(document.id, turn)));
 	};
 	const go = (number: number) => {
-		const field = list.current?.querySelector<HTMLTextAreaElement>(`[data-typed="${number}"]`);
+		const field = fieldOf(number);
 		field?.focus();
 		field?.setSelectionRange(field.value.length, field.value.length);
 	};
@@ -77,20 +84,22 @@ export function TypingDesk({ document, player, playing, onRead }: Props) {
 	};
 	const retime = (turn: Turn, part: "begin" | "finish") => {
 		const at = hundredths(player.current?.currentTime ?? 0);
-		if (turn.begin === null || turn.finish === null) return;
-		writes.retime.mutate({ number: turn.number, begin: turn.begin, finish: turn.finish, [part]: at });
+		const { number, begin, finish } = turn;
+		if (begin === null || finish === null) return;
+		void settled(turn, (done) => writes.retime.mutate({ number, begin, finish, [part]: at }, { onSuccess: done }));
 	};
-	const cut = (turn: Turn, said: string, caret: number) => {
-		keep(turn, said);
-		const before = said.slice(0, caret).trimStart();
+	const cut = (turn: Turn) => {
+		const time = hundredths(player.current?.currentTime ?? 0);
+		const field = fieldOf(turn.number);
+		const before = (field?.value.slice(0, field.selectionStart) ?? "").trimStart();
 		const at = document.positions.toCodePoints(turn.start) + [...before].length;
-		writes.cut.mutate({ number: turn.number, at, time: hundredths(player.current?.currentTime ?? 0) });
+		void settled(turn, (done) => writes.cut.mutate({ number: turn.number, at, time }, { onSuccess: done }));
 	};
 	const give = (turn: Turn, speaker: number | null) => {
 		if (speaker === null) setAsking({ what: "speaker", turn });
 		else if (speaker !== turn.speaker) writes.give.mutate({ number: turn.number, speaker });
 	};
-	const keys = (event: KeyboardEvent<HTMLTextAreaElement>, turn: Turn, said: string) => {
+	const keys = (event: KeyboardEvent<HTMLTextAreaElement>, turn: Turn) => {
 		if (event.nativeEvent.isComposing) return;
 		if (isKey(event.nativeEvent, "speakerOf")) {
 			event.preventDefault();
@@ -99,20 +108,20 @@ export function TypingDesk({ document, player, playing, onRead }: Props) {
 			return;
 		}
 		doKey(event.nativeEvent, {
-			typedNext: () => (turn.number < document.turns.length ? go(turn.number + 1) : keep(turn, said)),
+			typedNext: () => (turn.number < document.turns.length ? go(turn.number + 1) : void keep(turn, event.currentTarget.value)),
 			typedDown: () => go(turn.number + 1),
 			typedUp: () => go(turn.number - 1),
 			replay: () => play(turn),
 			slower: () => faster(-1),
 			faster: () => faster(1),
-			cut: () => cut(turn, said, event.currentTarget.selectionStart),
+			cut: () => cut(turn),
 			beginsHere: () => retime(turn, "begin"),
 			endsHere: () => retime(turn, "finish"),
 		});
 	};
 	const doing = useRef<Doing>({} as Doing);
 	doing.current = {
-		keep,
+		keep: (turn, said, inPassing) => void keep(turn, said, inPassing),
 		play,
 		keys,
 		give,
@@ -145,10 +154,9 @@ export function TypingDesk({ document, player, playing, onRead }: Props) {
 				writes={writes}
 				player={player}
 				onTranscribe={() => writes.transcribe.mutate(undefined, { onSuccess: (made) => setJobId(made.id) })}
-				onCut={() => {
-					const field = turn && list.current?.querySelector<HTMLTextAreaElement>(`[data-typed="${turn.number}"]`);
-					if (turn && field) cut(turn, field.value, field.selectionStart);
-				}}
+				onCut={() => turn && cut(turn)}
+				onJoin={() => turn && void settled(turn, (done) => writes.join.mutate(turn.number, { onSuccess: done }))}
+				onRemove={() => turn && void settled(turn, (done) => writes.remove.mutate(turn.number, { onSuccess: done }))}
 				onRetime={(part) => turn && retime(turn, part)}
 				onText={() => setAsking("text")}
 				onRead={onRead}
@@ -156,7 +164,7 @@ export function TypingDesk({ document, player, playing, onRead }: Props) {
 			<ol ref={list} aria-label={say("Turns of the recording")} className="min-h-0 flex-1 overflow-y-auto px-4 py-2">
 				{document.turns.slice(0, shown).map((one) => (
 					<TypedTurn
-						key={one.begin === null ? one.number : `at ${one.begin}`}
+						key={one.number}
 						documentId={document.id}
 						turn={one}
 						said={saidIn(one)}
