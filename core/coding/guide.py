@@ -15,6 +15,8 @@ from core.snapshot.snapshot import Snapshot
 
 LIKE = 0.34
 """Cosine of stems from which a turn is taken to ask a question; below, nobody is sure."""
+PERHAPS = 0.2
+"""From which one is offered to be read."""
 WITHIN = 4
 """Turns after a question in which what is said is said when asked."""
 EVERYTHING = Scope()

@@ -23,7 +23,7 @@ from server.scope.parts import scope_of
 from server.snapshots.queries import snapshot
 
 Json = dict[str, Any]
-MOST_FOUND = 400
+MOST_FOUND, MOST_PERHAPS = 400, 60
 _NUMBERED = re.compile(r"^\s*(?:[-–•*○▪]|(?:Q|F|Question|Frage)?\s*\d+(?:\.\d+)*[.):]?|[a-z][.)])\s+", re.IGNORECASE)
 SHOWN = 2_000
 """Turns that are listed at once."""
@@ -69,6 +69,17 @@ def turns(member: Membership, question_id: int | None) -> list[Json]:
     question = queries.guide_question(member, question_id)
     rows = question.asked.select_related("turn__document").order_by("turn__document__title", "turn__number")
     return [_turn(row.turn, row.by_hand) for row in rows[:SHOWN]]
+
+
+def perhaps(member: Membership, question_id: int, language: str) -> list[Json]:
+    """Interviewers' turns that ask nothing of the guide yet, and are somewhat like this question, most like first."""
+    question = queries.guide_question(member, question_id)
+    questions = [one.text for one in queries.guide(member)]
+    free = list(queries.interviewers_turns(member).filter(asked=None).select_related("document"))
+    alike = core.likenesses([_words(turn) for turn in free], questions, language)
+    own = alike[:, questions.index(question.text)] if free else np.zeros(0)
+    order = np.argsort(-own, kind="stable")[:MOST_PERHAPS]
+    return [_turn(free[place], by_hand=False) for place in order.tolist() if own[place] >= core.PERHAPS]
 
 
 def _turn(turn: Turn, by_hand: bool) -> Json:

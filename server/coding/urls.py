@@ -47,6 +47,7 @@ urlpatterns = [
     path(f"{PROJECT}/guide/turns", guide.AskedTurnsView.as_view()),
     path(f"{PROJECT}/guide/who", guide.WhoWasAskedView.as_view()),
     path(f"{PROJECT}/guide/questions/<int:question_id>", guide.GuideQuestionView.as_view()),
+    path(f"{PROJECT}/guide/questions/<int:question_id>/perhaps", guide.PerhapsView.as_view()),
     path(f"{PROJECT}/answers", answers.AnswersView.as_view()),
     path(f"{PROJECT}/words", finding.WordsView.as_view()),
     path(f"{PROJECT}/passages/<int:passage_id>/like", finding.LikeView.as_view()),

@@ -60,6 +60,17 @@ def test_turns_are_matched_put_right_by_hand_and_all_of_it_taken_back(guide):
     assert not GuideQuestion.objects.exists()
 
 
+def test_turns_somewhat_like_it_are_offered_and_none_is_taken(guide):
+    client = guide.client(guide.owner.account)
+    path = guide.url(f"/guide/questions/{guide.how.pk}/perhaps")
+    assert [row["text"] for row in client.get(path).data] == [HOW, HOW]
+    assert not AskedTurn.objects.exists()
+    coding.match_guide(guide.owner)
+    assert client.get(path).data == []
+    assert client.get(f"{path}?language=klingon").status_code == 400
+    assert guide.client(guide.stranger).get(path).status_code == 404
+
+
 def test_who_was_asked_who_mentions_it_and_who_of_their_own_accord(guide):
     coding.match_guide(guide.owner)
     late, home = Code.objects.get(name="Late"), Code.objects.get(name="Home")

@@ -178,6 +178,19 @@ class AskedTurnsView(ProjectView):
         return Response({"count": actions.put_asked(self.member, said["turns"], said["question"])})
 
 
+class PerhapsView(ProjectView):
+    @extend_schema(
+        parameters=[OpenApiParameter("language", str, enum=list(LANGUAGES))], responses=AskedTurnOut(many=True)
+    )
+    @by_revision
+    def get(self, request: Request, project_id: int, question_id: int) -> Response:
+        """Turns that ask nothing yet, and may ask this question."""
+        language = request.query_params.get("language", "english")
+        if language not in LANGUAGES:
+            raise Refusal(say("Likeness is known for: {languages}.", languages=", ".join(LANGUAGES)))
+        return Response(guide.perhaps(self.member, question_id, language))
+
+
 class WhoWasAskedView(ProjectView):
     needs = {"POST": MemberRole.VIEWER}
 

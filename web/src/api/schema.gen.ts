@@ -2322,6 +2322,23 @@ export interface paths {
         patch: operations["projects_guide_questions_partial_update"];
         trace?: never;
     };
+    "/api/projects/{project_id}/guide/questions/{question_id}/perhaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Turns that ask nothing yet, and may ask this question. */
+        get: operations["projects_guide_questions_perhaps_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/guide/turns": {
         parameters: {
             query?: never;
@@ -10885,6 +10902,30 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    projects_guide_questions_perhaps_list: {
+        parameters: {
+            query?: {
+                language?: "arabic" | "armenian" | "basque" | "catalan" | "czech" | "danish" | "dutch" | "dutch_porter" | "english" | "esperanto" | "estonian" | "finnish" | "french" | "german" | "greek" | "hindi" | "hungarian" | "indonesian" | "irish" | "italian" | "lithuanian" | "nepali" | "norwegian" | "persian" | "polish" | "porter" | "portuguese" | "romanian" | "russian" | "serbian" | "sesotho" | "spanish" | "swedish" | "tamil" | "turkish" | "yiddish";
+            };
+            header?: never;
+            path: {
+                project_id: number;
+                question_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AskedTurnOut"][];
+                };
             };
         };
     };

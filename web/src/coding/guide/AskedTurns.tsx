@@ -2,13 +2,22 @@ import { useRef, useState } from "react";
 import { Link } from "react-router";
 import { say } from "../../language/say";
 import { useMayCode, useProject } from "../../project/project";
+import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { Loading } from "../../ui/Empty";
 import { useLong } from "../../ui/virtual";
-import { type AskedTurn, type GuideQuestion, useAskedTurns, useGuideWrites } from "./data";
+import { type AskedTurn, type GuideQuestion, type Language, useAskedTurns, useGuideWrites, usePerhaps } from "./data";
 
 /** Turns that ask one question, or none, each read and, where it is wrong, put right; several at once. */
-export function AskedTurns({ question, questions }: { question: GuideQuestion | null; questions: GuideQuestion[] }) {
+export function AskedTurns({
+	question,
+	questions,
+	language,
+}: {
+	question: GuideQuestion | null;
+	questions: GuideQuestion[];
+	language: Language;
+}) {
 	const found = useAskedTurns(question?.id ?? null);
 	const mayCode = useMayCode();
 	const { put } = useGuideWrites();
@@ -85,6 +94,34 @@ export function AskedTurns({ question, questions }: { question: GuideQuestion | 
 					</ul>
 				</div>
 			)}
+			{question && mayCode && <Perhaps question={question} language={language} />}
+		</section>
+	);
+}
+
+/** Turns that may ask it too, to be read: none is taken by itself. */
+function Perhaps({ question, language }: { question: GuideQuestion; language: Language }) {
+	const rows = usePerhaps(question.id, language);
+	const { put } = useGuideWrites();
+	if (!rows?.length) return null;
+	return (
+		<section aria-label={say("Perhaps these too")} className="max-h-[45%] shrink-0 overflow-y-auto border-t border-line bg-paper">
+			<p className="px-3.5 pt-1.5 text-[13px] font-semibold text-quiet">{say("Perhaps these too: somewhat like it")}</p>
+			<ul>
+				{rows.map((row) => (
+					<li key={row.id} className="flex items-start justify-between gap-2 px-3.5 py-1">
+						<Asked row={row} byHand={false} />
+						<Button
+							look="plain"
+							aria-label={say("It asks this: {text}", { text: row.text })}
+							disabled={put.isPending}
+							onClick={() => put.mutate({ turns: [row.id], question: question.id })}
+						>
+							{say("It asks this")}
+						</Button>
+					</li>
+				))}
+			</ul>
 		</section>
 	);
 }

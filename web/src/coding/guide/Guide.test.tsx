@@ -32,6 +32,8 @@ beforeEach(() =>
 		"GET !/session": SESSION,
 		"GET /guide": GUIDE,
 		"GET /guide/turns": [turn(1, "So how often?"), turn(2, "And then?")],
+		"GET /guide/questions/1/perhaps": [turn(7, "And how often is that?")],
+		"GET /guide/questions/2/perhaps": [],
 		"POST /guide/who": WHO,
 		"POST /guide/match": { count: 3 },
 		"POST /guide/turns": { count: 1 },
@@ -71,6 +73,13 @@ describe("the interview guide", () => {
 		await user.click(within(turns).getByRole("button", { name: /^What the 2 turns ticked asks/ }));
 		await user.click(screen.getByRole("option", { name: "nothing of the guide" }));
 		expect(calls("POST /guide/turns")).toEqual([{ turns: [1, 2], question: null }]);
+	});
+
+	it("offers turns that may ask it too, and takes one that is read", async () => {
+		const { user } = await guide("/projects/7/code/guide?question=1");
+		const perhaps = await screen.findByRole("region", { name: "Perhaps these too" });
+		await user.click(within(perhaps).getByRole("button", { name: "It asks this: And how often is that?" }));
+		expect(calls("POST /guide/turns")).toEqual([{ turns: [7], question: 1 }]);
 	});
 
 	it("ties codes to a question and takes them away", async () => {

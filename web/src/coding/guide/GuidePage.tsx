@@ -141,7 +141,7 @@ export function GuidePage() {
 									</button>
 								)}
 							</p>
-							<AskedTurns key={question?.id ?? "none"} question={question} questions={questions} />
+							<AskedTurns key={question?.id ?? "none"} question={question} questions={questions} language={language} />
 						</div>
 					</div>
 				</>

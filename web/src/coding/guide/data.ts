@@ -29,6 +29,21 @@ export function useAskedTurns(question: number | null) {
 	});
 }
 
+/** Turns that ask nothing yet, and may ask this question, most like first. */
+export function usePerhaps(question: number | null, language: Language) {
+	const { id } = useProject();
+	return useQuery({
+		queryKey: ["project", id, "guide perhaps", question, language],
+		enabled: question !== null,
+		queryFn: () =>
+			take(
+				api.GET("/api/projects/{project_id}/guide/questions/{question_id}/perhaps", {
+					params: { path: { project_id: id, question_id: question ?? 0 }, query: { language } },
+				}),
+			),
+	}).data;
+}
+
 /** Who was asked what, by the groups of a fact about people. */
 export function useWho(variable: number | null, within: number) {
 	const { id } = useProject();
