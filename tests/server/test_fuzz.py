@@ -79,8 +79,8 @@ def test_a_library_in_c_that_falls_over_takes_nothing_with_it(name, changes):
 def test_a_process_that_dies_of_one_file_leaves_the_next_alone(monkeypatch):
     real = sandbox._start
 
-    def dying(folder):
-        child = real(folder)
+    def dying(folder, seconds):
+        child = real(folder, seconds)
         if not died:
             died.append(child)
             child.send_signal(signal.SIGSTOP)

@@ -11,9 +11,10 @@ import type { DeskDocument, Span } from "../data";
 import { useListen, usePeaks, useSound } from "./sound";
 
 const HEIGHT = 52;
-/** Points a second; the first fits all of it into the window. No browser draws what is wider than MOST. */
-const ZOOMS = [0, 10, 25, 60, 120];
+/** Points that no browser draws beyond; points a second that are close enough; points of a window, about. */
 const MOST = 8_000_000;
+const CLOSE = 400;
+const WINDOW = 900;
 
 interface Props {
 	document: DeskDocument;
@@ -62,8 +63,9 @@ function Drawn({
 	const [zoom, setZoom] = useState(0);
 	const [view, setView] = useState<Span>({ begin: 0, finish: seconds });
 	const container = useWave(peaks, seconds, player, zoom, onSeek, setView);
-	const zooms = ZOOMS.filter((one) => one * seconds < MOST);
-	const to = (by: number) => setZoom(Math.min(zooms.length - 1, Math.max(0, zoom + by)));
+	// Each step is twice as close as the one before; the first has all of it in the window.
+	const closest = Math.max(1, Math.floor(Math.log2(Math.min(MOST, CLOSE * seconds) / WINDOW)));
+	const to = (by: number) => setZoom(Math.min(closest, Math.max(0, zoom + by)));
 	return (
 		<div className="mt-1 flex gap-2 [--lane-names:6.5rem]">
 			<div className="min-w-0 flex-1">
@@ -78,7 +80,7 @@ function Drawn({
 			</div>
 			<fieldset className="flex flex-col gap-0.5">
 				<legend className="sr-only">{say("Zoom of the waveform")}</legend>
-				<Zoom name={say("Closer")} disabled={zoom >= zooms.length - 1} onClick={() => to(1)}>
+				<Zoom name={say("Closer")} disabled={zoom >= closest} onClick={() => to(1)}>
 					<Plus size={13} />
 				</Zoom>
 				<Zoom name={say("Further away")} disabled={zoom === 0} onClick={() => to(-1)}>
@@ -149,8 +151,9 @@ function useWave(
 		// What is drawn keeps its colours: by another theme it is drawn anew.
 	}, [peaks, seconds, player, seek, look, theme]);
 	useEffect(() => {
-		wave.current?.zoom(ZOOMS[zoom] ?? 0);
-	}, [zoom]);
+		const whole = container.current?.clientWidth || WINDOW;
+		wave.current?.zoom(zoom === 0 ? 0 : (whole / Math.max(seconds, 1)) * 2 ** zoom);
+	}, [zoom, seconds]);
 	return container;
 }
 

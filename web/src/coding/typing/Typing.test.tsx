@@ -211,7 +211,8 @@ describe("the typing desk", () => {
 		expect(drawn.made[0]).toMatchObject({ duration: 20 });
 		expect(screen.getByText("The recording is damaged near 0:12.")).toBeTruthy();
 		await user.click(screen.getByRole("button", { name: "Closer" }));
-		expect(drawn.zooms.at(-1)).toBe(10);
+		// Twice as close as all of it in the window.
+		expect(drawn.zooms.at(-1)).toBe((900 / 20) * 2);
 	});
 });
 
