@@ -14,7 +14,7 @@ from core.snapshot.lineage import lineage
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.tables import places
 from server.coding import queries
-from server.coding.models import AskedTurn, GuideQuestion
+from server.coding.models import GuideQuestion
 from server.common.errors import Refusal
 from server.gather.models import Turn
 from server.projects.models import Membership
@@ -67,7 +67,8 @@ def turns(member: Membership, question_id: int | None) -> list[Json]:
         free = queries.interviewers_turns(member).filter(asked=None).select_related("document")
         return [_turn(turn, by_hand=False) for turn in free[:SHOWN]]
     question = queries.guide_question(member, question_id)
-    rows = question.asked.select_related("turn__document").order_by("turn__document__title", "turn__number")
+    asked = queries.asked_turns(member).filter(question=question)
+    rows = asked.select_related("turn__document").order_by("turn__document__title", "turn__number")
     return [_turn(row.turn, row.by_hand) for row in rows[:SHOWN]]
 
 
@@ -138,9 +139,7 @@ def who_was_asked(member: Membership, said: Json) -> Json:
 def _put(member: Membership, held: Snapshot, questions: list[GuideQuestion]) -> core.Put:
     """What was put, by places in the snapshot: its turns lie in the order of documents and places in the text."""
     at = {question.pk: number for number, question in enumerate(questions)}
-    rows = AskedTurn.objects.filter(question__in=list(at)).values_list(
-        "question_id", "turn__document_id", "turn__ink_start"
-    )
+    rows = queries.asked_turns(member).values_list("question_id", "turn__document_id", "turn__ink_start")
     found = sorted((pair for pair in _placed(held, rows)), key=lambda pair: pair[0])
     return core.Put(
         np.array([turn for turn, _ in found], np.int64), np.array([at[question] for _, question in found], np.int64)

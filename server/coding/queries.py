@@ -91,8 +91,8 @@ def guide_question(member: Membership, question_id: int) -> GuideQuestion:
 
 
 def asked_turns(member: Membership) -> QuerySet[AskedTurn]:
-    """Turns that ask a question of the guide."""
-    return AskedTurn.objects.filter(question__in=guide(member))
+    """Turns that ask a question of the guide, as long as they are an interviewer's."""
+    return AskedTurn.objects.filter(question__in=guide(member), turn__speaker__role=SpeakerRole.INTERVIEWER)
 
 
 def interviewers_turns(member: Membership) -> QuerySet[Turn]:

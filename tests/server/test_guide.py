@@ -9,6 +9,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from server.coding import actions as coding
 from server.coding.models import AskedTurn, Code, GuideCode, GuideQuestion
 from server.common.errors import NotAllowed, NotFound, Refusal
+from server.gather import actions as gather
 from server.gather.models import Document, Turn
 from server.people.models import Variable
 from server.projects import trail
@@ -97,6 +98,15 @@ def test_who_was_asked_who_mentions_it_and_who_of_their_own_accord(guide):
     # A scope is obeyed.
     pier = Document.objects.get(title="P1_pier").pk
     assert who(guide, scope={"documents": [pier]})["people"] == 1
+
+
+def test_who_isn_t_an_interviewer_any_more_asks_nothing(guide):
+    coding.match_guide(guide.owner)
+    speaker = Turn.objects.get(document__title="P1_pier", number=1).speaker
+    gather.change_speaker(guide.owner, speaker.pk, role="other")
+    out = guide.client(guide.owner.account).get(guide.url("/guide")).data
+    assert [(one["turns"], one["documents"]) for one in out["questions"]] == [(1, 1), (1, 1)]
+    assert (out["turns"], out["unmatched"]) == (2, 0)
 
 
 def test_questions_that_stay_keep_their_turns_and_codes(guide):
