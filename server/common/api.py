@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from django.conf import settings
 from django.core.handlers.wsgi import WSGIRequest
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -24,6 +25,11 @@ def read(
     serializer = kind(data=request.data, partial=partial)  # type: ignore[union-attr]
     serializer.is_valid(raise_exception=True)
     return dict(serializer.validated_data)
+
+
+def address_of(request: Request) -> str:
+    """What links that leave begin with: the address that is set, or where the request came to."""
+    return settings.ADDRESS or request.build_absolute_uri("/").rstrip("/")
 
 
 def read_frozen(kind: type[serializers.Serializer[Any]], request: Request) -> dict[str, Any]:

@@ -8,6 +8,9 @@ from typing import Any, Literal, Self
 
 import xlsxwriter
 from django.http import HttpResponse
+from docx.opc.constants import RELATIONSHIP_TYPE
+from docx.oxml import OxmlElement
+from docx.oxml.ns import qn
 
 Cell = str | float | int | None
 Rows = Sequence[Sequence[Cell]]
@@ -31,6 +34,34 @@ class Head(str):
         head = super().__new__(cls, words)
         head.look = look
         return head
+
+
+class Link(str):
+    """A text that leads somewhere."""
+
+    address: str
+
+    def __new__(cls, words: str, address: str) -> Self:
+        link = super().__new__(cls, words)
+        link.address = address
+        return link
+
+
+def linked(paragraph: Any, words: str, address: str) -> None:
+    """Words of a .docx that lead somewhere, at a paragraph's end."""
+    held = paragraph.part.relate_to(address, RELATIONSHIP_TYPE.HYPERLINK, is_external=True)
+    link, run = OxmlElement("w:hyperlink"), OxmlElement("w:r")
+    link.set(qn("r:id"), held)
+    look, text = OxmlElement("w:rPr"), OxmlElement("w:t")
+    for name, value in (("w:color", "14555A"), ("w:u", "single")):
+        one = OxmlElement(name)
+        one.set(qn("w:val"), value)
+        look.append(one)
+    text.text = printable(words)
+    run.append(look)
+    run.append(text)
+    link.append(run)
+    paragraph._p.append(link)
 
 
 def safe(text: str) -> str:
@@ -135,7 +166,9 @@ class Workbook:
         widths: dict[int, int],
     ) -> None:
         for column, cell in enumerate(row):
-            if isinstance(cell, str):
+            if isinstance(cell, Link):
+                sheet.write_url(line, column, cell.address, string=str(cell))
+            elif isinstance(cell, str):
                 sheet.write_string(line, column, cell[:LONGEST], self._looks["wrap"] if column in widths else None)
             elif cell is not None:
                 head = heads[column]

@@ -12,7 +12,7 @@ import pandas as pd
 import pytest
 
 from server.coding import actions as coding
-from server.coding.models import Code
+from server.coding.models import Code, Passage
 from server.compare.exports import tidy
 from server.gather import actions as gather
 from server.gather.models import Document, Speaker
@@ -317,10 +317,19 @@ def test_passages_of_hidden_cells_stay(world, ask):
 def test_all_passages_leave_by_row_group_and_person(ask, kind):
     content = io.BytesIO(ask("/compare/export", format=kind, what="passages").content)
     if kind == "xlsx":
-        lines = [[cell.value for cell in row] for row in openpyxl.load_workbook(content).active.iter_rows(min_row=4)]
-        assert ["Late", "daily", "P1", "P1_pier", 2, "The boat was late 🚢 again.", "Late"] in lines
+        rows = list(openpyxl.load_workbook(content).active.iter_rows(min_row=4))
+        lines = [[cell.value for cell in row] for row in rows]
+        late = lines.index(["Late", "daily", "P1", "P1_pier", 2, "The boat was late 🚢 again.", "Late", "Open it"])
+        # The way back opens the text at these words.
+        passage = Passage.objects.get(document__title="P1_pier", codings__code__name="Late")
+        way = f"/projects/{passage.document.project_id}/code/{passage.document_id}?passage={passage.pk}"
+        assert rows[late][-1].hyperlink.target.endswith(way)
     else:
-        texts = [paragraph.text for paragraph in docx.Document(content).paragraphs]
+        document = docx.Document(content)
+        texts = [paragraph.text for paragraph in document.paragraphs]
+        ways = [link.address for paragraph in document.paragraphs for link in paragraph.hyperlinks]
+        assert all("/code/" in way and "?passage=" in way for way in ways)
+        assert len(ways) >= 3
         assert "P1: The boat was late 🚢 again.  (P1_pier, turn 2)" in texts
         assert (
             texts.index("Getting across")

@@ -157,7 +157,7 @@ def test_what_is_found_leaves_person_by_person(world, client):
     assert 'filename="crossings-passages.xlsx"' in answer["Content-Disposition"]
     sheet = openpyxl.load_workbook(io.BytesIO(answer.content)).active
     heads, *lines = [[cell.value for cell in row] for row in sheet.iter_rows(min_row=3)]
-    assert heads == ["Person", "Document", "Turn", "Passage", "Codes"]
+    assert heads == ["Person", "Document", "Turn", "Passage", "Codes", "Where it stands"]
     assert sorted((line[0], line[3], line[4]) for line in lines) == [
         ("P1", WALKED, "Home"), ("P1", LATE, "Late"), ("P2", STAYED, "Home"),
     ]  # fmt: skip

@@ -9,7 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from core.language import say
-from server.common.api import read
+from server.common.api import address_of, read
 from server.common.exports import CSV, DOCX, TSV, XLSX, ZIP, attached
 from server.compare import adjusting, evidence, exports, publishing, queries, standing
 from server.compare.answers import answer
@@ -108,7 +108,9 @@ class ExportView(ProjectView):
         if said["what"] == "passages":
             write, content_type = PASSAGES[kind]
             gone = None if hidden is None else hidden.cells
-            made = write(exports.lines_of_comparison(found.asked, exports.sentence_of(result), gone))
+            made = write(
+                exports.lines_of_comparison(found.asked, exports.sentence_of(result), address_of(request), gone)
+            )
         else:
             make, content_type = TABLES[kind]
             made = make(result, project.name, project.case_many)

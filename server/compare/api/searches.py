@@ -13,7 +13,7 @@ from rest_framework.response import Response
 from core.passages.search import KeptPassages
 from server.coding.context import by_person
 from server.coding.shown import EvidencePerson
-from server.common.api import CountOut, read
+from server.common.api import CountOut, address_of, read
 from server.common.database import of_one_state
 from server.common.exports import attached
 from server.compare import actions, exports, publishing, queries, searching
@@ -154,7 +154,7 @@ class SearchExportView(ProjectView):
         sentence = sentence_of_query(self.member, said["blocks"])
         publishing.refuse_few(self.member, held, found, scope)
         write, kind = PASSAGES[said["format"]]
-        made = write(exports.lines_of_query(self.member, held, found, scope, sentence))
+        made = write(exports.lines_of_query(self.member, held, found, scope, sentence, address_of(request)))
         return attached(made, kind, self.member.project.name, "passages", said["format"])
 
 

@@ -19,7 +19,7 @@ from core.statistics.ranges import expand
 from server.coding import queries as coding
 from server.coding.models import Passage
 from server.common.errors import Refusal
-from server.common.exports import Cell, Workbook, printable
+from server.common.exports import Cell, Link, Workbook, linked, printable
 from server.compare.asking import Asked
 from server.people.queries import case_names
 from server.projects.models import Membership
@@ -42,9 +42,11 @@ class Lines:
     where: list[tuple[str, int]]
     words: list[str]
     codes: list[str]
+    links: list[str]
+    """Addresses that open each at its words."""
 
 
-def lines_of_comparison(asked: Asked, sentence: str, hidden: npt.NDArray[np.bool_] | None = None) -> Lines:
+def lines_of_comparison(asked: Asked, sentence: str, origin: str, hidden: npt.NDArray[np.bool_] | None = None) -> Lines:
     """Every passage once for each row, group and person that it counts for, in that order; none of a ``hidden`` cell,
     (rows, groups + 1), and none of anybody who would be left alone in one."""
     held = every_cell(asked.snapshot, asked.comparison)
@@ -60,11 +62,20 @@ def lines_of_comparison(asked: Asked, sentence: str, hidden: npt.NDArray[np.bool
         for row, group in zip(held.row[order].tolist(), held.group[order].tolist(), strict=True)
     ]
     return _lines(
-        asked.member, asked.snapshot, sentence, (say("Row"), say("Group")), above, held.passage[order], held.case[order]
+        asked.member,
+        asked.snapshot,
+        sentence,
+        origin,
+        (say("Row"), say("Group")),
+        above,
+        held.passage[order],
+        held.case[order],
     )
 
 
-def lines_of_query(member: Membership, held: Snapshot, passages: Positions, scope: Scope, sentence: str) -> Lines:
+def lines_of_query(
+    member: Membership, held: Snapshot, passages: Positions, scope: Scope, sentence: str, origin: str
+) -> Lines:
     """Every passage once for each person in scope who said it, person by person; those of nobody at the end."""
     said = held.attributions
     pair, at = expand(said.first[passages], said.first[passages + 1])
@@ -74,7 +85,7 @@ def lines_of_query(member: Membership, held: Snapshot, passages: Positions, scop
     passage, case = np.concatenate([passage, nobody]), np.concatenate([case, np.full(len(nobody), -1)])
     _refuse_too_many(len(passage))
     order = np.lexsort((passage, case, case < 0))
-    return _lines(member, held, sentence, (), [()] * len(order), passage[order], case[order])
+    return _lines(member, held, sentence, origin, (), [()] * len(order), passage[order], case[order])
 
 
 def _refuse_too_many(lines: int) -> None:
@@ -92,6 +103,7 @@ def _lines(
     member: Membership,
     held: Snapshot,
     sentence: str,
+    origin: str,
     heads: tuple[str, ...],
     above: list[tuple[str, ...]],
     passage: npt.NDArray[Any],
@@ -110,6 +122,7 @@ def _lines(
         [(row.document.title, int(turns[place])) for row, place in zip(found, passage.tolist(), strict=True)],
         [row.said for row in found],
         [codes.get(place, "") for place in passage.tolist()],
+        [f"{origin}/projects/{member.project_id}/code/{row.document_id}?passage={row.pk}" for row in found],
     )
 
 
@@ -133,14 +146,23 @@ def _codes(member: Membership, held: Snapshot) -> dict[int, str]:
 
 
 def passages_xlsx(lines: Lines) -> bytes:
-    heads = [*lines.heads, lines.person, say("Document"), say("Turn"), say("Passage"), say("Codes")]
+    heads = [
+        *lines.heads,
+        lines.person,
+        say("Document"),
+        say("Turn"),
+        say("Passage"),
+        say("Codes"),
+        say("Where it stands"),
+    ]
     rows: list[Sequence[Cell]] = [heads]
     for place, above in enumerate(lines.above):
         title, turn = lines.where[place]
-        rows.append([*above, lines.who[place], title, turn, lines.words[place], lines.codes[place]])
+        link = Link(say("Open it"), lines.links[place])
+        rows.append([*above, lines.who[place], title, turn, lines.words[place], lines.codes[place], link])
     width, book = len(heads), Workbook()
-    narrow = {column: 20 for column in range(width - 2) if column != width - 3}
-    book.table(say("Passages"), lines.sentence, rows, widths={**narrow, width - 2: 90, width - 1: 40})
+    narrow = {column: 20 for column in range(width - 3) if column != width - 4}
+    book.table(say("Passages"), lines.sentence, rows, widths={**narrow, width - 3: 90, width - 2: 40})
     return book.made()
 
 
@@ -159,7 +181,9 @@ def passages_docx(lines: Lines) -> bytes:
         paragraph = document.add_paragraph()
         paragraph.add_run(f"{printable(lines.who[place])}: ").bold = True
         paragraph.add_run(printable(lines.words[place]))
-        paragraph.add_run(say("  ({printable}, turn {turn})", printable=printable(title), turn=turn)).italic = True
+        paragraph.add_run("  (")
+        linked(paragraph, say("{title}, turn {turn}", title=title, turn=turn), lines.links[place])
+        paragraph.add_run(")")
     out = io.BytesIO()
     document.save(out)
     return out.getvalue()
