@@ -73,14 +73,14 @@ def test_the_demo_comes_back_equal_table_by_table_with_its_media(demo: Path, tmp
         connection.execute("UPDATE projects_project SET name = 'changed since'")
         connection.execute("DELETE FROM coding_coding")
     held = files(demo)
-    assert len(held) == 7
+    assert len(held) == 8
     shutil.rmtree(demo / "media")
     assert kept.stat().st_mode & 0o077 == 0
     text = b"missed connections"
     assert text not in kept.read_bytes().lower()
     restored = run(demo, f"bin/restore {kept}{locked}")
     assert restored.returncode == 0, restored.stderr
-    assert "1 project, 7 files of media" in restored.stdout
+    assert "1 project, 8 files of media" in restored.stdout
     with connected(run(demo, SET_UP)) as connection:
         assert tables(connection) == before
         others = [one for (one,) in databases(connection) if "_before_" in one]

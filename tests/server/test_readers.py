@@ -165,8 +165,8 @@ def test_the_reading_process_answers_in_order_and_survives_bad_files():
 def test_a_reading_process_that_dies_is_said_and_the_next_file_is_read(monkeypatch):
     started = []
 
-    def start(folder):
-        child = real(folder)
+    def start(folder, seconds):
+        child = real(folder, seconds)
         if not started:
             child.kill()
             child.wait()

@@ -83,6 +83,7 @@ READ_BY_POST = {
     "variables/<int:variable_id>/distribution/export",
     "cohorts/count",
     "find",
+    "guide/who",
     "answers",
     "words",
     "codebook/counts",
@@ -229,6 +230,8 @@ def test_things_of_another_project_are_not_found(filled, beneath, method):
         "notes": {"kind": "code", "row": 1, "group": "", "text": "x"},
         "cell": {"kind": "code", "id": 1, "group": "x"},
         "codings": {"rating": None},
+        "split-at": {"at": 0, "time": 1.0},
+        "guide/questions": {"codes": [ids["code_id"]]},
         "split": {"at": 5, "names": ["x"], "moves": []},
         "codes": {"codes": [ids["code_id"]]},
         "themes": {"name": "x"},
@@ -242,6 +245,7 @@ def test_things_of_another_project_are_not_found(filled, beneath, method):
         "values": {"text": "x"},
         "cases": {"identifier": "x"},
         "proposed": {"speaker": None, "codes": [ids["code_id"]]},
+        "turns": {"begin": 1.0, "finish": 2.0},
     }
     body = next(
         (found for part, found in bodies.items() if part in path),

@@ -123,12 +123,13 @@ class TextPreviewView(ProjectView):
         )
 
     def found(self, request: Request, document_id: int) -> tuple[Transcript, list[str]]:
+        document = queries.document(self.member, document_id)
         file = request.FILES.get("file")
         if not isinstance(file, UploadedFile):
             raise Refusal(say("No file arrived. Choose one."))
         if (file.size or 0) > MOST_TEXT:
             raise Refusal(say("A text may have up to {limit} MB.", limit=MOST_TEXT // 1_000_000))
-        return text_in(queries.document(self.member, document_id), file.name or "text", file.read())
+        return text_in(document, file.name or "text", file.read())
 
 
 class TextView(TextPreviewView):
