@@ -70,6 +70,20 @@ it("has what is typed in the address when hands rest, and what an address says i
 	expect(at()).toBe("");
 });
 
+it("doesn’t call back whoever has gone on while the next page is fetched", () => {
+	render(
+		<MemoryRouter initialEntries={["/list?words=holm"]}>
+			<List />
+		</MemoryRouter>,
+	);
+	fireEvent.change(screen.getByLabelText("Words"), { target: { value: "pier" } });
+	// A link was followed: the address is another’s, the page still stands until the next is there.
+	window.history.pushState(null, "", "/code/36");
+	rest();
+	expect(at()).toBe("?words=holm");
+	window.history.pushState(null, "", "/");
+});
+
 it("says in the address only what isn’t usual, and reads nothing else from it", () => {
 	render(
 		<MemoryRouter initialEntries={["/list?form=cake&up=many"]}>

@@ -53,7 +53,10 @@ export function useRested<Value extends string | number | null>(said: Value, wri
 	last.current = write;
 	useEffect(() => {
 		if (value === written.current) return;
+		const { pathname } = window.location;
 		const later = window.setTimeout(() => {
+			// Whoever has gone on meanwhile, while the next page is fetched, isn’t called back.
+			if (window.location.pathname !== pathname) return;
 			written.current = value;
 			last.current(value);
 		}, REST);

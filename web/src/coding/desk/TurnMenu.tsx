@@ -1,15 +1,11 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { useEffect, useRef, useState } from "react";
-import type { Shape } from "../../api/client";
-import { type Decisions, Lost, undecided } from "../../gather/Lost";
 import { labelOf } from "../../gather/labels";
-import { ROLES } from "../../gather/TranscriptReading";
 import { say } from "../../language/say";
-import { useDraft } from "../../project/draft";
-import { Button } from "../../ui/Button";
-import { Modal } from "../../ui/Modal";
 import type { DeskDocument, Stretch } from "../data";
-import { useTurnWrites } from "./turns";
+import { EditText } from "../turns/EditText";
+import { NewSpeaker } from "../turns/NewSpeaker";
+import { useTurnWrites } from "../turns/writes";
 
 type Turn = DeskDocument["turns"][number];
 
@@ -112,99 +108,5 @@ function TurnMenu({ document, turn, selection }: Props) {
 				/>
 			)}
 		</>
-	);
-}
-
-export function NewSpeaker({ onClose, onGive }: { onClose: () => void; onGive: (label: string, role: Shape<"RoleOfSpeaker">) => void }) {
-	const [label, setLabel] = useState("");
-	const [role, setRole] = useState<Shape<"RoleOfSpeaker">>("participant");
-	return (
-		<Modal title={say("Somebody new speaks")} onClose={onClose}>
-			<form
-				className="space-y-3"
-				onSubmit={(event) => {
-					event.preventDefault();
-					onGive(label, role);
-				}}
-			>
-				<label className="block font-semibold">
-					{say("Label")}
-					<input className="field mt-1 w-full font-normal" required value={label} onChange={(event) => setLabel(event.target.value)} />
-				</label>
-				<fieldset className="flex gap-4">
-					<legend className="sr-only">{say("Role")}</legend>
-					{ROLES.map(({ value: one, label }) => (
-						<label key={one} className="flex items-center gap-1.5">
-							<input type="radio" className="accent-spruce" checked={role === one} onChange={() => setRole(one)} />
-							{label}
-						</label>
-					))}
-				</fieldset>
-				<Button look="main" type="submit">
-					{say("Give the turn")}
-				</Button>
-			</form>
-		</Modal>
-	);
-}
-
-/** The words of a turn typed anew; passages move along, and those that would lose all words are asked about. */
-export function EditText({
-	document,
-	turn,
-	typed,
-	onClose,
-}: {
-	document: DeskDocument;
-	turn: Turn;
-	/** What was typed of it elsewhere. */
-	typed?: string | undefined;
-	onClose: () => void;
-}) {
-	const { preview, edit } = useTurnWrites(document.id);
-	const [text, setText, done] = useDraft(
-		`turn ${turn.number} of ${document.id}`,
-		typed ?? document.text.slice(turn.start, turn.end).trim(),
-	);
-	const leave = () => {
-		done();
-		onClose();
-	};
-	const [lost, setLost] = useState<Shape<"LostOut">[]>([]);
-	const [decisions, setDecisions] = useState<Decisions>({});
-	const inside = document.passages.filter((passage) => passage.start < turn.end && passage.end > turn.start).length;
-	const save = () =>
-		preview.mutate(
-			{ number: turn.number, text },
-			{
-				onSuccess: (found) => {
-					setLost(found.lost);
-					if (!undecided(found.lost, decisions)) edit.mutate({ number: turn.number, text, decisions }, { onSuccess: leave });
-				},
-			},
-		);
-	return (
-		<Modal title={say("Turn {number}", { number: turn.number })} wide onClose={leave}>
-			<textarea
-				aria-label={say("What the turn says")}
-				rows={9}
-				dir="auto"
-				className="field w-full font-serif text-[15px]"
-				value={text}
-				onChange={(event) => {
-					setText(event.target.value);
-					setLost([]);
-				}}
-			/>
-			<p className="my-2 quiet-line">
-				{inside === 0
-					? say("No passage is marked in this turn.")
-					: say("{inside, plural, one {One passage is} other {{inside} passages are}} marked here; each stays on its words.", { inside })}
-			</p>
-			<Lost lost={lost} decisions={decisions} onDecide={setDecisions} />
-			<Button look="main" disabled={preview.isPending || edit.isPending || undecided(lost, decisions)} onClick={save}>
-				{say("Keep the change")}
-			</Button>
-		</Modal>
 	);
 }

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { api, type Shape, send, take } from "../../api/client";
 import type { Decisions } from "../../gather/Lost";
 import { useProject, useWrite } from "../../project/project";
-import { useTurnWrites } from "../desk/turns";
+import { useTurnWrites } from "../turns/writes";
 
 /** What can be done at the typing desk; positions are code points, as on the wire. */
 export function useTypingWrites(document: number) {
