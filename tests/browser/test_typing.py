@@ -37,6 +37,9 @@ def test_a_recording_is_typed_cut_and_coded_by_keyboard(page: Page, home: str, t
     expect(field(page, 1)).to_be_focused()
     # What is heard is drawn, with the empty turns beneath it.
     expect(page.get_by_role("region", name="Along the recording").get_by_role("button", name=re.compile("^Turns: Turn"))).to_have_count(3)  # fmt: skip
+    # Where it plays is chosen below: by itself it would play on meanwhile.
+    page.get_by_label("Play each turn as one comes to it").uncheck()
+    field(page, 1).focus()
     page.keyboard.type("How was the crossing?")
     page.keyboard.press("Enter")
     expect(field(page, 2)).to_be_focused()
