@@ -8,7 +8,8 @@ import numpy as np
 import numpy.typing as npt
 
 from core.coding.likeness import vectors
-from core.snapshot.columns import INTERVIEWER
+from core.snapshot.columns import INTERVIEWER, SPAN
+from core.snapshot.incidence import Incidence
 from core.snapshot.masks import passage_mask
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
@@ -17,6 +18,8 @@ LIKE = 0.34
 """Cosine of stems from which a turn is taken to ask a question; below, nobody is sure."""
 PERHAPS = 0.2
 """From which one is offered to be read."""
+_AT_ONCE = 2_000
+"""Turns that are held against all questions at once: bounds memory."""
 WITHIN = 4
 """Turns after a question in which what is said is said when asked."""
 EVERYTHING = Scope()
@@ -25,19 +28,19 @@ Ints = npt.NDArray[np.int64]
 
 
 def likenesses(turns: Sequence[str], questions: Sequence[str], language: str = "english") -> npt.NDArray[np.float64]:
-    """How like each turn is to each question, 0 to 1: the largest cosine (tf–idf of stems) of any run of its sentences of about
-    the question's length, since questions come after a word on what was said. Shape (turns, questions)."""
-    if not turns or not questions:
-        return np.zeros((len(turns), len(questions)))
-    pieces, owner = [], []
-    for number, turn in enumerate(turns):
-        for piece in _pieces(turn):
-            pieces.append(piece)
-            owner.append(number)
-    held = vectors([*questions, *pieces], language)
-    alike = (held[len(questions) :] @ held[: len(questions)].T).toarray()
+    """How like each turn is to each question, 0 to 1: the largest cosine (tf–idf of stems) of the turn, of one of its sentences or
+    of two that follow each other, since questions come after a word on what was said. Shape (turns, questions)."""
     found = np.zeros((len(turns), len(questions)))
-    np.maximum.at(found, np.array(owner), alike)
+    if not turns or not questions:
+        return found
+    cut = [_pieces(turn) for turn in turns]
+    held = vectors([*questions, *(piece for pieces in cut for piece in pieces)], language)
+    asked, said = held[: len(questions)].T, held[len(questions) :]
+    first = np.concatenate([[0], np.cumsum([len(pieces) for pieces in cut])])
+    for at in range(0, len(turns), _AT_ONCE):
+        ends = first[at : at + _AT_ONCE + 1]
+        alike = (said[ends[0] : ends[-1]] @ asked).toarray()
+        found[at : at + _AT_ONCE] = np.maximum.reduceat(alike, ends[:-1] - ends[0], axis=0)
     return found
 
 
@@ -87,53 +90,85 @@ def asked(held: Snapshot, put: Put, questions: int, speaking: Bools) -> Bools:
 
 @dataclass(frozen=True)
 class Mentions:
-    """Of one question's codes: ``when_asked`` and ``own_accord`` (cases,): who mentions them so at least once; ``passages``
-    (positions) and ``prompted`` of them whether the question was put shortly before."""
+    """Of one question's codes: ``when_asked`` and ``own_accord`` (cases,): who mentions them so at least once."""
 
     when_asked: Bools
     own_accord: Bools
-    passages: Ints
-    prompted: Bools
 
 
 def mentions(
-    held: Snapshot, put: Put, question: int, codes: Sequence[int], within: int = WITHIN, scope: Scope = EVERYTHING
+    held: Snapshot,
+    put: Put,
+    question: int,
+    rows: Incidence,
+    codes: Ints,
+    within: int = WITHIN,
+    scope: Scope = EVERYTHING,
 ) -> Mentions:
-    """What was coded in scope with any of ``codes`` (positions): said within so many turns after the question, or not."""
-    coded = np.isin(held.coding_code, np.asarray(codes, np.int64))
-    if (kept := scope.coding_mask(held)) is not None:
-        coded &= kept
-    passages = np.unique(held.coding_passage[coded]).astype(np.int64)
+    """What is in any of the ``rows`` of ``codes`` (places) and in scope: said within so many turns after the question, or not."""
+    passages = np.unique(rows.cut(codes)[1]).astype(np.int64)
     passages = passages[passage_mask(held, scope)[passages]]
-    turn = _first_turns(held, passages)
+    turn = begins_in(held, passages)
     asking = np.sort(put.turn[put.question == question])
-    # The last turn that asks it, before the passage's own or that turn itself.
+    # The last turn that asks it before the passage's own.
     last = np.searchsorted(asking, turn, side="right") - 1
     before = np.where(last >= 0, asking[np.maximum(last, 0)] if len(asking) else -1, -1)
     same = (before >= 0) & (turn >= 0)
     same[same] = held.turn_document[before[same]] == held.turn_document[turn[same]]
     prompted = same & (turn - before <= within)
-    attributions = held.attributions
-    inside = np.isin(attributions.passage, passages)
+    said = held.attributions
+    inside = np.isin(said.passage, passages)
     if scope.cases is not None:
-        inside &= scope.cases[attributions.case]
-    cases, at = attributions.case[inside], np.searchsorted(passages, attributions.passage[inside])
+        inside &= scope.cases[said.case]
+    cases, at = said.case[inside], np.searchsorted(passages, said.passage[inside])
     size = len(held.case_ids)
     found = [np.bincount(cases[which[at]], minlength=size).astype(bool) for which in (prompted, ~prompted)]
-    return Mentions(found[0], found[1], passages, prompted)
+    return Mentions(found[0], found[1])
 
 
-def _first_turns(held: Snapshot, passages: Ints) -> Ints:
-    """The participant's turn in which each passage begins (its position), −1 where there is none."""
-    found = np.full(len(passages), -1, np.int64)
-    for place, passage in enumerate(passages.tolist()):
-        first, last = np.searchsorted(
-            held.turn_document, [held.passage_document[passage], held.passage_document[passage] + 1]
+def begins_in(held: Snapshot, passages: Ints) -> Ints:
+    """The first turn (its position) that anybody but an interviewer says in each passage, by its words, or of a span by its time;
+    −1 where there is none. Shape (passages,)."""
+    own = np.flatnonzero(held.speaker_role[np.maximum(held.turn_speaker, 0)] != INTERVIEWER)
+    stride = int(max(held.turn_end.max(initial=0), held.passage_end.max(initial=0))) + 1
+    document = held.passage_document[passages].astype(np.int64)
+    ends = held.turn_document[own].astype(np.int64) * stride + held.turn_end[own]
+    place = np.searchsorted(ends, document * stride + held.passage_start[passages], side="right")
+    turn = np.append(own, -1)[place]
+    hit = (turn >= 0) & (held.turn_document[turn] == document) & (held.turn_start[turn] < held.passage_end[passages])
+    found = np.where(hit, turn, -1)
+    kinds = held.passage_kind[passages] if len(held.passage_kind) else np.zeros(len(passages), np.int8)
+    for one in np.flatnonzero(kinds == SPAN).tolist():
+        during = (held.turn_finish[own] > held.passage_begin[passages[one]]) & (
+            held.turn_begin[own] < held.passage_finish[passages[one]]
         )
-        own = np.arange(first, last)
-        over = (held.turn_start[own] < held.passage_end[passage]) & (held.turn_end[own] > held.passage_start[passage])
-        speaks = held.speaker_role[np.maximum(held.turn_speaker[own], 0)] != INTERVIEWER
-        hit = own[over & speaks]
-        if len(hit):
-            found[place] = hit[0]
+        there = own[during & (held.turn_document[own] == document[one])]
+        found[one] = there[0] if len(there) else -1
     return found
+
+
+@dataclass(frozen=True)
+class Told:
+    """Of one question, (groups,) each: people to whom it was put, those of them who mention what it asks about, people who do
+    within the turns after it, and people who do of their own accord."""
+
+    asked: Ints
+    asked_mention: Ints
+    when_asked: Ints
+    own_accord: Ints
+
+
+def told(labels: npt.NDArray[np.int32], groups: int, people: Bools, asked: Bools, found: Mentions) -> Told:
+    """Counted by group: ``labels`` (cases,) are places among so many groups, negative outside; only ``people`` count."""
+    mention = found.when_asked | found.own_accord
+    return Told(
+        *(
+            in_groups(labels, groups, people & who)
+            for who in (asked, asked & mention, found.when_asked, found.own_accord)
+        )
+    )
+
+
+def in_groups(labels: npt.NDArray[np.int32], groups: int, who: Bools) -> Ints:
+    """How many of these cases are in each group; shape (groups,)."""
+    return np.bincount(labels[who & (labels >= 0)], minlength=groups).astype(np.int64)

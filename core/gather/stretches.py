@@ -12,6 +12,8 @@ from core.gather.timed import written_time
 from core.gather.transcript import WHOLE, FoundSpeaker, FoundTurn, Transcript
 from core.language import say
 
+PEAKS = 50
+"""A second: how loud a recording is, each one byte."""
 FRAME = 0.02
 """Seconds of sound that are judged at once, a whole number of them in a second: somebody speaks in them, or nobody does."""
 SHORTEST, PAUSE, LONGEST = 0.3, 0.7, 30.0

@@ -4,7 +4,7 @@ from procrastinate.contrib.django import app
 
 from core.language import say, spoken
 from server.coding import actions
-from server.common.errors import Conflict, Refusal
+from server.common.errors import Refusal
 from server.gather import media, transcriber
 from server.gather.sound import heard, recording_of
 from server.gather.texts import text_in
@@ -17,17 +17,12 @@ def start_transcribing(member: Membership, document_id: int) -> Job:
     if not member.may(MemberRole.CODER):
         raise Refusal(say("Only owners and coders have a recording transcribed."))
     document, _ = recording_of(member, document_id)
-    _check_wordless(document.text)
+    actions.check_wordless(document)
     if transcriber.asked() is None:
         raise Refusal(say("No transcriber is set up, or it doesn’t answer. Type the text, or bring one."))
     job = running.begin(member, say("Transcribing “{title}”", title=document.title), 100)
     transcribe_task.defer(job_id=job.pk, document_id=document_id)
     return job
-
-
-def _check_wordless(text: str) -> None:
-    if text.strip():
-        raise Conflict(say("This recording has words already. Bring a text to put another in their place."))
 
 
 @app.task(name="coding.transcribe")
@@ -37,18 +32,16 @@ def transcribe_task(job_id: int, document_id: int) -> None:
         document, medium = recording_of(member, document_id)
         progress.start(100, say("The recording is on its way"))
         sound = heard(medium.digest)
-        light = sound is not None and sound.light
-        path = sound.folder / "light" if sound and light else media.here(medium.digest)
-        kind = sound.light if sound and light else medium.content_type
+        path, kind = media.here(medium.digest), medium.content_type
+        if sound is not None and sound.light:
+            path, kind = sound.folder / "light", sound.light
 
         def tell(far: float) -> None:
             progress.step(round(far * 99), say("The transcriber is at work"))
 
         said = transcriber.transcribed(path, kind, spoken().language, tell)
         found, _ = text_in(document, "transcript.vtt", said)
-        # Meanwhile somebody may have typed.
-        _check_wordless(recording_of(member, document_id)[0].text)
-        actions.take_text(member, document_id, found, {})
+        actions.take_text(member, document_id, found, {}, only_wordless=True)
         return say(
             "“{title}” has a text: {words} {words, plural, one {word} other {words}}. Read it against the recording.",
             title=document.title,

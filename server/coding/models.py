@@ -237,15 +237,20 @@ class GuideCode(models.Model):
 
 
 class AskedTurn(models.Model):
-    """A turn of an interviewer that asks a question of the guide; ``by_hand``: somebody said so, no likeness."""
+    """A turn of an interviewer and the question of the guide that it asks; none (NULL) where somebody said that it asks none.
+    ``by_hand``: somebody said it, no likeness."""
 
     GOES_UNSAID = True
-    question = models.ForeignKey(GuideQuestion, models.CASCADE, related_name="asked")
-    turn = models.ForeignKey(Turn, models.CASCADE, related_name="asked")
+    turn = models.OneToOneField(Turn, models.CASCADE, related_name="asked")
+    question = models.ForeignKey(GuideQuestion, models.CASCADE, null=True, blank=True, related_name="asked")
     by_hand = models.BooleanField(default=False)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["question", "turn"], name="one_asking_a_turn")]
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(question__isnull=False) | Q(by_hand=True), name="only_hands_say_it_asks_nothing"
+            )
+        ]
 
 
 class DroppedWord(models.Model):

@@ -90,16 +90,16 @@ def guide_question(member: Membership, question_id: int) -> GuideQuestion:
     return found
 
 
-def asked_turns(member: Membership) -> QuerySet[AskedTurn]:
-    """Turns that ask a question of the guide, as long as they are an interviewer's."""
-    return AskedTurn.objects.filter(question__in=guide(member), turn__speaker__role=SpeakerRole.INTERVIEWER)
-
-
 def interviewers_turns(member: Membership) -> QuerySet[Turn]:
     """Turns with words of whoever asks."""
     visible = Project.objects.visible_to(member.account)
     turns = Turn.objects.filter(document__project__in=visible, document__project=member.project_id, words__gt=0)
     return turns.filter(speaker__role=SpeakerRole.INTERVIEWER).order_by("document__title", "document_id", "number")
+
+
+def asked_turns(member: Membership) -> QuerySet[AskedTurn]:
+    """What was said of interviewers' turns: which question each asks, or that it asks none."""
+    return AskedTurn.objects.filter(turn__in=interviewers_turns(member).order_by())
 
 
 def dropped_words(member: Membership) -> QuerySet[DroppedWord]:

@@ -3,9 +3,13 @@
 from typing import Any
 
 from django.conf import settings
+from django.core.files.uploadedfile import UploadedFile
 from django.core.handlers.wsgi import WSGIRequest
 from rest_framework import serializers
 from rest_framework.request import Request
+
+from core.language import say
+from server.common.errors import Refusal
 
 
 class Said(serializers.Serializer[Any]):
@@ -25,6 +29,17 @@ def read(
     serializer = kind(data=request.data, partial=partial)  # type: ignore[union-attr]
     serializer.is_valid(raise_exception=True)
     return dict(serializer.validated_data)
+
+
+def text_file(request: Request) -> UploadedFile:
+    """The one text that came with a form; refused where none did, or one larger than any text may be."""
+    file = request.FILES.get("file")
+    if not isinstance(file, UploadedFile):
+        raise Refusal(say("No file arrived. Choose one."))
+    limit = settings.FILE_LIMITS["transcript"]
+    if (file.size or 0) > limit:
+        raise Refusal(say("A text may have up to {limit} MB.", limit=limit // settings.MEGABYTE))
+    return file
 
 
 def address_of(request: Request) -> str:

@@ -24,7 +24,7 @@ def listen_task(job_id: int, document_id: int) -> None:
         member = Membership.objects.select_related("project", "account").get(project=job.project, account=job.account)
         document, medium = recording_of(member, document_id)
         progress.start(100, say("Listening"))
-        listen(medium.digest, document.source_name or "recording.ogg", lambda far: progress.step(round(far * 100)))
+        listen(medium.digest, medium.content_type, lambda far: progress.step(round(far * 100)))
         return say("Listened to “{title}”.", title=document.title)
 
     running.run(job_id, work)

@@ -9,30 +9,45 @@ from pathlib import Path
 from typing import Any
 
 from core.gather.stretches import Stretch
+from core.gather.timed import written_time
 from core.language import say
 from server.common.errors import NotFound, Refusal
 from server.gather import media, queries
 from server.gather.models import Document, Medium
+from server.gather.readers.recordings import ENDINGS
 from server.gather.readers.sandbox import read_files
 from server.projects.models import Membership
 
 _HEARD = "heard.json"
-PEAKS = 50
-"""A second."""
-KEPT = 1
+KEPT = 2
 """Of the form in which it is kept: another is made anew."""
 
 
 @dataclass(frozen=True)
 class Sound:
-    """``seconds`` of the sound itself, ``stretches`` in which somebody speaks, ``warnings`` to be read, the type of the light
-    copy ("" for none); ``folder`` holds ``peaks`` and perhaps ``light``."""
+    """``seconds`` of the sound itself, ``stretches`` in which somebody speaks, what is ``odd`` (a kind, seconds), the type of the
+    light copy ("" for none); ``folder`` holds ``peaks`` and perhaps ``light``."""
 
     seconds: float
     stretches: tuple[Stretch, ...]
-    warnings: tuple[str, ...]
+    odd: tuple[tuple[str, float], ...]
     light: str
     folder: Path
+
+    @property
+    def warnings(self) -> list[str]:
+        """The same in words."""
+        return [_told(kind, written_time(seconds)) for kind, seconds in self.odd]
+
+
+def _told(kind: str, time: str) -> str:
+    if kind == "damaged":
+        return say("The recording is damaged near {time}; what can’t be read there is silent.", time=time)
+    if kind == "silent":
+        return say("The recording is silent: nothing is heard in its {time}.", time=time)
+    if kind == "no sound":
+        return say("The film has no sound.")
+    return say("Nobody was heard to speak, so one empty turn stands for all of it.")
 
 
 def recording_of(member: Membership, document_id: int) -> tuple[Document, Medium]:
@@ -53,11 +68,12 @@ def heard(digest: str) -> Sound | None:
     if kept.get("kept") != KEPT:
         return None
     stretches = tuple(Stretch(*one) for one in kept["stretches"])
-    return Sound(kept["seconds"], stretches, tuple(kept["warnings"]), kept["light"], folder)
+    odd = tuple((kind, seconds) for kind, seconds in kept["odd"])
+    return Sound(kept["seconds"], stretches, odd, kept["light"], folder)
 
 
-def listen(digest: str, name: str, tell: Callable[[float], None]) -> Sound:
-    """The same, listened to now where nobody has; ``name`` is the file's, which says how it is read."""
+def listen(digest: str, content_type: str, tell: Callable[[float], None]) -> Sound:
+    """The same, listened to now where nobody has."""
     known = heard(digest)
     if known is not None:
         return known
@@ -72,12 +88,14 @@ def listen(digest: str, name: str, tell: Callable[[float], None]) -> Sound:
         return ""
 
     try:
-        (answer,) = read_files([(name, source)], keep, tell, hear=True)
+        (answer,) = read_files([(f"recording.{ENDINGS[content_type]}", source)], keep, tell, hear=True)
         if "problem" in answer:
             raise Refusal(answer["problem"])
         (making / _HEARD).write_text(json.dumps({**answer["content"], "kept": KEPT}))
-        shutil.rmtree(folder, ignore_errors=True)
-        making.rename(folder)
+        if heard(digest) is None:
+            # Not by somebody else meanwhile.
+            shutil.rmtree(folder, ignore_errors=True)
+            making.rename(folder)
     finally:
         shutil.rmtree(making, ignore_errors=True)
     known = heard(digest)

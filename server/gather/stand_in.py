@@ -16,14 +16,13 @@ from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from pathlib import Path
 
 from server.gather.readers.kinds import Unreadable
-from server.gather.readers.recordings import TYPES
+from server.gather.readers.recordings import ENDINGS
 from server.gather.readers.sound import hear
 
 NAME = "Stand-in (understands nothing)"
 KNOWN = Path(__file__).resolve().parents[2] / "demo" / "stand_in"
 """Texts that it knows: each is called by the digest of its recording."""
 MOST = 650_000_000
-_ENDINGS = {kind: ending for ending, kind in reversed(TYPES.items())}
 
 
 @dataclass
@@ -68,7 +67,8 @@ def _do(work: _Work, path: Path, ending: str) -> None:
 
     work.state = "working"
     try:
-        known = KNOWN / f"{hashlib.sha256(path.read_bytes()).hexdigest()}.vtt"
+        with path.open("rb") as file:
+            known = KNOWN / f"{hashlib.file_digest(file, 'sha256').hexdigest()}.vtt"
         if known.exists():
             work.text = known.read_text()
         else:
@@ -103,7 +103,7 @@ class _Serving(BaseHTTPRequestHandler):
 
     def do_POST(self) -> None:
         length, kind = int(self.headers.get("Content-Length") or 0), self.headers.get("Content-Type", "")
-        ending = _ENDINGS.get(kind)
+        ending = ENDINGS.get(kind)
         if ending is None or not 0 < length <= MOST:
             self.close_connection = True
             self._answer(415 if ending is None else 413, "{}")

@@ -1,6 +1,7 @@
 """A text that comes by itself, read as an import reads it: apart, within limits."""
 
 from pathlib import Path
+from typing import Any
 
 from core.gather.labels import Line
 from core.gather.timed import beyond
@@ -10,6 +11,16 @@ from server.common.errors import Refusal
 from server.gather.models import Document
 from server.gather.readers.kinds import Unreadable, kind_of
 from server.gather.readers.sandbox import read_files
+
+
+def lines_of(content: dict[str, Any]) -> list[Line]:
+    """The lines that a reader found."""
+    return [Line(*line) for line in content.get("lines", [])]
+
+
+def remarks_of(content: dict[str, Any]) -> list[Remark]:
+    """The comments that a reader found."""
+    return [Remark((one[0], one[1]), (one[2], one[3]), one[4], one[5]) for one in content.get("remarks", [])]
 
 
 def text_in(document: Document, name: str, data: bytes | Path) -> tuple[Transcript, list[str]]:
@@ -24,10 +35,8 @@ def text_in(document: Document, name: str, data: bytes | Path) -> tuple[Transcri
     if "problem" in answer:
         raise Refusal(answer["problem"])
     content = answer["content"]
-    lines = [Line(*line) for line in content["lines"]]
-    remarks = [Remark((one[0], one[1]), (one[2], one[3]), one[4], one[5]) for one in content.get("remarks", [])]
-    found = timed_by_labels(read_transcript(lines, Corrections(), remarks))
-    longer = beyond(lines, document.seconds)
+    found = timed_by_labels(read_transcript(lines_of(content), Corrections(), remarks_of(content)))
+    longer = beyond(lines_of(content), document.seconds)
     said = [*content.get("warnings", []), *([longer] if longer else [])]
     if found.turns and not any(turn.begin is not None for turn in found.turns):
         said.append(say("The text has no times: turns can’t be played one by one."))

@@ -14,8 +14,6 @@ from django.conf import settings
 from core.language import say
 from server.common.errors import Refusal
 
-MOST_TEXT = 25_000_000
-"""Bytes of an answer that are read."""
 _LOOKED, _ANSWERS, _SENDS = 1.0, 20.0, 600.0
 """Seconds between two looks; that an answer, and a recording on its way, may take."""
 _STATES = ("waiting", "working", "done", "failed")
@@ -107,10 +105,11 @@ def _bytes(
             )
             if answer.status >= 300:
                 raise Refusal(say("The transcriber refused: it answered {status}.", status=answer.status))
-            found = answer.read(MOST_TEXT + 1)
+            most = settings.FILE_LIMITS["transcript"]
+            found = answer.read(most + 1)
             answer.release_conn()
     except urllib3.exceptions.HTTPError as problem:
         raise Refusal(say("The transcriber doesn’t answer.")) from problem
-    if len(found) > MOST_TEXT:
+    if len(found) > most:
         raise Refusal(say("The transcriber’s text is larger than any talk is; it wasn’t taken."))
     return found

@@ -39,6 +39,8 @@ MUCH = 3_000_000
 READERS, READ_AHEAD = 2, 12
 SETTLED = 25
 """Documents after which the database judges them: all of them at the end would stand still for seconds."""
+LISTENING = 100
+"""Steps in which it is told how far the listening to one recording is."""
 RESTS_ON = ("people.", "gather.", "coding.code")
 """What sheets, comments and links are held against, and others may change meanwhile."""
 
@@ -101,8 +103,10 @@ def bring_in(job: Job, progress: running.Progress) -> str:
     consumed = set(partners.values())
     own = [pk for pk, kind, _ in ticked if kind != "sheet" and pk not in consumed]
     sheets = [(pk, name) for pk, kind, name in ticked if kind == "sheet"]
-    progress.start(len(ticked), say("Waiting for other work in this project"))
+    if recordings:
+        progress.start(len(recordings) * LISTENING, say("Listening"))
     heard = _listened(recordings, progress)
+    progress.start(len(ticked), say("Waiting for other work in this project"))
     with act_beside(member, "material.bring_in") as change:
         marks: Marks = []
         for done, (staged, transcript) in enumerate(_read(member, own, partners), start=1):
@@ -192,14 +196,15 @@ def _read(member: Membership, own: list[int], partners: dict[int, int]) -> Itera
 def _listened(recordings: set[int], progress: running.Progress) -> dict[int, Sound]:
     """What is heard in each recording. One that can't be listened to comes in all the same."""
     found = {}
-    for staged in StagedFile.objects.filter(pk__in=recordings):
+    for done, staged in enumerate(StagedFile.objects.filter(pk__in=recordings)):
 
-        def tell(far: float, name: str = staged.name) -> None:
-            progress.step(0, say("Listening to {name}: {far} %", name=name, far=round(far * 100)))
+        def tell(far: float, name: str = staged.name, done: int = done) -> None:
+            at = round((done + far) * LISTENING)
+            progress.step(at, say("Listening to {name}: {far} %", name=name, far=round(far * 100)))
 
-        digest = next(one["digest"] for one in staged.content["media"] if one["role"] == "recording")
+        medium = next(one for one in staged.content["media"] if one["role"] == "recording")
         with contextlib.suppress(Refusal):
-            found[staged.pk] = listen(digest, staged.name, tell)
+            found[staged.pk] = listen(medium["digest"], medium["type"], tell)
     return found
 
 

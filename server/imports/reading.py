@@ -10,13 +10,9 @@ from core.gather.labels import Line
 from core.gather.timed import beyond
 from core.gather.transcript import Corrections, Remark, Transcript, read_transcript
 from core.people.participants import ColumnChoice, SheetChoices, SheetReading, read_participants
-from server.gather import media
+from server.gather import media, texts
 from server.gather.models import StagedFile
 from server.gather.readers.sheets import read_grid
-
-
-def lines_of(staged: StagedFile) -> list[Line]:
-    return [Line(*line) for line in staged.content.get("lines", [])]
 
 
 def transcript_of(staged: StagedFile, text: StagedFile | None = None) -> Transcript:
@@ -28,14 +24,13 @@ def what_to_read(staged: StagedFile, text: StagedFile | None = None) -> tuple[li
     """What the core needs to read a staged text."""
     source = text or staged
     choices = staged.choices
-    remarks = [Remark((one[0], one[1]), (one[2], one[3]), one[4], one[5]) for one in source.content.get("remarks", [])]
     corrections = Corrections(
         one_turn=choices.get("one_turn", False),
         ignored=tuple(choices.get("ignored", [])),
         renamed=choices.get("renamed", {}),
         roles=choices.get("roles", {}),
     )
-    return lines_of(source), corrections, remarks
+    return texts.lines_of(source.content), corrections, texts.remarks_of(source.content)
 
 
 def warnings_of(staged: StagedFile, text: StagedFile | None = None) -> list[str]:
@@ -43,7 +38,7 @@ def warnings_of(staged: StagedFile, text: StagedFile | None = None) -> list[str]
     said = list(staged.content.get("warnings", []))
     if text is not None:
         said += text.content.get("warnings", [])
-        longer = beyond(lines_of(text), staged.content.get("seconds"))
+        longer = beyond(texts.lines_of(text.content), staged.content.get("seconds"))
         said += [longer] if longer else []
     return said
 

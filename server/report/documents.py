@@ -13,6 +13,7 @@ import docx
 from django.db.models import Prefetch
 
 from core.gather.transcript import BEFORE_FIRST, HEADINGS, WHOLE
+from core.language import say
 from server.coding.models import TEXT, Coding, Passage
 from server.common.exports import DOCX, printable
 from server.gather import queries as gather
@@ -56,12 +57,12 @@ class Leaving:
     marked: list[Marked]
 
 
-def leaving(document: Document, codings: bool = True) -> Leaving:
-    """With its codings or without."""
+def leaving(document: Document) -> Leaving:
+    """With its codings."""
     headings = {one.start: one.level for one in Section.objects.filter(document=document, kind="heading")}
     turns = Turn.objects.filter(document=document).select_related("speaker").order_by("number")
     said = [one for turn in turns for one in _said(document.text, turn, headings)]
-    return Leaving(document.title, said, _marked(document) if codings else [])
+    return Leaving(document.title, said, _marked(document))
 
 
 def _said(text: str, turn: Turn, headings: dict[int, int]) -> Iterator[Said]:
@@ -227,7 +228,13 @@ class _Stream(io.RawIOBase):
 
 
 def zipped(member: Membership, documents: Iterable[int], ending: str) -> Iterator[bytes]:
-    """Each document as a file of its own, by its title; those that can't be written so (a picture; no times) are named in a list."""
+    """Each document as a file of its own, by its title; those that can't be written so (a picture; no times) are named in a list.
+    Its words are those of whoever asks: what streams is written when they have been answered."""
+    left_out, why = say("not in here"), say("No words, or no times for this form:")
+    return _zipped(member, documents, ending, left_out, why)
+
+
+def _zipped(member: Membership, documents: Iterable[int], ending: str, left_out: str, why: str) -> Iterator[bytes]:
     stream, taken, without = _Stream(), set[str](), list[str]()
     writer = WRITERS[ending][0]
     with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as out:
@@ -242,7 +249,7 @@ def zipped(member: Membership, documents: Iterable[int], ending: str) -> Iterato
             out.writestr(_name(document.title, taken, ending), found)
             yield stream.taken()
         if without:
-            out.writestr("not in here.txt", "\n".join(["No words, or no times for this form:", *without, ""]))
+            out.writestr(f"{left_out}.txt", "\n".join([why, *without, ""]))
     yield stream.taken()
 
 

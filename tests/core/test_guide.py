@@ -3,9 +3,11 @@
 import numpy as np
 import pytest
 
-from core.coding.guide import LIKE, Put, asked, interviewed, likenesses, mentions, present
-from core.snapshot.columns import INTERVIEWER, PARTICIPANT
-from tests.core.worlds import SlowCount, random_scope, random_snapshot
+from core.coding.guide import LIKE, Put, asked, begins_in, interviewed, likenesses, mentions, present, told
+from core.snapshot.columns import INTERVIEWER, PARTICIPANT, SPAN
+from core.snapshot.incidence import incidence
+from core.snapshot.snapshot import Snapshot
+from tests.core.worlds import SlowCount, random_groups, random_scope, random_snapshot
 
 QUESTIONS = [
     "How often do you go across?",
@@ -74,16 +76,21 @@ def test_who_was_asked_is_who_speaks_where_it_was_put(seed):
 def test_when_asked_is_within_so_many_turns_of_the_same_talk(seed):
     held = random_snapshot(seed)
     scope, put = random_scope(seed, held), random_put(seed, held)
-    codes, within = [0, 3], 2
-    found = mentions(held, put, 1, codes, within, scope)
+    codes, within = np.array([0, 3]), 2
+    rows = incidence(held, roll_up=True, codings=scope.coding_mask(held))
+    found = mentions(held, put, 1, rows, codes, within, scope)
     slow = SlowCount(held, scope)
     when, own = set(), set()
+
+    def beneath(code):
+        return code in codes or (held.code_parent[code] >= 0 and beneath(held.code_parent[code]))
+
     for passage in range(len(held.passage_ids)):
         codings = [
             at
             for at in range(len(held.coding_code))
             if held.coding_passage[at] == passage
-            and held.coding_code[at] in codes
+            and beneath(held.coding_code[at])
             and (scope.coders is None or scope.coders[held.coding_coder[at]])
         ]
         if not codings or (scope.documents is not None and not scope.documents[held.passage_document[passage]]):
@@ -105,6 +112,30 @@ def test_when_asked_is_within_so_many_turns_of_the_same_talk(seed):
         (when if prompted else own).update(slow.cases_of(passage))
     assert set(np.flatnonzero(found.when_asked).tolist()) == when
     assert set(np.flatnonzero(found.own_accord).tolist()) == own
+    # By group, each case once, those outside nowhere.
+    groups, people = random_groups(seed), np.ones(len(held.case_ids), bool)
+    put_to = asked(held, put, 3, present(held, scope))[1]
+    counted = told(groups.labels, groups.count, people, put_to, found)
+    for group in range(groups.count):
+        there = set(np.flatnonzero(groups.labels == group).tolist())
+        asked_there = there & set(np.flatnonzero(put_to).tolist())
+        assert counted.asked[group] == len(asked_there)
+        assert counted.asked_mention[group] == len(asked_there & (when | own))
+        assert (counted.when_asked[group], counted.own_accord[group]) == (len(there & when), len(there & own))
+
+
+def test_a_span_of_a_recording_begins_in_the_turn_of_its_time():
+    held = Snapshot(
+        1, np.arange(1), *(np.array(one, np.int32) for one in ([0, 0, 0], [0, 5, 10], [4, 9, 14], [0, 1, 1], [1, 1, 1])),
+        np.array([INTERVIEWER, PARTICIPANT], np.int8), np.array([-1, 0], np.int32), np.array([7]),
+        np.array([50, 51, 52]), *(np.array(one, np.int32) for one in ([0, 0, 0], [0, 0, 0], [0, 0, 0], [0], [0], [0])),
+        np.array([9]), np.array([-1], np.int32), np.arange(1),
+        passage_kind=np.array([SPAN, SPAN, SPAN], np.int8),
+        passage_begin=np.array([0.5, 3.0, 8.0]), passage_finish=np.array([1.0, 4.5, 9.0]),
+        turn_begin=np.array([0.0, 2.0, 4.0]), turn_finish=np.array([2.0, 4.0, 6.0]),
+    )  # fmt: skip
+    # In the interviewer's time nobody else speaks; between two it is the first; after the last there is none.
+    assert begins_in(held, np.arange(3)).tolist() == [-1, 1, -1]
 
 
 @pytest.mark.parametrize("seed", range(8))
@@ -129,5 +160,5 @@ def test_no_question_and_no_code_are_nothing():
     held = random_snapshot(3)
     nothing = Put(np.zeros(0, np.int64), np.zeros(0, np.int64))
     assert not asked(held, nothing, 2, present(held)).any()
-    found = mentions(held, nothing, 0, [])
-    assert (len(found.passages), found.when_asked.any(), found.own_accord.any()) == (0, False, False)
+    found = mentions(held, nothing, 0, held.branch_rows, np.zeros(0, np.int64))
+    assert not (found.when_asked | found.own_accord).any()

@@ -20,7 +20,7 @@ DEMO = Path(settings.ROOT) / "demo"
 TALKS = sorted([*(DEMO / "transcripts").iterdir(), *(DEMO / "spring").iterdir()])
 
 
-def told(document, roles=False):
+def told(document):
     """What a document is, but for its name: its words, who says them, its headings."""
     turns = Turn.objects.filter(document=document).select_related("speaker").order_by("number")
     said = [(turn.speaker.label, document.text[turn.ink_start : turn.ink_end]) for turn in turns]

@@ -53,8 +53,13 @@ def test_turns_are_matched_put_right_by_hand_and_all_of_it_taken_back(guide):
     coding.match_guide(guide.owner)
     assert AskedTurn.objects.get(turn=turn["id"]).question_id == guide.then.pk
     coding.put_asked(guide.owner, [turn["id"], other["id"]], None)
-    assert {row["id"] for row in client.get(guide.url("/guide/turns")).data} == {turn["id"], other["id"]}
-    for _ in range(4):
+    # That they ask nothing was said by hand, too: it stays, and they aren't offered again.
+    coding.match_guide(guide.owner)
+    nothing = client.get(guide.url("/guide/turns")).data
+    assert {(row["id"], row["by_hand"]) for row in nothing} == {(turn["id"], True), (other["id"], True)}
+    assert client.get(guide.url(f"/guide/questions/{guide.how.pk}/perhaps")).data == []
+    assert client.get(guide.url("/guide")).data["unmatched"] == 2
+    for _ in range(5):
         trail.undo(guide.owner)
     assert not AskedTurn.objects.exists()
     trail.undo(guide.owner)

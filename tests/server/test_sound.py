@@ -45,7 +45,7 @@ def test_who_speaks_when_is_found_in_every_format(tmp_path, name, data):
     peaks = np.frombuffer((tmp_path / "out" / "peaks").read_bytes(), np.uint8)
     assert len(peaks) == pytest.approx(16 * hearing.PEAKS, abs=8)
     assert peaks[:40].max() < 10 < peaks[60:180].max()
-    assert found["warnings"] == []
+    assert found["odd"] == []
 
 
 def test_two_halves_read_at_once_are_what_the_whole_is(tmp_path, monkeypatch):
@@ -71,7 +71,7 @@ def test_a_channel_a_speaker(tmp_path):
 def test_silence_music_and_nothing_are_said(tmp_path):
     found = hear(tmp_path, "silent.wav", wav(spoken(5)))
     assert found["stretches"] == []
-    assert "silent" in found["warnings"][0]
+    assert found["odd"] == [("silent", 5.0)]
     tone = (np.sin(np.arange(RATE * 5) * 440 * 2 * np.pi / RATE) * 9000).astype(np.int16)
     found = hear(tmp_path, "tone.wav", wav(tone))
     assert len(found["stretches"]) <= 1
@@ -112,7 +112,7 @@ def test_what_browsers_do_not_play_or_is_heavy_gets_a_light_copy(tmp_path, monke
         held.mux(stream.encode(None))
     found = hear(tmp_path, "film.mov", film.read_bytes())
     assert (found["light"], found["stretches"]) == ("video/mp4", [])
-    assert "no sound" in found["warnings"][0]
+    assert found["odd"] == [["no sound", 0.0]]
     with av.open(str(tmp_path / "out" / "light")) as light:
         assert light.streams.video[0].codec_context.name == "h264"
 
@@ -141,11 +141,21 @@ class TestBroughtIn:
         (folder / "heard.json").write_text(json.dumps({"kept": 0}))
         client = world.client(world.owner.account)
         assert client.get(world.url(f"/documents/{document.pk}/sound")).data["ready"] is False
-        assert sound.listen(digest, "Lift.wav", lambda far: None).seconds == pytest.approx(16, abs=0.1)
+        assert sound.listen(digest, "audio/wav", lambda far: None).seconds == pytest.approx(16, abs=0.1)
         assert client.get(world.url(f"/documents/{document.pk}/sound")).data["ready"] is True
         document.delete()
         media.forget([digest])
         assert not folder.exists()
+
+    def test_what_is_odd_is_said_to_each_in_their_language(self, world):
+        bring_in(world.owner, ("Silent.wav", wav(spoken(5))))
+        document = Document.objects.get(title="Silent")
+        address, client = world.url(f"/documents/{document.pk}/sound"), world.client(world.viewer.account)
+        assert client.get(address).data["warnings"] == ["The recording is silent: nothing is heard in its 0:05."]
+        said = client.get(address, HTTP_ACCEPT_LANGUAGE="de").data["warnings"]
+        assert said == ["Die Aufnahme ist still: In ihren 0:05 ist nichts zu hören."]
+        (turn,) = Turn.objects.filter(document=document)
+        assert (turn.begin, turn.finish) == (0.0, 5.0)
 
     def test_a_light_copy_is_played_in_place_of_the_heavy_one(self, world, monkeypatch):
         bring_in(world.owner, ("Lift.wav", wav(spoken(16, *TIMES))))

@@ -157,11 +157,11 @@ def test_whatever_a_transcriber_does_is_a_sentence_and_loses_nothing(world, lift
 
 
 @pytest.mark.usefixtures("_quick")
-def test_one_that_has_died_and_one_that_sends_without_end(world, lift, settings, monkeypatch):
+def test_one_that_has_died_and_one_that_sends_without_end(world, lift, settings):
     settings.TRANSCRIBER = "http://127.0.0.1:9"
     assert transcriber.asked() is None
     assert "doesn’t answer" in transcribe(world, lift).message
-    monkeypatch.setattr(transcriber, "MOST_TEXT", 100)
+    settings.FILE_LIMITS = {**settings.FILE_LIMITS, "transcript": 100}
     with served(odd({**DONE, ("GET", "text"): (200, "x" * 200)})) as settings.TRANSCRIBER:
         assert "larger than any talk" in transcribe(world, lift).message
 

@@ -132,6 +132,19 @@ def test_a_turn_is_added_in_order_of_time_and_taken_away(world, talk, begin, fin
     assert whole(talk) == before
 
 
+def test_a_turn_added_among_empty_ones_keeps_its_words_apart(world, talk):
+    before = whole(talk)
+    assert coding.add_turn(world.owner, talk.pk, 10.5, 11.5) == 3
+    assert typed(talk) == ["", "", "", ""]
+    for number, said in enumerate(["One.", "Two.", "Three.", "Four."], start=1):
+        coding.edit_turn(world.owner, talk.pk, number, said, {})
+    assert typed(talk) == ["One.", "Two.", "Three.", "Four."]
+    assert talk.text == "One.\nTwo.\nThree.\nFour."
+    for _ in range(5):
+        trail.undo(world.owner)
+    assert whole(talk) == before
+
+
 def test_times_are_moved_between_those_of_the_neighbours(world, talk):
     coding.retime_turn(world.owner, talk.pk, 2, 5.0, 10.25)
     assert Turn.objects.get(document=talk, number=2).time == "0:05"

@@ -22,7 +22,16 @@ from server.coding.actions.themes import (
     delete_question,
     delete_theme,
 )
-from server.coding.actions.typing import add_turn, lay_turns, remove_turn, retime_turn, split_at, take_text, would_take
+from server.coding.actions.typing import (
+    add_turn,
+    check_wordless,
+    lay_turns,
+    remove_turn,
+    retime_turn,
+    split_at,
+    take_text,
+    would_take,
+)
 from server.coding.actions.words import drop_words, keep_words
 
 __all__ = [
@@ -35,6 +44,7 @@ __all__ = [
     "change_code",
     "change_question",
     "change_theme",
+    "check_wordless",
     "code_hits",
     "create_code",
     "create_question",

@@ -2,28 +2,21 @@
 
 from collections.abc import Sequence
 
-from core.coding.find import LANGUAGES
 from core.coding.guide import LIKE, likenesses
 from core.language import say
 from server.coding import guide, queries
 from server.coding.models import AskedTurn, GuideCode, GuideQuestion
 from server.common.errors import NotFound, Refusal
-from server.gather.models import SpeakerRole, Turn
-from server.gather.queries import documents
-from server.projects.change import Change
 from server.projects.models import Membership
 from server.projects.trail import act
-
-MOST = 400
-"""Questions of a guide."""
 
 
 def set_guide(member: Membership, said: Sequence[tuple[int | None, str]]) -> list[GuideQuestion]:
     """The whole guide as it should be: (ID or None, text) in order. A question that stays keeps its codes and turns."""
     wanted = [(pk, " ".join(text.split())[:500]) for pk, text in said]
     wanted = [(pk, text) for pk, text in wanted if text]
-    if len(wanted) > MOST:
-        raise Refusal(say("A guide has {most} questions at most.", most=MOST))
+    if len(wanted) > guide.MOST:
+        raise Refusal(say("A guide has {most} questions at most.", most=guide.MOST))
     with act(member, "guide.set") as change:
         held = {row.pk: row for row in queries.guide(member)}
         if any(pk is not None and pk not in held for pk, _ in wanted):
@@ -59,52 +52,42 @@ def tie_codes(member: Membership, question_id: int, code_ids: Sequence[int]) -> 
 def match_guide(member: Membership, language: str = "english") -> int:
     """Take each interviewer's turn to ask the question that it is most like (by stems of this language); what was said by hand
     stays. How many turns ask one."""
-    if language not in LANGUAGES:
-        raise Refusal(say("Likeness is known for: {languages}.", languages=", ".join(LANGUAGES)))
+    guide.check_language(language)
     with act(member, "guide.match") as change:
         questions = list(queries.guide(member))
         if not questions:
             raise Refusal(say("Write the questions of the guide first."))
-        change.delete(queries.asked_turns(member).filter(by_hand=False))
-        settled = set(queries.asked_turns(member).values_list("turn_id", flat=True))
-        turns = [(pk, text) for pk, text in guide.asking_texts(member) if pk not in settled]
-        alike = likenesses([text for _, text in turns], [question.text for question in questions], language)
-        best = alike.argmax(axis=1) if turns else []
+        asked = queries.asked_turns(member)
+        change.delete(asked.filter(by_hand=False))
+        turns = list(queries.interviewers_turns(member).filter(asked=None))
+        alike = likenesses(guide.said_in(turns), [question.text for question in questions], language)
         found = [
-            AskedTurn(question=questions[at], turn_id=pk)
-            for place, ((pk, _), at) in enumerate(zip(turns, best, strict=True))
-            if alike[place, at] >= LIKE
+            AskedTurn(turn=turn, question=questions[int(row.argmax())])
+            for turn, row in zip(turns, alike, strict=True)
+            if row.max() >= LIKE
         ]
         change.create_many(found)
         change.summary = say(
             "Matched {turns} {turns, plural, one {turn} other {turns}} to the questions of the guide", turns=len(found)
         )
-    return len(found) + len(settled)
+    return asked.filter(question__isnull=False).count()
 
 
 def put_asked(member: Membership, turn_ids: Sequence[int], question_id: int | None) -> int:
     """Say by hand that these turns ask this question, or (None) that they ask none of the guide."""
     with act(member, "guide.asked") as change:
         question = None if question_id is None else queries.guide_question(member, question_id)
-        asked = Turn.objects.filter(
-            document__in=documents(member), pk__in=turn_ids, speaker__role=SpeakerRole.INTERVIEWER
-        )
-        keys = list(asked.values_list("pk", flat=True))
-        if len(keys) != len(set(turn_ids)):
+        turns = list(queries.interviewers_turns(member).filter(pk__in=turn_ids))
+        if len(turns) != len(set(turn_ids)):
             raise NotFound(say("A turn of these isn’t an interviewer’s any more; nothing was changed."))
-        _put(change, keys, question)
+        change.delete(AskedTurn.objects.filter(turn__in=turns))
+        change.create_many([AskedTurn(turn=turn, question=question, by_hand=True) for turn in turns])
         change.summary = (
-            say("Said what {turns} {turns, plural, one {turn} other {turns}} asked", turns=len(keys))
+            say("Said what {turns} {turns, plural, one {turn} other {turns}} asked", turns=len(turns))
             if question
             else say(
                 "Said that {turns} {turns, plural, one {turn asks} other {turns ask}} nothing of the guide",
-                turns=len(keys),
+                turns=len(turns),
             )
         )
-    return len(keys)
-
-
-def _put(change: Change, turns: Sequence[int], question: GuideQuestion | None) -> None:
-    change.delete(AskedTurn.objects.filter(turn__in=turns))
-    if question is not None:
-        change.create_many([AskedTurn(question=question, turn_id=turn, by_hand=True) for turn in turns])
+    return len(turns)

@@ -32,8 +32,7 @@ def lay_turns(member: Membership, document_id: int) -> int:
         sound = heard(medium.digest)
         if sound is None:
             raise Refusal(say("Nobody has listened to this recording yet; wait until that is done."))
-        if document.text.strip():
-            raise Conflict(say("This recording has words already; its turns stay as they are."))
+        check_wordless(document)
         found = to_be_typed(sound.stretches, document.seconds or sound.seconds)
         _take_text(change, document, found, {})
         change.summary = say("Laid empty turns along “{title}”", title=document.title)
@@ -75,17 +74,17 @@ def add_turn(member: Membership, document_id: int, begin: float, finish: float) 
         first = before is None
         turn = before or turn_of(document, 1)
         at = turn.start if first else turn.end
-        alone = not first and turn.end == len(document.text)
+        behind = Turn.objects.filter(document=document, number__gte=1 if first else turn.number + 1)
+        last = not behind.exists()
         change.splice(document, "text", at, at, "\n")
         change.update(document, length=len(document.text))
-        behind = Turn.objects.filter(document=document, number__gte=1 if first else turn.number + 1)
         # A line break more and a turn more: all of it moves by one.
         change.shift(behind, 1, "start", "end", "ink_start", "ink_end", "number")
         _shift_marks(change, document, at)
-        if alone:
+        if last:
             # The last turn had no line break behind it: it has one now, and the new one is the last.
             change.update(turn, end=turn.end + 1)
-        start = at + 1 if alone else at
+        start = at + 1 if last else at
         number = 1 if first else turn.number + 1
         change.create(
             Turn(
@@ -95,7 +94,7 @@ def add_turn(member: Membership, document_id: int, begin: float, finish: float) 
                 time=written_time(begin),
                 begin=begin,
                 finish=finish,
-                **measured(document, start, start if alone else start + 1),
+                **measured(document, start, start if last else start + 1),
             )
         )
         change.summary = say("Added a turn at {time} in “{title}”", time=written_time(begin), title=document.title)
@@ -157,14 +156,23 @@ def would_take(member: Membership, document_id: int, transcript: Transcript) -> 
     return Taken(document.words, transcript.words, len(transcript.turns), passages, lost_by(document, edits))
 
 
-def take_text(member: Membership, document_id: int, transcript: Transcript, decisions: Mapping[int, Decision]) -> None:
-    """Give a recording this text in place of the one it has; passages go with their words, spans in time stay."""
+def take_text(
+    member: Membership,
+    document_id: int,
+    transcript: Transcript,
+    decisions: Mapping[int, Decision],
+    only_wordless: bool = False,
+) -> None:
+    """Give a recording this text in place of the one it has; passages go with their words, spans in time stay.
+    ``only_wordless``: refused where it has a word by now."""
     with act(member, "text.take") as change:
         document = queries.document(member, document_id)
         if document.kind != DocumentKind.RECORDING:
             raise Refusal(say("Only a recording is given a text of its own."))
         if not transcript.text.strip():
             raise Refusal(say("There is no word in this text; nothing was changed."))
+        if only_wordless:
+            check_wordless(document)
         _take_text(change, document, transcript, decisions)
         new = set(Speaker.objects.filter(document=document, case=None).values_list("pk", flat=True))
         link_sure_speakers(member, change, among=new)
@@ -194,6 +202,11 @@ def _hand_on(change: Change, before: list[Speaker], found: Transcript) -> None:
     participants = [speaker for speaker in found.speakers if speaker.role == "participant"]
     if len(before) == 1 and before[0].label == WHOLE and len(participants) == 1:
         change.update(before[0], label=participants[0].label[:120], role=SpeakerRole.PARTICIPANT)
+
+
+def check_wordless(document: Document) -> None:
+    if document.text.strip():
+        raise Conflict(say("This recording has words already. Bring a text to put another in their place."))
 
 
 def _timed(member: Membership, document_id: int, number: int) -> tuple[Document, Turn]:

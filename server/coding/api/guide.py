@@ -10,7 +10,7 @@ from rest_framework.response import Response
 from core.coding.find import LANGUAGES
 from core.language import say
 from server.coding import actions, guide
-from server.common.api import CountOut, read
+from server.common.api import CountOut, read, text_file
 from server.common.errors import Refusal
 from server.gather.readers.sandbox import read_files
 from server.projects.models import MemberRole
@@ -18,7 +18,6 @@ from server.projects.views import ProjectView, by_revision
 from server.scope.asked import ScopeIn
 
 LONGEST, MOST_TURNS = 500, 5000
-MOST_FILE = 5_000_000
 
 
 class GuideQuestionOut(serializers.Serializer[Any]):
@@ -91,8 +90,6 @@ class AskedRow(serializers.Serializer[Any]):
     text = serializers.CharField()
     codes = serializers.ListField(child=serializers.IntegerField())
     cells = AskedCell(many=True)
-    passages = serializers.IntegerField()
-    prompted = serializers.IntegerField(help_text="Passages within the turns after it was put.")
 
 
 class WhoOut(serializers.Serializer[Any]):
@@ -131,11 +128,7 @@ class GuideFileView(ProjectView):
     @extend_schema(request={"multipart/form-data": GuideFileIn}, responses=GuideFileOut)
     def post(self, request: Request, project_id: int) -> Response:
         """The questions that stand in a file; nothing is written."""
-        file = request.FILES.get("file")
-        if file is None:
-            raise Refusal(say("No file arrived. Choose one."))
-        if (file.size or 0) > MOST_FILE:
-            raise Refusal(say("A guide may have up to {limit} MB.", limit=MOST_FILE // 1_000_000))
+        file = text_file(request)
         (answer,) = read_files([(file.name or "guide", file.read())], lambda made: "")
         lines = answer.get("content", {}).get("lines")
         if lines is None:
@@ -186,8 +179,6 @@ class PerhapsView(ProjectView):
     def get(self, request: Request, project_id: int, question_id: int) -> Response:
         """Turns that ask nothing yet, and may ask this question."""
         language = request.query_params.get("language", "english")
-        if language not in LANGUAGES:
-            raise Refusal(say("Likeness is known for: {languages}.", languages=", ".join(LANGUAGES)))
         return Response(guide.perhaps(self.member, question_id, language))
 
 

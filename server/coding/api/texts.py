@@ -84,7 +84,7 @@ class NamesIn(serializers.Serializer[Any]):
     pairs = NamePairOut(many=True)
 
 
-def _decisions(said: dict[str, Any]) -> dict[int, Any]:
+def decisions_of(said: dict[str, Any]) -> dict[int, Any]:
     return {int(pk): choice for pk, choice in (said.get("decisions") or {}).items() if pk.isdigit()}
 
 
@@ -117,7 +117,7 @@ class TurnTextView(ProjectView):
     @extend_schema(request=EditTurnIn, responses={204: None})
     def put(self, request: Request, project_id: int, document_id: int, number: int) -> Response:
         said = read(EditTurnIn, request)
-        actions.edit_turn(self.member, document_id, number, said["text"], _decisions(said))
+        actions.edit_turn(self.member, document_id, number, said["text"], decisions_of(said))
         return Response(status=204)
 
     @extend_schema(request=EditTurnIn, responses=Preview)
@@ -147,7 +147,7 @@ class ReplaceView(ProjectView):
         if chosen is None and said.get("documents") is not None:
             found = texts.found_in(self.member, search, said["replacement"], said["documents"])
             chosen = {pk: [edit.start for edit in edits] for pk, (_, edits) in found.items()}
-        count = actions.replace_all(self.member, search, said["replacement"], chosen, _decisions(said))
+        count = actions.replace_all(self.member, search, said["replacement"], chosen, decisions_of(said))
         return Response({"count": count})
 
 
@@ -173,4 +173,4 @@ class AnonymisePreviewView(ProjectView):
 class AnonymiseView(ProjectView):
     @extend_schema(request=DecisionsIn, responses=CountOut)
     def post(self, request: Request, project_id: int) -> Response:
-        return Response({"count": actions.anonymise(self.member, _decisions(read(DecisionsIn, request)))})
+        return Response({"count": actions.anonymise(self.member, decisions_of(read(DecisionsIn, request)))})

@@ -3,7 +3,6 @@
 import json
 from typing import Any
 
-from django.core.files.uploadedfile import UploadedFile
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -12,8 +11,8 @@ from rest_framework.response import Response
 from core.gather.transcript import Transcript
 from core.language import say
 from server.coding import actions, jobs
-from server.coding.api.texts import LostOut
-from server.common.api import CountOut, read
+from server.coding.api.texts import DecisionsIn, LostOut, decisions_of
+from server.common.api import CountOut, read, text_file
 from server.common.errors import Refusal
 from server.gather import queries, transcriber
 from server.gather.models import SpeakerRole
@@ -21,9 +20,6 @@ from server.gather.texts import text_in
 from server.projects.models import MemberRole
 from server.projects.shown import JobOut
 from server.projects.views import ProjectView
-
-MOST_TEXT = 25_000_000
-DECISIONS = ("remove", "keep")
 
 
 class TimesIn(serializers.Serializer[Any]):
@@ -124,11 +120,7 @@ class TextPreviewView(ProjectView):
 
     def found(self, request: Request, document_id: int) -> tuple[Transcript, list[str]]:
         document = queries.document(self.member, document_id)
-        file = request.FILES.get("file")
-        if not isinstance(file, UploadedFile):
-            raise Refusal(say("No file arrived. Choose one."))
-        if (file.size or 0) > MOST_TEXT:
-            raise Refusal(say("A text may have up to {limit} MB.", limit=MOST_TEXT // 1_000_000))
+        file = text_file(request)
         return text_in(document, file.name or "text", file.read())
 
 
@@ -142,11 +134,13 @@ class TextView(TextPreviewView):
 
 
 def _decisions(said: str) -> dict[int, Any]:
+    """They come within a form: as JSON."""
     try:
-        found = json.loads(said)
-        return {int(pk): choice for pk, choice in found.items() if choice in DECISIONS}
-    except (ValueError, AttributeError, TypeError) as problem:
+        checked = DecisionsIn(data={"decisions": json.loads(said)})
+    except ValueError as problem:
         raise Refusal(say("What becomes of the passages can’t be understood; nothing was changed.")) from problem
+    checked.is_valid(raise_exception=True)
+    return decisions_of(checked.validated_data)
 
 
 class TranscriberView(ProjectView):

@@ -9,6 +9,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from core.gather.stretches import PEAKS
 from core.language import say
 from server.common.api import CountOut, read
 from server.common.errors import NotFound
@@ -16,7 +17,7 @@ from server.gather import actions, jobs, media, pages, queries
 from server.gather.models import DocumentKind, SpeakerRole
 from server.gather.shelf import shelf
 from server.gather.shown import ShelfSpeaker
-from server.gather.sound import PEAKS, heard, recording_of
+from server.gather.sound import heard, recording_of
 from server.people.models import MISSING_CHOICES
 from server.projects.shown import JobOut
 from server.projects.views import ProjectView, by_revision

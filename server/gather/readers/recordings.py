@@ -15,6 +15,8 @@ TYPES = {
     "ogg": "audio/ogg", "oga": "audio/ogg", "mp3": "audio/mpeg", "m4a": "audio/mp4", "wav": "audio/wav",
     "flac": "audio/flac", "mp4": "video/mp4", "mov": "video/mp4", "webm": "video/webm",
 }  # fmt: skip
+ENDINGS = {kind: ending for ending, kind in reversed(TYPES.items())}
+"""How a file of each type may end; the first where several do."""
 READ_AS = {"oga": "ogg", "mov": "mp4", "m4a": "mp4", "webm": "matroska"}
 """How each is read, where that isn’t called as it ends. Naming it keeps a file from being read as a list of other files."""
 WRITTEN_AS = {"oga": "ogg", "m4a": "ipod"}

@@ -17,16 +17,13 @@ from av.audio.stream import AudioStream
 from av.container import InputContainer
 from numpy.typing import NDArray
 
-from core.gather.stretches import FRAME, Stretch, spoken_stretches
-from core.gather.timed import written_time
+from core.gather.stretches import FRAME, PEAKS, Stretch, spoken_stretches
 from core.language import say
 from server.gather.readers.kinds import Unreadable, extension
 from server.gather.readers.recordings import READ_AS
 
 RATE = 16_000
 """Samples a second by which sound is judged, and of a light copy: enough for speech."""
-PEAKS = 50
-"""A second: how loud it is, each one byte."""
 _STRICT = 2
 """Of 0 to 3: how sure the detector has to be that somebody speaks."""
 _FRAME = round(RATE * FRAME)
@@ -56,8 +53,8 @@ class _Heard:
 
 
 def hear(name: str, path: Path, out: Path, tell: Tell) -> dict[str, Any]:
-    """Writes ``peaks`` (bytes, PEAKS a second) and perhaps ``light`` into ``out``; returns seconds, stretches, warnings and the
-    light copy's type ("" for none). ``tell`` is told how far it is, 0 to 1."""
+    """Writes ``peaks`` (bytes, PEAKS a second) and perhaps ``light`` into ``out``; returns seconds, stretches, what is odd
+    (:func:`_odd`) and the light copy's type ("" for none). ``tell`` is told how far it is, 0 to 1."""
     with _opened(name, path) as held:
         seconds = held.duration / av.time_base if held.duration else 0.0
         film = next(
@@ -75,7 +72,7 @@ def hear(name: str, path: Path, out: Path, tell: Tell) -> dict[str, Any]:
 
         light_film(name, path, out / "light", lambda share: tell(share * 0.8))
     if sound is None:
-        return {"seconds": seconds, "stretches": [], "warnings": [say("The film has no sound.")], "light": kind}
+        return {"seconds": seconds, "stretches": [], "odd": [["no sound", 0.0]], "light": kind}
     begun = 0.8 if kind == "video/mp4" else 0.0
     light = out / "light" if kind == "audio/webm" else None
     parts = _parts(name, path, seconds, light, lambda share: tell(begun + share * (1 - begun)))
@@ -87,21 +84,22 @@ def hear(name: str, path: Path, out: Path, tell: Tell) -> dict[str, Any]:
     return {
         "seconds": length,
         "stretches": [[one.begin, one.finish, one.channel] for one in stretches],
-        "warnings": list(_odd(parts, peaks, stretches, length)),
+        "odd": list(_odd(parts, peaks, stretches, length)),
         "light": kind,
     }
 
 
-def _odd(parts: list[_Heard], peaks: NDArray[np.uint8], stretches: list[Stretch], seconds: float) -> Iterator[str]:
+def _odd(
+    parts: list[_Heard], peaks: NDArray[np.uint8], stretches: list[Stretch], seconds: float
+) -> Iterator[tuple[str, float]]:
+    """What is odd about it, by kind, with seconds: words are for whoever reads of it, in their language."""
     damaged = [at for part in parts for at in part.damaged]
     if damaged:
-        yield say(
-            "The recording is damaged near {time}; what can’t be read there is silent.", time=written_time(min(damaged))
-        )
+        yield "damaged", min(damaged)
     if not len(peaks) or peaks.max() < 2:
-        yield say("The recording is silent: nothing is heard in its {length}.", length=written_time(seconds))
+        yield "silent", seconds
     elif not stretches:
-        yield say("Nobody was heard to speak, so one empty turn stands for all of it.")
+        yield "nobody", seconds
 
 
 def _opened(name: str, path: Path) -> InputContainer:

@@ -94,7 +94,7 @@ PARTS = (
     Part("dropped", DroppedWord, "Words that the lists of words leave out", since=2),
     Part("guide", GuideQuestion, "Questions of the interview guide", since=3),
     Part("tied", GuideCode, "Codes that a question of the guide asks about", "question__project", since=3),
-    Part("asked", AskedTurn, "Turns that ask a question of the guide", "question__project", since=3),
+    Part("asked", AskedTurn, "Turns of interviewers and the question of the guide that each asks, if any", "turn__document__project", since=3),
     Part("questions", ResearchQuestion, "What the project wants to know"),
     Part("themes", Theme, "Interpretations that draw codes together"),
     Part("placings", ThemeCode, "Which codes a theme draws in", "theme__project"),

@@ -3640,9 +3640,6 @@ export interface components {
             text: string;
             codes: number[];
             cells: components["schemas"]["AskedCell"][];
-            passages: number;
-            /** @description Passages within the turns after it was put. */
-            prompted: number;
         };
         AskedTurnOut: {
             id: number;

@@ -118,12 +118,7 @@ export function Shelf() {
 					<TakeOutMenu
 						name={say("Take out")}
 						groups={[
-							{
-								title: picked.size
-									? say("{picked, plural, one {The # document} other {The # documents}} selected, in a .zip", { picked: picked.size })
-									: say("All documents, in a .zip"),
-								ways: waysOfTexts(`/api/projects/${project.id}/documents/files`, picked.size ? `?documents=${[...picked].join(".")}` : ""),
-							},
+							textsOut(project.id, picked, rows),
 							{
 								title: say("The list of all documents"),
 								ways: (["xlsx", "csv"] as const).map((ending) => ({
@@ -343,4 +338,17 @@ function arranged(documents: ShelfDocument[], words: string, order: { by: Column
 			: String(left).localeCompare(String(right), language(), { numeric: true });
 	};
 	return kept.sort((a, b) => (order.down ? -compare(a, b) : compare(a, b)));
+}
+
+/** Documents taken out whole: the one that is selected as a file, several, or all of them, in a .zip. */
+function textsOut(project: number, picked: ReadonlySet<number>, rows: { id: number; title: string }[]) {
+	const path = `/api/projects/${project}/documents`;
+	const [only] = picked;
+	if (only !== undefined && picked.size === 1)
+		return { title: rows.find((row) => row.id === only)?.title ?? say("The document selected"), ways: waysOfTexts(`${path}/${only}/file`) };
+	if (picked.size === 0) return { title: say("All documents, in a .zip"), ways: waysOfTexts(`${path}/files`) };
+	return {
+		title: say("The {picked, number} documents selected, in a .zip", { picked: picked.size }),
+		ways: waysOfTexts(`${path}/files`, `?documents=${[...picked].join(".")}`),
+	};
 }

@@ -91,15 +91,22 @@ export function useJob(jobId: number | null, ended: (job: Job) => void): Job | u
 	return jobId === null ? undefined : job;
 }
 
-export function useUndo() {
-	const { id } = useProject();
+/** A job that was begun here: how far it is, and, at its end, its own sentence. */
+export function useToldJob(): [Job | undefined, (begun: Job) => void] {
 	const { tell, warn } = useToasts();
 	const [jobId, setJobId] = useState<number | null>(null);
-	useJob(jobId, (job) => {
+	const job = useJob(jobId, ({ state, message }) => {
 		setJobId(null);
-		if (job.state === "done") tell(job.message);
-		else warn(job.message);
+		if (state === "done") tell(message);
+		else warn(message);
 	});
+	return [job, ({ id }) => setJobId(id)];
+}
+
+export function useUndo() {
+	const { id } = useProject();
+	const { tell } = useToasts();
+	const [, follow] = useToldJob();
 	const path = { params: { path: { project_id: id } } };
 	// What was coded before the key must be there before it can be taken back; without a connection it still waits here.
 	const account = useSession().data?.account?.id;
@@ -115,7 +122,7 @@ export function useUndo() {
 		return take(api.POST("/api/projects/{project_id}/redo", path));
 	};
 	const said = (done: string, nothing: string) => (turned: { summary: string | null; job: Job | null }) => {
-		if (turned.job) setJobId(turned.job.id);
+		if (turned.job) follow(turned.job);
 		else tell(turned.summary ? `${done}: ${turned.summary}` : nothing);
 	};
 	const undo = useWrite(takenBack, { onSuccess: said(say("Taken back"), say("There is nothing of yours to take back.")) });

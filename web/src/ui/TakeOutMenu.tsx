@@ -9,17 +9,13 @@ export interface Way {
 	hint: string;
 }
 
-/** What can be taken out in several ways, each with a word on what is in it. `small` is a sign alone, where there is little room. */
-export function TakeOutMenu({ name, groups, small = false }: { name: string; groups: { title: string; ways: Way[] }[]; small?: boolean }) {
+/** What can be taken out in several ways, each with a word on what is in it. */
+export function TakeOutMenu({ name, groups }: { name: string; groups: { title: string; ways: Way[] }[] }) {
 	return (
 		<Menu>
-			<MenuButton
-				aria-label={small ? name : undefined}
-				title={small ? name : undefined}
-				className={`inline-flex shrink-0 items-center gap-1.5 rounded-md border border-line text-[13px] print:hidden ${small ? "p-1 text-quiet" : "bg-card px-2.5 py-1 font-semibold whitespace-nowrap hover:border-quiet"}`}
-			>
-				<Download size={small ? 15 : 14} aria-hidden="true" />
-				{!small && name}
+			<MenuButton className="inline-flex shrink-0 items-center gap-1.5 rounded-md border border-line bg-card px-2.5 py-1 text-[13px] font-semibold whitespace-nowrap hover:border-quiet print:hidden">
+				<Download size={14} aria-hidden="true" />
+				{name}
 			</MenuButton>
 			<MenuItems
 				anchor={{ to: "bottom end", gap: 4 }}

@@ -17,7 +17,7 @@ from server.coding.models import Code, Coding, Passage
 from server.compare.actions import freeze, keep_comparison, note_cell, save_query, save_scope
 from server.compare.models import KeptComparison
 from server.gather import actions as gather
-from server.gather.models import Document, Speaker
+from server.gather.models import Document, Speaker, Turn
 from server.gather.readers.sandbox import read_files
 from server.imports import actions as imports
 from server.imports import jobs as importing
@@ -179,7 +179,7 @@ def _load_places(members: dict[str, Membership]) -> None:
 
 
 def _load_guide(member: Membership) -> None:
-    """The interview guide as its file has it, what it asks about, and the turns that ask it."""
+    """The interview guide as its file has it, what it asks about, and the turns that ask it, put right by whoever read them."""
     (answer,) = read_files([("guide.docx", FOLDER / "guide.docx")], lambda made: "")
     asked = guide.questions_in([line[0] for line in answer["content"]["lines"]])
     questions = {row.text: row.pk for row in coding.set_guide(member, [(None, text) for text in asked])}
@@ -187,6 +187,17 @@ def _load_guide(member: Membership) -> None:
     for row in _table("guide.csv"):
         coding.tie_codes(member, questions[row["question"]], [codes[name] for name in row["codes"].split("|")])
     coding.match_guide(member)
+    turns = list(
+        Turn.objects.filter(document__project=member.project_id, speaker__role="interviewer").select_related("document")
+    )
+    placed = {
+        (turn.document.source_name, words): turn.pk for turn, words in zip(turns, guide.said_in(turns), strict=True)
+    }
+    right: dict[int | None, list[int]] = {}
+    for row in _table("guide_turns.csv"):
+        right.setdefault(questions.get(row["question"]), []).append(placed[row["document"], row["words"]])
+    for question, keys in right.items():
+        coding.put_asked(member, keys, question)
 
 
 def _load_themes(members: dict[str, Membership]) -> None:

@@ -5,9 +5,7 @@ import type { Code } from "../../codes/data";
 import { say } from "../../language/say";
 import { MemosOn } from "../../memos/MemosOn";
 import { useAddress } from "../../project/address";
-import { useProject } from "../../project/project";
 import { useScope } from "../../project/scope";
-import { TakeOutMenu, waysOfTexts } from "../../ui/TakeOutMenu";
 import { CodePages } from "../CodePages";
 import type { DeskDocument } from "../data";
 import { DocumentPicker } from "./DocumentPicker";
@@ -33,8 +31,6 @@ interface Props {
 export const DeskHeader = memo(function DeskHeader({ document, whole, codes, order, notes, side, across, onNotes, onSide }: Props) {
 	const navigate = useNavigate();
 	const [params, set] = useAddress();
-	const { id } = useProject();
-	const timed = document.turns.some((turn) => turn.begin !== null);
 	const coder = Number(params.get("coder")) || null;
 	const at = order.indexOf(document.id);
 	const go = (by: number) => order[at + by] !== undefined && navigate(`../code/${order[at + by]}`);
@@ -76,18 +72,6 @@ export const DeskHeader = memo(function DeskHeader({ document, whole, codes, ord
 				</span>
 				<ProposedButton document={document} codes={codes} />
 				<MemosOn on="document" id={document.id} name={document.title} />
-				{document.text.trim() && (
-					<TakeOutMenu
-						small
-						name={say("Take this document out")}
-						groups={[
-							{
-								title: document.title,
-								ways: waysOfTexts(`/api/projects/${id}/documents/${document.id}/file`).filter((way) => way.ending !== "vtt" || timed),
-							},
-						]}
-					/>
-				)}
 				<span className="shrink-0">
 					<CodersChoice document={whole} value={coder} onChange={(id) => set({ coder: id === null ? null : String(id) })} />
 					<NotesChoice document={document} value={notes} onChange={onNotes} />

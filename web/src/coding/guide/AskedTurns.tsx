@@ -13,8 +13,11 @@ export function AskedTurns({
 	question,
 	questions,
 	language,
+	all,
 }: {
 	question: GuideQuestion | null;
+	/** How many there are; a list has the first of them. */
+	all: number;
 	questions: GuideQuestion[];
 	language: Language;
 }) {
@@ -36,6 +39,9 @@ export function AskedTurns({
 		<section aria-label={say("Turns")} className="flex min-h-0 flex-col rounded-lg border border-line bg-card">
 			<div className="border-b border-line px-3.5 py-2">
 				<h3 className="font-semibold">{question ? question.text : say("Turns that ask nothing of the guide")}</h3>
+				{found.data && rows.length < all && (
+					<p className="text-[12.6px] text-quiet">{say("The first {shown, number} of {all, number}.", { shown: rows.length, all })}</p>
+				)}
 				{mayCode && rows.length > 0 && (
 					<div className="mt-1 flex flex-wrap items-center gap-3 text-[13px]">
 						<label className="flex items-center gap-1.5">
@@ -87,7 +93,7 @@ export function AskedTurns({
 											onChange={() => turn(row.id)}
 										/>
 									)}
-									<Asked row={row} byHand={question !== null && row.by_hand} />
+									<Asked row={row} />
 								</li>
 							);
 						})}
@@ -110,7 +116,7 @@ function Perhaps({ question, language }: { question: GuideQuestion; language: La
 			<ul>
 				{rows.map((row) => (
 					<li key={row.id} className="flex items-start justify-between gap-2 px-3.5 py-1">
-						<Asked row={row} byHand={false} />
+						<Asked row={row} />
 						<Button
 							look="plain"
 							aria-label={say("It asks this: {text}", { text: row.text })}
@@ -126,7 +132,7 @@ function Perhaps({ question, language }: { question: GuideQuestion; language: La
 	);
 }
 
-function Asked({ row, byHand }: { row: AskedTurn; byHand: boolean }) {
+function Asked({ row }: { row: AskedTurn }) {
 	const { id } = useProject();
 	return (
 		<div className="min-w-0">
@@ -134,11 +140,11 @@ function Asked({ row, byHand }: { row: AskedTurn; byHand: boolean }) {
 				{row.text}
 			</p>
 			<p className="text-[12.6px] text-quiet">
-				<Link className="text-spruce hover:underline" to={`/projects/${id}/code/${row.document}?at=${row.start}`}>
+				<Link className="text-spruce underline underline-offset-2" to={`/projects/${id}/code/${row.document}?at=${row.start}`}>
 					{row.title}
 				</Link>
 				{say(", turn {number}", { number: row.number })}
-				{byHand && say(", said by hand")}
+				{row.by_hand && say(", said by hand")}
 			</p>
 		</div>
 	);

@@ -18,8 +18,8 @@ const WHO = {
 		{ name: "Ytter", mark: 1, people: 9 },
 	],
 	rows: [
-		{ question: 1, text: "How often?", codes: [], cells: [cell(4, 0, 0), cell(0, 0, 0)], passages: 0, prompted: 0 },
-		{ question: 2, text: "Who decided?", codes: [2], cells: [cell(3, 2, 1), cell(0, 0, 5)], passages: 8, prompted: 2 },
+		{ question: 1, text: "How often?", codes: [], cells: [cell(4, 0, 0), cell(0, 0, 0)] },
+		{ question: 2, text: "Who decided?", codes: [2], cells: [cell(3, 2, 1), cell(0, 0, 5)] },
 	],
 	people: 21,
 	not_interviewed: 54,
@@ -56,7 +56,7 @@ describe("the interview guide", () => {
 		const row = (await screen.findByRole("rowheader", { name: /^Who decided\?/ })).closest("tr") as HTMLElement;
 		expect(await within(row).findByText("3 of 11 asked")).toBeTruthy();
 		expect(within(row).getByText("2 of these mention it")).toBeTruthy();
-		expect(within(row).getByText("5 of their own accord")).toBeTruthy();
+		expect(within(row).getByText("5 of all 9 of their own accord")).toBeTruthy();
 		expect(within(row).getByText("0 of 9 asked").className).toContain("apricot");
 		expect(screen.getByText(/54 people talk with no interviewer/)).toBeTruthy();
 		expect(screen.getByText(/1 of 21 people are in no group/)).toBeTruthy();
@@ -68,6 +68,7 @@ describe("the interview guide", () => {
 		expect(address()).toContain("question=1");
 		const turns = await screen.findByRole("region", { name: "Turns" });
 		expect(await within(turns).findByText(/said by hand/)).toBeTruthy();
+		expect(within(turns).queryByText(/^The first/)).toBeNull();
 		expect(within(turns).getAllByRole("link", { name: "Pier" })[0]?.getAttribute("href")).toBe("/projects/7/code/5?at=40");
 		await user.click(within(turns).getByRole("checkbox", { name: "All 2" }));
 		await user.click(within(turns).getByRole("button", { name: /^What the 2 turns ticked asks/ }));

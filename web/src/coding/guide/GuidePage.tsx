@@ -97,7 +97,9 @@ export function GuidePage() {
 							options={variables.map((one) => ({ value: one.id as number | null, label: one.name }))}
 							onChange={(id) => set({ groups: id === null ? null : String(id) })}
 						/>
-						{say(". Asked is everybody in whose talks a turn of an interviewer puts the question; what is coded with its codes within ")}
+						{say(
+							". Asked is everybody in whose talks a turn is matched to the question; whoever was asked in words that nobody matched isn’t seen. What is coded with its codes within ",
+						)}
 						<Choice
 							name={say("Turns after a question")}
 							as="token"
@@ -141,7 +143,13 @@ export function GuidePage() {
 									</button>
 								)}
 							</p>
-							<AskedTurns key={question?.id ?? "none"} question={question} questions={questions} language={language} />
+							<AskedTurns
+								key={question?.id ?? "none"}
+								question={question}
+								questions={questions}
+								language={language}
+								all={question ? question.turns : unmatched}
+							/>
 						</div>
 					</div>
 				</>

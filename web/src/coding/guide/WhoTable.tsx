@@ -89,7 +89,9 @@ function Cell({ cell, of, tied }: { cell: Who["rows"][number]["cells"][number] |
 			{tied && (
 				<span className="block text-[12.6px] text-quiet">
 					{cell.asked > 0 && say("{mention, number} of these mention it", { mention: cell.asked_mention })}
-					{cell.own_accord > 0 && <span className="block">{say("{own, number} of their own accord", { own: cell.own_accord })}</span>}
+					{cell.own_accord > 0 && (
+						<span className="block">{say("{own, number} of all {of, number} of their own accord", { own: cell.own_accord, of })}</span>
+					)}
 				</span>
 			)}
 		</td>

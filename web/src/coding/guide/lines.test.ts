@@ -17,4 +17,6 @@ test("new lines are new questions, and missing ones go", () => {
 	expect(ids("How often?\nWho decided?\nWould you leave?\nWhat helps?")).toEqual([1, 2, 3, null]);
 	expect(ids("What helps?\nHow often?\nWho decided?\nWould you leave?")).toEqual([null, 1, 2, 3]);
 	expect(ids("Would you leave?")).toEqual([3]);
+	// Which of two became which nobody knows.
+	expect(ids("How often?\nWho rules?\nWhat helps?\nWould you leave?")).toEqual([1, null, null, 3]);
 });

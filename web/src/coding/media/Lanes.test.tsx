@@ -4,7 +4,7 @@ import { beforeEach, describe, expect, it, vi } from "vitest";
 import { CODEBOOK } from "../../tests/samples";
 import type { DeskDocument, Passage } from "../data";
 import { type Lane, Lanes } from "./Lanes";
-import { branches, codeLanes, speakerLanes } from "./lanes";
+import { codeLanes, speakerLanes, topsOf } from "./lanes";
 
 const coding = (code: number) => ({ id: code, code, coder: 1, initials: "R", coder_name: "Rana", rating: null });
 const passage = (more: Partial<Passage>): Passage => ({
@@ -81,7 +81,7 @@ describe("what runs along a recording", () => {
 		const of = (id: number) => found.find((lane) => lane.key === `code ${id}`)?.pieces[0];
 		expect(of(first.id)).toMatchObject({ begin: 10, finish: 14, span: true, memos: 1, passage: 92 });
 		expect(of(second.id)).toMatchObject({ begin: 4, finish: 8, span: false, passage: 91 });
-		const tops = branches(CODEBOOK.codes as never, found);
+		const tops = topsOf(CODEBOOK.codes as never, found);
 		expect(tops.length).toBeGreaterThan(0);
 		expect(tops.every((code) => code.parent === null)).toBe(true);
 	});

@@ -10,7 +10,7 @@ import type { DeskDocument, Passage, Span } from "../data";
 import { useCaptions } from "./captions";
 import { clock } from "./clock";
 import { Lanes } from "./Lanes";
-import { branches, codeLanes, speakerLanes } from "./lanes";
+import { codeLanes, speakerLanes, topsOf } from "./lanes";
 import { Waveform } from "./Waveform";
 
 export const SPEEDS = [0.5, 0.75, 1, 1.25, 1.5, 2];
@@ -229,7 +229,7 @@ export function Player(props: Props) {
 							{say("Type or bring its text")}
 						</button>
 					)}
-					{branches(codes, coded).length > 1 && <LanesChoice codes={branches(codes, coded)} value={branch} onChange={setBranch} />}
+					{topsOf(codes, coded).length > 1 && <LanesChoice codes={topsOf(codes, coded)} value={branch} onChange={setBranch} />}
 					{timed && !typing && say("▸ at a turn plays it")}
 				</span>
 			</div>

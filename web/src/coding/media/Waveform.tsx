@@ -2,11 +2,10 @@ import { Minus, Plus } from "lucide-react";
 import { type ReactNode, type RefObject, useEffect, useRef, useState } from "react";
 import type WaveSurfer from "wavesurfer.js";
 import { say } from "../../language/say";
-import { useJob, useMayCode } from "../../project/project";
+import { useMayCode, useToldJob } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { useStable } from "../../ui/stable";
 import { type Theme, useTheme } from "../../ui/theme";
-import { useToasts } from "../../ui/toasts";
 import type { DeskDocument, Span } from "../data";
 import { useListen, usePeaks, useSound } from "./sound";
 
@@ -179,22 +178,13 @@ function seen(wave: WaveSurfer, seconds: number): Span {
 function NotHeard({ document }: { document: DeskDocument }) {
 	const mayCode = useMayCode();
 	const listen = useListen(document);
-	const { warn } = useToasts();
-	const [jobId, setJobId] = useState<number | null>(null);
-	const job = useJob(jobId, (ended) => {
-		setJobId(null);
-		if (ended.state !== "done") warn(ended.message);
-	});
+	const [job, follow] = useToldJob();
 	if (!mayCode) return null;
 	return (
 		<p className="flex items-center gap-3 text-[12.6px] text-quiet" role="status">
 			{job ? say("Listening: {done} %", { done: job.done }) : say("The waveform of this recording isn’t drawn yet.")}
-			{jobId === null && (
-				<Button
-					look="plain"
-					disabled={listen.isPending}
-					onClick={() => listen.mutate(undefined, { onSuccess: (made) => setJobId(made.id) })}
-				>
+			{!job && (
+				<Button look="plain" disabled={listen.isPending} onClick={() => listen.mutate(undefined, { onSuccess: follow })}>
 					{say("Draw it, and find where somebody speaks")}
 				</Button>
 			)}

@@ -1,5 +1,5 @@
 import type { Code } from "../../codes/data";
-import { flat, branches as treeOf } from "../../codes/tree";
+import { branches, flat } from "../../codes/tree";
 import { labelOf, WHOLE } from "../../gather/labels";
 import { say } from "../../language/say";
 import { codeColour } from "../../ui/palette";
@@ -64,7 +64,7 @@ export function codeLanes(document: DeskDocument, codes: Code[], mine: (passage:
 }
 
 function inOrder(codes: Code[]): Code[] {
-	return flat(treeOf(codes)).map((branch) => branch.code);
+	return flat(branches(codes)).map((branch) => branch.code);
 }
 
 /** A code and those above it. */
@@ -74,7 +74,7 @@ function lineOf(codes: Code[], id: number): number[] {
 }
 
 /** Codes at the top of the tree beneath which something is coded here. */
-export function branches(codes: Code[], lanes: Lane[]): Code[] {
+export function topsOf(codes: Code[], lanes: Lane[]): Code[] {
 	const tops = new Set(lanes.map((lane) => lineOf(codes, Number(lane.key.slice("code ".length))).at(-1)));
 	return codes.filter((code) => code.parent === null && tops.has(code.id));
 }

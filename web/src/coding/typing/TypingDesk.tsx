@@ -3,7 +3,7 @@ import { ApiError } from "../../api/client";
 import { say } from "../../language/say";
 import { dropDraft } from "../../project/draft";
 import { doKey, isKey } from "../../project/keys";
-import { useJob } from "../../project/project";
+import { useToldJob } from "../../project/project";
 import { useGrowing } from "../../ui/growing";
 import { useStable } from "../../ui/stable";
 import { useToasts } from "../../ui/toasts";
@@ -34,16 +34,10 @@ export function TypingDesk({ document, player, playing, onRead }: Props) {
 	const [inHand, setInHand] = useState<number | null>(null);
 	const [plays, setPlays] = useState(true);
 	const [asking, setAsking] = useState<{ what: "speaker" | "lost"; turn: Turn; said?: string } | "text" | null>(null);
-	const [jobId, setJobId] = useState<number | null>(null);
+	const [job, follow] = useToldJob();
 	const until = useRef<number | null>(null);
 	const list = useRef<HTMLOListElement>(null);
 	const shown = useGrowing(document.turns.length, inHand ?? 0);
-	const { tell } = useToasts();
-	const job = useJob(jobId, (ended) => {
-		setJobId(null);
-		if (ended.state === "done") tell(ended.message);
-		else warn(ended.message);
-	});
 	usePause(player, until);
 
 	const play = (turn: Turn, from = turn.begin ?? 0) => {
@@ -154,7 +148,7 @@ export function TypingDesk({ document, player, playing, onRead }: Props) {
 				job={job}
 				writes={writes}
 				player={player}
-				onTranscribe={() => writes.transcribe.mutate(undefined, { onSuccess: (made) => setJobId(made.id) })}
+				onTranscribe={() => writes.transcribe.mutate(undefined, { onSuccess: follow })}
 				onCut={() => turn && cut(turn)}
 				onJoin={() => turn && void settled(turn, (done) => writes.join.mutate(turn.number, { onSuccess: done }))}
 				onRemove={() => turn && void settled(turn, (done) => writes.remove.mutate(turn.number, { onSuccess: done }))}
