@@ -15,7 +15,8 @@ import numpy as np
 
 from bench.made import Setting, made
 from core.compare import sure
-from core.compare.sure import family_of, widened
+from core.compare.by_part import family_of
+from core.compare.sure import widened
 from core.statistics import intervals, layers, power, regression
 from core.statistics.stepdown import LEVEL
 
@@ -45,11 +46,32 @@ NOTHING_DIFFERS = (
     Setting("3 layers that differ, rate, 2 groups of 8, 20 rows", (8, 8), 20, "rate", layers=3),
     Setting("conversations of one group, ICC .3, 20 rows", (20, 20), 20, conversations=(4,) * 6),
     Setting("conversations of one group, ICC .3, rate", (20, 20), 20, "rate", conversations=(4,) * 6),
+    Setting("asked: .9 and .5 of 2 groups of 20, 21 rows", (20, 20), 21, base="asked", asked=(0.9, 0.5)),
+    Setting(
+        "asked: .9, .6, .4 of 3 groups of 12, a person", (12,) * 3, 21, "per_person", "asked", asked=(0.9, 0.6, 0.4)
+    ),
+    Setting(
+        "asked, in conversations of one group, ICC .3",
+        (20, 20),
+        21,
+        base="asked",
+        conversations=(4,) * 6,
+        asked=(0.9, 0.5),
+    ),
     Setting("conversations over groups, ICC .3, 20 rows", (14, 14, 12), 20, conversations=(4, 4, 5, 5), whole=False),
 )
 SOME_DIFFER = (
     Setting("people, 5 of 20 rows differ, 2 groups of 20", (20, 20), 20, differ=5, gap=0.45),
     Setting("people, 5 of 20 rows differ, 4 groups of 15", (15,) * 4, 20, differ=5, gap=0.5),
+    Setting(
+        "asked: .9 and .6, 5 of 21 rows differ, 2 groups of 25",
+        (25, 25),
+        21,
+        base="asked",
+        differ=5,
+        gap=0.5,
+        asked=(0.9, 0.6),
+    ),
     Setting("rate, 5 of 20 rows differ, 2 groups of 20", (20, 20), 20, "rate", differ=5, gap=0.5),
     Setting("passages a person, 5 of 20 rows differ, 4 groups of 15", (15,) * 4, 20, "per_person", differ=5, gap=0.55),
 )

@@ -5,10 +5,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
+from core.coding.guide import Guide, Put
+from core.compare.by_part import compare
 from core.compare.groups import Groups, crossed
 from core.compare.measures import Base, MeasureId
 from core.compare.question import Comparison
-from core.compare.result import Result, compare
+from core.compare.result import Result
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.texture import Texture, Weave, texture
 
@@ -40,6 +42,8 @@ class Setting:
     whole: bool = True
     differ: int = 0
     gap: float = 0.0
+    asked: tuple[float, ...] = ()
+    """The chance of being asked about a row, by group; rows are asked about in three sets."""
 
     @property
     def people(self) -> int:
@@ -64,9 +68,20 @@ def made(setting: Setting, generator: np.random.Generator) -> Result:
         shown = crossed(outer, groups, snapshot.talks)  # type: ignore[assignment]
     asked = Comparison(
         tuple(range(setting.rows)), shown, measure=setting.measure, base=setting.base or BASES[setting.measure],
+        guide=_guide(setting, label, generator) if setting.asked else None,
         layers=setting.layers, texture=woven if setting.measure == "words" else None, seed=int(generator.integers(2**31)),
     )  # fmt: skip
     return compare(snapshot, asked)
+
+
+_SETS = 3
+
+
+def _guide(setting: Setting, label: Ints, generator: np.random.Generator) -> Guide:
+    """Three questions, each put to everybody with the chance of their group, about every third row."""
+    put = generator.random((_SETS, setting.people)) < np.asarray(setting.asked)[label]
+    question, turn = np.nonzero(put)
+    return Guide(Put(turn, question), tuple(tuple(range(one, setting.rows, _SETS)) for one in range(_SETS)))
 
 
 def _blocks(setting: Setting, label: Ints, generator: np.random.Generator) -> Ints:

@@ -7,11 +7,11 @@ from typing import Any
 import numpy as np
 
 from core.compare.adjusted import Fact, adjusted
+from core.compare.by_part import compare, family_of
 from core.compare.groups import Groups
 from core.compare.question import Comparison
-from core.compare.result import Result, compare
+from core.compare.result import Result
 from core.compare.steady import steady
-from core.compare.sure import family_of
 from core.compare.told.findings import picked_of
 from core.snapshot.snapshot import Snapshot
 

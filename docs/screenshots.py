@@ -43,6 +43,8 @@ def views(page: Page) -> None:
     # Nothing of it stays.
     page.get_by_role("button", name=re.compile("^Undo")).click()
     expect(page.get_by_text("0 of 7 turns typed")).to_be_visible()
+    for said in page.get_by_role("button", name="Dismiss").all():
+        said.click()
     step(page, "Gather")
     page.get_by_role("link", name="P07_kitchen_table").click()
     text = page.get_by_role("group", name=re.compile("^Text of P07"))

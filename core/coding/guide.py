@@ -10,6 +10,7 @@ import numpy.typing as npt
 from core.coding.likeness import vectors
 from core.snapshot.columns import INTERVIEWER, SPAN
 from core.snapshot.incidence import Incidence
+from core.snapshot.lineage import lineage
 from core.snapshot.masks import passage_mask
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
@@ -60,6 +61,35 @@ class Put:
     question: Ints
 
 
+@dataclass(frozen=True)
+class Guide:
+    """What was put, and ``about`` (questions,): the codes, by position, that each question asks about, with all beneath them."""
+
+    put: Put
+    about: tuple[tuple[int, ...], ...]
+    within: int = WITHIN
+
+    def questions_on(self, held: Snapshot, codes: Ints, roll_up: bool) -> Ints:
+        """Questions on any of these codes or on what lies above them; rolled up, on what lies beneath them too."""
+        below, above = lineage(held.code_parent)
+        wanted = np.zeros(len(held.code_ids), bool)
+        wanted[above[np.isin(below, codes)]] = True
+        if roll_up:
+            wanted[below[np.isin(above, codes)]] = True
+        return np.array([at for at, about in enumerate(self.about) if wanted[list(about)].any()], np.int64)
+
+    def asked_in(self, held: Snapshot, questions: Ints) -> Bools:
+        """Documents in which any of these questions was put, (documents,)."""
+        found = np.zeros(len(held.document_ids), bool)
+        found[held.turn_document[self.put.turn[np.isin(self.put.question, questions)]]] = True
+        return found
+
+    def when_asked(self, held: Snapshot, questions: Ints, passages: Ints) -> Bools:
+        """Which passages begin within the turns after one of these questions, (passages,)."""
+        asking = np.sort(self.put.turn[np.isin(self.put.question, questions)])
+        return said_when_asked(held, asking, passages, self.within)
+
+
 def interviewed(held: Snapshot, scope: Scope = EVERYTHING) -> Scope:
     """The same scope without documents in which no interviewer says a word: in a survey nobody could be asked."""
     asks = (held.speaker_role[np.maximum(held.turn_speaker, 0)] == INTERVIEWER) & (held.turn_words > 0)
@@ -108,14 +138,7 @@ def mentions(
     """What is in any of the ``rows`` of ``codes`` (places) and in scope: said within so many turns after the question, or not."""
     passages = np.unique(rows.cut(codes)[1]).astype(np.int64)
     passages = passages[passage_mask(held, scope)[passages]]
-    turn = begins_in(held, passages)
-    asking = np.sort(put.turn[put.question == question])
-    # The last turn that asks it before the passage's own.
-    last = np.searchsorted(asking, turn, side="right") - 1
-    before = np.where(last >= 0, asking[np.maximum(last, 0)] if len(asking) else -1, -1)
-    same = (before >= 0) & (turn >= 0)
-    same[same] = held.turn_document[before[same]] == held.turn_document[turn[same]]
-    prompted = same & (turn - before <= within)
+    prompted = said_when_asked(held, np.sort(put.turn[put.question == question]), passages, within)
     said = held.attributions
     inside = np.isin(said.passage, passages)
     if scope.cases is not None:
@@ -124,6 +147,18 @@ def mentions(
     size = len(held.case_ids)
     found = [np.bincount(cases[which[at]], minlength=size).astype(bool) for which in (prompted, ~prompted)]
     return Mentions(found[0], found[1])
+
+
+def said_when_asked(held: Snapshot, asking: Ints, passages: Ints, within: int) -> Bools:
+    """Which passages begin at most so many turns after one of the turns ``asking`` (positions, ascending), in its document."""
+    turn = begins_in(held, passages)
+    # The last turn that asks before the passage's own.
+    last = np.searchsorted(asking, turn, side="right") - 1
+    before = np.where(last >= 0, asking[np.maximum(last, 0)] if len(asking) else -1, -1)
+    same = (before >= 0) & (turn >= 0)
+    same[same] = held.turn_document[before[same]] == held.turn_document[turn[same]]
+    found: Bools = same & (turn - before <= within)
+    return found
 
 
 def begins_in(held: Snapshot, passages: Ints) -> Ints:

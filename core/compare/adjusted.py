@@ -115,6 +115,8 @@ class _Adjusting:
     def made(self) -> Adjusted:
         unknown = int(self.result.counted.in_base.sum()) - len(self.people)
         start = Adjusted(len(self.people), unknown, 0)
+        if self.result.asked.base == "asked":
+            return _with(start, problem="asked")
         if self.result.counted.case_group is None or not self.result.of_people or self.result.asked.layers > 1:
             return _with(start, problem="not_people")
         if len(self.groups) < 2:

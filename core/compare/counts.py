@@ -6,7 +6,7 @@ from itertools import pairwise
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.groups import OUTSIDE, Groups
+from core.compare.groups import OUTSIDE, UNASKED, Groups
 from core.snapshot.attribution import INTERVIEWER_ONLY, NOT_LINKED, OTHER_ONLY, SPOKEN
 from core.snapshot.incidence import Incidence
 from core.snapshot.masks import attribution_mask, entry_mask, passage_mask
@@ -66,7 +66,7 @@ def passages(
     return table - surplus.reshape(table.shape).astype(np.int64)
 
 
-REASONS_LEFT_OUT = ("in_table", "interviewer_only", "not_linked", "other_only", "outside", *REASONS)
+REASONS_LEFT_OUT = ("in_table", "interviewer_only", "not_linked", "other_only", "unasked", "outside", *REASONS)
 """What becomes of each passage in scope; the first is the table, the rest the left-out line."""
 
 
@@ -116,14 +116,15 @@ _BY_STANDING = {
     OTHER_ONLY: "other_only",
 }
 _OF_STANDING = np.array([REASONS_LEFT_OUT.index(_BY_STANDING[one]) for one in sorted(_BY_STANDING)], np.int8)
-_DEPTHS = ("in_table", "outside", *REASONS)
+_DEPTHS = ("in_table", "unasked", "outside", *REASONS)
 _OF_DEPTH = np.array([*(REASONS_LEFT_OUT.index(one) for one in _DEPTHS), -1], np.int8)
 _FURTHEST = np.int8(len(_DEPTHS))
 
 
 def depths(label: npt.NDArray[np.int32]) -> npt.NDArray[np.int8]:
-    """How far out a label stands: 0 in a group, 1 outside the chosen ones, then missing by reason."""
-    return np.where(label >= 0, 0, np.where(label == OUTSIDE, 1, 1 - label)).astype(np.int8)
+    """How far out a label stands: 0 in a group, 1 in one but not asked, 2 outside the chosen ones, then missing by reason."""
+    found = np.where(label >= 0, 0, np.where(label == UNASKED, 1, np.where(label == OUTSIDE, 2, 2 - label)))
+    return found.astype(np.int8)
 
 
 def left_out(snapshot: Snapshot, rows: Incidence, chosen: npt.NDArray[np.int64], fate: npt.NDArray[np.int8]) -> LeftOut:

@@ -15,6 +15,8 @@ Bools = npt.NDArray[np.bool_]
 
 OUTSIDE = -100
 """Label of a case whose group exists but was not chosen."""
+UNASKED = -101
+"""Label of a case that is in a group shown, but wasn't asked about the row."""
 
 
 @dataclass(frozen=True)
@@ -42,6 +44,11 @@ class Groups:
         if keep is not None:
             member &= keep[:, None]
         return member.astype(np.float32)
+
+    def asked(self, who: Bools) -> "Groups":
+        """Only cases of ``who`` (cases,) stay in their groups."""
+        labels = np.where((self.labels >= 0) & ~who, UNASKED, self.labels)
+        return Groups(self.names, labels.astype(np.int32), self.ordered, self.ranks)
 
     def choose(self, chosen: list[int]) -> "Groups":
         """Only these groups, in this order; cases of the others become ``OUTSIDE``."""
@@ -101,6 +108,12 @@ class SharedGroups:
         """Offsets (talks + 1,) into the groups of each talk, one after the other (pairs,)."""
         _, group = np.nonzero(self.member)
         return np.concatenate([[0], np.cumsum(self.member.sum(axis=1))]).astype(np.int64), group
+
+    def asked(self, who: Bools) -> "SharedGroups":
+        """Only talks of ``who`` (talks, groups) stay in their groups."""
+        member = self.member & who
+        missing = np.where(member.any(axis=1), 0, np.where(self.member.any(axis=1), UNASKED, self.missing))
+        return SharedGroups(self.names, member, missing.astype(np.int32), self.ordered, self.panel, self.ranks)
 
     def choose(self, chosen: list[int]) -> "SharedGroups":
         """Only these groups, in this order; talks of none of them become ``OUTSIDE``."""

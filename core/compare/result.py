@@ -7,12 +7,13 @@ import numpy as np
 import numpy.typing as npt
 
 from core.compare import tests
+from core.compare.asked import counted_rows
 from core.compare.counts import LeftOut, left_out
 from core.compare.exchanged import Exchanged, exchanged
 from core.compare.measures import Inputs, Measure, Measured, measure_of
 from core.compare.measures.measure import totals
 from core.compare.question import Comparison
-from core.compare.rows import Rows, rows_of
+from core.compare.rows import Rows
 from core.compare.tally import Tally, tally
 from core.compare.tests import Difference, RowTrend, Tests, WithinLayers
 from core.snapshot.scope import Scope
@@ -28,17 +29,16 @@ Floats = npt.NDArray[np.float64]
 Counts = npt.NDArray[np.int64]
 
 
-def compare(snapshot: Snapshot, asked: Comparison) -> "Result":
-    """Answer a comparison from the snapshot. Source of each figure: ``docs/methods.md``."""
-    return Result(snapshot, asked)
-
-
 @dataclass(frozen=True, eq=False)
 class Result:
     """Arrays by row and group, (rows, groups) unless said otherwise; nothing is computed that nobody asks for."""
 
     snapshot: Snapshot
     asked: Comparison
+
+    def of_row(self, row: int) -> tuple["Result", int]:
+        """The result in which a row is counted with its own people, and the row's place there."""
+        return self, row
 
     @cached_property
     def measure(self) -> Measure:
@@ -50,7 +50,7 @@ class Result:
 
     @cached_property
     def rows(self) -> Rows:
-        return rows_of(self.snapshot, self.asked.rows, self.scope, self.asked.roll_up)
+        return counted_rows(self.snapshot, self.asked)
 
     @cached_property
     def counted(self) -> Tally:

@@ -8,12 +8,13 @@ from typing import cast
 import numpy as np
 import numpy.typing as npt
 
+from core.compare.asked import never_asked
+from core.compare.by_part import compare, family_of
 from core.compare.groups import by_talk
 from core.compare.measures import Base
-from core.compare.question import Comparison
-from core.compare.result import SMALL_GROUP, Result, compare
-from core.compare.rows import CodesRow, PassagesRow, codings_of
-from core.compare.sure import family_of
+from core.compare.question import Accord, Comparison
+from core.compare.result import SMALL_GROUP, Result
+from core.compare.rows import CodesRow, PassagesRow, Row, codings_of
 from core.compare.tally import in_groups
 from core.snapshot.snapshot import Snapshot
 
@@ -37,13 +38,14 @@ class Range:
 
 @dataclass(frozen=True)
 class Choice:
-    """The same difference asked another way: ``base``, ``roll_up``, with or without group ``discussions``. It ``holds``
-    where it points the same way and its own 95 % interval leaves 0 out (a share of a total has none: where at least half
+    """The same difference asked another way: ``base``, ``roll_up``, with or without group ``discussions``, all mentions or
+    those of one ``accord``. It ``holds`` where it points the same way and its own 95 % interval leaves 0 out (a share of a total has none: where at least half
     of it is left)."""
 
     base: str
     roll_up: bool
     discussions: bool
+    accord: Accord
     as_asked: bool
     difference: float
     holds: bool
@@ -69,23 +71,21 @@ def steady(result: Result, found: list[tuple[int, int, int]]) -> list[Steady]:
     """
     if not found or result.asked.layers > 1 or result.counted.case_group is None:
         return [Steady(None, None, None, ())] * len(found)
-    parts = _parts_of(result, [row for row, _, _ in found])
     choices = _choices(result, found)
     every = []
     for place, (row, high, low) in enumerate(found):
-        one = _Pair(result, row, high, low, *parts[place])
+        own, at = result.of_row(row)
+        one = _Pair(own, at, high, low, *_entries(own, at))
         every.append(Steady(one.people(), one.documents(), one.coders(), choices[place]))
     return every
 
 
-def _parts_of(result: Result, rows: list[int]) -> list[tuple[Ints, Ints, Ints]]:
-    """Passage, case and group of everything counted in each of these rows."""
+def _entries(result: Result, row: int) -> tuple[Ints, Ints, Ints]:
+    """Passage, case and group of everything counted in a row."""
     groups = by_talk(result.asked.groups, result.snapshot.talks)
-    chosen = result.rows.chosen[np.asarray(rows, np.int64)]
-    place, entry, group = in_groups(result.snapshot, result.rows.incidence, chosen, groups, result.scope)
     held = result.rows.incidence
-    passage, case = held.entry_passage[entry].astype(np.int64), held.entry_case[entry].astype(np.int64)
-    return [(passage[place == one], case[place == one], group[place == one]) for one in range(len(rows))]
+    _, entry, group = in_groups(result.snapshot, held, result.rows.chosen[[row]], groups, result.scope)
+    return held.entry_passage[entry].astype(np.int64), held.entry_case[entry].astype(np.int64), group
 
 
 @dataclass(frozen=True)
@@ -167,6 +167,8 @@ class _Pair:
         if not self._by_entries:
             return None
         snapshot, many = self.snapshot, len(self.snapshot.document_ids)
+        if self.result.asked.asked_in is not None:
+            return self._documents_asked(self.result.asked.asked_in, many)
         amounts, bases, there = [], [], np.zeros(many, bool)
         for side, passage, case in self._sides():
             document = snapshot.passage_document[passage].astype(np.int64)
@@ -184,11 +186,25 @@ class _Pair:
             there |= here
         return self._range(self._difference(amounts, bases), np.flatnonzero(there))
 
+    def _documents_asked(self, asked_in: Bools, many: int) -> Range | None:
+        """Without a document goes whoever was asked in no other, with all that they say anywhere."""
+        held, cases = self.snapshot.talks, len(self.snapshot.case_ids)
+        talks = {side: self._talks(side) for side in (self.high, self.low)}
+        there = np.unique(held.document[np.concatenate(list(talks.values()))])
+        amounts, bases = np.full((2, many), np.nan), np.full((2, many), np.nan)
+        for at, (side, passage, case) in enumerate(self._sides()):
+            put = talks[side][asked_in[held.document[talks[side]]]]
+            for one in there.tolist():
+                still = np.bincount(held.case[put[held.document[put] != one]], minlength=cases) > 0
+                kept = (self.snapshot.passage_document[passage] != one) & still[case]
+                _, amounts[at, one] = self._amount_by_case(passage[kept], case[kept], cases)
+                bases[at, one] = still.sum()
+        return self._range(self._difference(list(amounts), list(bases)), there)
+
     def _base_without_documents(self, side: int, many: int) -> tuple[Floats, Bools]:
         """The group's base without each document, and which documents it speaks in."""
         talks, result = self.snapshot.talks, self.result
-        member = by_talk(result.asked.groups, talks).member[:, side]
-        kept = np.flatnonzero(member & talks.real & talks.mask(result.scope))
+        kept = self._talks(side)
         here = np.bincount(talks.document[kept], minlength=many) > 0
         total = self._exposure(side).sum()
         if result.measure.id == "rate":
@@ -214,22 +230,28 @@ class _Pair:
             others[snapshot.passage_document[snapshot.coding_passage[snapshot.coding_coder != coder]]] = True
             amounts, bases = [], []
             for side, passage, case in self._sides():
-                still = kept[passage] & others[snapshot.passage_document[passage]]
-                _, total = self._amount_by_case(passage[still], case[still], len(snapshot.case_ids))
                 people, base = self._base_in(side, others)
+                still = kept[passage] & others[snapshot.passage_document[passage]] & np.isin(case, people)
+                _, total = self._amount_by_case(passage[still], case[still], len(snapshot.case_ids))
                 amounts.append(np.array([total]))
-                bases.append(np.array([base if people >= SMALL_GROUP else np.nan]))
+                bases.append(np.array([base if len(people) >= SMALL_GROUP else np.nan]))
             left[coder] = self._difference(amounts, bases)[0]
         return self._range(left, coders)
 
-    def _base_in(self, side: int, documents: Bools) -> tuple[int, float]:
-        """People of a group who speak in these documents, and what they count for in the base."""
+    def _base_in(self, side: int, documents: Bools) -> tuple[Ints, float]:
+        """People of a group who speak (or were asked) in these documents, and what they count for in the base."""
+        talks, asked_in = self.snapshot.talks, self.result.asked.asked_in
+        among = documents if asked_in is None else documents & asked_in
+        kept = self._talks(side)
+        kept = kept[among[talks.document[kept]]]
+        people = np.unique(talks.case[kept])
+        return people, float(talks.words[kept].sum() if self.result.measure.id == "rate" else len(people))
+
+    def _talks(self, side: int) -> Ints:
+        """Where a group speaks."""
         talks = self.snapshot.talks
         member = by_talk(self.result.asked.groups, talks).member[:, side]
-        kept = np.flatnonzero(member & talks.real & talks.mask(self.result.scope))
-        kept = kept[documents[talks.document[kept]]]
-        people = len(np.unique(talks.case[kept]))
-        return people, float(talks.words[kept].sum() if self.result.measure.id == "rate" else people)
+        return np.flatnonzero(member & talks.real & talks.mask(self.result.scope))
 
 
 def _only_in(case: Ints, document: Ints, many: int) -> Floats:
@@ -254,17 +276,21 @@ def _choices(result: Result, found: list[tuple[int, int, int]]) -> list[tuple[Ch
     if len(ways) < 2:
         return [()] * len(found)
     together = discussions(snapshot)
-    for base, roll_up, with_discussions in ways:
+    for base, roll_up, with_discussions, accord in ways:
+        if base == "asked" and accord == "own_accord" and asked.accord != accord:
+            # Who was asked is held against what was said when asked, or ever.
+            continue
         documents = asked.scope.documents
         if not with_discussions:
             documents = ~together if documents is None else documents & ~together
         scope = replace(asked.scope, documents=documents)
-        other = replace(asked, rows=rows, base=cast(Base, base), roll_up=roll_up, scope=scope, difference=None)
-        as_asked = (base, roll_up, with_discussions) == (asked.base, asked.roll_up, True)
+        other = replace(asked, rows=rows, base=base, roll_up=roll_up, scope=scope, difference=None, accord=accord)
+        as_asked = (base, roll_up, with_discussions, accord) == (asked.base, asked.roll_up, True, asked.accord)
         for place, gap, holds in _held_under(snapshot, other, found):
-            told[place].append(Choice(base, roll_up, with_discussions, as_asked, gap, holds))
-    plain = [next(one.difference for one in choices if one.as_asked) for choices in told]
+            if base != "asked" or np.isfinite(gap):
+                told[place].append(Choice(base, roll_up, with_discussions, accord, as_asked, gap, holds))
     if result.made.compared == "parts":
+        plain = [next(one.difference for one in choices if one.as_asked) for choices in told]
         told = [
             [replace(one, holds=bool(one.difference >= _HALF * gap)) for one in choices]
             for choices, gap in zip(told, plain, strict=True)
@@ -272,10 +298,13 @@ def _choices(result: Result, found: list[tuple[int, int, int]]) -> list[tuple[Ch
     return [tuple(choices) for choices in told]
 
 
-def _ways(result: Result, rows: tuple[object, ...]) -> tuple[list[str], list[bool], list[bool]]:
-    """Bases, roll-up and discussions, as far as they can make a difference; what was asked comes first."""
+def _ways(result: Result, rows: tuple[Row, ...]) -> tuple[list[Base], list[bool], list[bool], list[Accord]]:
+    """Bases, roll-up, discussions and accord, as far as they can make a difference; what was asked comes first."""
     asked, snapshot = result.asked, result.snapshot
-    bases = [asked.base, *(one for one in result.measure.bases if one != asked.base)]
+    asks = asked.guide is not None and len(never_asked(snapshot, replace(asked, rows=rows))) < len(rows)
+    other: Accord = "own_accord" if asked.accord == "either" else "either"
+    known = [one for one in result.measure.bases if one != "asked" or asks]
+    bases = [asked.base, *(cast(Base, one) for one in known if one != asked.base)]
     if result.made.compared != "shares" and asked.measure != "per_person":
         bases = [asked.base]
     codes = {code for row in rows for code in (row.codes if isinstance(row, CodesRow) else [row] if isinstance(row, int) else [])}  # fmt: skip
@@ -287,6 +316,7 @@ def _ways(result: Result, rows: tuple[object, ...]) -> tuple[list[str], list[boo
         bases,
         [asked.roll_up, not asked.roll_up] if nested else [asked.roll_up],
         [True, False] if there.any() else [True],
+        [asked.accord, other] if asks and asked.measure != "rating" else [asked.accord],
     )
 
 

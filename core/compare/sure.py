@@ -80,6 +80,11 @@ class Family:
         return self._exchange.together if self._exchange else 0
 
     @property
+    def sets(self) -> int:
+        """Families of rows with people of their own, that are tested apart."""
+        return 1
+
+    @property
     def paired(self) -> bool:
         """Whether the same people are compared with themselves."""
         return self.result.counted.case_group is None
@@ -236,11 +241,6 @@ def _leaves_out(first: int, second: int) -> Bools:
     found = ((least > 0) | (most < 0)).ravel()
     found.flags.writeable = False
     return found
-
-
-def family_of(result: Result) -> Family:
-    """The rule, applied to a result: nothing is shuffled before it is asked for."""
-    return Family(result)
 
 
 def widened(told: int, looked_at: int) -> float:

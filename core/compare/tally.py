@@ -173,12 +173,12 @@ def _by_talk(
             talks.case, weights=words * np.any(groups.member, axis=1), minlength=len(snapshot.case_ids)
         ).astype(np.int64),
         fate=shared_fates(snapshot, scope, groups),
-        case_group=_only_group(base) if single else None,
+        case_group=only_group(base) if single else None,
         said=by_person.said,
     )
 
 
-def _only_group(base: Bools) -> npt.NDArray[np.int32]:
+def only_group(base: Bools) -> npt.NDArray[np.int32]:
     """The group of each case, −1 for none, (cases,)."""
     if not base.shape[1]:
         return np.full(len(base), -1, np.int32)

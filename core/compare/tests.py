@@ -68,7 +68,7 @@ def tests_by_shuffling(
     found = permutation.permute_cases(amount, exposure, dealt.exchange, groups, permutations, seed)
     kind = tuple("none" if np.isnan(p) else "permutation" for p in found.p)
     none = np.full(len(kind), np.nan)
-    return _corrected(Tests(kind, none, found.p, found.error, none, none, none))
+    return corrected(Tests(kind, none, found.p, found.error, none, none, none))
 
 
 def _of_independent(people: Counts, group_people: Counts, seed: int) -> Tests:
@@ -127,10 +127,10 @@ def mentions_on_all_occasions(counted: Tally) -> npt.NDArray[np.bool_]:
 
 def _named(kind: list[str], statistic: Floats, p: Floats, error: Floats, effect: Floats) -> Tests:
     names = tuple("none" if np.isnan(value) else name for name, value in zip(kind, p, strict=True))
-    return _corrected(Tests(names, statistic, p, error, p, p, effect))
+    return corrected(Tests(names, statistic, p, error, p, p, effect))
 
 
-def _corrected(tests: Tests) -> Tests:
+def corrected(tests: Tests) -> Tests:
     return replace(tests, holm=corrections.holm(tests.p), benjamini_hochberg=corrections.benjamini_hochberg(tests.p))
 
 

@@ -22,6 +22,7 @@ from server.gather.models import Document, Turn
 from server.projects.models import Membership
 from server.scope.axes import columns_of
 from server.scope.parts import scope_of
+from server.snapshots.memory import Made
 from server.snapshots.queries import snapshot
 
 Json = dict[str, Any]
@@ -152,6 +153,23 @@ def who_was_asked(member: Membership, said: Json) -> Json:
         "left_out": int(people.sum() - sum(of)),
         "within": within,
     }
+
+
+_guides: Made[core.Guide | None] = Made("coding.guide", "coding.asked", "coding.code", "gather.")
+
+
+def guide_of(member: Membership, held: Snapshot) -> core.Guide | None:
+    """What was put, by places in the snapshot; None while no question that is asked names a code."""
+    return _guides.of(member.project_id, held, lambda: _read_guide(member, held))
+
+
+def _read_guide(member: Membership, held: Snapshot) -> core.Guide | None:
+    questions = list(queries.guide(member).prefetch_related("tied"))
+    tied = [places(held.code_ids, np.array(_tied(one), np.int64)) for one in questions]
+    about = tuple(tuple(codes[codes >= 0].tolist()) for codes in tied)
+    put = _put(member, held, questions)
+    asks = any(about[question] for question in np.unique(put.question).tolist())
+    return core.Guide(put, about) if asks else None
 
 
 def _put(member: Membership, held: Snapshot, questions: list[GuideQuestion]) -> core.Put:

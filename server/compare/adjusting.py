@@ -82,6 +82,10 @@ def _problem(made: Adjusted, many: str) -> str:
             "Only {many} who mention a row, in groups that share nobody and without layers, can be adjusted: count {many} instead.",
             many=many,
         ),
+        "asked": say(
+            "With {many} who were asked as the base every row has people of its own, so no facts are held at once: choose another base.",
+            many=many,
+        ),
         "one_group": say(
             "After leaving out {many} with an unknown fact, one group is left: choose other facts.", many=many
         ),

@@ -4,8 +4,9 @@ import json
 from dataclasses import dataclass, replace
 from typing import Any
 
-from core.compare.result import Result, compare
-from core.compare.sure import Family, family_of
+from core.compare.by_part import compare, family_of
+from core.compare.result import Result
+from core.compare.sure import Family
 from core.language import spoken
 from server.common.memory import Kept
 from server.compare.asking import Asked, ask

@@ -7,6 +7,7 @@ from rest_framework import serializers
 
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.measures import BASES, MEASURES
+from core.compare.question import ACCORDS
 from core.language import say
 from server.scope.asked import ScopeIn
 from server.scope.grammar import AnyField, Said, fields_of, flag, ids, labels, one_row, word
@@ -41,6 +42,7 @@ QUESTION = [
     Said("cuts", "numbers", _cut_points, "cuts"),
     Said("measure", "word", word(MEASURE_IDS, "people"), "measure", "people", words=MEASURE_IDS),
     Said("base", "word", word(BASES, None), "base", words=BASES),
+    Said("accord", "word", word(ACCORDS, "either"), "accord", "either", words=ACCORDS),
     Said("difference", "labels", labels(2), "difference"),
     Said("permutations", "flag", flag(True), usual=True),
     Said("adjusted", "ids", ids(6, "Variables held at once beside it.", nullable=False), "adjusted", kind="variable"),

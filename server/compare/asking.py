@@ -16,6 +16,7 @@ from core.snapshot.snapshot import Snapshot
 from core.snapshot.tables import places
 from core.text.lists import listed
 from server.coding import queries as coding
+from server.coding.guide import guide_of
 from server.common.errors import NotFound, Refusal
 from server.compare import searching
 from server.people import queries as people
@@ -86,6 +87,8 @@ def ask(member: Membership, said: Json) -> Asked:
             layers=columns.layers,
             permutations=PERMUTATIONS if said.get("permutations", True) else 0,
             texture=texture_of(member.project_id, held) if measure == "words" else None,
+            guide=guide_of(member, held),
+            accord=said.get("accord") or "either",
         )
     except ComparisonError as error:
         raise Refusal(str(error)) from error

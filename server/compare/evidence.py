@@ -3,14 +3,16 @@
 from typing import Any
 
 import numpy as np
+import numpy.typing as npt
 
+from core.compare.asked import never_asked, people_asked, when_asked
 from core.compare.evidence import evidence
 from core.language import say
 from core.passages.around import around
 from server.coding.context import passages_in_context
 from server.common.database import of_one_state
 from server.compare.answers import answer
-from server.compare.asking import codes_of
+from server.compare.asking import Asked, codes_of
 from server.people.queries import facts_of
 from server.projects.models import Membership
 
@@ -41,6 +43,21 @@ def evidence_for(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
         "persons": persons,
         "silent": [{"case": pk, **about[pk]} for pk in silent],
         "more": max(0, len(found.passage) - limit),
+        **_asked(asked, said.get("row"), np.unique(found.passage[:limit]), [*shown, *silent]),
+    }
+
+
+def _asked(asked: Asked, row: int | None, passages: npt.NDArray[np.int64], cases: list[int]) -> dict[str, Any]:
+    """Who of these people was asked about a row, and which of these passages were said soon after; nothing of all rows at once."""
+    held, comparison = asked.snapshot, asked.comparison
+    if row is None or comparison.guide is None or row in never_asked(held, comparison):
+        return {"asks": False, "asked": [], "when_asked": []}
+    prompted = when_asked(held, comparison, comparison.rows[row], passages)
+    who = set(held.case_ids[people_asked(held, comparison, row)].tolist())
+    return {
+        "asks": True,
+        "asked": [pk for pk in cases if pk in who],
+        "when_asked": held.passage_ids[passages[prompted]].tolist(),
     }
 
 

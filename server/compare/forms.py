@@ -143,6 +143,13 @@ def spread(member: Membership, said: Json) -> Json:
         raise Refusal(say("“{name}” isn’t a number; choose another variable.", name=variable.name))
     known = facts.known([variable], asked.snapshot.case_ids.tolist())[variable.pk]
     value = np.array([one.value if isinstance(one.value, float) else np.nan for one in known.held])
+    if asked.comparison.base == "asked":
+        raise Refusal(
+            say(
+                "With {many} who were asked as the base every row has people of its own: choose another base to see a number.",
+                many=asked.member.project.case_many,
+            )
+        )
     in_base = result.counted.in_base
     told = in_base & np.isfinite(value)
     says = result.counted.counts[:, told] > 0

@@ -76,8 +76,24 @@ def _cells(asked: Asked) -> tuple[dict[tuple[str, str], set[Pair]], dict[str, li
     passages, cases = ids.passage_ids[held.passage].tolist(), ids.case_ids[held.case].tolist()
     for row, group, passage, case in zip(held.row.tolist(), held.group.tolist(), passages, cases, strict=True):
         cells[keys[row], names[group]].add((passage, case))
-    bases = {name: ids.case_ids[np.flatnonzero(held.base[:, place])].tolist() for place, name in enumerate(names)}
+    # Where all rows have the same people they are kept once.
+    alone = len(held.bases) == 1
+    bases = {
+        name if alone else _of_row(keys[row], name): ids.case_ids[np.flatnonzero(base[:, place])].tolist()
+        for rows, base in held.bases
+        for row in (rows.tolist()[:1] if alone else rows.tolist())
+        for place, name in enumerate(names)
+    }
     return cells, bases
+
+
+def _of_row(key: str, group: str) -> str:
+    return f"{key} in {group}"
+
+
+def _people(bases: dict[str, list[int]], key: tuple[str, str]) -> set[int]:
+    """Who a row's figure in a group is made of."""
+    return set(bases.get(_of_row(*key), bases.get(key[1], [])))
 
 
 def packed(cells: Mapping[tuple[str, str], set[Pair]], bases: dict[str, list[int]]) -> str:
@@ -157,8 +173,8 @@ def changes_since(member: Membership, row: FrozenResult) -> Json:
                 "now": after.get(key),
                 "gained": len({passage for passage, _ in new} - {passage for passage, _ in old}),
                 "lost": len({passage for passage, _ in old} - {passage for passage, _ in new}),
-                "joined": len(set(bases.get(key[1], [])) - set(then.bases.get(key[1], []))),
-                "left": len(set(then.bases.get(key[1], [])) - set(bases.get(key[1], []))),
+                "joined": len(_people(bases, key) - _people(then.bases, key)),
+                "left": len(_people(then.bases, key) - _people(bases, key)),
             }
         )
     return {"problem": "", "gone": gone, "cells": found, "now": now}

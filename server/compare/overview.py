@@ -6,9 +6,9 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
+from core.compare.by_part import compare
 from core.compare.groups import Groups, by_talk
 from core.compare.question import Comparison
-from core.compare.result import compare
 from core.snapshot.columns import DAY_ZERO
 from core.snapshot.masks import attribution_mask, passage_mask, rows_in
 from core.snapshot.scope import Scope

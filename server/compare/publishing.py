@@ -8,6 +8,7 @@ import numpy as np
 import numpy.typing as npt
 from django.db import transaction
 
+from core.compare.by_part import ResultByPart
 from core.compare.counts import case_counts
 from core.compare.groups import Groups
 from core.compare.result import Result
@@ -49,7 +50,23 @@ class Hidden:
 
 def hidden_of(member: Membership, found: Answer, limit: int) -> Hidden:
     """Against the table itself and against all that is out of the same data."""
+    parts = [(places, _hidden_in(member, part, limit)) for places, part in _parts(found)]
+    whole = Hidden(
+        np.zeros((len(found.asked.rows), found.result.asked.groups.count + 1), bool),
+        np.any([one.sizes for _, one in parts], axis=0),
+    )
+    for places, one in parts:
+        whole.cells[places] = one.cells
+    return whole
+
+
+def _parts(found: Answer) -> list[tuple[npt.NDArray[np.int64], Result]]:
+    """Rows whose figures are of the same people."""
     result = found.result
+    return result.parts if isinstance(result, ResultByPart) else [(np.arange(len(found.asked.rows)), result)]
+
+
+def _hidden_in(member: Membership, result: Result, limit: int) -> Hidden:
     groups = _groups(result)
     people = np.column_stack([result.people, result.total_people])
     if not _adds_up(result):
@@ -57,7 +74,7 @@ def hidden_of(member: Membership, found: Answer, limit: int) -> Hidden:
         sizes = groups.sum(axis=1)
         small = (sizes > 0) & (sizes < limit)
         return Hidden(((people > 0) & (people < limit)) | (small[None, :] & (people > 0)), small)
-    digests, ids = [digest_of(said_by) for said_by in _mentioning(found)], found.asked.snapshot.case_ids
+    digests, ids = [digest_of(said_by) for said_by in _mentioning(result)], result.snapshot.case_ids
     lines, sets = _before(member, digests)
     earlier = [[_known(one, sets, ids) for one in lines.get(digest, [])] for digest in digests]
     cells, sizes = hidden_cells(people, groups, limit, result.whole is not None, earlier)
@@ -75,13 +92,12 @@ def _adds_up(result: Result) -> bool:
     return isinstance(groups, Groups) or not groups.panel
 
 
-def _mentioning(found: Answer) -> list[npt.NDArray[np.int64]]:
+def _mentioning(result: Result) -> list[npt.NDArray[np.int64]]:
     """Who mentions each row, whoever of them is in scope, by case ID: two files of the same people count the same."""
-    result = found.result
     scope = replace(result.scope, cases=None)
-    rows = result.rows.incidence.only(result.rows.chosen, len(found.asked.snapshot.case_ids))
-    says = case_counts(found.asked.snapshot, rows, scope) > 0
-    ids = found.asked.snapshot.case_ids
+    ids = result.snapshot.case_ids
+    rows = result.rows.incidence.only(result.rows.chosen, len(ids))
+    says = case_counts(result.snapshot, rows, scope) > 0
     return [ids[row] for row in says]
 
 
@@ -108,21 +124,22 @@ def _known(number: list[Any], sets: dict[str, list[int]], ids: npt.NDArray[np.in
 
 def record(member: Membership, found: Answer, hidden: Hidden | None, limit: int, what: str) -> None:
     """Note what goes out, so that later files are checked against it. Everybody who may export writes here."""
-    result = found.result
-    if not _adds_up(result):
+    if not _adds_up(found.result):
         return
-    groups, ids = _groups(result), found.asked.snapshot.case_ids
-    names = [digest_of(ids[one]) for one in groups]
-    people = np.column_stack([result.people, result.total_people])
-    cells = np.zeros(people.shape, bool) if hidden is None else hidden.cells
-    sizes = np.zeros(len(groups), bool) if hidden is None else hidden.sizes
     lines: dict[str, list[list[Any]]] = {}
-    sets = {name: ids[one].tolist() for name, one in zip(names, groups, strict=True)}
-    for row, said_by in enumerate(_mentioning(found)):
-        numbers = lines.setdefault(digest_of(said_by), [])
-        sets[digest_of(said_by)] = said_by.tolist()
-        for at, name in enumerate(names):
-            numbers.append([name, int(people[row, at]), not bool(cells[row, at]), not bool(sizes[at])])
+    sets: dict[str, list[int]] = {}
+    for places, result in _parts(found):
+        groups, ids = _groups(result), result.snapshot.case_ids
+        names = [digest_of(ids[one]) for one in groups]
+        people = np.column_stack([result.people, result.total_people])
+        cells = np.zeros(people.shape, bool) if hidden is None else hidden.cells[places]
+        sizes = np.zeros(len(groups), bool) if hidden is None else hidden.sizes
+        sets |= {name: ids[one].tolist() for name, one in zip(names, groups, strict=True)}
+        for row, said_by in enumerate(_mentioning(result)):
+            numbers = lines.setdefault(digest_of(said_by), [])
+            sets[digest_of(said_by)] = said_by.tolist()
+            for at, name in enumerate(names):
+                numbers.append([name, int(people[row, at]), not bool(cells[row, at]), not bool(sizes[at])])
     Published.objects.create(
         project_id=member.project_id, account=member.account, what=what[:200], hide_below=limit, lines=lines, sets=sets
     )

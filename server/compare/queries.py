@@ -9,11 +9,12 @@ from django.db.models import QuerySet
 
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.measures import MEASURES
+from core.compare.question import ACCORDS
 from core.compare.result import Result
 from core.compare.told.cautions import cautions
 from core.compare.told.left_out import left_out_line, left_out_parts
 from core.compare.told.methods import methods_paragraph
-from core.compare.told.sentence import base_words, sentence_parts
+from core.compare.told.sentence import accord_words, base_words, sentence_parts
 from core.language import say, worded
 from core.snapshot.masks import cases_in_play, coded_in_play, documents_in_play, has_material
 from core.snapshot.scope import Scope
@@ -67,8 +68,12 @@ def result_out(asked: Asked, result: Result) -> dict[str, Any]:
         "measure": asked.comparison.measure,
         "base": asked.comparison.base,
         "bases": [
-            {"id": base, "words": base_words(asked.comparison.measure, base, names)} for base in result.measure.bases
+            {"id": base, "words": base_words(asked.comparison.measure, base, names)}
+            for base in result.measure.bases
+            if base != "asked" or asked.comparison.guide is not None
         ],
+        "accord": asked.comparison.accord,
+        "accords": _accords(asked),
         "measures": [{"id": one.id, "words": names.put(one.counted), "hint": names.put(one.hint)} for one in MEASURES],
         "figures": {
             "taken": worded(result.measure.taken),
@@ -107,6 +112,13 @@ def result_out(asked: Asked, result: Result) -> dict[str, Any]:
         "everyone": result.everyone,
         "whole": None if result.whole is None else vars(result.whole),
     }
+
+
+def _accords(asked: Asked) -> list[dict[str, str]]:
+    """What may be counted of who was asked; nothing to choose without a guide that names codes."""
+    if asked.comparison.guide is None or asked.comparison.measure == "rating":
+        return []
+    return [{"id": one, "words": accord_words(one)} for one in ACCORDS]
 
 
 def _rows(asked: Asked, result: Result, talkative: Mapping[int, str]) -> list[dict[str, Any]]:

@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass
 
+from core.snapshot.columns import INTERVIEWER
+from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.texture import Texture
 from tests.core.worlds import SlowCount
@@ -111,3 +113,45 @@ class Naive:
             before = set(found)
             found |= {at for at, parent in enumerate(self.snapshot.code_parent.tolist()) if parent in before}
         return found
+
+
+@dataclass
+class NaiveAsked:
+    """Who was asked about a code, and what was said when asked: the same, the slow way. ``put`` are (turn, question) pairs,
+    ``about`` the codes of each question."""
+
+    snapshot: Snapshot
+    put: list[Talk]
+    about: list[set[int]]
+    within: int
+
+    def questions(self, code: int, roll_up: bool) -> set[int]:
+        """Questions on the code, on what lies above it, or (rolled up) on what lies beneath it."""
+        parents, wanted, above = self.snapshot.code_parent.tolist(), {code}, code
+        while parents[above] >= 0:
+            above = parents[above]
+            wanted.add(above)
+        if roll_up:
+            wanted |= Naive(self.snapshot, SlowCount(self.snapshot, Scope()), {}, 0).branch(code)
+        return {question for question, codes in enumerate(self.about) if codes & wanted}
+
+    def documents(self, code: int, roll_up: bool) -> set[int]:
+        asking = self.questions(code, roll_up)
+        return {int(self.snapshot.turn_document[turn]) for turn, question in self.put if question in asking}
+
+    def when_asked(self, passage: int, code: int, roll_up: bool) -> bool:
+        """Whether the first turn of the passage that no interviewer says comes soon after such a question."""
+        s, asking = self.snapshot, self.questions(code, roll_up)
+        turns = [
+            turn
+            for turn in range(len(s.turn_document))
+            if s.turn_document[turn] == s.passage_document[passage]
+            and s.speaker_role[s.turn_speaker[turn]] != INTERVIEWER
+            and max(s.turn_start[turn], s.passage_start[passage]) < min(s.turn_end[turn], s.passage_end[passage])
+        ]
+        return bool(turns) and any(
+            question in asking
+            and s.turn_document[turn] == s.passage_document[passage]
+            and 0 <= turns[0] - turn <= self.within
+            for turn, question in self.put
+        )

@@ -7,10 +7,10 @@
 import numpy as np
 import pytest
 
+from core.compare.by_part import compare
 from core.compare.evidence import evidence
 from core.compare.groups import Groups
 from core.compare.question import Comparison
-from core.compare.result import compare
 from core.snapshot.attribution import INTERVIEWER_ONLY, NOT_LINKED, OTHER_ONLY, SPOKEN, distinct, expand
 from core.snapshot.columns import INTERVIEWER, OTHER, PARTICIPANT
 from core.snapshot.masks import case_words, has_material, passage_mask

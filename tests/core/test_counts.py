@@ -5,12 +5,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from core.compare.by_part import compare
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.evidence import evidence
 from core.compare.groups import OUTSIDE, Groups, band_names, bands, missing_label, proposed_cuts
 from core.compare.measures import MEASURES
 from core.compare.question import Comparison, ComparisonError
-from core.compare.result import compare
 from core.snapshot.masks import case_words, has_material
 from core.snapshot.scope import Scope
 from core.statistics.dealing import exchange

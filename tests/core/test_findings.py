@@ -6,11 +6,10 @@ import numpy as np
 import pytest
 from statsmodels.stats.proportion import confint_proportions_2indep
 
+from core.compare.by_part import compare, family_of
 from core.compare.confounding import Layering
 from core.compare.groups import Groups
 from core.compare.question import Comparison
-from core.compare.result import compare
-from core.compare.sure import family_of
 from core.compare.told.findings import Finding, findings, nothing_stands_out
 from core.compare.told.sentence import Names
 from core.snapshot.texture import texture, weave

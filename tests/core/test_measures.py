@@ -6,9 +6,9 @@ import numpy as np
 import pytest
 from scipy import stats
 
+from core.compare.by_part import compare
 from core.compare.evidence import evidence
 from core.compare.question import Comparison
-from core.compare.result import compare
 from core.compare.rows import CodesRow, PassagesRow
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.texture import Texture, texture, weave

@@ -4,11 +4,10 @@ import numpy as np
 import pytest
 from scipy import stats
 
+from core.compare.by_part import compare, family_of
 from core.compare.groups import OUTSIDE, Groups, SharedGroups, by_documents, crossed, own_order
 from core.compare.question import Comparison
-from core.compare.result import compare
 from core.compare.steady import steady
-from core.compare.sure import family_of
 from core.compare.told.cautions import cautions
 from core.compare.told.left_out import left_out_line
 from core.compare.told.methods import methods_paragraph

@@ -7,11 +7,11 @@ import numpy as np
 import pytest
 from scipy import stats
 
+from core.compare.by_part import compare, family_of
 from core.compare.exchanged import exchanged, reordered
 from core.compare.groups import Groups
 from core.compare.question import Comparison
-from core.compare.result import compare
-from core.compare.sure import Family, family_of
+from core.compare.sure import Family
 from core.statistics.dealing import Exchange, Reorder, exchange
 from core.statistics.layers import cochran_mantel_haenszel, common_odds_ratio
 from core.statistics.paired import mcnemar

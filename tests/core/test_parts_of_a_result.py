@@ -6,11 +6,10 @@ import numpy as np
 import pytest
 
 from core.compare import tests as row_tests
+from core.compare.by_part import compare, family_of
 from core.compare.groups import Groups, by_documents, crossed
 from core.compare.measures import BASES, MEASURES, measure_of
 from core.compare.question import Comparison, ComparisonError
-from core.compare.result import compare
-from core.compare.sure import family_of
 from core.compare.told.cautions import cautions
 from core.compare.told.figures import counted, points, probability
 from core.compare.told.findings import in_words

@@ -10,9 +10,9 @@ import statsmodels
 import statsmodels.api as sm
 
 from core.compare.adjusted import Fact, adjusted
+from core.compare.by_part import compare
 from core.compare.groups import Groups
 from core.compare.question import Comparison
-from core.compare.result import compare
 from core.statistics.regression import firth, profile, separated, standardised
 from core.statistics.regression import tested as likelihood_ratio
 from tests.core.worlds import talks_with_rows

@@ -5,11 +5,11 @@ import pytest
 from scipy import stats
 from statsmodels.stats.contingency_tables import StratifiedTable
 
+from core.compare.by_part import compare
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.evidence import evidence
 from core.compare.groups import OUTSIDE, Groups, SharedGroups, by_cohorts, by_documents, by_talk, crossed
 from core.compare.question import Comparison
-from core.compare.result import compare
 from core.compare.tally import tally
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot

@@ -5,10 +5,10 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from core.compare.by_part import compare
 from core.compare.confounding import Layering, held_apart
 from core.compare.groups import Groups, crossed
 from core.compare.question import Comparison
-from core.compare.result import compare
 from core.compare.rows import PassagesRow
 from core.compare.steady import discussions, steady
 from core.snapshot.scope import Scope

@@ -8,10 +8,10 @@ from scipy import stats
 
 from bench.calibration import NOTHING_DIFFERS, coverage_of_figures, sure_by_chance
 from bench.made import Setting, made
+from core.compare.by_part import compare, family_of
 from core.compare.groups import Groups, crossed
 from core.compare.question import Comparison
-from core.compare.result import compare
-from core.compare.sure import Family, family_of, widened
+from core.compare.sure import Family, widened
 from core.statistics.dealing import Reorder, conversations, exchange
 from core.statistics.exact import fisher_table
 from core.statistics.pairwise import Shares, adjusted

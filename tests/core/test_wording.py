@@ -2,8 +2,8 @@
 
 import re
 
+from core.compare.by_part import compare
 from core.compare.question import Comparison
-from core.compare.result import compare
 from core.compare.told.cautions import cautions
 from core.compare.told.left_out import left_out_line
 from core.compare.told.sentence import Names, sentence

@@ -158,9 +158,9 @@ def together(snapshot: Snapshot, people: list[int]) -> Snapshot:
 
 def two_waves(first: list[int], second: list[int]):
     """The same people interviewed twice, one passage of the one code where they mention it: compared by wave."""
+    from core.compare.by_part import compare
     from core.compare.groups import by_documents
     from core.compare.question import Comparison
-    from core.compare.result import compare
 
     people = len(first)
     snapshot = one_talk_each([*first, *second])

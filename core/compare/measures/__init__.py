@@ -12,7 +12,7 @@ from core.compare.measures.rating import RATING
 from core.compare.measures.words import WORDS
 
 MeasureId = Literal["people", "passages", "words", "per_person", "rate", "rating"]
-Base = Literal["with_material", "everyone", "row", "column", "table", "talk", "words", "ratings"]
+Base = Literal["with_material", "everyone", "asked", "row", "column", "table", "talk", "words", "ratings"]
 
 MEASURES: tuple[Measure, ...] = (PEOPLE, PASSAGES, WORDS, PER_PERSON, RATE, RATING)
 """In the order of the menu; the first is the usual one."""

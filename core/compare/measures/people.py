@@ -13,6 +13,7 @@ class People(Measure):
     bases = {
         "with_material": message("each group’s {many} with material"),
         "everyone": message("all of each group’s {many}"),
+        "asked": message("each group’s {many} who were asked about it"),
     }
     noun = (message("{one}"), message("{many}"))
     amount = False

@@ -17,6 +17,7 @@ class PerPerson(Measure):
     bases = {
         "with_material": message("each group’s {many} with material"),
         "everyone": message("all of each group’s {many}"),
+        "asked": message("each group’s {many} who were asked about it"),
     }
     share = False
     unit = message("passages a {one}")

@@ -2,7 +2,8 @@
 
 import numpy as np
 
-from core.compare.result import Result
+from core.compare.asked import never_asked
+from core.compare.result import SMALL_GROUP, Result
 from core.compare.told.sentence import Names, Told
 from core.language import decimal, say, under_one
 from core.statistics import intervals, power
@@ -12,7 +13,7 @@ from core.statistics.whole import Whole
 def cautions(result: Result, names: Names) -> list[Told]:
     """All that apply, what the table leaves out first, the number of tests last."""
     asked = result.asked
-    said = [*_not_shown(names), *_of_small_groups(result, names)]
+    said = [*_not_shown(names), *_of_small_groups(result, names), *_of_asked(result, names)]
     if asked.measure == "people" and len(asked.rows) > 1 and result.whole is None:
         said.append(
             Told("several_rows", say("Shares don’t add to 100: one {one} can mention several codes.", one=names.one))
@@ -46,6 +47,33 @@ def _not_shown(names: Names) -> list[Told]:
             ),
         )
     ]
+
+
+def _of_asked(result: Result, names: Names) -> list[Told]:
+    """With people who were asked as the base: rows that nobody was asked about, and figures of few who were."""
+    if result.asked.base != "asked":
+        return []
+    never = never_asked(result.snapshot, result.asked)
+    said = []
+    if len(never):
+        text = say(
+            "No question of the guide asks about {never, number} of these {rows, number} rows: they have no figure. Questions name their codes under Code, Guide.",
+            never=len(never),
+            rows=len(result.asked.rows),
+        )
+        said.append(Told("never_asked", text))
+    few = int(((result.base > 0) & (result.base < SMALL_GROUP)).sum())
+    if few:
+        text = say(
+            "{few, plural, one {In 1 figure} other {In # figures}} fewer than five {many} were asked: read {few, plural, one {it} other {them}} as single voices.",
+            few=few,
+            many=names.many,
+        )
+        said.append(Told("few_asked", text))
+    text = say(
+        "Who was asked is known from interviewers’ turns that were matched to the guide: whoever was asked in other words counts as not asked."
+    )
+    return [*said, Told("asked_as_matched", text)]
 
 
 def _of_shared_passages(result: Result, names: Names) -> list[Told]:
@@ -131,6 +159,8 @@ def _what_could_be_seen(result: Result, names: Names) -> list[Told]:
         second=second,
         many=names.many,
     )
+    if result.asked.base == "asked":
+        start = say("What could be seen: among {many} who were asked", many=names.many)
     if np.isnan(usual):
         return [Told("could_be_seen", say("{start}, no difference would be sure to show.", start=start))]
     return [

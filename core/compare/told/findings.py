@@ -112,8 +112,8 @@ class Teller:
         text = f"{self._size(row, high, low, float(gap), float(least), float(most))} {self._standing(picked, p)}"
         cautions = [
             *self._talkative(row, high),
-            *self._small(high, low),
-            *self._heard(bool(np.isfinite(least)), high, low),
+            *self._small(row, high, low),
+            *self._heard(row, bool(np.isfinite(least)), high, low),
             *self._other_facts(row, high, low),
         ]
         standing: Standing = "sure" if picked.sure else "look"
@@ -123,9 +123,10 @@ class Teller:
         """The two figures, how far they lie apart, and the interval of that."""
         result, names = self.result, self.names
         if self.family.paired:
-            there = result.counted.base[:, [high, low]].all(axis=1)
-            assert result.counted.said is not None
-            one, other = (result.counted.said[row, group][there] > 0 for group in (high, low))
+            own, at = result.of_row(row)
+            there = own.counted.base[:, [high, low]].all(axis=1)
+            assert own.counted.said is not None
+            one, other = (own.counted.said[at, group][there] > 0 for group in (high, low))
             return say(
                 "Of the {there} {many} in both, {one} mention it only in {group_in_words}, {other} only in {group_in_words2}: {points} more{between}.",
                 there=there.sum(),
@@ -236,8 +237,8 @@ class Teller:
         )
         return [Told("talkative", text)]
 
-    def _small(self, *groups: int) -> list[Told]:
-        result, names = self.result, self.names
+    def _small(self, row: int, *groups: int) -> list[Told]:
+        result, names = self.result.of_row(row)[0], self.names
         said = []
         for group in groups:
             size = int(result.group_people[group])
@@ -250,9 +251,9 @@ class Teller:
                 said.append(Told("small_group", text))
         return said
 
-    def _heard(self, interval: bool, *groups: int) -> list[Told]:
+    def _heard(self, row: int, interval: bool, *groups: int) -> list[Told]:
         """People of these groups who spoke in one conversation with others; ``interval`` is told, and takes no heed of it."""
-        result, names = self.result, self.names
+        result, names = self.result.of_row(row)[0], self.names
         wide = result.asked.groups.count // result.asked.layers
         there = [group + layer * wide for group in groups for layer in range(result.asked.layers)]
         member = result.counted.base[:, there].any(axis=1)
@@ -271,10 +272,10 @@ class Teller:
 
     def _other_facts(self, row: int, high: int, low: int) -> list[Told]:
         """What holding other facts apart leaves of it, where that is not simply the same."""
-        result = self.result
+        result, at = self.result.of_row(row)
         if not result.flat or result.asked.layers > 1:
             return []
-        found = held_apart(result, row, high, low, self.others)
+        found = held_apart(result, at, high, low, self.others)
         said = [
             Told(one.standing, self._held_apart(one)) for one in found if one.standing not in ("stays", "inseparable")
         ]

@@ -33,6 +33,7 @@ def left_out_parts(result: Result, names: Names) -> list[LeftOutPart]:
         "interviewer_only": say("interviewer only"),
         "not_linked": say("not linked to a {one}", one=names.one),
         "other_only": say("by neither a participant nor an interviewer"),
+        "unasked": say("by {many} who weren’t asked about it", many=names.many),
         "outside": _outside(names),
         **{reason: say("{whose} is {word}", whose=whose, word=worded(word)) for reason, word in IN_WORDS.items()},
     }

@@ -69,11 +69,7 @@ def _counted(result: Result, names: Names) -> str:
             "For each row we counted the {many} of each group with at least one coded passage, as a share of ",
             many=names.many,
         )
-        + (
-            say("all {many} of the group.", many=names.many)
-            if asked.base == "everyone"
-            else say("the group’s {many} with material in scope.", many=names.many)
-        ),
+        + _base(asked.base, names),
         "passages": say("For each row we counted distinct passages of each group."),
         "words": say(
             "For each row we counted the words of its passages, each word once, inside the groups’ own turns."
@@ -91,7 +87,36 @@ def _counted(result: Result, names: Names) -> str:
         "{what} A code counts {rolled}, a passage once in a row whatever codes or coders it carries.",
         what=what,
         rolled=rolled,
-    )
+    ) + _asked(result, names)
+
+
+def _base(base: str, names: Names) -> str:
+    if base == "everyone":
+        return say("all {many} of the group.", many=names.many)
+    if base == "asked":
+        return say("the group’s {many} to whom a question on it was put.", many=names.many)
+    return say("the group’s {many} with material in scope.", many=names.many)
+
+
+def _asked(result: Result, names: Names) -> str:
+    """How it is known who was asked, where that decides anything."""
+    asked = result.asked
+    if asked.guide is None or (asked.base != "asked" and asked.accord == "either"):
+        return ""
+    said = [
+        say(
+            "Interviewers’ turns were matched to the questions of the interview guide, and questions to codes; {many} were asked about a row where a question on its code, on one above it or (rolled up) beneath it was put in a document in which they speak.",
+            many=names.many,
+        )
+    ]
+    if asked.accord != "either":
+        soon = say("within {within, number} turns after such a question", within=asked.guide.within)
+        said.append(
+            say("Only passages that begin {soon} are counted.", soon=soon)
+            if asked.accord == "when_asked"
+            else say("Passages that begin {soon} aren’t counted.", soon=soon)
+        )
+    return " " + " ".join(said)
 
 
 def _who(result: Result, names: Names) -> str:
@@ -275,5 +300,11 @@ def of_the_rule(family: Family, names: Names) -> tuple[str, list[str]]:
         inside=inside,
         together=together,
     )
+    if family.sets > 1:
+        text += say(
+            " Rows about which the same {many} were asked were tested together, and adjusted p-values multiplied by the number of such sets of rows, {sets, number}.",
+            many=names.many,
+            sets=family.sets,
+        )
     keys = ["stepdown", "selection", *(["blocks"] if family.together else [])]
     return text, [SOURCES[key] for key in keys]

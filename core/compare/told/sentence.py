@@ -32,7 +32,7 @@ class Names:
         return say(words, one=self.one, many=self.many)
 
 
-PartKind = Literal["words", "rows", "variable", "second", "measure", "base", "roll_up", "adjusted", "scope"]
+PartKind = Literal["words", "rows", "variable", "second", "measure", "accord", "base", "roll_up", "adjusted", "scope"]
 
 
 @dataclass(frozen=True)
@@ -71,6 +71,7 @@ def sentence_parts(result: Result, names: Names) -> list[Part]:
         *_second_parts(asked, names),
         Part(say(", counting ")),
         Part(measure_words(asked.measure, names), "measure"),
+        *_accord_parts(asked),
         Part(say(result.measure.taken)),
         Part(base_words(asked.measure, asked.base, names), "base"),
         Part(say(". Branches ")),
@@ -81,6 +82,21 @@ def sentence_parts(result: Result, names: Names) -> list[Part]:
     if names.filtered:
         parts += [Part("; "), Part(names.filtered, "scope")]
     return [*parts, Part(".")]
+
+
+def accord_words(accord: str) -> str:
+    return {
+        "either": say("when asked or not"),
+        "when_asked": say("when asked"),
+        "own_accord": say("of their own accord"),
+    }[accord]
+
+
+def _accord_parts(asked: Comparison) -> list[Part]:
+    """Only where a guide says who was asked; what counts all is left unsaid."""
+    if asked.guide is None or asked.accord == "either":
+        return []
+    return [Part(" "), Part(accord_words(asked.accord), "accord")]
 
 
 def _second_parts(asked: Comparison, names: Names) -> list[Part]:

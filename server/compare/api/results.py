@@ -6,6 +6,7 @@ from rest_framework import serializers
 
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.measures import BASES
+from core.compare.question import ACCORDS
 from core.compare.told.sentence import PartKind
 from server.coding.shown import EvidencePerson
 from server.compare.asked import MEASURE_IDS
@@ -26,6 +27,11 @@ class Part(serializers.Serializer[Any]):
 
 class BaseOut(serializers.Serializer[Any]):
     id = serializers.ChoiceField(choices=list(BASES))
+    words = serializers.CharField()
+
+
+class AccordOut(serializers.Serializer[Any]):
+    id = serializers.ChoiceField(choices=list(ACCORDS))
     words = serializers.CharField()
 
 
@@ -173,6 +179,8 @@ class ComparisonOut(serializers.Serializer[Any]):
     measure = serializers.ChoiceField(choices=MEASURE_IDS)
     base = serializers.ChoiceField(choices=list(BASES))
     bases = BaseOut(many=True)
+    accord = serializers.ChoiceField(choices=list(ACCORDS))
+    accords = AccordOut(many=True)
     measures = MeasureOut(many=True)
     figures = FiguresOut()
     all_groups = serializers.ListField(child=serializers.CharField())
@@ -279,6 +287,7 @@ class ChoiceOut(serializers.Serializer[Any]):
     base = serializers.ChoiceField(choices=list(BASES))
     roll_up = serializers.BooleanField()
     discussions = serializers.BooleanField(help_text="Group discussions counted too.")
+    accord = serializers.ChoiceField(choices=list(ACCORDS))
     as_asked = serializers.BooleanField()
     difference = serializers.FloatField(allow_null=True)
     holds = serializers.BooleanField()
@@ -305,6 +314,14 @@ class EvidenceOut(serializers.Serializer[Any]):
     persons = EvidencePerson(many=True)
     silent = SilentPerson(many=True)
     more = serializers.IntegerField()
+    asks = serializers.BooleanField(help_text="Whether a question of the guide asks about the row.")
+    asked = serializers.ListField(
+        child=serializers.IntegerField(), help_text="Of the people told, by number, who was asked about it."
+    )
+    when_asked = serializers.ListField(
+        child=serializers.IntegerField(),
+        help_text="Of the passages told, by number, those said soon after a question on it.",
+    )
 
 
 class AroundCode(serializers.Serializer[Any]):

@@ -2,7 +2,7 @@
 
 import io
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import docx
@@ -10,7 +10,9 @@ import numpy as np
 import numpy.typing as npt
 from docx.shared import Pt
 
+from core.compare.asked import never_asked, when_asked
 from core.compare.evidence import every_cell
+from core.compare.told.sentence import accord_words
 from core.language import say
 from core.snapshot.masks import attribution_mask
 from core.snapshot.scope import Scope
@@ -44,6 +46,8 @@ class Lines:
     codes: list[str]
     links: list[str]
     """Addresses that open each at its words."""
+    accord: list[str] = field(default_factory=list)
+    """When asked or of their own accord, "" where no question asks about it; empty where no guide says."""
 
 
 def lines_of_comparison(asked: Asked, sentence: str, origin: str, hidden: npt.NDArray[np.bool_] | None = None) -> Lines:
@@ -61,7 +65,7 @@ def lines_of_comparison(asked: Asked, sentence: str, origin: str, hidden: npt.ND
         (asked.rows[row].name, groups[group])
         for row, group in zip(held.row[order].tolist(), held.group[order].tolist(), strict=True)
     ]
-    return _lines(
+    lines = _lines(
         asked.member,
         asked.snapshot,
         sentence,
@@ -71,6 +75,20 @@ def lines_of_comparison(asked: Asked, sentence: str, origin: str, hidden: npt.ND
         held.passage[order],
         held.case[order],
     )
+    return replace(lines, accord=_accord(asked, held.row[order], held.passage[order]))
+
+
+def _accord(asked: Asked, row: Positions, passage: Positions) -> list[str]:
+    comparison = asked.comparison
+    if comparison.guide is None:
+        return []
+    told = np.zeros(len(row), object)
+    told[:] = ""
+    for place in np.setdiff1d(np.unique(row), never_asked(asked.snapshot, comparison)).tolist():
+        own = np.flatnonzero(row == place)
+        prompted = when_asked(asked.snapshot, comparison, comparison.rows[place], passage[own])
+        told[own] = [accord_words("when_asked" if one else "own_accord") for one in prompted.tolist()]
+    return list(told)
 
 
 def lines_of_query(
@@ -151,6 +169,7 @@ def passages_xlsx(lines: Lines) -> bytes:
         lines.person,
         say("Document"),
         say("Turn"),
+        *([say("Asked")] if lines.accord else []),
         say("Passage"),
         say("Codes"),
         say("Where it stands"),
@@ -159,7 +178,8 @@ def passages_xlsx(lines: Lines) -> bytes:
     for place, above in enumerate(lines.above):
         title, turn = lines.where[place]
         link = Link(say("Open it"), lines.links[place])
-        rows.append([*above, lines.who[place], title, turn, lines.words[place], lines.codes[place], link])
+        accord = lines.accord[place : place + 1]
+        rows.append([*above, lines.who[place], title, turn, *accord, lines.words[place], lines.codes[place], link])
     width, book = len(heads), Workbook()
     narrow = {column: 20 for column in range(width - 3) if column != width - 4}
     book.table(say("Passages"), lines.sentence, rows, widths={**narrow, width - 3: 90, width - 2: 40})
@@ -183,7 +203,8 @@ def passages_docx(lines: Lines) -> bytes:
         paragraph.add_run(printable(lines.words[place]))
         paragraph.add_run("  (")
         linked(paragraph, say("{title}, turn {turn}", title=title, turn=turn), lines.links[place])
-        paragraph.add_run(")")
+        accord = "".join(lines.accord[place : place + 1])
+        paragraph.add_run(f", {accord})" if accord else ")")
     out = io.BytesIO()
     document.save(out)
     return out.getvalue()

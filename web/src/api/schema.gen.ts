@@ -3478,6 +3478,17 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * @description * `either` - either
+         *     * `when_asked` - when_asked
+         *     * `own_accord` - own_accord
+         * @enum {string}
+         */
+        Accord: "either" | "when_asked" | "own_accord";
+        AccordOut: {
+            id: components["schemas"]["Accord"];
+            words: string;
+        };
         AccountOut: {
             id: number;
             username: string;
@@ -3677,6 +3688,7 @@ export interface components {
         /**
          * @description * `with_material` - with_material
          *     * `everyone` - everyone
+         *     * `asked` - asked
          *     * `row` - row
          *     * `column` - column
          *     * `table` - table
@@ -3685,7 +3697,7 @@ export interface components {
          *     * `ratings` - ratings
          * @enum {string}
          */
-        BaseOfShare: "with_material" | "everyone" | "row" | "column" | "table" | "talk" | "words" | "ratings";
+        BaseOfShare: "with_material" | "everyone" | "asked" | "row" | "column" | "table" | "talk" | "words" | "ratings";
         BaseOut: {
             id: components["schemas"]["BaseOfShare"];
             words: string;
@@ -3825,6 +3837,7 @@ export interface components {
             roll_up: boolean;
             /** @description Group discussions counted too. */
             discussions: boolean;
+            accord: components["schemas"]["Accord"];
             as_asked: boolean;
             /** Format: double */
             difference: number | null;
@@ -4094,6 +4107,8 @@ export interface components {
             /** @default people */
             measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
+            /** @default either */
+            accord: components["schemas"]["Accord"];
             difference?: string[] | null;
             /** @default true */
             permutations: boolean;
@@ -4131,6 +4146,8 @@ export interface components {
             /** @default people */
             measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
+            /** @default either */
+            accord: components["schemas"]["Accord"];
             difference?: string[] | null;
             /** @default true */
             permutations: boolean;
@@ -4144,6 +4161,8 @@ export interface components {
             measure: components["schemas"]["Measure"];
             base: components["schemas"]["BaseOfShare"];
             bases: components["schemas"]["BaseOut"][];
+            accord: components["schemas"]["Accord"];
+            accords: components["schemas"]["AccordOut"][];
             measures: components["schemas"]["MeasureOut"][];
             figures: components["schemas"]["FiguresOut"];
             all_groups: string[];
@@ -4374,6 +4393,8 @@ export interface components {
             /** @default people */
             measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
+            /** @default either */
+            accord: components["schemas"]["Accord"];
             difference?: string[] | null;
             /** @default true */
             permutations: boolean;
@@ -4468,6 +4489,8 @@ export interface components {
             /** @default people */
             measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
+            /** @default either */
+            accord: components["schemas"]["Accord"];
             difference?: string[] | null;
             /** @default true */
             permutations: boolean;
@@ -4485,6 +4508,12 @@ export interface components {
             persons: components["schemas"]["EvidencePerson"][];
             silent: components["schemas"]["SilentPerson"][];
             more: number;
+            /** @description Whether a question of the guide asks about the row. */
+            asks: boolean;
+            /** @description Of the people told, by number, who was asked about it. */
+            asked: number[];
+            /** @description Of the passages told, by number, those said soon after a question on it. */
+            when_asked: number[];
         };
         EvidencePerson: {
             case: number | null;
@@ -4557,6 +4586,8 @@ export interface components {
             /** @default people */
             measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
+            /** @default either */
+            accord: components["schemas"]["Accord"];
             difference?: string[] | null;
             /** @default true */
             permutations: boolean;
@@ -5230,6 +5261,8 @@ export interface components {
             /** @default people */
             measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
+            /** @default either */
+            accord: components["schemas"]["Accord"];
             difference?: string[] | null;
             /** @default true */
             permutations: boolean;
@@ -5243,6 +5276,7 @@ export interface components {
          * @description * `interviewer_only` - interviewer_only
          *     * `not_linked` - not_linked
          *     * `other_only` - other_only
+         *     * `unasked` - unasked
          *     * `outside` - outside
          *     * `not_asked` - not_asked
          *     * `not_answered` - not_answered
@@ -5250,7 +5284,7 @@ export interface components {
          *     * `unknown` - unknown
          * @enum {string}
          */
-        LeftOutEnum: "interviewer_only" | "not_linked" | "other_only" | "outside" | "not_asked" | "not_answered" | "not_applicable" | "unknown";
+        LeftOutEnum: "interviewer_only" | "not_linked" | "other_only" | "unasked" | "outside" | "not_asked" | "not_answered" | "not_applicable" | "unknown";
         LeftOutPart: {
             reason: components["schemas"]["LeftOutPartReasonEnum"];
             passages: number;
@@ -5261,6 +5295,7 @@ export interface components {
          *     * `interviewer_only` - interviewer_only
          *     * `not_linked` - not_linked
          *     * `other_only` - other_only
+         *     * `unasked` - unasked
          *     * `outside` - outside
          *     * `not_asked` - not_asked
          *     * `not_answered` - not_answered
@@ -5268,7 +5303,7 @@ export interface components {
          *     * `unknown` - unknown
          * @enum {string}
          */
-        LeftOutPartReasonEnum: "in_table" | "interviewer_only" | "not_linked" | "other_only" | "outside" | "not_asked" | "not_answered" | "not_applicable" | "unknown";
+        LeftOutPartReasonEnum: "in_table" | "interviewer_only" | "not_linked" | "other_only" | "unasked" | "outside" | "not_asked" | "not_answered" | "not_applicable" | "unknown";
         LikeOut: {
             document: number;
             title: string;
@@ -5646,6 +5681,7 @@ export interface components {
              *     * `variable` - variable
              *     * `second` - second
              *     * `measure` - measure
+             *     * `accord` - accord
              *     * `base` - base
              *     * `roll_up` - roll_up
              *     * `adjusted` - adjusted
@@ -5659,13 +5695,14 @@ export interface components {
          *     * `variable` - variable
          *     * `second` - second
          *     * `measure` - measure
+         *     * `accord` - accord
          *     * `base` - base
          *     * `roll_up` - roll_up
          *     * `adjusted` - adjusted
          *     * `scope` - scope
          * @enum {string}
          */
-        PartKindEnum: "words" | "rows" | "variable" | "second" | "measure" | "base" | "roll_up" | "adjusted" | "scope";
+        PartKindEnum: "words" | "rows" | "variable" | "second" | "measure" | "accord" | "base" | "roll_up" | "adjusted" | "scope";
         PassageMemo: {
             id: number;
             text: string;
@@ -6531,6 +6568,8 @@ export interface components {
             /** @default people */
             measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
+            /** @default either */
+            accord: components["schemas"]["Accord"];
             difference?: string[] | null;
             /** @default true */
             permutations: boolean;

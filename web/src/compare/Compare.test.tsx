@@ -42,10 +42,39 @@ const STEADY = {
 	people: { count: 20, least: 0.55, least_without: "P07", most: 0.66, most_without: "P11" },
 	documents: null,
 	coders: null,
-	holds: 1,
+	holds: 3,
 	choices: [
-		{ base: "with_material", roll_up: true, discussions: true, as_asked: true, difference: 0.6, holds: true, documents: null },
-		{ base: "with_material", roll_up: true, discussions: false, as_asked: false, difference: 0.31, holds: false, documents: [4, 5] },
+		{
+			base: "with_material",
+			roll_up: true,
+			discussions: true,
+			accord: "either",
+			as_asked: true,
+			difference: 0.6,
+			holds: true,
+			documents: null,
+		},
+		{
+			base: "with_material",
+			roll_up: true,
+			discussions: false,
+			accord: "either",
+			as_asked: false,
+			difference: 0.31,
+			holds: false,
+			documents: [4, 5],
+		},
+		{ base: "asked", roll_up: true, discussions: true, accord: "either", as_asked: false, difference: 0.5, holds: true, documents: null },
+		{
+			base: "with_material",
+			roll_up: true,
+			discussions: true,
+			accord: "own_accord",
+			as_asked: false,
+			difference: 0.4,
+			holds: true,
+			documents: null,
+		},
 	],
 };
 const EVIDENCE = {
@@ -64,6 +93,9 @@ const EVIDENCE = {
 		},
 	],
 	silent: [{ case: 22, identifier: "P2", facts: [{ variable: "Island", text: "Holm", missing: null }] }],
+	asks: false,
+	asked: [] as number[],
+	when_asked: [] as number[],
 };
 
 function open(at = "/projects/7/compare") {
@@ -195,6 +227,37 @@ describe("the page", () => {
 		await waitFor(() => expect(document.activeElement?.closest("table")).toBeTruthy());
 	});
 
+	it("says who was asked, and what was said when asked, where a question of the guide asks about it", async () => {
+		const { user } = open();
+		nowServe("POST /compare/evidence", { ...EVIDENCE, asks: true, asked: [21], when_asked: [] });
+		await user.click(await screen.findByRole("button", { name: /Missed boats, Holm/ }));
+		const drawer = await screen.findByRole("complementary", { name: "Evidence" });
+		expect(await within(drawer).findByText("was asked")).toBeTruthy();
+		expect(within(drawer).getByText("of their own accord")).toBeTruthy();
+		await user.click(within(drawer).getByRole("button", { name: "Didn’t · 1" }));
+		expect(within(drawer).getByText("wasn’t asked")).toBeTruthy();
+	});
+
+	it("counts what was said of people’s own accord by a word of the sentence, where a guide says who was asked", async () => {
+		const { user } = open();
+		expect(await screen.findByRole("button", { name: /^Base/ })).toBeTruthy();
+		expect(screen.queryByRole("button", { name: /^When asked or not/ })).toBeNull();
+		expect(screen.getByRole("columnheader", { name: /Everyone/ }).textContent).toBe("Everyone20 people");
+		const accords = [
+			{ id: "either", words: "when asked or not" },
+			{ id: "when_asked", words: "when asked" },
+			{ id: "own_accord", words: "of their own accord" },
+		];
+		nowServe("POST /compare", { ...COMPARISON, base: "asked", accords });
+		await user.click(screen.getByRole("button", { name: /^Base/ }));
+		await user.click(await screen.findByRole("option", { name: /^all people/ }));
+		await user.click(await screen.findByRole("button", { name: /^When asked or not/ }));
+		expect(screen.getByText("20 people asked")).toBeTruthy();
+		await user.click(await screen.findByRole("option", { name: /^of their own accord/ }));
+		await waitFor(() => expect(calls("POST /compare").at(-1)).toMatchObject({ accord: "own_accord", base: "everyone" }));
+		expect(address()).toContain("accord=own_accord");
+	});
+
 	it("asks for more passages when there are more", async () => {
 		const { user } = open("/projects/7/compare?open=0~0");
 		await user.click(await screen.findByRole("button", { name: "Show 3 more of 3" }));
@@ -277,9 +340,19 @@ it("says how steady a difference is, and opens each other way to ask it", async 
 	const region = await screen.findByRole("region", { name: "What stands out" });
 	await user.click(await within(region).findByRole("button", { name: "How steady are they?" }));
 	expect(await within(region).findByText(/Without any one person of 20/)).toBeTruthy();
-	expect(within(region).getByText("1 of 2")).toBeTruthy();
+	expect(within(region).getByText("3 of 4")).toBeTruthy();
 	await user.click(within(region).getByRole("button", { name: /without group discussions 31 \(doesn’t hold\)/ }));
 	await waitFor(() => expect(address()).toContain("documents=4.5"));
+});
+
+it("opens a difference among those who were asked, or of what was said of their own accord", async () => {
+	const { user } = open();
+	const region = await screen.findByRole("region", { name: "What stands out" });
+	await user.click(await within(region).findByRole("button", { name: "How steady are they?" }));
+	await user.click(await within(region).findByRole("button", { name: /^of those who were asked, rolled up 50/ }));
+	await waitFor(() => expect(address()).toContain("base=asked"));
+	await user.click(await within(region).findByRole("button", { name: /said of their own accord 40/ }));
+	await waitFor(() => expect(address()).toContain("accord=own_accord"));
 });
 
 describe("how a result is shown", () => {

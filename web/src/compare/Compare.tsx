@@ -23,7 +23,15 @@ import { type Opened, type Question, rowsAsked, useQuestion, writeOpened } from 
 import { CALLED, placesShown } from "./view";
 
 const NONE: never[] = [];
-const NOTHING: Question = { codes: [], columns: "variable", second_as: "nested", roll_up: true, measure: "people", permutations: false };
+const NOTHING: Question = {
+	codes: [],
+	columns: "variable",
+	second_as: "nested",
+	roll_up: true,
+	measure: "people",
+	accord: "either",
+	permutations: false,
+};
 
 /** The sentence, the result in one of its forms, what it leaves out, and the evidence drawer. */
 export function Compare() {

@@ -136,7 +136,12 @@ export function Evidence({
 				{data && tab === "said" && (
 					<>
 						{data.persons.map((person) => (
-							<Person key={person.case ?? `nobody-${person.passages[0]?.id}`} person={person} of={digested(row)} />
+							<Person
+								key={person.case ?? `nobody-${person.passages[0]?.id}`}
+								person={person}
+								of={digested(row)}
+								asking={data.asks ? data : undefined}
+							/>
 						))}
 						{data.persons.length === 0 && <p className="p-4 quiet-line">{say("Nobody here says this.")}</p>}
 						{data.more > 0 && (
@@ -155,7 +160,7 @@ export function Evidence({
 					<ul>
 						{data.silent.map((person) => (
 							<li key={person.case} className="border-b border-line2 px-4 py-2">
-								<Who person={person} />
+								<Who person={person} asked={data.asks ? data.asked.includes(person.case) : undefined} />
 							</li>
 						))}
 						{data.silent.length === 0 && <li className="p-4 quiet-line">{say("Everybody in this group says it.")}</li>}
@@ -207,10 +212,11 @@ function AroundIt({ codes, row }: { codes: Shape<"AroundCode">[]; row: Row | und
 	);
 }
 
-function Who({ person }: { person: Shape<"SilentPerson"> | Shape<"EvidencePerson"> }) {
+function Who({ person, asked }: { person: Shape<"SilentPerson"> | Shape<"EvidencePerson">; asked?: boolean }) {
 	return (
 		<span className="flex flex-wrap items-center gap-1.5">
 			<b>{person.identifier}</b>
+			{asked !== undefined && <span className="quiet-line">{asked ? say("was asked") : say("wasn’t asked")}</span>}
 			{person.facts.map((fact) => (
 				<span key={fact.variable} title={fact.variable} className="rounded-full bg-paper2 px-2 text-[11.8px] text-quiet">
 					{fact.text}
@@ -226,11 +232,13 @@ function digested(row: Row | undefined): DigestOf | null {
 	return row?.kind === "theme" ? { theme: row.id } : null;
 }
 
-function Person({ person, of }: { person: Shape<"EvidencePerson">; of: DigestOf | null }) {
+type Asking = Pick<Shape<"EvidenceOut">, "asked" | "when_asked">;
+
+function Person({ person, of, asking }: { person: Shape<"EvidencePerson">; of: DigestOf | null; asking?: Asking }) {
 	return (
 		<section className="pt-2.5">
 			<div className="flex items-start px-4 pb-0.5">
-				<Who person={person} />
+				<Who person={person} asked={person.case === null ? undefined : asking?.asked.includes(person.case)} />
 				<span className="ml-auto shrink-0 quiet-line">
 					{say("{passages, plural, one {# passage} other {# passages}}", { passages: person.total })}
 				</span>
@@ -238,7 +246,10 @@ function Person({ person, of }: { person: Shape<"EvidencePerson">; of: DigestOf 
 			{of && person.case !== null && <DigestBox person={person.case} identifier={person.identifier} of={of} />}
 			{person.passages.map((passage) => (
 				<div key={passage.id} className="mx-4 mt-1 mb-2.5">
-					<Passage passage={passage} />
+					<Passage
+						passage={passage}
+						note={asking && (asking.when_asked.includes(passage.id) ? say("when asked") : say("of their own accord"))}
+					/>
 				</div>
 			))}
 		</section>

@@ -82,12 +82,17 @@ export function Steady({ found, waiting, share, onChange }: Props) {
 
 const KINDS = ["people", "documents", "coders"] as const;
 
-const BASES: Partial<Record<Choice["base"], string>> = { with_material: say("of those with material"), everyone: say("of everybody") };
+const BASES: Partial<Record<Choice["base"], string>> = {
+	with_material: say("of those with material"),
+	everyone: say("of everybody"),
+	asked: say("of those who were asked"),
+};
 
 function inWords(choice: Choice): string {
 	const parts = [
 		BASES[choice.base],
 		choice.roll_up ? say("rolled up") : say("codes by themselves"),
+		choice.accord === "either" ? undefined : choice.accord === "when_asked" ? say("said when asked") : say("said of their own accord"),
 		choice.discussions ? undefined : say("without group discussions"),
 	];
 	return parts.filter(Boolean).join(", ");
@@ -97,6 +102,7 @@ function inWords(choice: Choice): string {
 function asAddress(choice: Choice): Record<string, string | null> {
 	return {
 		base: choice.base,
+		accord: choice.accord === "either" ? null : choice.accord,
 		rollup: choice.roll_up ? null : "0",
 		...(choice.documents && { documents: choice.documents.join(".") }),
 	};

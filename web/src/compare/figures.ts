@@ -25,6 +25,12 @@ export function inWords(figures: Figures, figure: number | null): string {
 }
 
 /** What the figure is made of: small beside it. */
+/** How many are in a group's base; where each row has people of its own, how many were asked about any of them. */
+export function inBase(result: Pick<Comparison, "base">, people: number, one: string, many: string): string {
+	const so = counted(people, one, many);
+	return result.base === "asked" ? say("{people} asked", { people: so }) : so;
+}
+
 export function madeOf(figures: Figures, count: number, base: number): string {
 	// Hidden in what leaves the project: neither is known.
 	if (count === 0 && base === 0 && figures.share) return "";

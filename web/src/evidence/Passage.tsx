@@ -7,10 +7,15 @@ import { ExhibitMenu } from "./ExhibitMenu";
 import { Quoted } from "./Quoted";
 
 /** A passage in its context, with where it is and the way there. */
-export function Passage({ passage, by }: { passage: Shape<"Quoted">; by?: string }) {
+export function Passage({ passage, by, note }: { passage: Shape<"Quoted">; by?: string; note?: string }) {
 	const { id } = useProject();
 	return (
 		<blockquote className="font-serif text-[14.5px] leading-normal whitespace-pre-line" dir="auto" lang={languageOf(passage.text)}>
+			{note && (
+				<span className="block font-sans text-[12.2px] text-quiet" lang={ours()}>
+					{note}
+				</span>
+			)}
 			<span className="text-quiet">{passage.before}</span>
 			<mark className={passage.region ? "bg-transparent" : ""}>
 				<Quoted passage={passage} />

@@ -35,6 +35,7 @@ export function DigestsPage() {
 		second_as: "nested",
 		roll_up: true,
 		measure: "passages",
+		accord: "either",
 		permutations: false,
 		groups: people.map((one) => one.identifier),
 		scope: scopeRequest(scope),

@@ -128,6 +128,7 @@ export const QUESTION: Question = {
 	second_as: "nested",
 	roll_up: true,
 	measure: "people",
+	accord: "either",
 	permutations: true,
 };
 
@@ -150,6 +151,8 @@ export const COMPARISON: Shape<"ComparisonOut"> = {
 		{ id: "with_material", words: "each group’s people with material" },
 		{ id: "everyone", words: "all people of each group" },
 	],
+	accord: "either",
+	accords: [],
 	measures: [
 		{ id: "people", words: "people who mention it", hint: "each person once, however often they say it" },
 		{ id: "passages", words: "passages", hint: "each passage once a row" },

@@ -2,9 +2,8 @@ import { say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { groupMark } from "../../ui/palette";
 import { Room } from "../../ui/Room";
-import { counted } from "../../ui/words";
 import type { Cell } from "../data";
-import { apartOf, cellInWords, largest, madeOf, short } from "../figures";
+import { apartOf, cellInWords, inBase, largest, madeOf, short } from "../figures";
 import { RowMark, rowKey } from "../RowMark";
 import type { Opened } from "../spec";
 import type { Tint } from "../view";
@@ -66,7 +65,7 @@ export function Swapped({ result, places, tint, opened, onOpen }: FormProps & { 
 									<span style={{ color: groupMark(group.mark).colour }}>
 										{groupMark(group.mark).shape} {group.name}
 									</span>
-									<small className="block font-normal text-quiet">{counted(group.people, case_one, case_many)}</small>
+									<small className="block font-normal text-quiet">{inBase(result, group.people, case_one, case_many)}</small>
 								</th>
 								{before > 0 && <td />}
 								{shown.map(({ row, place: at }) => (

@@ -4,9 +4,8 @@ import { useProject } from "../../project/project";
 import { groupMark } from "../../ui/palette";
 import { Room } from "../../ui/Room";
 import { useStable } from "../../ui/stable";
-import { counted } from "../../ui/words";
 import type { Comparison } from "../data";
-import { largest } from "../figures";
+import { inBase, largest } from "../figures";
 import type { RowStanding } from "../marks";
 import { rowKey } from "../RowMark";
 import type { Opened } from "../spec";
@@ -88,7 +87,7 @@ export function Table({ result, places, tint, opened, noted, marks, onOpen, onPa
 										<span aria-hidden="true">{mark.shape}</span> <span className="sr-only">{group.outer}</span> {group.label}
 									</span>
 									<small className="block text-[11.8px] font-normal text-quiet">
-										{group.hidden ? say("few {many}", { many: case_many }) : counted(group.people, case_one, case_many)}
+										{group.hidden ? say("few {many}", { many: case_many }) : inBase(result, group.people, case_one, case_many)}
 										{!result.guarded &&
 											` · ${result.measure === "rate" ? say("{words, plural, one {# word} other {# words}}", { words: group.words }) : say("{passages, plural, one {# passage} other {# passages}}", { passages: group.passages })}`}
 									</small>
@@ -99,7 +98,7 @@ export function Table({ result, places, tint, opened, noted, marks, onOpen, onPa
 						<th className="min-w-24">
 							{phrase("Everyone<small>{everyone}</small>", {
 								small: (inner) => <small className="block text-[11.8px] font-normal text-quiet">{inner}</small>,
-								everyone: counted(result.everyone, case_one, case_many),
+								everyone: inBase(result, result.everyone, case_one, case_many),
 							})}
 						</th>
 						{size && <th className="w-[176px]">{SIZES[size](result, onPair)}</th>}

@@ -48,6 +48,12 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 	);
 }
 
+const ACCORDS: Record<Comparison["accord"], string> = {
+	either: say("whatever was said before"),
+	when_asked: say("in the turns after a question of the guide on it"),
+	own_accord: say("without a question on it in the turns before"),
+};
+
 /** What is counted, as a share of what, in which scope: said only when it is known. */
 function Counting({ question, result, onChange }: Omit<Props, "result" | "codes" | "axes"> & { result: Comparison }) {
 	const said = (kind: PartKind) => result.sentence.find((part) => part.kind === kind)?.text ?? "";
@@ -64,6 +70,12 @@ function Counting({ question, result, onChange }: Omit<Props, "result" | "codes"
 				options={result.measures.map((one) => ({ value: one.id, label: one.words, hint: one.hint }))}
 				onChange={(measure) => onChange({ measure: measure === "people" ? null : (measure ?? null), base: null })}
 			/>
+			{result.accord !== "either" && (
+				<>
+					{" "}
+					<Accord result={result} onChange={onChange} />
+				</>
+			)}
 			{before}
 			{words && <Term of="base">{words}</Term>}{" "}
 			<Choice
@@ -76,6 +88,19 @@ function Counting({ question, result, onChange }: Omit<Props, "result" | "codes"
 			/>
 			{said("scope") && <>; {said("scope")}</>}
 		</>
+	);
+}
+
+/** Whether all that is said counts, or only what was said when asked, or without a question. */
+function Accord({ result, onChange }: Pick<Props, "onChange"> & { result: Comparison }) {
+	return (
+		<Choice
+			as="token"
+			name={say("When asked or not")}
+			value={result.accord}
+			options={result.accords.map((accord) => ({ value: accord.id, label: accord.words, hint: ACCORDS[accord.id] }))}
+			onChange={(accord) => onChange({ accord: accord === "either" ? null : (accord ?? null) })}
+		/>
 	);
 }
 
@@ -109,6 +134,13 @@ function Further({ question, result, axes, onChange }: Omit<Props, "codes">) {
 						label={groupsInWords(question, result)}
 						onChange={(names) => onChange({ groups: names && JSON.stringify(names), difference: null })}
 					/>
+				</>
+			)}
+			{result && result.accords.length > 0 && result.accord === "either" && (
+				<>
+					{" "}
+					{say("· said ")}
+					<Accord result={result} onChange={onChange} />
 				</>
 			)}
 			{!question.second && (
