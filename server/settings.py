@@ -278,6 +278,7 @@ SPECTACULAR_SETTINGS = {
         "Certainty": "server.gather.api.speakers.CERTAINTIES",
         "Decision": "server.coding.api.texts.DECISIONS",
         "BaseOfShare": "core.compare.measures.BASES",
+        "KindOfCode": "core.coding.words.KINDS",
         "Accord": "core.compare.question.ACCORDS",
         "KindOfRow": "server.compare.models.ROW_KINDS",
         "KindOfFrozen": "server.compare.models.FROZEN_KINDS",

@@ -13,6 +13,8 @@ class Words:
     label: str = ""
     most: int = 5_000
     about: str = ""
+    choices: tuple[str, ...] = ()
+    """The words it is one of, where it isn't the researcher's own."""
 
 
 TEXTS = {
@@ -27,5 +29,16 @@ ENDS = {
     "scale_high": Words("Rating to", most=60),
 }
 """The two ends of a code's own scale."""
-WORDS = TEXTS | ENDS
+KINDS = ("describing", "interpreting")
+KIND = {
+    "kind": Words(
+        "Describing or interpreting",
+        ("kind",),
+        "Kind",
+        most=12,
+        about="Whether the code describes what is said or interprets it; empty where it does neither.",
+        choices=KINDS,
+    )
+}
+WORDS = TEXTS | ENDS | KIND
 FIELDS = tuple(WORDS)

@@ -10,7 +10,7 @@ import xlsxwriter
 from lxml import etree
 
 from core.coding.exchange import FoundCode, FoundCodebook, FoundTheme, How, Plan, in_tree_order
-from core.coding.words import TEXTS, WORDS
+from core.coding.words import KIND, TEXTS, WORDS
 from core.language import say
 from server.coding import overview, queries
 from server.common.errors import Refusal
@@ -98,7 +98,7 @@ def _code(above: Any, code: dict[str, Any], guid: str) -> Any:
     one = etree.SubElement(
         above, _tag("Code"), guid=guid, name=code["name"], isCodable="true", color=HUES[code["colour"]]
     )
-    said = [(words.label, code[name]) for name, words in TEXTS.items() if code[name].strip()]
+    said = [(words.label, code[name]) for name, words in (TEXTS | KIND).items() if code[name].strip()]
     text = "\n\n".join(f"{label}: {text}" if label else text for label, text in said)
     if text:
         etree.SubElement(one, _tag("Description")).text = text

@@ -5,6 +5,7 @@ from django.db.models import F, Q
 from django.db.models.functions import Lower, Now
 
 from core.coding.places import FULL, Place, Region, Span, Stretch, in_words
+from core.coding.words import KIND
 from server.gather.models import Document, DocumentKind, Speaker, Turn
 from server.projects.models import Account, Project
 
@@ -13,7 +14,8 @@ COLOURS = 16
 
 class Code(models.Model):
     """``covers``, ``excludes`` and ``example`` make the definition usable by somebody else. A code with named
-    ends (``scale_low``, ``scale_high``) has codings that are rated. One that is ``parked`` is out of the way."""
+    ends (``scale_low``, ``scale_high``) has codings that are rated. ``kind``: it describes what is said, interprets it, or
+    neither. One that is ``parked`` is out of the way."""
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="codes")
     parent = models.ForeignKey("self", models.CASCADE, null=True, blank=True, related_name="children")
@@ -25,6 +27,7 @@ class Code(models.Model):
     example = models.TextField(blank=True)
     scale_low = models.CharField(max_length=60, blank=True)
     scale_high = models.CharField(max_length=60, blank=True)
+    kind = models.CharField(max_length=12, blank=True)
     parked = models.BooleanField(default=False)
     position = models.PositiveIntegerField(default=0)
 
@@ -39,6 +42,9 @@ class Code(models.Model):
                 F("project"), F("parent"), Lower("name"), name="one_code_a_name", nulls_distinct=False
             ),
             models.CheckConstraint(condition=~Q(name=""), name="code_has_a_name"),
+            models.CheckConstraint(
+                condition=Q(kind__in=["", *KIND["kind"].choices]), name="code_describes_or_interprets"
+            ),
             models.CheckConstraint(condition=~Q(parent=F("id")), name="code_not_beneath_itself"),
             models.CheckConstraint(condition=Q(colour__lt=COLOURS), name="colour_in_palette"),
         ]

@@ -118,7 +118,9 @@ def test_small_figures_of_those_asked_are_hidden_row_by_row(guide, ask):  # noqa
 def test_frozen_it_says_who_was_asked_since(guide, crosses):
     client = guide.client(guide.owner.account)
     question = {"codes": [guide.home.pk], "variable": crosses.pk, "base": "asked"}
-    frozen = client.post(guide.url("/compare/frozen"), {"name": "As asked", "asked": question, "shown": {}}, format="json")
+    frozen = client.post(
+        guide.url("/compare/frozen"), {"name": "As asked", "asked": question, "shown": {}}, format="json"
+    )
     assert frozen.status_code == 200, frozen.content
     at = guide.url(f"/compare/frozen/{frozen.json()['count']}")
     assert client.get(at).json()["changes"]["cells"] == []

@@ -6,6 +6,7 @@ import io
 import openpyxl
 import pyrefiqda
 import pytest
+from django.db import IntegrityError, transaction
 
 from core.coding.places import Stretch
 from server.coding import actions as coding
@@ -43,8 +44,10 @@ def test_merging_carries_everything_over_and_counts_a_passage_once(world):
     memo = report.write_memo(world.owner, "Is it a place?", "codebook", code=home.pk)
     said = overview.merge_preview(world.owner, late.pk, [home.pk])
     assert said["codes"] == [{"code": home.pk, "passages": 2, "both": 1, "beneath": 1, "rated_otherwise": 0}]
+    coding.change_code(world.owner, home.pk, kind="interpreting")
     coding.merge_codes(world.owner, late.pk, [home.pk])
     late.refresh_from_db()
+    assert late.kind == "interpreting"
     beneath.refresh_from_db()
     memo.refresh_from_db()
     assert not Code.objects.filter(name="Home").exists()
@@ -104,10 +107,12 @@ def test_a_merge_is_not_undone_over_what_has_changed_since(world):
 
 def test_splitting_moves_each_passage_where_it_was_read_to(world):
     home = code(world, "Home")
+    home = coding.change_code(world.owner, home.pk, kind="describing")
     walked, stayed = (row.passage_id for row in home.codings.order_by("id"))
     on_foot, never = coding.split_code(
         world.owner, home.pk, ["On foot", "Never left"], [Move(walked, (0,)), Move(stayed, (1, 0))]
     )
+    assert on_foot.kind == never.kind == home.kind == "describing"
     assert quoted(on_foot) == ["I stayed at home", "I walked home"]
     assert quoted(never) == ["I stayed at home"]
     assert never.codings.get().coder == world.coder.account
@@ -225,6 +230,18 @@ def test_hits_are_coded_as_found_or_widened(world, extent, expected):
     assert quoted(code(world, "Found")) == [expected]
 
 
+def test_a_code_describes_or_interprets_or_neither_and_nothing_else(world):
+    client, late = world.client(world.owner.account), code(world, "Late")
+    assert client.patch(world.url(f"/codes/{late.pk}"), {"kind": "interpreting"}, format="json").status_code == 200
+    held = {row["name"]: row["kind"] for row in client.get(world.url("/codebook")).data["codes"]}
+    assert (held["Late"], held["Home"]) == ("interpreting", "")
+    assert client.patch(world.url(f"/codes/{late.pk}"), {"kind": "vague"}, format="json").status_code == 400
+    with pytest.raises(IntegrityError), transaction.atomic():
+        type(late).objects.filter(pk=late.pk).update(kind="vague")
+    trail.undo(world.owner)
+    assert code(world, "Late").kind == ""
+
+
 def test_the_codebook_goes_out_as_a_sheet(world):
     home = code(world, "Home")
     coding.change_code(world.owner, home.pk, definition="=1+1", scale_low="little", scale_high="much", parked=True)
@@ -234,7 +251,7 @@ def test_the_codebook_goes_out_as_a_sheet(world):
     written = [list(row) for row in sheet.iter_rows(values_only=True)]
     assert [row[0] for row in written] == ["Code", "Getting across", "Late", "Home"]
     assert written[2][1] == "Getting across"
-    assert written[3][2:] == ["=1+1", None, None, None, "little", "much", "yes", 2, 2, 2, "Staying"]
+    assert written[3][2:] == ["=1+1", None, None, None, "little", "much", None, "yes", 2, 2, 2, "Staying"]
     answer = client.get(world.url("/codebook/file/csv"))
     plain = list(csv.DictReader(io.StringIO(answer.content.decode("utf-8-sig"))))
     assert plain[2]["What it means"] == "'=1+1"

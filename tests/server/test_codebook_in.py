@@ -47,7 +47,7 @@ def sent(world, name, data, how="merge", revision=None, method="post"):
 def state(world):
     codes = Code.objects.filter(project=world.project).order_by("id")
     return (
-        list(codes.values_list("name", "parent__name", "definition", "position")),
+        list(codes.values_list("name", "parent__name", "definition", "position", "kind")),
         Coding.objects.count(),
         list(Theme.objects.values_list("name", flat=True)),
     )
@@ -132,7 +132,16 @@ def test_replacing_takes_away_what_the_file_does_not_have_and_comes_back_whole(w
 @pytest.mark.parametrize("ending", ["csv", "xlsx", "qdc"])
 def test_what_goes_out_comes_in_unchanged(world, ending):
     late, home = Code.objects.get(name="Late"), Code.objects.get(name="Home")
-    coding.change_code(world.owner, late.pk, definition="=1+1\n\nand more", covers="A", excludes="B", example="“C: d”")
+    coding.change_code(
+        world.owner,
+        late.pk,
+        definition="=1+1\n\nand more",
+        covers="A",
+        excludes="B",
+        example="“C: d”",
+        kind="interpreting",
+    )
+    coding.change_code(world.owner, home.pk, definition="Kind: to whom? (a definition that only begins so)")
     coding.create_theme(world.owner, "Tied", "They wait.", code_ids=[late.pk, home.pk])
     before = state(world)
     data = codebook_files.FORMATS[ending][0](world.owner)
@@ -141,6 +150,19 @@ def test_what_goes_out_comes_in_unchanged(world, ending):
         assert (said["new"], said["changed"], said["gone"], said["same"]) == ([], [], [], 3)
         sent(world, f"out.{ending}", data, how, said["revision"], "put")
         assert state(world) == before
+
+
+def test_a_sheet_says_what_describes_and_what_interprets_and_other_words_are_told(world):
+    sheet = b"Code,Kind\nLate,Interpreting\nHome,vague\nFresh,describing\n"
+    said = sent(world, "kinds.csv", sheet).data
+    assert [(one["name"], one["what"], one["after"]) for one in said["changed"]] == [
+        ("Late", "describing or interpreting", "interpreting")
+    ]
+    assert said["warnings"] == ["“Home”: “vague” is neither describing nor interpreting; it is left out."]
+    sent(world, "kinds.csv", sheet, revision=said["revision"], method="put")
+    assert dict(Code.objects.values_list("name", "kind")) == {
+        "Getting across": "", "Late": "interpreting", "Home": "", "Fresh": "describing",
+    }  # fmt: skip
 
 
 def test_a_preview_grown_old_is_refused(world):

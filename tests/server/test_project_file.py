@@ -390,20 +390,27 @@ def refused(path: Path, owner: Account) -> str:
 
 def test_a_newer_version_is_refused_in_a_sentence(world, tmp_path):
     def newer(name: str, content: bytes) -> bytes:
-        return json.dumps({**json.loads(content), "format": 4}).encode() if name == "project.json" else content
+        return json.dumps({**json.loads(content), "format": 5}).encode() if name == "project.json" else content
 
     said = refused(rewritten(taken_out(world.owner, tmp_path), newer), world.owner.account)
-    assert said.startswith("This file was made by a newer version of Cohortia (format 4; this one reads up to 3).")
+    assert said.startswith("This file was made by a newer version of Cohortia (format 5; this one reads up to 4).")
 
 
 def test_a_file_from_before_a_part_was_there_comes_in_without_it(world, tmp_path):
     coding.drop_words(world.owner, ["island"])
 
+    coding.change_code(world.owner, world.project.codes.get(name="Home").pk, kind="describing")
     later = ["dropped", "guide", "tied", "asked"]
 
     def older(name: str, content: bytes) -> bytes | None:
         if name in [f"data/{part}.jsonl" for part in later]:
             return None
+        if name == "data/codes.jsonl":
+            rows = [json.loads(line) for line in content.splitlines()]
+            return (
+                b"\n".join(json.dumps({field: row[field] for field in row if field != "kind"}).encode() for row in rows)
+                + b"\n"
+            )
         if name != "project.json":
             return content
         said = json.loads(content)
@@ -416,6 +423,8 @@ def test_a_file_from_before_a_part_was_there_comes_in_without_it(world, tmp_path
     assert list(now.dropped_words.values_list("word", flat=True)) == ["island"]
     then = brought_in(rewritten(path, older), world.owner.account, trail=False).project
     assert not then.dropped_words.exists()
+    assert dict(now.codes.values_list("name", "kind"))["Home"] == "describing"
+    assert set(then.codes.values_list("kind", flat=True)) == {""}
     assert then.codes.count() == now.codes.count()
 
 

@@ -90,7 +90,7 @@ def _merge_one(change: Change, into: Code, other: Code) -> None:
     fields = {name: _together(getattr(into, name), getattr(other, name), other.name) for name in TEXTS}
     if not into.scale_low and other.scale_low:
         fields |= {"scale_low": other.scale_low, "scale_high": other.scale_high}
-    change.update(into, **fields)
+    change.update(into, **fields, kind=into.kind or other.kind)
 
 
 def _together(here: str, there: str, name: str) -> str:
@@ -107,7 +107,13 @@ def split_code(member: Membership, code_id: int, names: Sequence[str], moves: Se
             raise Refusal(say("Name at least one new code."))
         made = [
             new_code(
-                change, name, code.parent_id, colour=code.colour, scale_low=code.scale_low, scale_high=code.scale_high
+                change,
+                name,
+                code.parent_id,
+                colour=code.colour,
+                scale_low=code.scale_low,
+                scale_high=code.scale_high,
+                kind=code.kind,
             )
             for name in names
         ]

@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from core.coding.exchange import FoundCodebook
-from core.coding.words import WORDS
+from core.coding.words import WORDS, Words
 from core.language import say
 from server.coding import actions, codebook_files, overview, queries
 from server.coding.actions import Move
@@ -38,8 +38,19 @@ class CodeOut(serializers.Serializer[Any]):
     branch_passages = serializers.IntegerField(help_text="With all codes beneath it, each passage once.")
 
     def get_fields(self) -> dict[str, Any]:
-        words = {name: serializers.CharField(help_text=one.about or None) for name, one in WORDS.items()}
-        return {**super().get_fields(), **words}
+        return {**super().get_fields(), **{name: _word_out(one) for name, one in WORDS.items()}}
+
+
+def _word_out(one: Words) -> serializers.Field[Any, Any, Any, Any]:
+    if one.choices:
+        return serializers.ChoiceField(choices=list(one.choices), allow_blank=True, help_text=one.about)
+    return serializers.CharField(help_text=one.about or None)
+
+
+def _word_in(one: Words) -> serializers.Field[Any, Any, Any, Any]:
+    if one.choices:
+        return serializers.ChoiceField(choices=list(one.choices), allow_blank=True, required=False)
+    return serializers.CharField(allow_blank=True, required=False, max_length=one.most)
 
 
 class MadeCode(serializers.Serializer[Any]):
@@ -65,11 +76,7 @@ class CodeIn(serializers.Serializer[Any]):
     parked = serializers.BooleanField(required=False)
 
     def get_fields(self) -> dict[str, Any]:
-        words = {
-            name: serializers.CharField(allow_blank=True, required=False, max_length=one.most)
-            for name, one in WORDS.items()
-        }
-        return {**super().get_fields(), **words}
+        return {**super().get_fields(), **{name: _word_in(one) for name, one in WORDS.items()}}
 
 
 class CodeChange(CodeIn):
@@ -270,8 +277,7 @@ class CodeCount(serializers.Serializer[Any]):
     branch_passages = serializers.IntegerField(help_text="With all codes beneath it, each passage once.")
 
     def get_fields(self) -> dict[str, Any]:
-        words = {name: serializers.CharField(help_text=one.about or None) for name, one in WORDS.items()}
-        return {**super().get_fields(), **words}
+        return {**super().get_fields(), **{name: _word_out(one) for name, one in WORDS.items()}}
 
 
 class CodeCountsView(ProjectView):

@@ -6,7 +6,7 @@ from typing import Any
 
 from lxml import etree
 
-from core.coding.words import TEXTS, WORDS
+from core.coding.words import KIND, TEXTS, WORDS
 from core.language import say
 from core.people.grid import Grid
 from server.gather.readers.delimited import read_delimited
@@ -25,7 +25,7 @@ HEADS = {
     "themes": ("themes", "theme"),
 }
 """Heads under which a sheet may say what a code is, our own first."""
-LABELLED = {words.label: what for what, words in TEXTS.items() if words.label}
+LABELLED = {words.label: what for what, words in (TEXTS | KIND).items() if words.label}
 """How a description in the exchange standard, which has one field, tells the parts of a definition."""
 
 
@@ -125,6 +125,7 @@ def _sheet(rows: list[list[str]]) -> dict[str, Any]:
             )
         last[names[place].casefold()] = place
         said = {what: cell(row, what)[: LONGEST[what]] for what in WORDS if cell(row, what)}
+        _checked(said, names[place], warnings)
         parked = cell(row, "parked").casefold() in ("yes", "true", "1", "x") if "parked" in at else None
         codes.append({"name": names[place], "above": parent, "said": said, "colour": "", "parked": parked})
         for theme in filter(None, (part.strip() for part in cell(row, "themes").split(";"))):
@@ -132,6 +133,23 @@ def _sheet(rows: list[list[str]]) -> dict[str, Any]:
     _untangled(codes, warnings)
     listed = [{"name": name, "statement": "", "codes": held} for name, held in themes.items()]
     return {"codes": codes, "themes": listed, "warnings": warnings}
+
+
+def _checked(said: dict[str, str], name: str, warnings: list[str]) -> None:
+    """Where a word is one of a few, it is written as these are; another is told and left out."""
+    for what, words in WORDS.items():
+        if not words.choices or what not in said:
+            continue
+        if said[what].casefold() in words.choices:
+            said[what] = said[what].casefold()
+            continue
+        warnings.append(
+            say(
+                "“{name}”: “{word}” is neither describing nor interpreting; it is left out.",
+                name=name,
+                word=said.pop(what),
+            )
+        )
 
 
 def _unguarded(cell: str) -> str:
@@ -221,8 +239,15 @@ def _described(element: Any) -> dict[str, str]:
     what = "definition"
     for paragraph in "\n".join(_text(one) for one in _children(element, "Description")).split("\n\n"):
         label, colon, rest = paragraph.partition(": ")
-        if colon and label in LABELLED:
-            what, paragraph = LABELLED[label], rest
+        known = LABELLED.get(label) if colon else None
+        if known in KIND:
+            # A paragraph that only begins so is part of the text.
+            kind = rest.strip().casefold()
+            if kind in KIND[known].choices:
+                found[known] = [kind]
+                continue
+        elif known:
+            what, paragraph = known, rest
         if paragraph.strip():
             found.setdefault(what, []).append(paragraph.strip())
     return {what: "\n\n".join(parts)[: LONGEST[what]] for what, parts in found.items()}

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 from django.db import models
 
@@ -54,6 +55,8 @@ class Part:
     row: Callable[[Json, Renumber], Json] = WHOLE_ROW
     since: int = 1
     """The format of files from which on they have it."""
+    later: Mapping[str, Any] = field(default_factory=dict)
+    """Fields that files of older formats don't have, with what they are then."""
 
 
 _DIGEST = both(lambda said, to: to.digest(said))
@@ -86,7 +89,7 @@ PARTS = (
         within={"digest": _DIGEST, "content_type": _CONTENT_TYPE},
     ),
     Part("values", Value, "What is known of a case or document on a variable, or why nothing is", "variable__project"),
-    Part("codes", Code, "The codebook, a tree by “parent”"),
+    Part("codes", Code, "The codebook, a tree by “parent”", later={"kind": ""}),
     Part("passages", Passage, "What somebody marked: a stretch, a region, a span", "document__project"),
     Part("codings", Coding, "One code on one passage by one coder", "code__project"),
     Part("proposed", ProposedCode, "Codes proposed for each new passage of a document or speaker", "document__project"),

@@ -18,13 +18,15 @@ DRAFT = "http://json-schema.org/draft-07/schema#"
 def schema_of(part: Part) -> Json:
     """What every line of a part is."""
     columns = {column.name: _of(column) for column in rows.columns_of(part)}
+    for name, value in part.later.items():
+        columns[name]["default"] = value
     return {
         "$schema": DRAFT,
         "title": part.name,
         "description": f"{part.about}. One row a line; “id” is the row’s own number in this file.",
         "type": "object",
         "properties": {rows.ID: _NUMBER, **columns},
-        "required": [rows.ID, *columns],
+        "required": [rows.ID, *(name for name in columns if name not in part.later)],
         "additionalProperties": False,
     }
 
@@ -98,7 +100,8 @@ def whole(part: Part) -> Check:
 @cache
 def some(part: Part) -> Check:
     """The same for some fields of a row."""
-    return fastjsonschema.compile({**schema_of(part), "required": []})
+    # What a step leaves out stays as it was.
+    return fastjsonschema.compile({**schema_of(part), "required": []}, use_default=False)
 
 
 person: Check = fastjsonschema.compile(PEOPLE)

@@ -3859,6 +3859,13 @@ export interface components {
             /** @description Name of the rating scale’s low end; empty where it has none. */
             scale_low: string;
             scale_high: string;
+            /**
+             * @description Whether the code describes what is said or interprets it; empty where it does neither.
+             *
+             *     * `describing` - describing
+             *     * `interpreting` - interpreting
+             */
+            kind: components["schemas"]["KindOfCode"] | components["schemas"]["BlankEnum"];
         };
         CodeHitsInRequest: {
             /** @description Those that are coded; with `all_of`, those that aren’t. */
@@ -3880,6 +3887,7 @@ export interface components {
             example?: string;
             scale_low?: string;
             scale_high?: string;
+            kind?: components["schemas"]["KindOfCode"] | components["schemas"]["BlankEnum"];
         };
         CodeOfAppRequest: {
             code: string;
@@ -3903,6 +3911,13 @@ export interface components {
             /** @description Name of the rating scale’s low end; empty where it has none. */
             scale_low: string;
             scale_high: string;
+            /**
+             * @description Whether the code describes what is said or interprets it; empty where it does neither.
+             *
+             *     * `describing` - describing
+             *     * `interpreting` - interpreting
+             */
+            kind: components["schemas"]["KindOfCode"] | components["schemas"]["BlankEnum"];
         };
         CodeRequest: {
             code: string;
@@ -5142,6 +5157,12 @@ export interface components {
             parts: unknown;
         };
         /**
+         * @description * `describing` - describing
+         *     * `interpreting` - interpreting
+         * @enum {string}
+         */
+        KindOfCode: "describing" | "interpreting";
+        /**
          * @description * `transcript` - Transcript
          *     * `answers` - Answers
          *     * `pdf` - PDF
@@ -5788,6 +5809,7 @@ export interface components {
             example?: string;
             scale_low?: string;
             scale_high?: string;
+            kind?: components["schemas"]["KindOfCode"] | components["schemas"]["BlankEnum"];
         };
         PatchedCohortInRequest: {
             name?: string;

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { say } from "../language/say";
 import { codeColour } from "../ui/palette";
 import type { Code } from "./data";
+import { KINDS } from "./kinds";
 import { matching } from "./tree";
 
 /** A code by part of its name or definition, or a new one of what is typed. */
@@ -58,6 +59,7 @@ export function CodePicker({
 					>
 						<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
 						<span className="truncate">{code.name}</span>
+						{code.kind && <span className="ml-auto quiet-line">{KINDS[code.kind]}</span>}
 					</ComboboxOption>
 				))}
 				{typed.trim() && !exists && !onlyThere && (

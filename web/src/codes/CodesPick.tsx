@@ -4,7 +4,8 @@ import { say } from "../language/say";
 import { LongList } from "../ui/LongList";
 import { codeColour } from "../ui/palette";
 import type { Code } from "./data";
-import { branches, flat } from "./tree";
+import { KINDS } from "./kinds";
+import { branches, flat, wordsOf } from "./tree";
 
 /** Some codes, ticked in the tree; said as their names. */
 export function CodesPick({ codes, chosen, onChange }: { codes: Code[]; chosen: number[]; onChange: (ids: number[]) => void }) {
@@ -34,7 +35,7 @@ export function CodesPick({ codes, chosen, onChange }: { codes: Code[]; chosen: 
 					value={words}
 					onChange={(event) => setWords(event.target.value)}
 				/>
-				<LongList rows={rows.filter((row) => row.code.name.toLowerCase().includes(words.toLowerCase()))} height={26}>
+				<LongList rows={rows.filter((row) => wordsOf(row.code).includes(words.toLowerCase()))} height={26}>
 					{({ code, depth }) => (
 						<label
 							key={code.id}
@@ -49,6 +50,7 @@ export function CodesPick({ codes, chosen, onChange }: { codes: Code[]; chosen: 
 							/>
 							<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
 							<span className="truncate">{code.name}</span>
+							{code.kind && <span className="ml-auto quiet-line">{KINDS[code.kind]}</span>}
 						</label>
 					)}
 				</LongList>

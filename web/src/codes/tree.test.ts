@@ -15,6 +15,7 @@ const code = (id: number, parent: number | null, name: string, definition = ""):
 	example: "",
 	scale_low: "",
 	scale_high: "",
+	kind: "" as const,
 	parked: false,
 	passages: 0,
 	branch_passages: 0,

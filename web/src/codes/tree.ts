@@ -1,5 +1,6 @@
 import { say } from "../language/say";
 import type { Code } from "./data";
+import { KINDS } from "./kinds";
 
 export interface Branch {
 	code: Code;
@@ -48,12 +49,17 @@ export function pathOf(code: Code, byId: Map<number, Code>): string[] {
 	return path;
 }
 
+/** All that a code is found by: its name, what is said of it, and whether it describes or interprets. */
+export function wordsOf(code: Code): string {
+	return `${code.name} ${code.definition} ${code.covers} ${code.kind ? KINDS[code.kind] : ""}`.toLowerCase();
+}
+
 /** Codes that answer to what is typed: by name first, then by definition; recent and pinned lead. */
 export function matching(codes: Code[], typed: string, leading: number[]): Code[] {
 	const wanted = typed.toLowerCase().split(/\s+/).filter(Boolean);
 	const scored = codes.flatMap((code) => {
 		const name = code.name.toLowerCase();
-		const all = `${name} ${code.definition} ${code.covers}`.toLowerCase();
+		const all = wordsOf(code);
 		if (!wanted.every((word) => all.includes(word))) return [];
 		const inName = wanted.every((word) => name.includes(word));
 		const starts = wanted.length > 0 && name.startsWith(wanted[0] as string);

@@ -40,6 +40,7 @@ export function code(id: number, name: string, parent: number | null = null, mor
 		position: id,
 		scale_low: "",
 		scale_high: "",
+		kind: "" as const,
 		parked: false,
 		passages: id,
 		branch_passages: id + 4,

@@ -137,6 +137,7 @@ def _load_codebook(member: Membership) -> None:
             covers=row["covers"],
             excludes=row["excludes"],
             example=row["example"],
+            kind=row["kind"],
         )
 
 

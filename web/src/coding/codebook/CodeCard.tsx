@@ -12,6 +12,7 @@ import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { CODE_COLOURS, codeColour } from "../../ui/palette";
 import { counted } from "../../ui/words";
+import { KindOfCode } from "./Kinds";
 
 const FIELDS = [
 	["definition", say("What it means")],
@@ -129,6 +130,12 @@ export function CodeCard({
 									</Button>
 								);
 							})}
+						</div>
+					</div>
+					<div className="mt-2 font-semibold">
+						{say("Describing or interpreting")}
+						<div className="mt-0.5 font-normal">
+							<KindOfCode kind={code.kind} onChange={(kind) => changeCode.mutate({ id: code.id, kind })} />
 						</div>
 					</div>
 					<div className="mt-2 font-semibold">

@@ -1,7 +1,8 @@
 import { useMemo, useRef, useState } from "react";
 import { type Code, useCodebook, useCodeWrites } from "../../codes/data";
+import { anyKind, KINDS } from "../../codes/kinds";
 import { NewCode } from "../../codes/NewCode";
-import { branches, flat } from "../../codes/tree";
+import { branches, flat, wordsOf } from "../../codes/tree";
 import { say } from "../../language/say";
 import { useAddress, useTyped } from "../../project/address";
 import { useMayCode, useProject } from "../../project/project";
@@ -15,6 +16,7 @@ import { CodePages } from "../CodePages";
 import { ReadingPane } from "../ReadingPane";
 import { CodebookFileDialog } from "./CodebookFileDialog";
 import { CodeCard } from "./CodeCard";
+import { KindOfTicked, KindShown, kindIn } from "./Kinds";
 import { LookList } from "./LookList";
 import { MergeDialog } from "./MergeDialog";
 import { SplitDialog } from "./SplitDialog";
@@ -33,9 +35,10 @@ export function CodebookPage() {
 	const rows = useMemo(() => flat(branches(codes)), [codes]);
 	const open = codes.find((code) => code.id === Number(params.get("open")));
 	const showing = params.get("show") ?? "passages";
+	const kind = kindIn(params.get("kind"));
 	const frame = useRef<HTMLDivElement>(null);
 	const wanted = words.trim().toLowerCase();
-	const shown = rows.filter(({ code }) => !wanted || `${code.name} ${code.definition} ${code.covers}`.toLowerCase().includes(wanted));
+	const shown = rows.filter(({ code }) => (!wanted || wordsOf(code).includes(wanted)) && (kind === null || code.kind === kind));
 	const active = shown.filter(({ code }) => !code.parked);
 	const drawn = useLong(active.length, frame, 31);
 	if (codebook.error) return <Problem error={codebook.error} />;
@@ -53,6 +56,7 @@ export function CodebookPage() {
 					value={words}
 					onChange={(event) => setWords(event.target.value)}
 				/>
+				{(anyKind(codes) || kind !== null) && <KindShown kind={kind} onChange={(one) => set({ kind: one })} />}
 				<TakeOut
 					path={`/api/projects/${project.id}/codebook/file`}
 					endings={["xlsx", "csv", "qdc"]}
@@ -72,6 +76,13 @@ export function CodebookPage() {
 							<Button title={say("A codebook from a file: merged into this one, or put in its place")} onClick={() => setAsking("file")}>
 								{say("Bring in …")}
 							</Button>
+							<KindOfTicked
+								disabled={!ticked.length}
+								onChoose={(one) => {
+									for (const id of ticked) changeCode.mutate({ id, kind: one });
+									setTicked([]);
+								}}
+							/>
 							<Button disabled={ticked.length < 2} title={say("Tick two codes or more")} onClick={() => setAsking("merge")}>
 								{say("Merge …")}
 							</Button>
@@ -154,7 +165,11 @@ export function CodebookPage() {
 					</table>
 					{shown.length === 0 && (
 						<p className="p-3 quiet-line">
-							{wanted ? say("No code holds “{words}”.", { words }) : say("No codes yet. They are made at the reading desk.")}
+							{wanted
+								? say("No code holds “{words}”.", { words })
+								: kind !== null
+									? say("No code is so.")
+									: say("No codes yet. They are made at the reading desk.")}
 						</p>
 					)}
 				</div>
@@ -248,6 +263,7 @@ function Row({
 					<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
 					{code.name}
 				</button>
+				{code.kind && <span className="ml-4 quiet-line">{KINDS[code.kind]}</span>}
 			</td>
 			<td className="text-right">
 				{code.passages ||

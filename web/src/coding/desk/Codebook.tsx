@@ -2,7 +2,7 @@ import { ChevronDown, ChevronRight } from "lucide-react";
 import { type MouseEvent, memo, type RefObject, useMemo, useRef, useState } from "react";
 import type { Code } from "../../codes/data";
 import { useCodeWrites } from "../../codes/data";
-import { type Branch, branches } from "../../codes/tree";
+import { type Branch, branches, wordsOf } from "../../codes/tree";
 import { phrase, say } from "../../language/say";
 import { useHere } from "../../project/here";
 import { useMayCode, useProject } from "../../project/project";
@@ -242,8 +242,5 @@ function DropPlace({
 }
 
 function mentions(branch: Branch, wanted: string): boolean {
-	return (
-		`${branch.code.name} ${branch.code.definition}`.toLowerCase().includes(wanted) ||
-		branch.children.some((child) => mentions(child, wanted))
-	);
+	return wordsOf(branch.code).includes(wanted) || branch.children.some((child) => mentions(child, wanted));
 }

@@ -1,7 +1,8 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { type ReactNode, useMemo, useRef, useState } from "react";
 import type { Code } from "../../codes/data";
-import { type Branch, branches, flat } from "../../codes/tree";
+import { KINDS } from "../../codes/kinds";
+import { type Branch, branches, flat, wordsOf } from "../../codes/tree";
 import { useThemes } from "../../coding/overview";
 import { say } from "../../language/say";
 import { codeColour } from "../../ui/palette";
@@ -64,11 +65,23 @@ export function Rows({ codes, chosen, themes, queries, label, onChange }: Props)
 							{level === 0 ? say("Top level") : say("Level {level}", { level: level + 1 })}
 						</button>
 					))}
+					{(["describing", "interpreting"] as const)
+						.filter((kind) => rows.some((row) => row.code.kind === kind))
+						.map((kind) => (
+							<button
+								key={kind}
+								type="button"
+								className={LINK}
+								onClick={() => set(new Set(rows.filter((row) => row.code.kind === kind).map((row) => row.code.id)))}
+							>
+								{say("Those {kind}", { kind: KINDS[kind] })}
+							</button>
+						))}
 					<button type="button" className={LINK} onClick={() => onChange({ codes: "", themes: null, queries: null })}>
 						{say("None")}
 					</button>
 				</div>
-				<CodesToTick rows={rows.filter((row) => fits(row.code.name))} on={on} onSet={set}>
+				<CodesToTick rows={rows.filter((row) => wordsOf(row.code).includes(words.toLowerCase()))} on={on} onSet={set}>
 					<Others
 						title={say("Themes")}
 						sign="❖"
@@ -128,6 +141,7 @@ function CodesToTick({
 							/>
 							<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
 							<span className="truncate">{code.name}</span>
+							{code.kind && <span className="ml-auto quiet-line">{KINDS[code.kind]}</span>}
 						</label>
 						{children.length > 0 && (
 							<button
