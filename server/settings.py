@@ -280,6 +280,7 @@ SPECTACULAR_SETTINGS = {
         "BaseOfShare": "core.compare.measures.BASES",
         "KindOfCode": "core.coding.words.KINDS",
         "Accord": "core.compare.question.ACCORDS",
+        "Period": "core.compare.groups.PERIODS",
         "KindOfRow": "server.compare.models.ROW_KINDS",
         "KindOfFrozen": "server.compare.models.FROZEN_KINDS",
         "Measure": "server.compare.asked.MEASURE_IDS",

@@ -1,8 +1,11 @@
 """The columns of a comparison: a label on cases, or, where a person may be in more than one group (by a fact about
 documents, by cohorts that overlap), a membership of talks."""
 
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from datetime import date
 from functools import cached_property
+from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
@@ -17,6 +20,10 @@ OUTSIDE = -100
 """Label of a case whose group exists but was not chosen."""
 UNASKED = -101
 """Label of a case that is in a group shown, but wasn't asked about the row."""
+Period = Literal["month", "quarter", "year"]
+PERIODS: tuple[Period, ...] = ("month", "quarter", "year")
+FEW_PERIODS = 8
+"""Groups of a date up to which a shorter period is proposed."""
 
 
 @dataclass(frozen=True)
@@ -82,6 +89,28 @@ def proposed_cuts(values: npt.NDArray[np.float64]) -> list[float]:
         step = max(step, 1.0)
     cuts = sorted({float(np.round(cut / step) * step) for cut in (low, high)})
     return [cut for cut in cuts if values.min() < cut <= values.max()]
+
+
+def period_of(day: date, by: Period) -> str:
+    """How a month, quarter or year is named; names stand in their own order."""
+    if by == "year":
+        return f"{day.year:04}"
+    return f"{day.year:04}-{day.month:02}" if by == "month" else f"{day.year:04} Q{(day.month + 2) // 3}"
+
+
+def proposed_period(days: Iterable[date]) -> Period:
+    """The shortest that makes few enough groups to be read side by side."""
+    known = list(days)
+    return next((by for by in PERIODS if len({period_of(day, by) for day in known}) <= FEW_PERIODS), "year")
+
+
+def periods(days: Sequence[date | None], missing: npt.NDArray[np.int32], by: Period) -> Groups:
+    """Groups of a date variable: those periods in which a day lies. ``missing`` as for ``bands``."""
+    named = [None if day is None or label < 0 else period_of(day, by) for day, label in zip(days, missing, strict=True)]
+    every = tuple(sorted({name for name in named if name is not None}))
+    place = {name: at for at, name in enumerate(every)}
+    labels = [label if name is None else place[name] for name, label in zip(named, missing.tolist(), strict=True)]
+    return Groups(every, np.array(labels, np.int32), True)
 
 
 @dataclass(frozen=True)

@@ -12,9 +12,9 @@ from server.snapshots.queries import snapshot
 def groups_by(member: Membership, variable_id: int) -> tuple[list[str], dict[int, int]]:
     """Names of the groups in order, and each case's place among them; a case without a value is in none."""
     variable = people.variable(member, variable_id)
-    if variable.kind in (VariableKind.TEXT, VariableKind.DATE):
+    if variable.kind == VariableKind.TEXT:
         raise Refusal(say("“{name}” doesn’t make groups. Choose another variable.", name=variable.name))
     held = snapshot(member.project_id)
-    groups, _ = groups_of(held, variable)
+    groups = groups_of(held, variable).groups
     labels = zip(held.case_ids, groups.labels, strict=True)
     return list(groups.names), {int(case): int(label) for case, label in labels if label >= 0}

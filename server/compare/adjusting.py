@@ -1,5 +1,6 @@
 """*Adjusted for …*: what a comparison would be if the groups were alike in other facts."""
 
+from datetime import date
 from typing import Any
 
 import numpy as np
@@ -70,7 +71,11 @@ def _fact(held: Snapshot, variable: Variable) -> Fact:
         known = facts.known([variable], held.case_ids.tolist())[variable.pk]
         numbers = [one.value if isinstance(one.value, float) else np.nan for one in known.held]
         return Fact(variable.name, numbers=np.array(numbers))
-    groups, _ = groups_of(held, variable)
+    if variable.kind == VariableKind.DATE:
+        known = facts.known([variable], held.case_ids.tolist())[variable.pk]
+        days = [one.value.toordinal() if isinstance(one.value, date) else np.nan for one in known.held]
+        return Fact(variable.name, numbers=np.array(days, float))
+    groups = groups_of(held, variable).groups
     labels = np.where(groups.labels >= 0, groups.labels, -1).astype(np.int32)
     return Fact(variable.name, labels=labels, names=groups.names, ordered=groups.ordered)
 

@@ -6,6 +6,7 @@ from typing import Any
 from rest_framework import serializers
 
 from core.compare.counts import REASONS_LEFT_OUT
+from core.compare.groups import PERIODS
 from core.compare.measures import BASES, MEASURES
 from core.compare.question import ACCORDS
 from core.language import say
@@ -40,6 +41,7 @@ QUESTION = [
     Said("roll_up", "flag", flag(True), "rollup", True),
     Said("groups", "labels", labels(500), "groups"),
     Said("cuts", "numbers", _cut_points, "cuts"),
+    Said("period", "word", word(PERIODS, None), "period", words=PERIODS),
     Said("measure", "word", word(MEASURE_IDS, "people"), "measure", "people", words=MEASURE_IDS),
     Said("base", "word", word(BASES, None), "base", words=BASES),
     Said("accord", "word", word(ACCORDS, "either"), "accord", "either", words=ACCORDS),

@@ -1,5 +1,6 @@
 """What single forms of a comparison need beyond its table: a map and an order, people one by one, a number's spread."""
 
+from datetime import date
 from typing import Any
 
 import numpy as np
@@ -139,10 +140,10 @@ def spread(member: Membership, said: Json) -> Json:
     answered = answer(member, said)
     asked, result = answered.asked, answered.result
     variable = people.variable(member, said["number"])
-    if variable.kind != VariableKind.NUMBER:
-        raise Refusal(say("“{name}” isn’t a number; choose another variable.", name=variable.name))
+    if variable.kind not in (VariableKind.NUMBER, VariableKind.DATE):
+        raise Refusal(say("“{name}” is neither a number nor a date; choose another variable.", name=variable.name))
     known = facts.known([variable], asked.snapshot.case_ids.tolist())[variable.pk]
-    value = np.array([one.value if isinstance(one.value, float) else np.nan for one in known.held])
+    value = np.array([_number(one.value) for one in known.held])
     if asked.comparison.base == "asked":
         raise Refusal(
             say(
@@ -160,6 +161,7 @@ def spread(member: Membership, said: Json) -> Json:
         "unknown": int(in_base.sum() - told.sum()),
         "people": int(told.sum()),
         "exact": tested.exact,
+        "of_days": variable.kind == VariableKind.DATE,
         "rows": [
             {
                 **row._asdict(),
@@ -172,6 +174,13 @@ def spread(member: Membership, said: Json) -> Json:
             for place, row in enumerate(asked.rows)
         ],
     }
+
+
+def _number(value: object) -> float:
+    """A date as days since 1970-01-01; NaN where there is none."""
+    if isinstance(value, date):
+        return float((value - date(1970, 1, 1)).days)
+    return value if isinstance(value, float) else float("nan")
 
 
 def _five(values: Floats) -> Json:

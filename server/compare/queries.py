@@ -89,6 +89,7 @@ def result_out(asked: Asked, result: Result) -> dict[str, Any]:
         "layered": asked.columns.layered,
         "ordered": groups.ordered,
         "cuts": asked.columns.first.cuts,
+        "period": asked.columns.first.period,
         "groups": [
             {
                 **asked.columns.about(i),

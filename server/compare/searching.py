@@ -123,7 +123,7 @@ def _within(member: Membership, held: Snapshot, said: Json) -> Block:
                 many=member.project.case_many,
             )
         )
-    groups, _ = groups_of(held, variable)
+    groups = groups_of(held, variable).groups
     wanted = [groups.names.index(name) for name in said.get("groups", []) if name in groups.names]
     return Within(np.isin(groups.labels, wanted))
 

@@ -2,7 +2,8 @@
 
 from collections.abc import Mapping
 from contextlib import suppress
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from datetime import date
 from typing import Any
 
 import numpy as np
@@ -12,12 +13,15 @@ from core.compare.groups import (
     OUTSIDE,
     AnyGroups,
     Groups,
+    Period,
     bands,
     by_cohorts,
     by_documents,
     crossed,
     missing_label,
+    periods,
     proposed_cuts,
+    proposed_period,
 )
 from core.language import say, worded
 from core.people.derived import in_words
@@ -31,7 +35,7 @@ from server.people.models import Subject, Variable, VariableKind
 from server.projects.models import Membership
 from server.snapshots.memory import Made
 
-COMPARABLE = (VariableKind.CATEGORY, VariableKind.ORDERED, VariableKind.YES_NO, VariableKind.NUMBER)
+COMPARABLE = (VariableKind.CATEGORY, VariableKind.ORDERED, VariableKind.YES_NO, VariableKind.NUMBER, VariableKind.DATE)
 MOST_GROUPS = 60
 """How many groups a table shows unless they are chosen one by one."""
 MOST_CROSSED = 240
@@ -49,6 +53,8 @@ class Axis:
     every: tuple[str, ...]
     cuts: list[float]
     about: str = "case"
+    period: Period | None = None
+    """Of a date: what its groups are."""
 
     @property
     def places(self) -> list[int]:
@@ -92,7 +98,7 @@ def columns_of(member: Membership, held: Snapshot, said: dict[str, Any]) -> Colu
     first = _shown(_first(member, held, said), said.get("groups"))
     if not said.get("second"):
         return Columns(first.groups, first, first)
-    second = _shown(_by_variable(member, held, said["second"], None), said.get("second_groups"))
+    second = _shown(_by_variable(member, held, said["second"]), said.get("second_groups"))
     if second.name == first.name and second.about == first.about:
         raise Refusal(say("{name} can’t be nested in itself: choose another variable.", name=first.name))
     layered = said.get("second_as") == "layers"
@@ -129,7 +135,7 @@ def _first(member: Membership, held: Snapshot, said: dict[str, Any]) -> Axis:
         return Axis(say("each document"), by_documents(Groups(every, labels), held.talks), every, [], "document")
     if said.get("variable") is None:
         raise Refusal(say("Choose what makes the groups: a variable, cohorts, people or documents."))
-    return _by_variable(member, held, said["variable"], said.get("cuts"))
+    return _by_variable(member, held, said["variable"], said.get("cuts"), said.get("period"))
 
 
 def titles(member: Membership, held: Snapshot) -> tuple[str, ...]:
@@ -154,10 +160,12 @@ def _shown(axis: Axis, chosen: list[str] | None) -> Axis:
         return axis
     at = {name: place for place, name in enumerate(axis.every)}
     places = list(range(MOST_GROUPS)) if chosen is None else [at[name] for name in chosen if name in at]
-    return Axis(axis.name, axis.groups.choose(places), axis.every, axis.cuts, axis.about)
+    return replace(axis, groups=axis.groups.choose(places))
 
 
-def _by_variable(member: Membership, held: Snapshot, variable_id: int, cuts: list[float] | None) -> Axis:
+def _by_variable(
+    member: Membership, held: Snapshot, variable_id: int, cuts: list[float] | None = None, period: Period | None = None
+) -> Axis:
     variable = _variables_at(member, held).get(variable_id)
     if variable is None:
         raise NotFound(say("This variable isn’t in the project any more."))
@@ -169,9 +177,10 @@ def _by_variable(member: Membership, held: Snapshot, variable_id: int, cuts: lis
                 kind=worded(variable.get_kind_display()),
             )
         )
-    groups, cut = groups_of(held, variable, cuts)
+    made = groups_of(held, variable, cuts, period)
+    groups = made.groups
     shown = by_documents(groups, held.talks) if variable.of == Subject.DOCUMENT else groups
-    return Axis(variable.name, shown, groups.names, cut, variable.of)
+    return Axis(variable.name, shown, groups.names, made.cuts, variable.of, made.period)
 
 
 _variables: Made[Mapping[int, Variable]] = Made("people.variable", "people.category")
@@ -211,7 +220,7 @@ def layerings(member: Membership, held: Snapshot, columns: Columns) -> list[Laye
         if variable.kind in COMPARABLE and not bound:
             # One whose sources are gone says so where it is asked for; here it tells nothing.
             with suppress(Refusal):
-                groups, _ = groups_of(held, variable)
+                groups = groups_of(held, variable).groups
                 if 2 <= groups.count <= MOST_LAYERS:
                     found.append(Layering(variable.name, groups))
     return found[:MOST_LAYERINGS]
@@ -225,24 +234,37 @@ def _made_of(variable: Variable) -> list[int]:
 
 MOST_KEPT = 256
 """Groups of variables that are kept in memory, over all projects."""
-_made: Kept[tuple[Any, ...], tuple[Groups, list[float]]] = Kept(MOST_KEPT)
+
+
+@dataclass(frozen=True)
+class MadeGroups:
+    """All groups of a variable; of a number the ``cuts`` of its bands, of a date the ``period`` that each group is."""
+
+    groups: Groups
+    cuts: list[float]
+    period: Period | None = None
+
+
+_made: Kept[tuple[Any, ...], MadeGroups] = Kept(MOST_KEPT)
 _RESTS_ON = ("people.", "gather.document")
 """What a variable's values rest on; one that is made of others may rest on anything."""
 
 
-def groups_of(held: Snapshot, variable: Variable, cuts: list[float] | None = None) -> tuple[Groups, list[float]]:
-    """All groups that a variable makes, with labels on its cases or documents; a number is cut into bands
-    (proposed where none are given). Made once while nothing of it moves: every question across the variable stands on the same."""
+def groups_of(
+    held: Snapshot, variable: Variable, cuts: list[float] | None = None, period: Period | None = None
+) -> MadeGroups:
+    """All groups that a variable makes, with labels on its cases or documents; a number is cut into bands, a date into
+    periods (proposed where none are given). Made once while nothing of it moves: every question across the variable stands on the same."""
     rests_on = _RESTS_ON if variable.definition is None else ("",)
-    key = (variable.project_id, *held.since(*rests_on), variable.pk, None if cuts is None else tuple(cuts))
+    key = (variable.project_id, *held.since(*rests_on), variable.pk, None if cuts is None else tuple(cuts), period)
     found = _made.get(key)
     if found is None:
-        found = _groups_made(held, variable, cuts)
+        found = _groups_made(held, variable, cuts, period)
         _made.put({key: found})
     return found
 
 
-def _groups_made(held: Snapshot, variable: Variable, cuts: list[float] | None) -> tuple[Groups, list[float]]:
+def _groups_made(held: Snapshot, variable: Variable, cuts: list[float] | None, period: Period | None) -> MadeGroups:
     if variable.of == Subject.DOCUMENT:
         known = facts.of_documents([variable], held.document_ids.tolist())[variable.pk]
     else:
@@ -253,8 +275,12 @@ def _groups_made(held: Snapshot, variable: Variable, cuts: list[float] | None) -
     if variable.kind == VariableKind.NUMBER:
         numbers = np.array([one.value if isinstance(one.value, float) else 0.0 for one in known.held])
         cuts = proposed_cuts(numbers[labels >= 0]) if cuts is None else sorted(set(cuts))
-        return bands(numbers, labels, cuts), cuts
+        return MadeGroups(bands(numbers, labels, cuts), cuts)
+    if variable.kind == VariableKind.DATE:
+        days = [one.value if isinstance(one.value, date) else None for one in known.held]
+        period = period or proposed_period(day for day in days if day is not None)
+        return MadeGroups(periods(days, labels, period), [], period)
     place = {label: position for position, label in enumerate(known.categories)}
     own = [OUTSIDE if one.value is None else place.get(in_words(one.value), OUTSIDE) for one in known.held]
     labels = np.where(labels < 0, labels, np.array(own, np.int32).reshape(len(own))).astype(np.int32)
-    return Groups(tuple(known.categories), labels, variable.kind == VariableKind.ORDERED), []
+    return MadeGroups(Groups(tuple(known.categories), labels, variable.kind == VariableKind.ORDERED), [])

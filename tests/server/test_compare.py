@@ -122,6 +122,31 @@ def test_numbers_are_cut_into_bands_and_groups_chosen(world, ask):
     assert "doesn’t make groups" in refused.json()["error"]
 
 
+def test_dates_are_groups_by_month_quarter_or_year(world, ask):
+    came = people.make_variable(world.owner, "Came", "date")
+    for name, day in (("P1", "2001-03-31"), ("P2", "1999-04-01")):
+        people.set_value(world.owner, Case.objects.get(identifier=name).pk, came.pk, day)
+    answer = ask(variable=came.pk).json()
+    # The shortest period that makes few groups is proposed.
+    assert (answer["period"], answer["ordered"]) == ("month", True)
+    named = {
+        period: [group["name"] for group in ask(variable=came.pk, period=period).json()["groups"]]
+        for period in ("month", "quarter", "year")
+    }
+    assert named == {"month": ["1999-04", "2001-03"], "quarter": ["1999 Q2", "2001 Q1"], "year": ["1999", "2001"]}
+    chosen = ask(variable=came.pk, period="year", groups=["2001"]).json()
+    assert [(group["name"], group["people"]) for group in chosen["groups"]] == [("2001", 1)]
+    assert ask(variable=Variable.objects.get(name="Age").pk).json()["period"] is None
+    # A fact about documents is an axis too, and holds its people in all of their periods.
+    held = people.make_variable(world.owner, "Held", "date", "document")
+    for title, day in (("P1_pier", "2026-01-05"), ("P2_garden", "2026-11-06")):
+        cell = people.Typed(Document.objects.get(title=title).pk, held.pk, day)
+        people.set_values(world.owner, [cell], "document")
+    answer = ask(variable=held.pk, period="quarter").json()
+    assert [(group["name"], group["people"]) for group in answer["groups"]] == [("2026 Q1", 1), ("2026 Q4", 1)]
+    assert ask(variable=came.pk, period="week").status_code == 400
+
+
 def test_scope_narrows_and_says_so(world, ask):
     only = [Document.objects.get(title="P1_pier").pk]
     answer = ask(scope={"documents": only, "coders": [world.owner.account.pk]}).json()

@@ -2,6 +2,7 @@
 
 import io
 import zipfile
+from datetime import date, timedelta
 
 import openpyxl
 import pandas
@@ -9,6 +10,8 @@ import pytest
 
 from server.coding.models import Code
 from server.gather.models import Document
+from server.people import actions as people
+from server.people.models import Case
 from tests.server.conftest import put
 
 
@@ -142,10 +145,20 @@ def test_a_number_among_those_who_mention_and_those_who_dont(world, post, crosse
     assert (found["exact"], row["effect"]) == (True, -1.0)
 
 
+def test_a_date_is_spread_by_its_days(world, post, crosses):
+    came = people.make_variable(world.owner, "Came", "date")
+    for name, day in (("P1", "2001-03-04"), ("P2", "1999-12-31")):
+        people.set_value(world.owner, Case.objects.get(identifier=name).pk, came.pk, day)
+    found = post("spread", codes=[code("Late")], variable=crosses.pk, number=came.pk)
+    row = found["rows"][0]
+    days = [[date(1970, 1, 1) + timedelta(days=one) for one in row[which]["values"]] for which in ("mention", "silent")]
+    assert (days, found["of_days"]) == ([[date(2001, 3, 4)], [date(1999, 12, 31)]], True)
+
+
 def test_a_number_that_is_none_is_refused(world, client, crosses):
     body = {"codes": [code("Late")], "variable": crosses.pk, "number": crosses.pk}
     answer = client.post(world.url("/compare/spread"), body, format="json")
-    assert (answer.status_code, "isn’t a number" in answer.json()["error"]) == (400, True)
+    assert (answer.status_code, "neither a number nor a date" in answer.json()["error"]) == (400, True)
 
 
 def test_what_the_codebook_holds_and_how_it_went(world, post, crosses):

@@ -85,6 +85,7 @@ class SpreadOut(serializers.Serializer[Any]):
     unknown = serializers.IntegerField(help_text="People without the number.")
     people = serializers.IntegerField()
     exact = serializers.BooleanField()
+    of_days = serializers.BooleanField(help_text="The numbers are days since 1970-01-01.")
     rows = SpreadRow(many=True)
 
 

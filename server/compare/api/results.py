@@ -5,6 +5,7 @@ from typing import Any, get_args
 from rest_framework import serializers
 
 from core.compare.counts import REASONS_LEFT_OUT
+from core.compare.groups import PERIODS
 from core.compare.measures import BASES
 from core.compare.question import ACCORDS
 from core.compare.told.sentence import PartKind
@@ -179,6 +180,7 @@ class ComparisonOut(serializers.Serializer[Any]):
     measure = serializers.ChoiceField(choices=MEASURE_IDS)
     base = serializers.ChoiceField(choices=list(BASES))
     bases = BaseOut(many=True)
+    period = serializers.ChoiceField(choices=list(PERIODS), allow_null=True, help_text="Of groups by a date.")
     accord = serializers.ChoiceField(choices=list(ACCORDS))
     accords = AccordOut(many=True)
     measures = MeasureOut(many=True)

@@ -20,6 +20,7 @@ export const QUESTION = [
 	{ name: "roll_up", way: "flag", address: "rollup", usual: true, kind: null, words: [] },
 	{ name: "groups", way: "labels", address: "groups", usual: null, kind: null, words: [] },
 	{ name: "cuts", way: "numbers", address: "cuts", usual: null, kind: null, words: [] },
+	{ name: "period", way: "word", address: "period", usual: null, kind: null, words: ["month", "quarter", "year"] },
 	{
 		name: "measure",
 		way: "word",

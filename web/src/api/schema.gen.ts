@@ -4119,6 +4119,7 @@ export interface components {
             roll_up: boolean;
             groups?: string[] | null;
             cuts?: number[] | null;
+            period?: components["schemas"]["Period"];
             /** @default people */
             measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
@@ -4158,6 +4159,7 @@ export interface components {
             roll_up: boolean;
             groups?: string[] | null;
             cuts?: number[] | null;
+            period?: components["schemas"]["Period"];
             /** @default people */
             measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
@@ -4176,6 +4178,14 @@ export interface components {
             measure: components["schemas"]["Measure"];
             base: components["schemas"]["BaseOfShare"];
             bases: components["schemas"]["BaseOut"][];
+            /**
+             * @description Of groups by a date.
+             *
+             *     * `month` - month
+             *     * `quarter` - quarter
+             *     * `year` - year
+             */
+            period: (components["schemas"]["Period"] | components["schemas"]["NullEnum"]) | null;
             accord: components["schemas"]["Accord"];
             accords: components["schemas"]["AccordOut"][];
             measures: components["schemas"]["MeasureOut"][];
@@ -4405,6 +4415,7 @@ export interface components {
             roll_up: boolean;
             groups?: string[] | null;
             cuts?: number[] | null;
+            period?: components["schemas"]["Period"];
             /** @default people */
             measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
@@ -4501,6 +4512,7 @@ export interface components {
             roll_up: boolean;
             groups?: string[] | null;
             cuts?: number[] | null;
+            period?: components["schemas"]["Period"];
             /** @default people */
             measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
@@ -4598,6 +4610,7 @@ export interface components {
             roll_up: boolean;
             groups?: string[] | null;
             cuts?: number[] | null;
+            period?: components["schemas"]["Period"];
             /** @default people */
             measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
@@ -5279,6 +5292,7 @@ export interface components {
             roll_up: boolean;
             groups?: string[] | null;
             cuts?: number[] | null;
+            period?: components["schemas"]["Period"];
             /** @default people */
             measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
@@ -5916,6 +5930,13 @@ export interface components {
             order?: string[];
             definition?: components["schemas"]["DefinitionRequest"];
         };
+        /**
+         * @description * `month` - month
+         *     * `quarter` - quarter
+         *     * `year` - year
+         * @enum {string}
+         */
+        Period: "month" | "quarter" | "year";
         PersonInRequest: {
             id: number;
             becomes: components["schemas"]["BecomesHere"];
@@ -6587,6 +6608,7 @@ export interface components {
             roll_up: boolean;
             groups?: string[] | null;
             cuts?: number[] | null;
+            period?: components["schemas"]["Period"];
             /** @default people */
             measure: components["schemas"]["Measure"];
             base?: components["schemas"]["BaseOfShare"];
@@ -6612,6 +6634,8 @@ export interface components {
             unknown: number;
             people: number;
             exact: boolean;
+            /** @description The numbers are days since 1970-01-01. */
+            of_days: boolean;
             rows: components["schemas"]["SpreadRow"][];
         };
         SpreadRow: {

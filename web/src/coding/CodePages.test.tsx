@@ -206,6 +206,27 @@ describe("the codebook page", () => {
 		expect(address()).toContain("open=4");
 	});
 
+	it("says of ticked codes what they are, and shows those of one kind", async () => {
+		const codes = CODEBOOK.codes.map((one) => (one.id === 3 ? { ...one, kind: "interpreting" as const } : one));
+		serve({
+			"GET !/session": SESSION,
+			"GET /codebook": { ...CODEBOOK, codes },
+			"GET /codebook/look": LOOK,
+			"PATCH /codes/2": { id: 2, name: "Missed boats" },
+		});
+		const { user } = show(<CodebookPage />);
+		await user.click(await screen.findByRole("checkbox", { name: "Tick Missed boats" }));
+		await user.click(screen.getByRole("button", { name: /^What the ticked codes are/ }));
+		await user.click(await screen.findByRole("option", { name: /^describing/ }));
+		await waitFor(() => expect(calls("PATCH /codes/2")[0]).toEqual({ kind: "describing" }));
+		const shown = () => screen.getAllByRole("checkbox", { name: /^Tick / }).map((one) => one.getAttribute("aria-label"));
+		expect(shown().length).toBe(4);
+		await user.click(screen.getByRole("button", { name: /^Describing or interpreting/ }));
+		await user.click(await screen.findByRole("option", { name: /^interpreting/ }));
+		await waitFor(() => expect(shown()).toEqual(["Tick Waiting"]));
+		expect(address()).toContain("kind=interpreting");
+	});
+
 	it("parks a code, and shows parked ones apart", async () => {
 		const { user } = await open();
 		await user.click(screen.getByRole("checkbox", { name: "Tick Home" }));

@@ -20,7 +20,7 @@ export interface Opened {
 	left_out: string | null;
 }
 
-export const COMPARABLE = new Set(["category", "ordered", "yes_no", "number"]);
+export const COMPARABLE = new Set(["category", "ordered", "yes_no", "number", "date"]);
 
 /** The whole view lives in the address: it can be linked, reloaded and gone back from. */
 export function useQuestion(codes: Code[], variables: Variable[], ofDocuments: Variable[]) {
@@ -74,7 +74,7 @@ const DRAWER = { up: null, seen: null };
 const AFRESH = { open: null, line: null, ...DRAWER };
 
 /** What is left out of a question, rather than said to be nothing. */
-const LISTS = new Set<string>([...QUESTION.filter((part) => part.way === "ids").map((part) => part.name), "base"]);
+const LISTS = new Set<string>([...QUESTION.filter((part) => part.way === "ids").map((part) => part.name), "base", "period"]);
 
 /** The address of a question and how it is shown; what is usual is left out. */
 export function addressOf(question: Question, view: View): Record<string, string> {

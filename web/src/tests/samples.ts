@@ -174,6 +174,7 @@ export const COMPARISON: Shape<"ComparisonOut"> = {
 	layer_pair: null,
 	ordered: false,
 	cuts: [],
+	period: null,
 	groups: [
 		{ name: "Holm", label: "Holm", outer: "", mark: 0, people: 10, passages: 14, words: 900 },
 		{ name: "Strand", label: "Strand", outer: "", mark: 1, people: 10, passages: 5, words: 1100 },

@@ -56,7 +56,6 @@ export function CodebookPage() {
 					value={words}
 					onChange={(event) => setWords(event.target.value)}
 				/>
-				{(anyKind(codes) || kind !== null) && <KindShown kind={kind} onChange={(one) => set({ kind: one })} />}
 				<TakeOut
 					path={`/api/projects/${project.id}/codebook/file`}
 					endings={["xlsx", "csv", "qdc"]}
@@ -76,13 +75,6 @@ export function CodebookPage() {
 							<Button title={say("A codebook from a file: merged into this one, or put in its place")} onClick={() => setAsking("file")}>
 								{say("Bring in …")}
 							</Button>
-							<KindOfTicked
-								disabled={!ticked.length}
-								onChoose={(one) => {
-									for (const id of ticked) changeCode.mutate({ id, kind: one });
-									setTicked([]);
-								}}
-							/>
 							<Button disabled={ticked.length < 2} title={say("Tick two codes or more")} onClick={() => setAsking("merge")}>
 								{say("Merge …")}
 							</Button>
@@ -107,11 +99,23 @@ export function CodebookPage() {
 			<div className={`grid min-h-0 flex-1 gap-4 ${open ? "cols-[minmax(0,1fr)_minmax(300px,40%)]" : "grid-cols-1"}`}>
 				<div ref={frame} className="pane pb-4">
 					<LookList codes={codes} onOpen={(id) => set({ open: String(id) })} onTick={setTicked} />
-					<p className="mb-1.5 quiet-line">
-						{say("Click a code to read its passages by {one} and to see its card; tick codes to merge, split or park them.", {
-							one: project.case_one,
-						})}
-					</p>
+					<div className="mb-1.5 flex flex-wrap items-baseline gap-x-3 quiet-line">
+						<p className="mr-auto">
+							{say(
+								"Click a code to read its passages by {one} and to see its card; tick codes to merge, split or park them, or to say whether they describe or interpret.",
+								{ one: project.case_one },
+							)}
+						</p>
+						{mayCode && ticked.length > 0 && (
+							<KindOfTicked
+								onChoose={(one) => {
+									for (const id of ticked) changeCode.mutate({ id, kind: one });
+									setTicked([]);
+								}}
+							/>
+						)}
+						{(anyKind(codes) || kind !== null) && <KindShown kind={kind} onChange={(one) => set({ kind: one })} />}
+					</div>
 					<table className="w-full border-separate border-spacing-0 rounded-lg border border-line bg-card text-[13.4px]">
 						<thead className="sticky top-0 z-10 bg-card">
 							<tr className="[&>th]:border-b [&>th]:border-line [&>th]:px-2.5 [&>th]:py-1.5 [&>th]:text-left [&>th]:font-semibold">
@@ -256,14 +260,14 @@ function Row({
 			<td style={{ paddingLeft: 10 + depth * 18 }}>
 				<button
 					type="button"
-					className="flex items-center gap-1.5 text-left font-semibold hover:text-spruce"
+					className="inline-flex items-center gap-1.5 text-left font-semibold hover:text-spruce"
 					aria-expanded={open}
 					onClick={() => onOpen(code.id)}
 				>
 					<span className="size-2.5 shrink-0 rounded-[3px]" style={{ background: codeColour(code.colour) }} />
 					{code.name}
 				</button>
-				{code.kind && <span className="ml-4 quiet-line">{KINDS[code.kind]}</span>}
+				{code.kind && <span className="ml-2 quiet-line">{KINDS[code.kind]}</span>}
 			</td>
 			<td className="text-right">
 				{code.passages ||

@@ -1,6 +1,5 @@
 import { KIND_HINTS, KINDS, type Kind } from "../../codes/kinds";
 import { say } from "../../language/say";
-import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 
 const ALL: Kind[] = ["describing", "interpreting", ""];
@@ -36,19 +35,13 @@ export function KindOfCode({ kind, onChange }: { kind: Kind; onChange: (kind: Ki
 }
 
 /** Says it of all ticked codes at once. */
-export function KindOfTicked({ disabled, onChoose }: { disabled: boolean; onChoose: (kind: Kind) => void }) {
-	if (disabled)
-		return (
-			<Button disabled title={say("Tick codes to say whether they describe what is said or interpret it")}>
-				{say("They are …")}
-			</Button>
-		);
+export function KindOfTicked({ onChoose }: { onChoose: (kind: Kind) => void }) {
 	return (
 		<Choice<Kind | null>
 			as="small"
 			name={say("What the ticked codes are")}
 			value={null}
-			shown={say("They are …")}
+			shown={say("The ticked are …")}
 			options={ALL.map((one) => ({ value: one, label: KINDS[one], hint: KIND_HINTS[one] }))}
 			onChange={(one) => one !== null && onChoose(one)}
 		/>

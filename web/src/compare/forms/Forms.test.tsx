@@ -228,7 +228,7 @@ describe("forms that ask for more", () => {
 		});
 		serve({
 			"GET /roster": ROSTER,
-			"POST /compare/spread": { variable: "Age", unknown: 2, people: 3, exact: true, rows: [row("a"), row("b")] },
+			"POST /compare/spread": { variable: "Age", unknown: 2, people: 3, exact: true, of_days: false, rows: [row("a"), row("b")] },
 		});
 		const onOpen = vi.fn();
 		const { user } = show(<Spread {...same(onOpen)} question={QUESTION} number={null} onNumber={vi.fn()} />);
@@ -238,6 +238,21 @@ describe("forms that ask for more", () => {
 		expect(within(first).getByText("−0.50")).toBeTruthy();
 		await user.click(screen.getByRole("button", { name: "Missed boats" }));
 		expect(onOpen).toHaveBeenCalledWith({ row: 0, group: null, left_out: null });
+	});
+
+	it("spreads a date by its days, and says them as dates", async () => {
+		const none = { values: [], median: null, low: null, high: null };
+		const some = { values: [11385, 11385], median: 11385, low: 11385, high: 11385 };
+		const row = { kind: "code", id: 2, name: "a", colour: 1, mention: some, silent: none, p: null, holm: null, effect: null };
+		const came = { ...ROSTER.variables.find((one) => one.kind === "number"), id: 19, name: "Came", kind: "date" };
+		serve({
+			"GET /roster": { ...ROSTER, variables: [came] },
+			"POST /compare/spread": { variable: "Came", unknown: 0, people: 2, exact: true, of_days: true, rows: [row, row] },
+		});
+		show(<Spread {...same()} question={QUESTION} number={null} onNumber={vi.fn()} />);
+		// 2001-03-04 is day 11,385 after 1970-01-01 (Python's date, by hand).
+		expect((await screen.findAllByText("2001-03-04")).length).toBeGreaterThan(1);
+		expect(calls("POST /compare/spread")[0]).toMatchObject({ number: 19 });
 	});
 
 	it("says that a number is needed where there is none", async () => {

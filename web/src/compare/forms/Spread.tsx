@@ -16,6 +16,7 @@ import { rowsAt } from "./rows";
 
 /** What stands beside the dots: names, medians, tests. */
 const BESIDE = 480;
+const DAY = 86_400_000;
 
 interface Props extends FormProps {
 	question: Question;
@@ -26,12 +27,14 @@ interface Props extends FormProps {
 /** Of a number: how it lies among those who mention a row, and among those who don't. */
 export function Spread({ question, result, places, number, onNumber, onOpen }: Props) {
 	const { case_one, case_many } = useProject();
-	const numbers = (useRoster().data?.variables ?? []).filter((one) => one.kind === "number");
+	const numbers = (useRoster().data?.variables ?? []).filter((one) => one.kind === "number" || one.kind === "date");
 	const chosen = numbers.some((one) => one.id === number) ? number : (numbers[0]?.id ?? null);
 	const found = useSpread(question, chosen);
 	if (numbers.length === 0)
 		return (
-			<Drawn>{say("This form needs a number about {many}, such as their age. None is in the project yet.", { many: case_many })}</Drawn>
+			<Drawn>
+				{say("This form needs a number or a date about {many}, such as their age. None is in the project yet.", { many: case_many })}
+			</Drawn>
 		);
 	if (found.error) return <Problem error={found.error} />;
 	if (!found.data) return <Loading what={say("the numbers")} />;
@@ -76,9 +79,9 @@ function Strips({ data, result, places, onOpen }: FormProps & { data: Shape<"Spr
 						<td />
 						<td className="pb-1">
 							<svg width={wide} height={14} className="text-[11.5px]" aria-hidden="true">
-								{(high > low ? at.ticks(8) : [low].filter(Number.isFinite)).map((tick) => (
+								{(high > low ? at.ticks(data.of_days ? 5 : 8) : [low].filter(Number.isFinite)).map((tick) => (
 									<text key={tick} x={at(tick)} y={11} textAnchor="middle" fill="var(--color-quiet)">
-										{number(tick)}
+										{data.of_days ? dayIn(tick) : number(tick)}
 									</text>
 								))}
 							</svg>
@@ -116,7 +119,7 @@ function Strips({ data, result, places, onOpen }: FormProps & { data: Shape<"Spr
 										colour={which === "mention" ? "var(--color-spruce)" : "var(--color-rest)"}
 									/>
 								</td>
-								<td className="px-3 text-right">{spread[which].median ?? "–"}</td>
+								<td className="px-3 text-right">{inWords(spread[which].median, data.of_days)}</td>
 								{which === "mention" && (
 									<td
 										{...apart([
@@ -140,6 +143,16 @@ function Strips({ data, result, places, onOpen }: FormProps & { data: Shape<"Spr
 			</table>
 		</>
 	);
+}
+
+/** A day by its number since 1970. */
+function dayIn(days: number): string {
+	return new Date(Math.round(days) * DAY).toISOString().slice(0, 10);
+}
+
+function inWords(median: number | null, ofDays: boolean): string {
+	if (median === null) return "–";
+	return ofDays ? dayIn(median) : String(median);
 }
 
 interface Five {

@@ -43,6 +43,7 @@ export function Across({ question, axes, onChange }: Props) {
 						variable: next,
 						groups: null,
 						cuts: null,
+						period: null,
 						cohorts: null,
 						difference: null,
 						...(Number(next) === question.second && { second: null, within: null }),
@@ -97,9 +98,11 @@ function facts(variables: Variable[], about: string): Option<string>[] {
 				about +
 				(one.kind === "number"
 					? say("in bands")
-					: one.bars
-							.map((bar) => bar.label)
-							.slice(0, 6)
-							.join(" · ")),
+					: one.kind === "date"
+						? say("by month, quarter or year")
+						: one.bars
+								.map((bar) => bar.label)
+								.slice(0, 6)
+								.join(" · ")),
 		}));
 }

@@ -48,6 +48,12 @@ export function Sentence({ question, result, codes, axes, onChange }: Props) {
 	);
 }
 
+const PERIODS: { value: NonNullable<Comparison["period"]>; label: string }[] = [
+	{ value: "month", label: say("month") },
+	{ value: "quarter", label: say("quarter") },
+	{ value: "year", label: say("year") },
+];
+
 const ACCORDS: Record<Comparison["accord"], string> = {
 	either: say("whatever was said before"),
 	when_asked: say("in the turns after a question of the guide on it"),
@@ -155,6 +161,19 @@ function Further({ question, result, axes, onChange }: Omit<Props, "codes">) {
 					{" "}
 					{phrase("· <term>bands</term> cut at", { term: (inner) => <Term of="band">{inner}</Term> })}{" "}
 					<Cuts cuts={result.cuts} onChange={(cuts) => onChange({ cuts: cuts.join("~"), groups: null, difference: null })} />
+				</>
+			)}
+			{result?.period && (
+				<>
+					{" "}
+					{say("· by ")}
+					<Choice
+						as="token"
+						name={say("Length of a period")}
+						value={result.period}
+						options={PERIODS}
+						onChange={(period) => onChange({ period, groups: null, difference: null })}
+					/>
 				</>
 			)}
 			{(question.measure ?? "people") === "people" && !question.second && (
