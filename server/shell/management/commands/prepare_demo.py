@@ -2,6 +2,7 @@
 
 import csv
 import json
+from datetime import UTC, date, datetime, time
 from pathlib import Path
 from typing import Any
 
@@ -11,6 +12,7 @@ from django.core.management import call_command
 from django.core.management.base import BaseCommand, CommandError
 
 from core.coding.places import Region, Span
+from core.language import say
 from server.coding import actions as coding
 from server.coding import guide
 from server.coding.models import Code, Coding, Passage
@@ -27,6 +29,7 @@ from server.people.models import Variable
 from server.projects import running
 from server.projects.actions import create_project
 from server.projects.models import Account, Job, JobState, MemberRole, Membership, Project
+from server.projects.trail import act
 from server.report import actions as report
 from server.report.models import Exhibit
 
@@ -150,6 +153,7 @@ def _load_codings(members: dict[str, Membership], later: bool = False) -> None:
     codes = dict(Code.objects.filter(project=project).values_list("name", "id"))
     for name, (low, high) in ({} if later else SCALES).items():
         coding.change_code(members["rana"], codes[name], scale_low=low, scale_high=high)
+    by_day: dict[str, list[int]] = {}
     for row in _table("codings.csv"):
         if bool(row["later"]) != later:
             continue
@@ -158,11 +162,22 @@ def _load_codings(members: dict[str, Membership], later: bool = False) -> None:
             raise CommandError(f"codings.csv doesn't fit {row['document']} at {start}.")
         coder, code = members[row["coder"]], codes[row["code"]]
         coding.apply_codes(coder, document.pk, start, end, [code])
+        made = Coding.objects.get(
+            passage__document=document, passage__start=start, passage__end=end, code=code, coder=coder.account
+        )
+        by_day.setdefault(row["date"], []).append(made.pk)
         if row["rating"]:
-            made = Coding.objects.get(
-                passage__document=document, passage__start=start, passage__end=end, code=code, coder=coder.account
-            )
             coding.rate_coding(coder, made.pk, int(row["rating"]))
+    _date(members["rana"], by_day)
+
+
+def _date(member: Membership, by_day: dict[str, list[int]]) -> None:
+    """Codings as old as their file says: who looks at a week of coding finds one."""
+    with act(member, "coding.date") as change:
+        for day, keys in by_day.items():
+            made_at = datetime.combine(date.fromisoformat(day), time(10), UTC)
+            change.update_all(Coding.objects.filter(pk__in=keys), made_at=made_at)
+        change.summary = say("Dated the codings as their file says")
 
 
 def _load_places(members: dict[str, Membership]) -> None:
@@ -173,10 +188,14 @@ def _load_places(members: dict[str, Membership]) -> None:
     drawer = Speaker.objects.get(document=documents["P10_crossing_diary.png"])
     case = project.cases.get(identifier="P10")
     gather.change_speaker(members["rana"], drawer.pk, role="participant", case_id=case.pk)
+    by_day: dict[str, list[int]] = {}
     for row in _table("places.csv"):
         edges = [float(row[name]) for name in ("a", "b", "c", "d") if row[name]]
         place = Region(int(row["page"]), *map(int, edges)) if row["page"] else Span(*edges)
-        coding.put_codes(members[row["coder"]], documents[row["document"]].pk, place, [codes[row["code"]]])
+        put = coding.put_codes(members[row["coder"]], documents[row["document"]].pk, place, [codes[row["code"]]])
+        made = Coding.objects.filter(passage=put.passage, code=codes[row["code"]]).values_list("pk", flat=True)
+        by_day.setdefault(row["date"], []).extend(made)
+    _date(members["rana"], by_day)
 
 
 def _load_guide(member: Membership) -> None:
