@@ -47,6 +47,17 @@ class Link(str):
         return link
 
 
+class Picture(str):
+    """A text with a picture beneath it."""
+
+    image: bytes
+
+    def __new__(cls, words: str, image: bytes) -> Self:
+        picture = super().__new__(cls, words)
+        picture.image = image
+        return picture
+
+
 def linked(paragraph: Any, words: str, address: str) -> None:
     """Words of a .docx that lead somewhere, at a paragraph's end."""
     held = paragraph.part.relate_to(address, RELATIONSHIP_TYPE.HYPERLINK, is_external=True)
@@ -98,6 +109,15 @@ def tabbed(rows: Rows) -> bytes:
         return "" if cell is None else safe(" ".join(cell.split())) if isinstance(cell, str) else str(cell)
 
     return "".join("\t".join(map(written, row)) + "\n" for row in rows).encode()
+
+
+_PICTURE = 320
+"""Points that a picture in a cell is high at most."""
+
+
+def _points(png: bytes) -> tuple[int, int]:
+    """How wide and high a PNG is: its first part says so (PNG, 3rd edition, 11.2.1)."""
+    return int.from_bytes(png[16:20]), int.from_bytes(png[20:24])
 
 
 class Workbook:
@@ -168,11 +188,28 @@ class Workbook:
         for column, cell in enumerate(row):
             if isinstance(cell, Link):
                 sheet.write_url(line, column, cell.address, string=str(cell))
+            elif isinstance(cell, Picture):
+                self._picture(sheet, line, column, cell)
             elif isinstance(cell, str):
                 sheet.write_string(line, column, cell[:LONGEST], self._looks["wrap"] if column in widths else None)
             elif cell is not None:
                 head = heads[column]
                 sheet.write_number(line, column, cell, self._looks[head.look if isinstance(head, Head) else "number"])
+
+    def _picture(self, sheet: Any, line: int, column: int, cell: Picture) -> None:
+        """Beneath its words, in a row as high as it needs."""
+        sheet.write_string(line, column, cell, self._looks["wrap"])
+        _, high = _points(cell.image)
+        scale = min(1.0, _PICTURE / high)
+        sheet.set_row_pixels(line, int(high * scale) + 30)
+        placed = {
+            "image_data": io.BytesIO(cell.image),
+            "y_offset": 24,
+            "x_offset": 4,
+            "x_scale": scale,
+            "y_scale": scale,
+        }
+        sheet.insert_image(line, column, "region.png", {**placed, "description": str(cell), "object_position": 1})
 
     def text(self, name: str, paragraphs: Iterable[str]) -> None:
         """A sheet of paragraphs."""

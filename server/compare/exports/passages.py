@@ -8,7 +8,7 @@ from typing import Any
 import docx
 import numpy as np
 import numpy.typing as npt
-from docx.shared import Pt
+from docx.shared import Inches, Pt
 
 from core.compare.asked import never_asked, when_asked
 from core.compare.evidence import every_cell
@@ -19,15 +19,17 @@ from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from core.statistics.ranges import expand
 from server.coding import queries as coding
+from server.coding.cut_out import cut_out
 from server.coding.models import Passage
 from server.common.errors import Refusal
-from server.common.exports import Cell, Link, Workbook, linked, printable
+from server.common.exports import Cell, Link, Picture, Workbook, linked, printable
 from server.compare.asking import Asked
 from server.people.queries import case_names
 from server.projects.models import Membership
 
 MOST = 20_000
 """Lines of a file at most."""
+_WIDE = Inches(4)
 Positions = npt.NDArray[np.int64]
 
 
@@ -46,6 +48,8 @@ class Lines:
     codes: list[str]
     links: list[str]
     """Addresses that open each at its words."""
+    pictures: list[bytes | None]
+    """Of each region the part of the picture that it is."""
     accord: list[str] = field(default_factory=list)
     """When asked or of their own accord, "" where no question asks about it; empty where no guide says."""
 
@@ -131,6 +135,7 @@ def _lines(
     ids = held.passage_ids[passage].tolist()
     rows = {row.pk: row for row in Passage.objects.filter(pk__in=set(ids)).select_related("document")}
     found = [rows[pk] for pk in ids]
+    pictures = cut_out(member, rows.values())
     return Lines(
         sentence,
         heads,
@@ -141,6 +146,7 @@ def _lines(
         [row.said for row in found],
         [codes.get(place, "") for place in passage.tolist()],
         [f"{origin}/projects/{member.project_id}/code/{row.document_id}?passage={row.pk}" for row in found],
+        [pictures.get(pk) for pk in ids],
     )
 
 
@@ -179,11 +185,21 @@ def passages_xlsx(lines: Lines) -> bytes:
         title, turn = lines.where[place]
         link = Link(say("Open it"), lines.links[place])
         accord = lines.accord[place : place + 1]
-        rows.append([*above, lines.who[place], title, turn, *accord, lines.words[place], lines.codes[place], link])
+        image = lines.pictures[place]
+        words = lines.words[place] if image is None else Picture(lines.words[place], image)
+        rows.append([*above, lines.who[place], title, turn, *accord, words, lines.codes[place], link])
     width, book = len(heads), Workbook()
     narrow = {column: 20 for column in range(width - 3) if column != width - 4}
     book.table(say("Passages"), lines.sentence, rows, widths={**narrow, width - 3: 90, width - 2: 40})
     return book.made()
+
+
+def _shown(document: Any, image: bytes, words: str) -> None:
+    """A picture on a line of its own, with its words for who can't see it."""
+    shape = document.add_paragraph().add_run().add_picture(io.BytesIO(image))
+    if shape.width > _WIDE:
+        shape.height, shape.width = int(shape.height * _WIDE / shape.width), _WIDE
+    shape._inline.docPr.set("descr", printable(words))
 
 
 def passages_docx(lines: Lines) -> bytes:
@@ -205,6 +221,9 @@ def passages_docx(lines: Lines) -> bytes:
         linked(paragraph, say("{title}, turn {turn}", title=title, turn=turn), lines.links[place])
         accord = "".join(lines.accord[place : place + 1])
         paragraph.add_run(f", {accord})" if accord else ")")
+        image = lines.pictures[place]
+        if image is not None:
+            _shown(document, image, lines.words[place])
     out = io.BytesIO()
     document.save(out)
     return out.getvalue()

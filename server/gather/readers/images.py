@@ -6,6 +6,7 @@ from pathlib import Path
 
 from PIL import ExifTags, Image, ImageOps, UnidentifiedImageError
 
+from core.coding.places import FULL
 from core.language import message, say, worded
 from server.gather.readers.kinds import Unreadable
 
@@ -13,6 +14,8 @@ MAX_PIXELS = 120_000_000
 MAX_SIDE = 4_000
 MAX_PAGES = 200
 THUMBNAIL = 240
+CUT_OUT = 900
+"""Points at most along a side of a region that is cut out."""
 _TELLING = {
     "GPSInfo": message("the place"), "Make": message("the device"), "Model": message("the device"), "BodySerialNumber": message("the device"),
     "LensModel": message("the device"), "HostComputer": message("the device"), "Artist": message("its maker"), "XPAuthor": message("its maker"),
@@ -98,6 +101,25 @@ def _read(image: Image.Image, out: Path) -> tuple[list[Picture], Picture, list[s
     if frames > 1:
         said.append(say("{frames} pages.", frames=frames))
     return pictures, thumbnail, said
+
+
+def cut_out(path: Path, regions: list[list[int]], out: Path) -> list[Path]:
+    """Each region (left, top, right, bottom in ten-thousandths of the picture) as a picture of its own in ``out``."""
+    Image.MAX_IMAGE_PIXELS = MAX_PIXELS
+    made = []
+    try:
+        with Image.open(path) as image:
+            drawn = image.convert("RGB")
+    except (OSError, SyntaxError, ValueError, Image.DecompressionBombError) as error:
+        raise Unreadable(say("The picture is damaged: it can’t be opened.")) from error
+    wide, high = drawn.size
+    for number, (left, top, right, bottom) in enumerate(regions):
+        edges = (left * wide // FULL, top * high // FULL, -(-right * wide // FULL), -(-bottom * high // FULL))
+        part = drawn.crop(edges)
+        part.thumbnail((CUT_OUT, CUT_OUT))
+        made.append(out / f"region-{number:04}.png")
+        part.save(made[-1], "PNG", optimize=True)
+    return made
 
 
 def _has_alpha(image: Image.Image) -> bool:

@@ -167,6 +167,8 @@ def _answer(request: dict[str, Any]) -> dict[str, Any]:
     try:
         if "page" in request:
             return _page(path, out, request["page"])
+        if "regions" in request:
+            return _regions(path, out, request["regions"])
         if "codebook" in request:
             return _codebook(request, path)
         if "hear" in request:
@@ -290,6 +292,13 @@ def _page(path: Path, out: Path, number: int) -> dict[str, Any]:
         "height": height,
     }
     return {"content": {}, "media": [medium]}
+
+
+def _regions(path: Path, out: Path, regions: list[list[int]]) -> dict[str, Any]:
+    from server.gather.readers.images import cut_out
+
+    made = cut_out(path, regions, out)
+    return {"content": {}, "media": [{"role": "region", "file": one.name} for one in made]}
 
 
 def main(seconds: int) -> None:
