@@ -51,8 +51,12 @@ def family_of(result: Result) -> Family:
 class ResultByPart(Result):
     """``counted.base`` holds who was asked about any of the rows; of one row, see :meth:`of_row`."""
 
-    @cached_property
+    @property
     def parts(self) -> list[tuple[Ints, Result]]:
+        return self._parts
+
+    @cached_property
+    def _parts(self) -> list[tuple[Ints, Result]]:
         return [(part.places, Result(self.snapshot, part.asked)) for part in parts_of(self.snapshot, self.asked)]
 
     def of_row(self, row: int) -> tuple[Result, int]:
@@ -191,7 +195,6 @@ class FamilyByPart(Family):
 
     @cached_property
     def families(self) -> list[tuple[Ints, Family]]:
-        assert isinstance(self.result, ResultByPart)
         return [(places, Family(result, self.shuffles)) for places, result in self.result.parts]
 
     @cached_property

@@ -36,6 +36,11 @@ class Result:
     snapshot: Snapshot
     asked: Comparison
 
+    @property
+    def parts(self) -> "list[tuple[Counts, Result]]":
+        """Rows whose figures are of the same people, by their places, with the result that they alone make."""
+        return [(np.arange(len(self.asked.rows)), self)]
+
     def of_row(self, row: int) -> tuple["Result", int]:
         """The result in which a row is counted with its own people, and the row's place there."""
         return self, row

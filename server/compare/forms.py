@@ -111,7 +111,13 @@ def _people(answered: Answer, said: Json) -> Json:
     )
     who = np.flatnonzero(base.any(axis=1))
     _refuse_many(len(who), asked)
-    counts = _by_group(asked, result.counted.counts, result.counted.said, base)
+    counts = np.zeros((len(asked.rows), base.shape[1], len(base)), object)
+    for places, part in result.parts:
+        own = _by_group(asked, part.counted.counts, part.counted.said, base).astype(object)
+        # Who wasn't asked about a row neither mentions it nor doesn't.
+        if part is not result:
+            own[:, ~part.counted.base.T] = None
+        counts[places] = own
     names = case_names(asked.member, asked.snapshot)
     return {
         "each": [
@@ -144,32 +150,35 @@ def spread(member: Membership, said: Json) -> Json:
         raise Refusal(say("“{name}” is neither a number nor a date; choose another variable.", name=variable.name))
     known = facts.known([variable], asked.snapshot.case_ids.tolist())[variable.pk]
     value = np.array([_number(one.value) for one in known.held])
-    if asked.comparison.base == "asked":
-        raise Refusal(
-            say(
-                "With {many} who were asked as the base every row has people of its own: choose another base to see a number.",
-                many=asked.member.project.case_many,
-            )
-        )
     in_base = result.counted.in_base
     told = in_base & np.isfinite(value)
-    says = result.counted.counts[:, told] > 0
-    tested = mann_whitney(says, value[told])
-    corrected = holm(tested.p)
+    found: dict[int, Json] = {}
+    exact = True
+    for places, part in result.parts:
+        there = part.counted.in_base & told
+        says = part.counted.counts[:, there] > 0
+        tested = mann_whitney(says, value[there])
+        exact &= tested.exact
+        for at, place in enumerate(places.tolist()):
+            found[place] = {
+                "mention": _five(value[there][says[at]]),
+                "silent": _five(value[there][~says[at]]),
+                "p": tested.p[at],
+                "effect": finite(tested.effect[at]),
+            }
+    corrected = holm([found[place]["p"] for place in range(len(asked.rows))])
     return {
         "variable": variable.name,
         "unknown": int(in_base.sum() - told.sum()),
         "people": int(told.sum()),
-        "exact": tested.exact,
+        "exact": exact,
         "of_days": variable.kind == VariableKind.DATE,
         "rows": [
             {
                 **row._asdict(),
-                "mention": _five(value[told][says[place]]),
-                "silent": _five(value[told][~says[place]]),
-                "p": finite(tested.p[place]),
+                **found[place],
+                "p": finite(found[place]["p"]),
                 "holm": finite(corrected[place]),
-                "effect": finite(tested.effect[place]),
             }
             for place, row in enumerate(asked.rows)
         ],

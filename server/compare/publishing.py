@@ -8,7 +8,6 @@ import numpy as np
 import numpy.typing as npt
 from django.db import transaction
 
-from core.compare.by_part import ResultByPart
 from core.compare.counts import case_counts
 from core.compare.groups import Groups
 from core.compare.result import Result
@@ -50,7 +49,7 @@ class Hidden:
 
 def hidden_of(member: Membership, found: Answer, limit: int) -> Hidden:
     """Against the table itself and against all that is out of the same data."""
-    parts = [(places, _hidden_in(member, part, limit)) for places, part in _parts(found)]
+    parts = [(places, _hidden_in(member, part, limit)) for places, part in found.result.parts]
     whole = Hidden(
         np.zeros((len(found.asked.rows), found.result.asked.groups.count + 1), bool),
         np.any([one.sizes for _, one in parts], axis=0),
@@ -58,12 +57,6 @@ def hidden_of(member: Membership, found: Answer, limit: int) -> Hidden:
     for places, one in parts:
         whole.cells[places] = one.cells
     return whole
-
-
-def _parts(found: Answer) -> list[tuple[npt.NDArray[np.int64], Result]]:
-    """Rows whose figures are of the same people."""
-    result = found.result
-    return result.parts if isinstance(result, ResultByPart) else [(np.arange(len(found.asked.rows)), result)]
 
 
 def _hidden_in(member: Membership, result: Result, limit: int) -> Hidden:
@@ -128,7 +121,7 @@ def record(member: Membership, found: Answer, hidden: Hidden | None, limit: int,
         return
     lines: dict[str, list[list[Any]]] = {}
     sets: dict[str, list[int]] = {}
-    for places, result in _parts(found):
+    for places, result in found.result.parts:
         groups, ids = _groups(result), result.snapshot.case_ids
         names = [digest_of(ids[one]) for one in groups]
         people = np.column_stack([result.people, result.total_people])

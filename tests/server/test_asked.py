@@ -89,6 +89,18 @@ def test_evidence_says_who_was_asked_and_what_came_when_asked(guide, ask):  # no
     assert ask("/compare/evidence", base="asked").json()["asks"] is False
 
 
+def test_one_by_one_and_by_a_number_only_those_asked_count(guide, ask):  # noqa: F811
+    codes = list(Code.objects.filter(project=guide.project).order_by("position", "id").values_list("name", flat=True))
+    home, late = codes.index("Home"), codes.index("Late")
+    every = {one["name"]: one["counts"] for one in ask("/compare/one-by-one", base="asked").json()["each"]}
+    assert (every["P1"][home], every["P2"][home], every["P2"][late]) == ([1], [None], [0])
+    age = guide.project.variables.get(name="Age").pk
+    found = ask("/compare/spread", base="asked", number=age).json()["rows"]
+    assert [len(found[home][which]["values"]) for which in ("mention", "silent")] == [1, 0]
+    assert [len(found[late][which]["values"]) for which in ("mention", "silent")] == [1, 1]
+    assert found[home]["holm"] is None
+
+
 def test_it_goes_out_with_what_came_when_asked(guide, ask):  # noqa: F811
     answer = ask("/compare/export", format="xlsx", what="passages")
     sheet = openpyxl.load_workbook(

@@ -46,7 +46,8 @@ class EachOut(serializers.Serializer[Any]):
     name = serializers.CharField()
     groups = serializers.ListField(child=serializers.IntegerField())
     counts = serializers.ListField(
-        child=serializers.ListField(child=serializers.IntegerField()), help_text="By row, then by its groups."
+        child=serializers.ListField(child=serializers.IntegerField(allow_null=True)),
+        help_text="By row, then by its groups; null for who wasn’t asked about the row, where that is the base.",
     )
 
 

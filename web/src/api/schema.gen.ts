@@ -4434,8 +4434,8 @@ export interface components {
             id: number;
             name: string;
             groups: number[];
-            /** @description By row, then by its groups. */
-            counts: number[][];
+            /** @description By row, then by its groups; null for who wasn’t asked about the row, where that is the base. */
+            counts: (number | null)[][];
         };
         EditTurnInRequest: {
             text: string;

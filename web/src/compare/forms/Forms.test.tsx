@@ -207,6 +207,16 @@ describe("forms that ask for more", () => {
 		expect(onAsk).toHaveBeenLastCalledWith(expect.objectContaining({ variable: "cases", groups: null }));
 	});
 
+	it("marks who wasn’t asked about a row, where those asked are the base", async () => {
+		const one = { id: 21, name: "P10", groups: [0], counts: [[null], [2]] };
+		serve({ "POST /compare/one-by-one": { each: [one], nobody: [] } });
+		const { result, ...rest } = same();
+		show(<OneByOne {...rest} result={{ ...result, base: "asked" }} question={QUESTION} each="people" onEach={vi.fn()} onAsk={vi.fn()} />);
+		expect((await screen.findByRole("button", { name: /P10: not asked/ })).textContent).toBe("–");
+		expect(screen.getByRole("button", { name: /P10: 2 passages/ }).textContent).toBe("2");
+		expect(screen.getByText(/A dash: they weren’t asked/)).toBeTruthy();
+	});
+
 	it("passes on why not everyone can be shown", async () => {
 		serve({ "POST /compare/one-by-one": new Refused("That is too many to show one by one.") });
 		show(<OneByOne {...same()} question={QUESTION} each="people" onEach={vi.fn()} onAsk={vi.fn()} />);

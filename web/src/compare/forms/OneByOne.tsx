@@ -49,6 +49,7 @@ export function OneByOne({ question, result, places, each, onOpen, onEach, onAsk
 					/>
 				</span>
 				<p>
+					{result.base === "asked" && each === "people" && say("A dash: they weren’t asked. ")}
 					{each === "people"
 						? say("Filled: the {one} mentions it in this group; the number, where it is more than one, is of passages.", { one: case_one })
 						: say(
@@ -105,6 +106,12 @@ export function OneByOne({ question, result, places, each, onOpen, onEach, onAsk
 								</th>
 								{columns.map(({ one, group, at }, column) => {
 									const times = one.counts[place]?.[at] ?? 0;
+									const which =
+										one.counts[place]?.[at] === null
+											? say("not asked")
+											: times
+												? say("{passages, plural, one {# passage} other {# passages}}", { passages: times })
+												: say("not mentioned");
 									return (
 										<td key={`${one.id}-${group}`} className={`p-px ${columns[column - 1]?.group === group ? "" : "border-l border-line"}`}>
 											<button
@@ -112,16 +119,20 @@ export function OneByOne({ question, result, places, each, onOpen, onEach, onAsk
 												aria-label={say("{name}, {name2}: {which}. Open the group’s passages", {
 													name: row.name,
 													name2: one.name,
-													which: times
-														? say("{passages, plural, one {# passage} other {# passages}}", { passages: times })
-														: say("not mentioned"),
+													which,
 												})}
-												title={`${one.name}: ${times ? say("{passages, plural, one {# passage} other {# passages}}", { passages: times }) : say("not mentioned")}`}
+												title={`${one.name}: ${which}`}
 												className="block size-[24px] rounded-sm text-[11px] leading-none text-on-spruce"
-												style={{ background: times ? groupMark(result.groups[group]?.mark ?? 0).colour : "var(--color-track)" }}
+												style={{
+													background: times
+														? groupMark(result.groups[group]?.mark ?? 0).colour
+														: one.counts[place]?.[at] === null
+															? "none"
+															: "var(--color-track)",
+												}}
 												onClick={() => onOpen({ row: place, group, left_out: null })}
 											>
-												{times > 1 ? times : ""}
+												{one.counts[place]?.[at] === null ? <span className="text-quiet">–</span> : times > 1 ? times : ""}
 											</button>
 										</td>
 									);
