@@ -46,6 +46,7 @@ urlpatterns = [
     path(f"{PROJECT}/guide/match", guide.MatchView.as_view()),
     path(f"{PROJECT}/guide/turns", guide.AskedTurnsView.as_view()),
     path(f"{PROJECT}/guide/who", guide.WhoWasAskedView.as_view()),
+    path(f"{PROJECT}/guide/who/file", guide.WhoFileView.as_view()),
     path(f"{PROJECT}/guide/questions/<int:question_id>", guide.GuideQuestionView.as_view()),
     path(f"{PROJECT}/guide/questions/<int:question_id>/perhaps", guide.PerhapsView.as_view()),
     path(f"{PROJECT}/answers", answers.AnswersView.as_view()),

@@ -1,8 +1,10 @@
 """The interview guide: set, matched, put right by hand, told by group; undone whole."""
 
+import csv
 import io
 
 import docx
+import openpyxl
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
@@ -13,6 +15,7 @@ from server.gather import actions as gather
 from server.gather.models import Document, Turn
 from server.people.models import Variable
 from server.projects import trail
+from server.projects.models import Project
 from tests.server.conftest import read_here
 
 HOW, THEN = "How was it?", "And then?"
@@ -103,6 +106,33 @@ def test_who_was_asked_who_mentions_it_and_who_of_their_own_accord(guide):
     # A scope is obeyed.
     pier = Document.objects.get(title="P1_pier").pk
     assert who(guide, scope={"documents": [pier]})["people"] == 1
+
+
+def test_who_was_asked_leaves_as_a_table_but_not_where_small_groups_are_hidden(guide):
+    coding.match_guide(guide.owner)
+    late = Code.objects.get(name="Late")
+    coding.tie_codes(guide.owner, guide.how.pk, [late.pk])
+    crosses = Variable.objects.get(project=guide.project, name="Crosses").pk
+    client = guide.client(guide.viewer.account)
+
+    def taken(ending):
+        return client.post(guide.url("/guide/who/file"), {"variable": crosses, "format": ending}, format="json")
+
+    (first, second) = csv.DictReader(io.StringIO(taken("csv").content.decode("utf-8-sig")))
+    assert (first["Question"], first["Asks about"]) == (HOW, "Late")
+    assert [
+        first[f"daily: {what}"] for what in ("asked", "of these mention it", "of their own accord", "all people")
+    ] == ["1", "1", "0", "1"]
+    # Nothing could be mentioned that no code stands for.
+    assert (second["Asks about"], second["daily: asked"], second["daily: of these mention it"]) == ("", "1", "")
+    sheet = openpyxl.load_workbook(io.BytesIO(taken("xlsx").content)).active
+    lines = [[cell.value for cell in row] for row in sheet.iter_rows()]
+    assert lines[0][0] == "Who was asked what, of 2 people who talk with an interviewer"
+    assert lines[3][:2] == [HOW, "Late"]
+    Project.objects.filter(pk=guide.project.pk).update(hide_below=3)
+    refused = taken("csv")
+    assert refused.status_code == 400
+    assert "small groups could be worked out" in refused.content.decode()
 
 
 def test_who_isn_t_an_interviewer_any_more_asks_nothing(guide):

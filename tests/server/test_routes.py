@@ -84,6 +84,7 @@ READ_BY_POST = {
     "cohorts/count",
     "find",
     "guide/who",
+    "guide/who/file",
     "answers",
     "words",
     "codebook/counts",

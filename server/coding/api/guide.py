@@ -2,6 +2,8 @@
 
 from typing import Any
 
+from django.http import HttpResponse
+from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -9,9 +11,10 @@ from rest_framework.response import Response
 
 from core.coding.find import LANGUAGES
 from core.language import say
-from server.coding import actions, guide
+from server.coding import actions, guide, guide_files
 from server.common.api import CountOut, read, text_file
 from server.common.errors import Refusal
+from server.common.exports import attached
 from server.gather.readers.sandbox import read_files
 from server.projects.models import MemberRole
 from server.projects.views import ProjectView, by_revision
@@ -188,3 +191,19 @@ class WhoWasAskedView(ProjectView):
     @extend_schema(request=WhoIn, responses=WhoOut)
     def post(self, request: Request, project_id: int) -> Response:
         return Response(guide.who_was_asked(self.member, read(WhoIn, request)))
+
+
+class WhoFileIn(WhoIn):
+    format = serializers.ChoiceField(choices=["xlsx", "csv"])
+
+
+class WhoFileView(ProjectView):
+    needs = {"POST": MemberRole.VIEWER}
+
+    @extend_schema(request=WhoFileIn, responses={(200, "application/octet-stream"): OpenApiTypes.BINARY})
+    def post(self, request: Request, project_id: int) -> HttpResponse:
+        """Who was asked what, as a file."""
+        said = read(WhoFileIn, request)
+        return attached(
+            *guide_files.written(self.member, said), self.member.project.name, "who-was-asked", said["format"]
+        )

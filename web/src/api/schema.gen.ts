@@ -2384,6 +2384,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/guide/who/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Who was asked what, as a file. */
+        post: operations["projects_guide_who_file_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/held/{case_id}": {
         parameters: {
             query?: never;
@@ -7172,6 +7189,20 @@ export interface components {
             /** @description Why nothing is known: what it is made of is gone. */
             problem: string;
         };
+        /**
+         * @description * `xlsx` - xlsx
+         *     * `csv` - csv
+         * @enum {string}
+         */
+        WhoFileInFormatEnum: "xlsx" | "csv";
+        WhoFileInRequest: {
+            /** @description The fact about people that makes the groups. */
+            variable: number;
+            /** @description Turns after a question. */
+            within?: number;
+            scope?: components["schemas"]["ScopeInRequest"];
+            format: components["schemas"]["WhoFileInFormatEnum"];
+        };
         WhoInRequest: {
             /** @description The fact about people that makes the groups. */
             variable: number;
@@ -11083,6 +11114,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WhoOut"];
+                };
+            };
+        };
+    };
+    projects_guide_who_file_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhoFileInRequest"];
+                "multipart/form-data": components["schemas"]["WhoFileInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
                 };
             };
         };

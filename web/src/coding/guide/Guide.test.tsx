@@ -51,6 +51,18 @@ async function guide(at = "/projects/7/code/guide") {
 }
 
 describe("the interview guide", () => {
+	it("leads on to a comparison of those asked, and says why the table may not leave", async () => {
+		const { user } = await guide();
+		const by = ROSTER.variables.find((one) => ["category", "ordered", "yes_no"].includes(one.kind))?.id;
+		expect((await screen.findByRole("link", { name: "Compare those who were asked" })).getAttribute("href")).toBe(
+			`/projects/7/compare?variable=${by}&base=asked`,
+		);
+		nowServe("POST /guide/who/file", new Refused("Small groups could be worked out of it."));
+		await user.click(screen.getByRole("button", { name: "Take it out as .csv" }));
+		expect(await screen.findByText("Small groups could be worked out of it.")).toBeTruthy();
+		expect(calls("POST /guide/who/file")[0]).toMatchObject({ variable: by, within: 4, format: "csv" });
+	});
+
 	it("says who was asked what by group, who mentions it, and who does of their own accord", async () => {
 		await guide();
 		const row = (await screen.findByRole("rowheader", { name: /^Who decided\?/ })).closest("tr") as HTMLElement;

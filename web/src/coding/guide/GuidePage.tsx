@@ -12,6 +12,7 @@ import { LANGUAGES, OWN_IDLE } from "../find/languages";
 import { AskedTurns } from "./AskedTurns";
 import { type Language, useGuide, useGuideWrites, useWho } from "./data";
 import { EditGuide } from "./EditGuide";
+import { Onwards } from "./Onwards";
 import { WhoTable } from "./WhoTable";
 
 const GROUPING = new Set(["category", "ordered", "yes_no"]);
@@ -123,6 +124,7 @@ export function GuidePage() {
 									many: case_many,
 								})}
 						</span>
+						{by !== null && <Onwards by={by} within={within} />}
 					</p>
 					<div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)_380px] gap-4 max-[900px]:grid-cols-1">
 						<WhoTable
