@@ -62,3 +62,50 @@ def test_the_demos_guide_narrows_with_the_scope_and_leads_into_the_text(page: Pa
     turns = page.get_by_role("region", name="Turns")
     turns.get_by_role("link", name="P19_smithy_yard").click()
     expect(page.get_by_role("group", name=re.compile("^Text of P19"))).to_contain_text("Who do you think decided it?")
+
+
+def test_those_who_were_asked_are_compared_by_keyboard_and_evidence_says_who_was(page: Page, home: str):
+    open_demo(page, home, "code")
+    page.get_by_role("navigation", name="Pages of coding").get_by_role("link", name="Guide").click()
+    onwards = page.get_by_role("link", name="Compare those who were asked")
+    onwards.focus()
+    page.keyboard.press("Enter")
+    base = page.get_by_role("button", name=re.compile("^Base"))
+    expect(base).to_contain_text("people who were asked about it")
+    expect(page.get_by_text(re.compile("by people who weren’t asked about it"))).to_be_visible()
+    expect(page.get_by_role("columnheader", name=re.compile("Everyone"))).to_contain_text("people asked")
+
+    # Who didn't say it was asked: nobody else is in the base.
+    page.get_by_role("button", name=re.compile("^Health appointments moved, Norrby")).focus()
+    page.keyboard.press("Enter")
+    drawer = page.get_by_role("complementary", name="Evidence")
+    drawer.get_by_role("button", name=re.compile("^Didn’t")).click()
+    expect(drawer.get_by_text("was asked", exact=True).first).to_be_visible()
+    expect(drawer.get_by_text("wasn’t asked")).to_have_count(0)
+    page.keyboard.press("Escape")
+
+    # Of everybody with material, only what nobody had asked for.
+    base.click()
+    page.get_by_role("option", name=re.compile("people with material")).click()
+    expect(page.get_by_role("columnheader", name=re.compile("Everyone"))).not_to_contain_text("asked")
+    page.get_by_role("button", name=re.compile("^When asked or not")).focus()
+    page.keyboard.press("Enter")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", level=2, name=re.compile("mention it of their own accord"))).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Missed connections, Norrby")).click()
+    passages = drawer.get_by_role("blockquote")
+    expect(passages.first).to_contain_text("of their own accord")
+    expect(passages.filter(has_text="when asked")).to_have_count(0)
+
+
+def test_a_date_is_an_axis_by_month_or_quarter(page: Page, home: str):
+    open_demo(page, home, "compare")
+    page.get_by_role("button", name=re.compile("^Columns|^Across|Crosses for work")).first.click()
+    page.get_by_role("option", name=re.compile("^Date")).click()
+    expect(page.get_by_role("columnheader", name=re.compile("2026-01"))).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Length of a period")).click()
+    page.get_by_role("option", name="quarter").click()
+    expect(page.get_by_role("columnheader", name=re.compile("2026 Q2"))).to_be_visible()
+    expect(page).to_have_url(re.compile("period=quarter"))
