@@ -15,6 +15,7 @@ from core.snapshot.masks import case_words, has_material
 from core.snapshot.scope import Scope
 from core.statistics.dealing import exchange
 from core.statistics.permutation import permute_cases
+from tests.core.test_asked import random_guide
 from tests.core.worlds import SlowCount, random_groups, random_scope, random_snapshot
 
 seeds = st.integers(0, 10_000)
@@ -83,7 +84,9 @@ def test_shares_and_rates_are_count_over_base(seed):
     of_passages = {one.id: tuple(one.bases) for one in MEASURES if one.id not in ("words", "rating")}
     for measure, bases in of_passages.items():
         for base in bases:
-            result = compare(snapshot, Comparison(rows, groups, measure=measure, base=base))
+            result = compare(
+                snapshot, Comparison(rows, groups, measure=measure, base=base, guide=random_guide(seed, snapshot))
+            )
             scale = 1000 if measure == "rate" else 1
             filled = result.base > 0
             assert result.figure[filled] == pytest.approx(scale * result.count[filled] / result.base[filled])
