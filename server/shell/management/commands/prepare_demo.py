@@ -165,10 +165,13 @@ def _load_codings(members: dict[str, Membership], later: bool = False) -> None:
         made = Coding.objects.get(
             passage__document=document, passage__start=start, passage__end=end, code=code, coder=coder.account
         )
-        by_day.setdefault(row["date"], []).append(made.pk)
+        if row["date"]:
+            # What came after a result was frozen is as new as that.
+            by_day.setdefault(row["date"], []).append(made.pk)
         if row["rating"]:
             coding.rate_coding(coder, made.pk, int(row["rating"]))
-    _date(members["rana"], by_day)
+    if by_day:
+        _date(members["rana"], by_day)
 
 
 def _date(member: Membership, by_day: dict[str, list[int]]) -> None:

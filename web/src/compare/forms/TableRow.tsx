@@ -2,7 +2,7 @@ import { memo } from "react";
 import { phrase, say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { groupMark } from "../../ui/palette";
-import { decimal, percent } from "../../ui/words";
+import { counted, decimal, percent } from "../../ui/words";
 import type { Cell, Comparison, Row } from "../data";
 import { apartOf, cellInWords, type Figures, fixed, madeOf, short } from "../figures";
 import { edge, pairKey, type RowStanding } from "../marks";
@@ -36,7 +36,7 @@ interface Props {
 /** One row of the table, drawn again only when something of its own changes. */
 export const TableRow = memo(function TableRow(props: Props) {
 	const { result, row, place, from, to, before, after, on, standing, tint, scale, size, testing, onOpen } = props;
-	const { case_many } = useProject();
+	const { case_one, case_many } = useProject();
 	const noted = new Set(props.notes ? props.notes.split(" ") : []);
 	return (
 		<tr className="h-[39px] [&>td]:border-b [&>td]:border-line2 [&>th]:border-b [&>th]:border-line2">
@@ -82,7 +82,7 @@ export const TableRow = memo(function TableRow(props: Props) {
 						name: row.name,
 						inWords: cellInWords(result.figures, row.total),
 					})}
-					title={totalTitle(row, case_many)}
+					title={totalTitle(row, case_one, case_many)}
 					onClick={() => onOpen({ row: place, group: null, left_out: null })}
 				>
 					<b>{short(result.figures, row.total.figure)}</b>{" "}
@@ -146,7 +146,7 @@ function Figure({
 	noted: boolean;
 	onOpen: () => void;
 }) {
-	const { case_many } = useProject();
+	const { case_one, case_many } = useProject();
 	const share = cell.figure ?? 0;
 	const at = (value: number) => `${Math.min(100, (100 * value) / scale)}%`;
 	const plain = figures.share;
@@ -154,7 +154,7 @@ function Figure({
 	const alone = say("▴{most} by {most_by}", { most: cell.most, most_by: cell.most_by });
 	const lines = [
 		`${row.name}, ${group}: ${cellInWords(figures, cell)}${talkative ? ` ${alone}` : ""}`,
-		`${cell.people} ${case_many}, ${say("{passages, plural, one {# passage} other {# passages}}", { passages: cell.passages })}${cell.most_by ? say("; most by one: {most} ({most_by})", { most: cell.most, most_by: cell.most_by }) : ""}`,
+		`${counted(cell.people, case_one, case_many)}, ${say("{passages, plural, one {# passage} other {# passages}}", { passages: cell.passages })}${cell.most_by ? say("; most by one: {most} ({most_by})", { most: cell.most, most_by: cell.most_by }) : ""}`,
 		cell.low !== null && cell.high !== null
 			? plain
 				? say("95 % interval {low} to {high} %", { low: percent(cell.low), high: percent(cell.high) })
@@ -205,6 +205,6 @@ function Figure({
 	);
 }
 
-function totalTitle(row: Row, many: string): string {
-	return `${row.total.people} ${many}, ${say("{passages, plural, one {# passage} other {# passages}}", { passages: row.total.passages })}${row.total.most_by ? say("; most by one: {most} ({most_by})", { most: row.total.most, most_by: row.total.most_by }) : ""}`;
+function totalTitle(row: Row, one: string, many: string): string {
+	return `${counted(row.total.people, one, many)}, ${say("{passages, plural, one {# passage} other {# passages}}", { passages: row.total.passages })}${row.total.most_by ? say("; most by one: {most} ({most_by})", { most: row.total.most, most_by: row.total.most_by }) : ""}`;
 }
