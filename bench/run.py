@@ -392,7 +392,7 @@ def compared() -> None:
     """Comparisons, in the core and over HTTP."""
     project = prepare()
     snapshot = cold_snapshot(project)
-    groups, _ = axes.groups_of(snapshot, Variable.objects.get(project=project))
+    groups = axes.groups_of(snapshot, Variable.objects.get(project=project)).groups
     core_counts(snapshot, groups)
     core_comparisons(snapshot, groups)
     core_columns(snapshot, groups)
