@@ -200,6 +200,8 @@ def test_a_guide_in_a_file_is_its_questions_and_nothing_is_guessed(world, monkey
 
 
 def test_what_can_not_be_is_refused_in_a_sentence(guide):
+    with pytest.raises(Refusal, match="Two questions of the guide are the same"):
+        coding.set_guide(guide.owner, [(guide.how.pk, HOW), (None, f"  {HOW} ")])
     pier = Document.objects.get(title="P1_pier")
     said = Turn.objects.get(document=pier, number=2)
     with pytest.raises(NotFound, match="isn’t an interviewer’s"):

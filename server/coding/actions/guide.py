@@ -14,6 +14,8 @@ from server.projects.trail import act
 def set_guide(member: Membership, said: Sequence[tuple[int | None, str]]) -> list[GuideQuestion]:
     """The whole guide as it should be: (ID or None, text) in order. A question that stays keeps its codes and turns."""
     wanted = [(pk, " ".join(text.split())[:500]) for pk, text in said]
+    if len({text for _, text in wanted if text}) < len([text for _, text in wanted if text]):
+        raise Refusal(say("Two questions of the guide are the same: nobody could say which of them a turn asks."))
     wanted = [(pk, text) for pk, text in wanted if text]
     if len(wanted) > guide.MOST:
         raise Refusal(say("A guide has {most} questions at most.", most=guide.MOST))

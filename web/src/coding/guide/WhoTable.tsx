@@ -5,6 +5,7 @@ import { say } from "../../language/say";
 import { useMayCode, useProject } from "../../project/project";
 import { codeColour, groupMark } from "../../ui/palette";
 import { Seek } from "../../ui/Seek";
+import { counted } from "../../ui/words";
 import { type GuideQuestion, useGuideWrites, type Who } from "./data";
 
 interface Props {
@@ -16,7 +17,7 @@ interface Props {
 
 /** A row a question: what it asks about, and by group who was asked, who of them mentions it, who does of their own accord. */
 export function WhoTable({ questions, who, chosen, onChoose }: Props) {
-	const { case_many } = useProject();
+	const { case_one, case_many } = useProject();
 	const groups = who?.groups ?? [];
 	return (
 		<div className="pane min-h-0 rounded-lg border border-line bg-card">
@@ -33,9 +34,7 @@ export function WhoTable({ questions, who, chosen, onChoose }: Props) {
 										{mark.shape}{" "}
 									</span>
 									{group.name}
-									<span className="block text-xs font-normal text-quiet">
-										{say("{people, number} {many}", { people: group.people, many: case_many })}
-									</span>
+									<span className="block text-xs font-normal text-quiet">{counted(group.people, case_one, case_many)}</span>
 								</th>
 							);
 						})}
@@ -81,6 +80,7 @@ export function WhoTable({ questions, who, chosen, onChoose }: Props) {
 
 function Cell({ cell, of, tied }: { cell: Who["rows"][number]["cells"][number] | undefined; of: number; tied: boolean }) {
 	if (!cell) return <td className="px-2 py-1.5 text-quiet">…</td>;
+	if (of === 0) return <td className="px-2 py-1.5 text-quiet">{say("nobody there")}</td>;
 	return (
 		<td className="px-2 py-1.5 tabular-nums">
 			<b className={cell.asked === 0 ? "text-apricot-deep" : ""}>

@@ -9,6 +9,10 @@ test("a line that is a question’s keeps it, wherever it stands", () => {
 	expect(ids("Who decided?\n\n How  often?\nWould you leave?")).toEqual([2, 1, 3]);
 });
 
+test("the same line twice is one question", () => {
+	expect(questionsOf("What helps?\n What  helps?\nHow often?", HELD).map((one) => one.text)).toEqual(["What helps?", "How often?"]);
+});
+
 test("a changed word changes the question at its place", () => {
 	expect(ids("How often?\nWho decides?\nWould you leave?")).toEqual([1, 2, 3]);
 });
