@@ -9,9 +9,9 @@ from dataclasses import dataclass, replace
 import numpy as np
 import numpy.typing as npt
 
-from core.coding.guide import Guide
+from core.coding.guide import Guide, interviewed
 from core.compare.groups import AnyGroups, Groups
-from core.compare.question import Comparison
+from core.compare.question import Accord, Comparison
 from core.compare.rows import CodesRow, Row, Rows, rows_of
 from core.snapshot.incidence import of_pairs
 from core.snapshot.scope import Scope
@@ -124,6 +124,18 @@ def counted_rows(snapshot: Snapshot, asked: Comparison) -> Rows:
         kept[own] = when_asked(snapshot, asked, one, passage[own].astype(np.int64)) == (asked.accord == "when_asked")
     made = of_pairs(snapshot, row[kept], passage[kept], len(asked.rows))
     return Rows(made, np.arange(len(asked.rows)))
+
+
+def accords(snapshot: Snapshot, asked: Comparison, row: Row, passages: Ints) -> list[Accord]:
+    """Of each of a row's passages whether it was said when asked or of their own accord; ``either`` where no interviewer says
+    anything in its document, so that nobody knows."""
+    known = interviewed(snapshot).documents
+    assert known is not None
+    prompted = when_asked(snapshot, asked, row, passages)
+    return [
+        "either" if not told else "when_asked" if soon else "own_accord"
+        for told, soon in zip(known[snapshot.passage_document[passages]].tolist(), prompted.tolist(), strict=True)
+    ]
 
 
 def when_asked(snapshot: Snapshot, asked: Comparison, row: Row, passages: Ints) -> Bools:

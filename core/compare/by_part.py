@@ -51,12 +51,8 @@ def family_of(result: Result) -> Family:
 class ResultByPart(Result):
     """``counted.base`` holds who was asked about any of the rows; of one row, see :meth:`of_row`."""
 
-    @property
-    def parts(self) -> list[tuple[Ints, Result]]:
-        return self._parts
-
     @cached_property
-    def _parts(self) -> list[tuple[Ints, Result]]:
+    def parts(self) -> list[tuple[Ints, Result]]:
         return [(part.places, Result(self.snapshot, part.asked)) for part in parts_of(self.snapshot, self.asked)]
 
     def of_row(self, row: int) -> tuple[Result, int]:

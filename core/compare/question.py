@@ -6,7 +6,7 @@ from typing import Literal, get_args
 import numpy as np
 import numpy.typing as npt
 
-from core.coding.guide import Guide
+from core.coding.guide import Guide, interviewed
 from core.compare.groups import AnyGroups
 from core.compare.measures import Base, MeasureId, measure_of
 from core.compare.rows import Row
@@ -65,5 +65,7 @@ class Comparison:
             raise ComparisonError(say("Ratings aren’t told apart by whether people were asked: count something else."))
 
     def counted_in(self, snapshot: Snapshot) -> Scope:
-        """What is counted: of ratings, only codings that carry one."""
-        return measure_of(self.measure).counted_in(snapshot, self.scope)
+        """What is counted: of ratings, only codings that carry one; of what was said when asked or not, only documents in which
+        an interviewer says something: elsewhere nobody knows."""
+        scope = self.scope if self.accord == "either" else interviewed(snapshot, self.scope)
+        return measure_of(self.measure).counted_in(snapshot, scope)

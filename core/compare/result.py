@@ -36,7 +36,7 @@ class Result:
     snapshot: Snapshot
     asked: Comparison
 
-    @property
+    @cached_property
     def parts(self) -> "list[tuple[Counts, Result]]":
         """Rows whose figures are of the same people, by their places, with the result that they alone make."""
         return [(np.arange(len(self.asked.rows)), self)]

@@ -5,7 +5,8 @@ from typing import Any
 import numpy as np
 import numpy.typing as npt
 
-from core.compare.asked import never_asked, people_asked, when_asked
+from core.coding.guide import interviewed, present
+from core.compare.asked import accords, never_asked, people_asked
 from core.compare.evidence import evidence
 from core.language import say
 from core.passages.around import around
@@ -51,13 +52,16 @@ def _asked(asked: Asked, row: int | None, passages: npt.NDArray[np.int64], cases
     """Who of these people was asked about a row, and which of these passages were said soon after; nothing of all rows at once."""
     held, comparison = asked.snapshot, asked.comparison
     if row is None or comparison.guide is None or row in never_asked(held, comparison):
-        return {"asks": False, "asked": [], "when_asked": []}
-    prompted = when_asked(held, comparison, comparison.rows[row], passages)
+        return {"asks": False, "asked": [], "not_asked": [], "when_asked": [], "own_accord": []}
+    said = np.array(accords(held, comparison, comparison.rows[row], passages), object)
     who = set(held.case_ids[people_asked(held, comparison, row)].tolist())
+    # Whoever talks with no interviewer may have been asked by a survey: of them nothing is said.
+    talked = set(held.case_ids[present(held, interviewed(held, comparison.scope)).any(axis=0)].tolist())
     return {
         "asks": True,
         "asked": [pk for pk in cases if pk in who],
-        "when_asked": held.passage_ids[passages[prompted]].tolist(),
+        "not_asked": [pk for pk in cases if pk in talked - who],
+        **{one: held.passage_ids[passages[said == one]].tolist() for one in ("when_asked", "own_accord")},
     }
 
 

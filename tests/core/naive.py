@@ -155,3 +155,13 @@ class NaiveAsked:
             and 0 <= turns[0] - turn <= self.within
             for turn, question in self.put
         )
+
+    def interviewed(self, document: int) -> bool:
+        """Whether an interviewer says something in it: elsewhere nobody knows who was asked."""
+        s = self.snapshot
+        return any(
+            s.turn_document[turn] == document
+            and s.speaker_role[s.turn_speaker[turn]] == INTERVIEWER
+            and s.turn_words[turn] > 0
+            for turn in range(len(s.turn_document))
+        )

@@ -7,6 +7,7 @@ import numpy as np
 import pytest
 
 from core.coding.guide import Guide, Put
+from core.compare.asked import accords
 from core.compare.by_part import FamilyByPart, compare, family_of
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.evidence import every_cell, evidence
@@ -109,6 +110,7 @@ def test_mentions_when_asked_or_not_are_those_of_sets_and_loops(seed, accord):
                 (passage, case, group)
                 for passage, case, group in said
                 if slow_guide.when_asked(passage, code, roll_up) == (accord == "when_asked")
+                and slow_guide.interviewed(int(held.passage_document[passage]))
             }
             for group in range(groups.count):
                 here = [(passage, case) for passage, case, at in kept if at == group]
@@ -246,10 +248,32 @@ def test_the_sentence_and_the_methods_say_who_was_asked():
     assert "questions of the interview guide" in text
     assert "multiplied by the number of such sets of rows, 2" in of_the_rule(family_of(result), NAMES)[0]
     own = compare(held, replace(asked, base="with_material", accord="own_accord"))
+    told = {one.kind: one.text for one in cautions(own, NAMES)}
+    assert "what answers other words counts as said of their own accord" in told["accord_as_matched"]
     assert "counting people who mention it of their own accord, as a share of" in sentence(own, NAMES)
     assert "Passages that begin within 4 turns after such a question aren’t counted" in methods_paragraph(own, NAMES)[0]
     plain = compare(held, replace(asked, base="with_material"))
     assert "guide" not in sentence(plain, NAMES) + methods_paragraph(plain, NAMES)[0]
+
+
+def test_where_no_interviewer_speaks_nobody_knows_what_came_when_asked():
+    # The second talk has no interviewer, as a survey's answers: neither when asked nor of their own accord.
+    held, guide = interviews([[1, 1, 1]], [[1, 1, 1]])
+    role = held.speaker_role.copy()
+    role[2] = PARTICIPANT
+    held = replace(held, speaker_role=role)
+    guide = replace(guide, put=Put(guide.put.turn[[0]], guide.put.question[[0]]))
+    asked = Comparison((0,), halves(3), guide=guide)
+    assert accords(held, asked, 0, np.arange(3)) == ["when_asked", "either", "own_accord"]
+    found = [compare(held, replace(asked, accord=one)) for one in ("when_asked", "own_accord")]
+    assert [(int(one.total_people[0]), int(one.total_base[0])) for one in found] == [(1, 2), (1, 2)]
+    told = {
+        one.kind: one.text
+        for one in cautions(
+            compare(held, replace(asked, rows=(PassagesRow(np.ones(3, bool)),), accord="own_accord")), NAMES
+        )
+    }
+    assert "nothing of them can have been said when asked" in told["never_asked"]
 
 
 def test_what_cannot_be_known_is_refused():

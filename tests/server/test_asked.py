@@ -74,7 +74,8 @@ def test_evidence_says_who_was_asked_and_what_came_when_asked(guide, ask):  # no
     (p1,) = [one for one in found["persons"] if one["identifier"] == "P1"]
     (p2,) = [one for one in found["persons"] if one["identifier"] == "P2"]
     assert found["asks"] is True
-    assert found["asked"] == [p1["case"]]
+    assert (found["asked"], found["not_asked"]) == ([p1["case"]], [p2["case"]])
+    assert found["own_accord"] == [passage["id"] for passage in p2["passages"]]
     assert found["when_asked"] == [passage["id"] for passage in p1["passages"]]
     assert p2["passages"]
     # Who didn't say it: asked, or not.

@@ -50,18 +50,33 @@ def _not_shown(names: Names) -> list[Told]:
 
 
 def _of_asked(result: Result, names: Names) -> list[Told]:
-    """With people who were asked as the base: rows that nobody was asked about, and figures of few who were."""
-    if result.asked.base != "asked":
+    """Where it decides anything who was asked: rows that nobody was asked about, figures of few who were, and how it is known."""
+    asked = result.asked
+    if asked.base != "asked" and asked.accord == "either":
         return []
-    never = never_asked(result.snapshot, result.asked)
-    said = []
-    if len(never):
-        text = say(
-            "No question of the guide asks about {never, number} of these {rows, number} rows: they have no figure. Questions name their codes under Code, Guide.",
-            never=len(never),
-            rows=len(result.asked.rows),
+    never, said = len(never_asked(result.snapshot, asked)), []
+    if never:
+        text = (
+            say(
+                "No question of the guide asks about {never, number} of these {rows, number} rows: they have no figure. Questions name their codes under Code, Guide.",
+                never=never,
+                rows=len(asked.rows),
+            )
+            if asked.base == "asked"
+            else say(
+                "No question of the guide asks about {never, number} of these {rows, number} rows: nothing of them can have been said when asked. Questions name their codes under Code, Guide.",
+                never=never,
+                rows=len(asked.rows),
+            )
         )
         said.append(Told("never_asked", text))
+    if asked.accord != "either":
+        text = say(
+            "When asked means soon after a turn that was matched to a question of the guide: what answers other words counts as said of their own accord. Documents in which no interviewer says anything, such as a survey’s, aren’t counted."
+        )
+        said.append(Told("accord_as_matched", text))
+    if asked.base != "asked":
+        return said
     few = int(((result.base > 0) & (result.base < SMALL_GROUP)).sum())
     if few:
         text = say(

@@ -116,6 +116,7 @@ def _asked(result: Result, names: Names) -> str:
             if asked.accord == "when_asked"
             else say("Passages that begin {soon} aren’t counted.", soon=soon)
         )
+        said.append(say("Documents in which no interviewer says anything are left out."))
     return " " + " ".join(said)
 
 

@@ -320,6 +320,10 @@ class EvidenceOut(serializers.Serializer[Any]):
     asked = serializers.ListField(
         child=serializers.IntegerField(), help_text="Of the people told, by number, who was asked about it."
     )
+    not_asked = serializers.ListField(
+        child=serializers.IntegerField(), help_text="Who talks with an interviewer and wasn’t; of others nobody knows."
+    )
+    own_accord = serializers.ListField(child=serializers.IntegerField(), help_text="Passages said without one.")
     when_asked = serializers.ListField(
         child=serializers.IntegerField(),
         help_text="Of the passages told, by number, those said soon after a question on it.",

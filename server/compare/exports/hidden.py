@@ -12,7 +12,7 @@ Json = dict[str, Any]
 Bools = npt.NDArray[np.bool_]
 _GONE = ("difference", "trend", "layers", "changes")
 _TELLS_NOTHING = {
-    "not_shown", "several_rows", "shuffled", "no_ratings", "scales", "frozen", "hidden", "never_asked", "asked_as_matched",
+    "not_shown", "several_rows", "shuffled", "no_ratings", "scales", "frozen", "hidden", "never_asked", "asked_as_matched", "accord_as_matched",
 }  # fmt: skip
 """Kinds of cautions that hold no count of people."""
 _COUNTS = ("people", "passages", "count", "base")

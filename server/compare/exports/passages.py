@@ -10,7 +10,7 @@ import numpy as np
 import numpy.typing as npt
 from docx.shared import Inches, Pt
 
-from core.compare.asked import never_asked, when_asked
+from core.compare.asked import accords, never_asked
 from core.compare.evidence import every_cell
 from core.compare.told.sentence import accord_words
 from core.language import say
@@ -90,8 +90,8 @@ def _accord(asked: Asked, row: Positions, passage: Positions) -> list[str]:
     told[:] = ""
     for place in np.setdiff1d(np.unique(row), never_asked(asked.snapshot, comparison)).tolist():
         own = np.flatnonzero(row == place)
-        prompted = when_asked(asked.snapshot, comparison, comparison.rows[place], passage[own])
-        told[own] = [accord_words("when_asked" if one else "own_accord") for one in prompted.tolist()]
+        found = accords(asked.snapshot, comparison, comparison.rows[place], passage[own])
+        told[own] = ["" if one == "either" else accord_words(one) for one in found]
     return list(told)
 
 

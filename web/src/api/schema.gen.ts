@@ -4556,6 +4556,10 @@ export interface components {
             asks: boolean;
             /** @description Of the people told, by number, who was asked about it. */
             asked: number[];
+            /** @description Who talks with an interviewer and wasn’t; of others nobody knows. */
+            not_asked: number[];
+            /** @description Passages said without one. */
+            own_accord: number[];
             /** @description Of the passages told, by number, those said soon after a question on it. */
             when_asked: number[];
         };

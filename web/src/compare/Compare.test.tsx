@@ -95,6 +95,8 @@ const EVIDENCE = {
 	silent: [{ case: 22, identifier: "P2", facts: [{ variable: "Island", text: "Holm", missing: null }] }],
 	asks: false,
 	asked: [] as number[],
+	not_asked: [] as number[],
+	own_accord: [] as number[],
 	when_asked: [] as number[],
 };
 
@@ -229,7 +231,7 @@ describe("the page", () => {
 
 	it("says who was asked, and what was said when asked, where a question of the guide asks about it", async () => {
 		const { user } = open();
-		nowServe("POST /compare/evidence", { ...EVIDENCE, asks: true, asked: [21], when_asked: [] });
+		nowServe("POST /compare/evidence", { ...EVIDENCE, asks: true, asked: [21], not_asked: [22], when_asked: [], own_accord: [91] });
 		await user.click(await screen.findByRole("button", { name: /Missed boats, Holm/ }));
 		const drawer = await screen.findByRole("complementary", { name: "Evidence" });
 		expect(await within(drawer).findByText("was asked")).toBeTruthy();

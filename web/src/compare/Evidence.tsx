@@ -136,12 +136,7 @@ export function Evidence({
 				{data && tab === "said" && (
 					<>
 						{data.persons.map((person) => (
-							<Person
-								key={person.case ?? `nobody-${person.passages[0]?.id}`}
-								person={person}
-								of={digested(row)}
-								asking={data.asks ? data : undefined}
-							/>
+							<Person key={person.case ?? `nobody-${person.passages[0]?.id}`} person={person} of={digested(row)} asking={data} />
 						))}
 						{data.persons.length === 0 && <p className="p-4 quiet-line">{say("Nobody here says this.")}</p>}
 						{data.more > 0 && (
@@ -160,7 +155,7 @@ export function Evidence({
 					<ul>
 						{data.silent.map((person) => (
 							<li key={person.case} className="border-b border-line2 px-4 py-2">
-								<Who person={person} asked={data.asks ? data.asked.includes(person.case) : undefined} />
+								<Who person={person} asked={askedOf(person.case, data)} />
 							</li>
 						))}
 						{data.silent.length === 0 && <li className="p-4 quiet-line">{say("Everybody in this group says it.")}</li>}
@@ -232,13 +227,24 @@ function digested(row: Row | undefined): DigestOf | null {
 	return row?.kind === "theme" ? { theme: row.id } : null;
 }
 
-type Asking = Pick<Shape<"EvidenceOut">, "asked" | "when_asked">;
+type Asking = Pick<Shape<"EvidenceOut">, "asked" | "not_asked" | "when_asked" | "own_accord">;
 
-function Person({ person, of, asking }: { person: Shape<"EvidencePerson">; of: DigestOf | null; asking?: Asking }) {
+/** Whether somebody was asked; undefined where nobody knows. */
+function askedOf(person: number | null, asking: Asking): boolean | undefined {
+	if (person === null) return undefined;
+	return asking.asked.includes(person) || (asking.not_asked.includes(person) ? false : undefined);
+}
+
+function accordOf(passage: number, asking: Asking): string | undefined {
+	if (asking.when_asked.includes(passage)) return say("when asked");
+	return asking.own_accord.includes(passage) ? say("of their own accord") : undefined;
+}
+
+function Person({ person, of, asking }: { person: Shape<"EvidencePerson">; of: DigestOf | null; asking: Asking }) {
 	return (
 		<section className="pt-2.5">
 			<div className="flex items-start px-4 pb-0.5">
-				<Who person={person} asked={person.case === null ? undefined : asking?.asked.includes(person.case)} />
+				<Who person={person} asked={askedOf(person.case, asking)} />
 				<span className="ml-auto shrink-0 quiet-line">
 					{say("{passages, plural, one {# passage} other {# passages}}", { passages: person.total })}
 				</span>
@@ -246,10 +252,7 @@ function Person({ person, of, asking }: { person: Shape<"EvidencePerson">; of: D
 			{of && person.case !== null && <DigestBox person={person.case} identifier={person.identifier} of={of} />}
 			{person.passages.map((passage) => (
 				<div key={passage.id} className="mx-4 mt-1 mb-2.5">
-					<Passage
-						passage={passage}
-						note={asking && (asking.when_asked.includes(passage.id) ? say("when asked") : say("of their own accord"))}
-					/>
+					<Passage passage={passage} note={accordOf(passage.id, asking)} />
 				</div>
 			))}
 		</section>

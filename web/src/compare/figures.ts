@@ -24,13 +24,13 @@ export function inWords(figures: Figures, figure: number | null): string {
 	return figures.share ? `${percent(figure)} %` : `${fixed(figure)} ${figures.unit}`;
 }
 
-/** What the figure is made of: small beside it. */
 /** How many are in a group's base; where each row has people of its own, how many were asked about any of them. */
 export function inBase(result: Pick<Comparison, "base">, people: number, one: string, many: string): string {
 	const so = counted(people, one, many);
 	return result.base === "asked" ? say("{people} asked", { people: so }) : so;
 }
 
+/** What the figure is made of: small beside it. */
 export function madeOf(figures: Figures, count: number, base: number): string {
 	// Hidden in what leaves the project: neither is known.
 	if (count === 0 && base === 0 && figures.share) return "";

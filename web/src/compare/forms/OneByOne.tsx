@@ -105,9 +105,10 @@ export function OneByOne({ question, result, places, each, onOpen, onEach, onAsk
 									{row.name}
 								</th>
 								{columns.map(({ one, group, at }, column) => {
-									const times = one.counts[place]?.[at] ?? 0;
+									const count = one.counts[place]?.[at];
+									const times = count ?? 0;
 									const which =
-										one.counts[place]?.[at] === null
+										count === null
 											? say("not asked")
 											: times
 												? say("{passages, plural, one {# passage} other {# passages}}", { passages: times })
@@ -126,13 +127,13 @@ export function OneByOne({ question, result, places, each, onOpen, onEach, onAsk
 												style={{
 													background: times
 														? groupMark(result.groups[group]?.mark ?? 0).colour
-														: one.counts[place]?.[at] === null
+														: count === null
 															? "none"
 															: "var(--color-track)",
 												}}
 												onClick={() => onOpen({ row: place, group, left_out: null })}
 											>
-												{one.counts[place]?.[at] === null ? <span className="text-quiet">–</span> : times > 1 ? times : ""}
+												{count === null ? <span className="text-quiet">–</span> : times > 1 ? times : ""}
 											</button>
 										</td>
 									);
