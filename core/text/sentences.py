@@ -18,3 +18,10 @@ def sentences_around(text: str, start: int, end: int, low: int, high: int) -> tu
             last = found.end()
             break
     return first, last
+
+
+def sentence_ends(text: str) -> list[int]:
+    """Where each sentence of a text ends, in order; the last may have no sign and isn't among them."""
+    return [
+        found.end() for found in _END.finditer(text) if not _SHORT.search(text, max(0, found.start() - 8), found.end())
+    ]

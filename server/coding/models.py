@@ -1,5 +1,6 @@
 """Codes, passages, and codings: one code on one passage by one coder."""
 
+from django.contrib.postgres.fields import ArrayField
 from django.db import models
 from django.db.models import F, Q
 from django.db.models.functions import Lower, Now
@@ -123,7 +124,8 @@ HIGHEST = 5
 
 
 class Coding(models.Model):
-    """One code on one passage by one coder; ``rating`` on the code's own scale, if it has one."""
+    """One code on one passage by one coder; ``rating`` on the code's own scale, if it has one. ``by_words``: words proposed it,
+    as part of a topic, and the coder accepted it."""
 
     # The index of what is there once begins with the passage: one of its own would only be written a second time.
     passage = models.ForeignKey(Passage, models.CASCADE, related_name="codings", db_index=False)
@@ -133,6 +135,7 @@ class Coding(models.Model):
     coder = models.ForeignKey(Account, models.PROTECT, related_name="codings", db_index=False)
     rating = models.PositiveSmallIntegerField(null=True, blank=True)
     made_at = models.DateTimeField(db_default=Now())
+    by_words = models.BooleanField(default=False, db_default=False)
 
     class Meta:
         ordering = ["id"]
@@ -270,4 +273,74 @@ class DroppedWord(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["project", "word"], name="one_dropping_a_word"),
             models.CheckConstraint(condition=~Q(word=""), name="dropped_word_is_one"),
+        ]
+
+
+class Topic(models.Model):
+    """A topic that words proposed: nothing is coded by it until somebody keeps it as ``code``, or has ``dropped`` it. ``language``
+    is the one whose forms of words were taken as one."""
+
+    GOES_UNSAID = True
+    project = models.ForeignKey(Project, models.CASCADE, related_name="topics")
+    name = models.CharField(max_length=160)
+    language = models.CharField(max_length=20)
+    code = models.ForeignKey(Code, models.SET_NULL, null=True, blank=True, related_name="topics")
+    dropped = models.BooleanField(default=False)
+    position = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering = ["position", "id"]
+        constraints = [
+            models.CheckConstraint(condition=~Q(name=""), name="topic_has_a_name"),
+            models.CheckConstraint(condition=Q(code=None) | Q(dropped=False), name="topic_kept_or_dropped"),
+        ]
+
+
+class TopicPhrase(models.Model):
+    """A phrase of a topic, as it is said most. ``left_out``: somebody took it out, with its hits."""
+
+    GOES_UNSAID = True
+    topic = models.ForeignKey(Topic, models.CASCADE, related_name="phrases")
+    said = models.CharField(max_length=200)
+    left_out = models.BooleanField(default=False)
+    position = models.PositiveIntegerField(default=0)
+
+    class Meta:
+        ordering = ["position", "id"]
+        constraints = [models.CheckConstraint(condition=~Q(said=""), name="topic_phrase_says_something")]
+
+
+class TopicHits(models.Model):
+    """The sentences of a document that hold a phrase: where each starts and ends, in order."""
+
+    GOES_UNSAID = True
+    phrase = models.ForeignKey(TopicPhrase, models.CASCADE, related_name="hits")
+    document = models.ForeignKey(Document, models.CASCADE, related_name="topic_hits")
+    starts = ArrayField(models.PositiveIntegerField())
+    ends = ArrayField(models.PositiveIntegerField())
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(fields=["phrase", "document"], name="hits_once_a_document"),
+            models.CheckConstraint(
+                condition=Q(starts__len=F("ends__len")) & Q(starts__len__gte=1), name="hits_start_and_end"
+            ),
+        ]
+
+
+class TopicUnticked(models.Model):
+    """A sentence that somebody read, and that isn't about the topic."""
+
+    GOES_UNSAID = True
+    topic = models.ForeignKey(Topic, models.CASCADE, related_name="unticked")
+    document = models.ForeignKey(Document, models.CASCADE, related_name="+")
+    start = models.PositiveIntegerField()
+    end = models.PositiveIntegerField()
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(fields=["topic", "document", "start", "end"], name="unticked_once"),
+            models.CheckConstraint(condition=Q(start__lt=F("end")), name="unticked_is_a_stretch"),
         ]

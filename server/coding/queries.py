@@ -19,6 +19,7 @@ from server.coding.models import (
     ProposedCode,
     ResearchQuestion,
     Theme,
+    Topic,
 )
 from server.common.database import one_state
 from server.common.errors import NotFound
@@ -102,6 +103,19 @@ def asked_turns(member: Membership) -> QuerySet[AskedTurn]:
     return AskedTurn.objects.filter(turn__in=interviewers_turns(member).order_by())
 
 
+def topics(member: Membership) -> QuerySet[Topic]:
+    """Topics that words proposed, those kept and dropped too."""
+    visible = Project.objects.visible_to(member.account)
+    return Topic.objects.filter(project__in=visible, project=member.project_id)
+
+
+def topic(member: Membership, topic_id: int) -> Topic:
+    found = topics(member).filter(pk=topic_id).first()
+    if found is None:
+        raise NotFound(say("This topic isn’t in the project any more: topics were proposed anew, or it was merged."))
+    return found
+
+
 def dropped_words(member: Membership) -> QuerySet[DroppedWord]:
     """Words that the project's lists of words leave out."""
     visible = Project.objects.visible_to(member.account)
@@ -128,7 +142,7 @@ def passage_made(passage: Passage, codings: Sequence[Coding]) -> dict[str, Any]:
     shown = _place_shown(vars(passage))
     for one in codings:
         coder = one.coder
-        columns = (one.pk, one.code_id, one.coder_id, one.rating, coder.display_name, coder.username)
+        columns = (one.pk, one.code_id, one.coder_id, one.rating, one.by_words, coder.display_name, coder.username)
         shown["codings"].append(_coding_shown(*columns))
     return shown
 
@@ -145,16 +159,25 @@ def _place_shown(row: dict[str, Any]) -> dict[str, Any]:
     }
 
 
-def _coding_shown(pk: int, code: int, coder: int, rating: int | None, name: str, username: str) -> dict[str, Any]:
-    initials = initials_of(name, username)
-    return {"id": pk, "code": code, "coder": coder, "initials": initials, "coder_name": name, "rating": rating}
+def _coding_shown(
+    pk: int, code: int, coder: int, rating: int | None, by_words: bool, name: str, username: str
+) -> dict[str, Any]:
+    return {
+        "id": pk,
+        "code": code,
+        "coder": coder,
+        "initials": initials_of(name, username),
+        "coder_name": name,
+        "rating": rating,
+        "by_words": by_words,
+    }
 
 
 def _with_codings(passages: QuerySet[Passage]) -> list[dict[str, Any]]:
     rows = {row["id"]: _place_shown(row) for row in passages.values("id", "start", "end", *REGION, *SPAN)}
     codings = Coding.objects.filter(passage__in=passages)
-    columns = ("passage_id", "id", "code_id", "coder_id", "rating", "coder__display_name", "coder__username")
-    for passage, *said in codings.values_list(*columns):
+    own = ("passage_id", "id", "code_id", "coder_id", "rating", "by_words", "coder__display_name", "coder__username")
+    for passage, *said in codings.values_list(*own):
         rows[passage]["codings"].append(_coding_shown(*said))
     columns = ("id", "passage_id", "text", "kind", "source", "author_id", "author__display_name")
     for pk, passage, text, kind, source, author, name in _memos_on(passages).values_list(*columns):

@@ -25,6 +25,7 @@ class CodingOut(serializers.Serializer[Any]):
     initials = serializers.CharField()
     coder_name = serializers.CharField()
     rating = serializers.IntegerField(allow_null=True, help_text="1 to 5, on the code’s own scale.")
+    by_words = serializers.BooleanField(help_text="Words proposed it, as part of a topic; the coder accepted it.")
 
 
 class RegionOut(serializers.Serializer[Any]):

@@ -1,6 +1,6 @@
 from django.urls import path
 
-from server.coding.api import answers, codes, desk, finding, guide, passages, texts, themes, typing
+from server.coding.api import answers, codes, desk, finding, guide, passages, texts, themes, topics, typing
 
 PROJECT = "projects/<int:project_id>"
 DOCUMENT = f"{PROJECT}/documents/<int:document_id>"
@@ -49,6 +49,14 @@ urlpatterns = [
     path(f"{PROJECT}/guide/who/file", guide.WhoFileView.as_view()),
     path(f"{PROJECT}/guide/questions/<int:question_id>", guide.GuideQuestionView.as_view()),
     path(f"{PROJECT}/guide/questions/<int:question_id>/perhaps", guide.PerhapsView.as_view()),
+    path(f"{PROJECT}/topics", topics.TopicsView.as_view()),
+    path(f"{PROJECT}/topics/propose", topics.ProposeView.as_view()),
+    path(f"{PROJECT}/topics/merge", topics.MergeTopicsView.as_view()),
+    path(f"{PROJECT}/topics/drop", topics.DropTopicsView.as_view()),
+    path(f"{PROJECT}/topics/phrases/<int:phrase_id>", topics.TopicPhraseView.as_view()),
+    path(f"{PROJECT}/topics/<int:topic_id>", topics.TopicView.as_view()),
+    path(f"{PROJECT}/topics/<int:topic_id>/hits", topics.TopicHitsView.as_view()),
+    path(f"{PROJECT}/topics/<int:topic_id>/keep", topics.KeepTopicView.as_view()),
     path(f"{PROJECT}/answers", answers.AnswersView.as_view()),
     path(f"{PROJECT}/words", finding.WordsView.as_view()),
     path(f"{PROJECT}/passages/<int:passage_id>/like", finding.LikeView.as_view()),

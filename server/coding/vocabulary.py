@@ -50,7 +50,7 @@ def words(member: Membership, asked: Asked) -> dict[str, Any]:
     spoken = _spoken(member, asked)
     names, group_of = _groups(member, asked, list(spoken))
     dropped = list(queries.dropped_words(member).values_list("word", flat=True))
-    idle = _idle({word for counts in spoken.values() for word in counts}, asked.idle)
+    idle = idle_words({word for counts in spoken.values() for word in counts}, asked.idle)
     held = vocabulary(spoken, group_of, len(names), not asked.everybodys, idle | set(dropped))
     chosen = most(held, names.index(asked.by) if asked.by in names else None, SHOWN)
     marks = marked(held, chosen, spoken, group_of)
@@ -78,9 +78,9 @@ def words(member: Membership, asked: Asked) -> dict[str, Any]:
     }
 
 
-def _idle(said: set[str], language: str) -> set[str]:
-    """Those of these words that say nothing, as the database’s list of the language has them."""
-    if not language:
+def idle_words(said: set[str], language: str) -> set[str]:
+    """Those of these folded words that say nothing, as the database’s list of the language has them; none where it has no list."""
+    if language not in IDLE_LANGUAGES:
         return set()
     pieces = sorted({piece for word in said for piece in parts(word)})
     with connection.cursor() as cursor:

@@ -1,5 +1,6 @@
 """In a made-up language a third longer, every sentence of the page is one of its own, and no label is cut at 1280 × 800."""
 
+import calendar
 import json
 import re
 import subprocess
@@ -15,7 +16,20 @@ from tests.browser.test_accessibility import OPENED, VIEWS
 OURS = re.compile("[áéíóúçñýÁÉÍÓÚ⟦⟧]")
 """Letters and brackets of the made-up language (``web/messages/pseudo.mjs``)."""
 MADE = dict(zip("aeioucnyAEIOU", "áéíóúçñýÁÉÍÓÚ", strict=True))
-FORMATS = {"xlsx", "csv", "qdc", "docx", "md", "svg", "png", "zip", "Cohortia", "English", "Deutsch"}
+FORMATS = {
+    "xlsx",
+    "csv",
+    "qdc",
+    "docx",
+    "md",
+    "svg",
+    "png",
+    "zip",
+    "Cohortia",
+    "English",
+    "Deutsch",
+    *calendar.month_abbr,
+}
 READ = """() => {
   const told = [];
   const drawn = (element) => { const box = element.getBoundingClientRect(); return box.width > 0 && box.height > 0; };

@@ -16,7 +16,7 @@ from django.db import models, transaction
 from django.test import override_settings
 
 from server.coding import actions as coding
-from server.coding.models import Coding
+from server.coding.models import Coding, Topic, TopicHits, TopicPhrase, TopicUnticked
 from server.common.errors import Conflict, Refusal
 from server.compare.frozen import changes_since
 from server.compare.models import FrozenResult, KeptComparison, SavedQuery
@@ -32,7 +32,7 @@ from server.shell.models import ArrivedProject
 from server.shell.project_file import arrivals, parts, rows, steps
 from server.shell.project_file.bringing import Wish, bring_in
 from server.shell.project_file.opening import NotOurs, Opened
-from server.shell.project_file.writing import write
+from server.shell.project_file.writing import FORMAT, write
 from tests.server.conftest import World
 from tests.server.player import Player
 
@@ -390,27 +390,33 @@ def refused(path: Path, owner: Account) -> str:
 
 def test_a_newer_version_is_refused_in_a_sentence(world, tmp_path):
     def newer(name: str, content: bytes) -> bytes:
-        return json.dumps({**json.loads(content), "format": 5}).encode() if name == "project.json" else content
+        return json.dumps({**json.loads(content), "format": FORMAT + 1}).encode() if name == "project.json" else content
 
     said = refused(rewritten(taken_out(world.owner, tmp_path), newer), world.owner.account)
-    assert said.startswith("This file was made by a newer version of Cohortia (format 5; this one reads up to 4).")
+    assert said.startswith(
+        f"This file was made by a newer version of Cohortia (format {FORMAT + 1}; this one reads up to {FORMAT})."
+    )
 
 
 def test_a_file_from_before_a_part_was_there_comes_in_without_it(world, tmp_path):
     coding.drop_words(world.owner, ["island"])
 
     coding.change_code(world.owner, world.project.codes.get(name="Home").pk, kind="describing")
-    later = ["dropped", "guide", "tied", "asked"]
+    later = ["dropped", "guide", "tied", "asked", "topics", "phrases", "hits", "unticked"]
+    without = {"data/codes.jsonl": "kind", "data/codings.jsonl": "by_words"}
+    waiting = Topic.objects.create(project=world.project, name="Waiting", language="english")
+    phrase = TopicPhrase.objects.create(topic=waiting, said="late again")
+    talk = Document.objects.get(title="P1_pier")
+    TopicHits.objects.create(phrase=phrase, document=talk, starts=[3, 20], ends=[9, 31])
+    TopicUnticked.objects.create(topic=waiting, document=talk, start=3, end=9)
 
     def older(name: str, content: bytes) -> bytes | None:
         if name in [f"data/{part}.jsonl" for part in later]:
             return None
-        if name == "data/codes.jsonl":
+        if name in without:
             rows = [json.loads(line) for line in content.splitlines()]
-            return (
-                b"\n".join(json.dumps({field: row[field] for field in row if field != "kind"}).encode() for row in rows)
-                + b"\n"
-            )
+            lines = [{field: row[field] for field in row if field != without[name]} for row in rows]
+            return "".join(f"{json.dumps(line)}\n" for line in lines).encode()
         if name != "project.json":
             return content
         said = json.loads(content)
@@ -425,6 +431,10 @@ def test_a_file_from_before_a_part_was_there_comes_in_without_it(world, tmp_path
     assert not then.dropped_words.exists()
     assert dict(now.codes.values_list("name", "kind"))["Home"] == "describing"
     assert set(then.codes.values_list("kind", flat=True)) == {""}
+    (hits,) = TopicHits.objects.filter(phrase__topic__project=now)
+    assert (hits.starts, hits.ends, hits.document.title) == ([3, 20], [9, 31], "P1_pier")
+    assert now.topics.get().unticked.get().end == 9
+    assert not then.topics.exists()
     assert then.codes.count() == now.codes.count()
 
 

@@ -7,7 +7,7 @@ from django.urls import get_resolver
 
 from server.accounts.actions import invite
 from server.coding import actions as themes
-from server.coding.models import Code, Coding, Passage
+from server.coding.models import Code, Coding, Passage, Topic, TopicPhrase
 from server.compare.actions import freeze
 from server.compare.models import CellNote, KeptComparison, SavedQuery, SavedScope
 from server.gather.models import Document, Speaker, StagedFile
@@ -83,6 +83,8 @@ READ_BY_POST = {
     "variables/<int:variable_id>/distribution/export",
     "cohorts/count",
     "find",
+    "topics",
+    "topics/<int:topic_id>/hits",
     "guide/who",
     "guide/who/file",
     "answers",
@@ -155,6 +157,7 @@ def one_of_each(world):
     kept = KeptComparison.objects.create(project=p, name="Who waits", asked={"codes": []}, author=world.owner.account)
     exhibit = make_exhibit(world.owner, "Voices", passages=[passage.pk])
     of_owner = {"project": p, "author": world.owner.account}
+    topic = Topic.objects.create(project=p, name="Waiting", language="english")
     return {
         "document_id": Document.objects.filter(project=p).first().pk, "speaker_id": Speaker.objects.filter(document__project=p).first().pk,
         "staged_id": staged.pk, "job_id": job.pk, "case_id": Case.objects.filter(project=p).first().pk,
@@ -169,6 +172,7 @@ def one_of_each(world):
         "query_id": SavedQuery.objects.create(**of_owner, name="Late at home", blocks={"parts": []}).pk,
         "scope_id": SavedScope.objects.create(**of_owner, name="Holm", scope={}).pk,
         "theme_id": themes.create_theme(world.owner, "Tied to the clock").pk,
+        "topic_id": topic.pk, "phrase_id": TopicPhrase.objects.create(topic=topic, said="wait").pk,
         "question_id": themes.create_question(world.owner, "Who carries the cost?").pk,
     }  # fmt: skip
 
@@ -228,6 +232,9 @@ def test_things_of_another_project_are_not_found(filled, beneath, method):
         path = path.replace(f"<int:{name}>", str(value))
     path = path.replace("<str:role>", "picture")
     bodies = {
+        "topics/phrases": {"left_out": True},
+        "hits": {"hits": [{"document": ids["document_id"], "start": 0, "end": 1}], "ticked": True},
+        "topics": {"name": "x"},
         "notes": {"kind": "code", "row": 1, "group": "", "text": "x"},
         "cell": {"kind": "code", "id": 1, "group": "x"},
         "codings": {"rating": None},

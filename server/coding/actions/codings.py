@@ -74,7 +74,7 @@ def put_codes(
         if not wanted:
             raise Refusal(say("Choose a code first."))
         passage, made = passage_at(change, document, place)
-        put = _put(change, [passage], wanted, made)
+        put = put_on(change, [passage], wanted, made)
         names = ", ".join(code.name for code in wanted)
         change.summary = say("Put {names} on {said}", names=names, said=said(passage))
     return Put(passage, change.summary if change.inverse else None, put if made else None)
@@ -187,8 +187,8 @@ def code_hits(
                 raise NotFound(say("One of the documents isn’t in the project any more; find again."))
             document, drawn = documents[pk], drawn_in(documents[pk], start, end)
             stretches.add((pk, *drawn_in(document, *_widened(document, bounds.get(pk, []), *drawn, extent))))
-        passages = _passages_on(change, sorted(stretches))
-        _put(change, passages, wanted)
+        passages = passages_on(change, sorted(stretches))
+        put_on(change, passages, wanted)
         names = ", ".join(code.name for code in wanted)
         change.summary = say(
             "Put {names} on {passages} {passages, plural, one {passage} other {passages}} found",
@@ -198,7 +198,7 @@ def code_hits(
     return len(passages)
 
 
-def _passages_on(change: Change, stretches: Sequence[tuple[int, int, int]]) -> list[Passage]:
+def passages_on(change: Change, stretches: Sequence[tuple[int, int, int]]) -> list[Passage]:
     """The passages on these stretches (document, start, end), made where there are none."""
     there = {
         (row.document_id, row.start, row.end): row
@@ -222,13 +222,16 @@ def _made(change: Change, new_codes: Sequence[NewCode]) -> list[Code]:
     return found
 
 
-def _put(change: Change, passages: Sequence[Passage], codes: Sequence[Code], made: bool = False) -> list[Coding]:
-    """Put codes on passages; those that the member has put there already stay once. ``made``: nothing is on them yet."""
+def put_on(
+    change: Change, passages: Sequence[Passage], codes: Sequence[Code], made: bool = False, by_words: bool = False
+) -> list[Coding]:
+    """Put codes on passages; those that the member has put there already stay once. ``made``: nothing is on them yet;
+    ``by_words``: words proposed it."""
     own = Coding.objects.filter(passage__in=passages, coder=change.member.account)
     held = set() if made else set(own.values_list("passage_id", "code_id"))
     return change.create_many(
         [
-            Coding(passage=passage, code=code, coder=change.member.account)
+            Coding(passage=passage, code=code, coder=change.member.account, by_words=by_words)
             for passage in passages
             for code in codes
             if (passage.pk, code.pk) not in held

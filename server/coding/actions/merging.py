@@ -9,7 +9,7 @@ from core.coding.words import TEXTS
 from core.language import say
 from server.coding import queries
 from server.coding.actions.codes import branch_of, new_code
-from server.coding.models import Code, Coding, GuideCode, ThemeCode
+from server.coding.models import Code, Coding, GuideCode, ThemeCode, Topic
 from server.common.errors import Refusal
 from server.projects.becoming import tell
 from server.projects.change import Change
@@ -85,6 +85,7 @@ def _merge_one(change: Change, into: Code, other: Code) -> None:
     held = into.placings.values_list("theme_id", flat=True)
     tied = into.tied.values_list("question_id", flat=True)
     change.update_all(GuideCode.objects.filter(code=other).exclude(question__in=list(tied)), code_id=into.pk)
+    change.update_all(Topic.objects.filter(code=other), code_id=into.pk)
     change.update_all(ThemeCode.objects.filter(code=other).exclude(theme__in=list(held)), code_id=into.pk)
     tell(change, "code", other.pk, into.pk)
     fields = {name: _together(getattr(into, name), getattr(other, name), other.name) for name in TEXTS}

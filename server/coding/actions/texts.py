@@ -8,6 +8,7 @@ from core.language import message, say, worded
 from core.text.editing import Edit, Edited, Search, apply_edits, difference, pseudonyms, replacements
 from core.text.normalise import ink_bounds, normalise
 from core.text.words import count_words, word_at
+from server.coding.actions.topics import move_hits
 from server.coding.models import TEXT, Coding, Passage
 from server.common.errors import Conflict, NotAllowed, Refusal
 from server.gather import queries
@@ -228,6 +229,7 @@ def retext(change: Change, document: Document, edits: Sequence[Edit], decisions:
 
 
 def move_passages(change: Change, document: Document, edited: Edited, decisions: Mapping[int, Decision]) -> None:
+    """Passages, and hits of topics, stay with their words; the former are asked about where they would lose all of them."""
     rows = list(Passage.objects.filter(TEXT, document=document).order_by("start", "end"))
     targets: dict[int, tuple[int, int]] = {}
     going: list[int] = []
@@ -256,6 +258,7 @@ def move_passages(change: Change, document: Document, edited: Edited, decisions:
             change.update(row, start=start, end=end)
         else:
             _unite(change, row, there)
+    move_hits(change, document, edited)
 
 
 def _unite(change: Change, row: Passage, there: Passage) -> None:

@@ -8,7 +8,7 @@ from django.db import connection, models
 from core.coding.words import TEXTS
 from core.language import say
 from server.coding.actions.texts import Decision, retext
-from server.coding.models import Code, DroppedWord, GuideQuestion, Passage, ResearchQuestion, Theme
+from server.coding.models import Code, DroppedWord, GuideQuestion, Passage, ResearchQuestion, Theme, Topic, TopicPhrase
 from server.common.errors import Refusal
 from server.compare.frozen import pack, unpacked
 from server.compare.models import CellNote, FrozenResult, KeptComparison, SavedQuery, SavedScope
@@ -44,6 +44,8 @@ WRITTEN: tuple[tuple[type[models.Model], str, tuple[str, ...]], ...] = (
     (Theme, "project", ("name", "statement")),
     (ResearchQuestion, "project", ("text",)),
     (GuideQuestion, "project", ("text",)),
+    (Topic, "project", ("name",)),
+    (TopicPhrase, "topic__project", ("said",)),
     (Cohort, "project", ("name", "description", "condition")),
     (Variable, "project", ("name", "description")),
     (Value, "variable__project", ("words",)),
@@ -58,7 +60,7 @@ WRITTEN: tuple[tuple[type[models.Model], str, tuple[str, ...]], ...] = (
     (Published, "project", ("what",)),
 )
 """What people write, and what is made of it: all of it is looked through."""
-_SWEPT = ("gather_document", "gather_turn", "gather_wordindex", "coding_passage", "people_case", "people_value", "report_memo",
+_SWEPT = ("gather_document", "gather_turn", "gather_wordindex", "coding_passage", "coding_topicphrase", "people_case", "people_value", "report_memo",
           "report_digest", "compare_frozenresult", "projects_trailentry", "gather_stagedfile")  # fmt: skip
 
 

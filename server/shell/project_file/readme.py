@@ -68,7 +68,7 @@ def _cell(held: Held) -> Cell:
 
 
 def _codings(member: Membership) -> Iterator[list[Cell]]:
-    yield ["Code", "Document", "From", "To", "People", "Words", "Coder", "Rating", "Day"]
+    yield ["Code", "Document", "From", "To", "People", "Words", "Coder", "Rating", "Day", "Proposed by words"]
     held, names = snapshot(member.project_id), dict(people.cases(member).values_list("id", "identifier"))
     first, case = held.attributions.first, held.attributions.case
     spoken = {
@@ -82,4 +82,4 @@ def _codings(member: Membership) -> Iterator[list[Cell]]:
             one = row.passage
             one.document = document
             yield [row.code.name, document.title, one.start, one.end, spoken[one.pk], one.said, row.coder.display_name,
-                   row.rating, row.made_at.date().isoformat()]  # fmt: skip
+                   row.rating, row.made_at.date().isoformat(), "yes" if row.by_words else ""]  # fmt: skip

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Any
 
+from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
 from server.shell.project_file.named import Json, Renumber, Within
@@ -91,4 +92,6 @@ def as_copied_value(column: Column, value: Any) -> Any:
     """As the database's copying takes it."""
     if isinstance(column.field, models.JSONField) and value is not None:
         return json.dumps(value)
+    if isinstance(column.field, ArrayField):
+        return f"{{{','.join(map(str, value))}}}"
     return value

@@ -5,6 +5,7 @@ from functools import cache
 from typing import Any
 
 import fastjsonschema
+from django.contrib.postgres.fields import ArrayField
 from django.db import models
 
 from server.projects.models import MemberRole
@@ -67,6 +68,7 @@ _KINDS: tuple[tuple[Any, Json], ...] = (
     (models.BooleanField, {"type": "boolean"}),
     (models.DateTimeField, {"type": "string", "format": "date-time"}),
     (models.DateField, {"type": "string", "format": "date"}),
+    (ArrayField, {"type": "array", "items": {"type": "integer", "minimum": 0, "maximum": 2**31 - 1}, "minItems": 1}),
     (models.JSONField, {}),
 )
 

@@ -3177,6 +3177,158 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/projects/{project_id}/topics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Look at the topics (POST, since a scope may be long). */
+        post: operations["projects_topics_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/topics/{topic_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        patch: operations["projects_topics_partial_update"];
+        trace?: never;
+    };
+    "/api/projects/{project_id}/topics/{topic_id}/hits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Read a topic's hits (POST), tick and untick them (PUT). */
+        put: operations["projects_topics_hits_update"];
+        /** @description Read a topic's hits (POST), tick and untick them (PUT). */
+        post: operations["projects_topics_hits_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/topics/{topic_id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make a code of what is ticked and in play. */
+        post: operations["projects_topics_keep_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/topics/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        post: operations["projects_topics_drop_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/topics/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description All of these become the first; the answer is its number. */
+        post: operations["projects_topics_merge_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/topics/phrases/{phrase_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        patch: operations["projects_topics_phrases_partial_update"];
+        trace?: never;
+    };
+    "/api/projects/{project_id}/topics/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Have topics proposed, in place of those that nobody has kept. */
+        post: operations["projects_topics_propose_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/projects/{project_id}/trail": {
         parameters: {
             query?: never;
@@ -4004,6 +4156,8 @@ export interface components {
             coder_name: string;
             /** @description 1 to 5, on the code’s own scale. */
             rating: number | null;
+            /** @description Words proposed it, as part of a topic; the coder accepted it. */
+            by_words: boolean;
         };
         CohortInRequest: {
             name: string;
@@ -4394,6 +4548,10 @@ export interface components {
         };
         DocumentTitle: {
             title: string;
+        };
+        DropInRequest: {
+            topics: number[];
+            dropped: boolean;
         };
         DroppingInRequest: {
             drop?: string[];
@@ -5167,6 +5325,13 @@ export interface components {
             /** @description None until it has made one. */
             project: number | null;
         };
+        KeepInRequest: {
+            name?: string;
+            parent?: number | null;
+            /** @description A code that there is, in place of a new one. */
+            into?: number | null;
+            scope?: components["schemas"]["ScopeInRequest"];
+        };
         KeptComparisonInRequest: {
             name: string;
             question?: number | null;
@@ -5189,6 +5354,9 @@ export interface components {
         KeptOut: {
             count: number;
             parts: unknown;
+        };
+        KeptTopicOut: {
+            code: number;
         };
         /**
          * @description * `describing` - describing
@@ -5886,6 +6054,9 @@ export interface components {
         PatchedNoteTextInRequest: {
             text?: string;
         };
+        PatchedPhraseInRequest: {
+            left_out?: boolean;
+        };
         PatchedPieceChangeRequest: {
             caption?: string;
             cut_start?: number;
@@ -5942,6 +6113,9 @@ export interface components {
             begin?: number;
             /** Format: double */
             finish?: number;
+        };
+        PatchedTopicInRequest: {
+            name?: string;
         };
         PatchedVariableInRequest: {
             name?: string;
@@ -6075,6 +6249,13 @@ export interface components {
             /** @description That the trail is kept; 0: always. */
             trail_days: number;
             role: components["schemas"]["RoleOfMember"];
+        };
+        ProposeInRequest: {
+            scope?: components["schemas"]["ScopeInRequest"];
+            /** @description Only answers to this open question. */
+            question?: string;
+            language: components["schemas"]["LanguageEnum"];
+            many: number;
         };
         ProposedInRequest: {
             /** @description None: for the whole document. */
@@ -6981,6 +7162,13 @@ export interface components {
             questions: components["schemas"]["QuestionOut"][];
             themes: components["schemas"]["ThemeOut"][];
         };
+        TicksInRequest: {
+            hits?: components["schemas"]["HitInRequest"][];
+            /** @description All hits in play, listed or not. */
+            every?: boolean;
+            scope?: components["schemas"]["ScopeInRequest"];
+            ticked: boolean;
+        };
         TimesInRequest: {
             /**
              * Format: double
@@ -7062,6 +7250,73 @@ export interface components {
         ToldOut: {
             kind: string;
             text: string;
+        };
+        TopicGroup: {
+            people: number;
+            size: number;
+        };
+        TopicHitOut: {
+            document: number;
+            title: string;
+            turn: number;
+            speaker: string;
+            case: number | null;
+            start: number;
+            end: number;
+            before: string;
+            text: string;
+            after: string;
+            /** @description Words of its phrases within the text. */
+            marks: number[][];
+            ticked: boolean;
+        };
+        TopicHitsInRequest: {
+            scope?: components["schemas"]["ScopeInRequest"];
+            skip?: number;
+        };
+        TopicHitsOut: {
+            hits: components["schemas"]["TopicHitOut"][];
+            total: number;
+            more: number;
+        };
+        TopicIdsRequest: {
+            topics: number[];
+        };
+        TopicOut: {
+            id: number;
+            name: string;
+            /** @description What it was kept as. */
+            code: number | null;
+            dropped: boolean;
+            phrases: components["schemas"]["TopicPhraseOut"][];
+            /** @description Stretches that are ticked. */
+            hits: number;
+            unticked: number;
+            /** @description Linked people who say what is ticked. */
+            people: number;
+            documents: number;
+            /** @description Ticked stretches of speakers who aren’t linked. */
+            not_linked: number;
+            groups: components["schemas"]["TopicGroup"][];
+        };
+        TopicPhraseOut: {
+            id: number;
+            said: string;
+            left_out: boolean;
+            /** @description Sentences in play that hold it, ticked or not. */
+            hits: number;
+            people: number;
+        };
+        TopicsInRequest: {
+            scope?: components["schemas"]["ScopeInRequest"];
+            /** @description Count people by its groups, too. */
+            variable?: number | null;
+        };
+        TopicsOut: {
+            topics: components["schemas"]["TopicOut"][];
+            groups: string[];
+            /** @description All who say anything in play. */
+            people: number;
         };
         TotalOut: {
             people: number;
@@ -12260,6 +12515,242 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ThemeCount"][];
+                };
+            };
+        };
+    };
+    projects_topics_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TopicsInRequest"];
+                "multipart/form-data": components["schemas"]["TopicsInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicsOut"];
+                };
+            };
+        };
+    };
+    projects_topics_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                topic_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedTopicInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedTopicInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_topics_hits_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                topic_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TicksInRequest"];
+                "multipart/form-data": components["schemas"]["TicksInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    projects_topics_hits_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                topic_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["TopicHitsInRequest"];
+                "multipart/form-data": components["schemas"]["TopicHitsInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicHitsOut"];
+                };
+            };
+        };
+    };
+    projects_topics_keep_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+                topic_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["KeepInRequest"];
+                "multipart/form-data": components["schemas"]["KeepInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptTopicOut"];
+                };
+            };
+        };
+    };
+    projects_topics_drop_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DropInRequest"];
+                "multipart/form-data": components["schemas"]["DropInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_topics_merge_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TopicIdsRequest"];
+                "multipart/form-data": components["schemas"]["TopicIdsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    projects_topics_phrases_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                phrase_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPhraseInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedPhraseInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_topics_propose_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposeInRequest"];
+                "multipart/form-data": components["schemas"]["ProposeInRequest"];
+            };
+        };
+        responses: {
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
         };

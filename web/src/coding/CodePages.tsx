@@ -8,6 +8,7 @@ const PAGES = [
 	{ page: "code/themes", label: say("Themes") },
 	{ page: "code/guide", label: say("Guide") },
 	{ page: "code/find", label: say("Find") },
+	{ page: "code/topics", label: say("Topics") },
 	{ page: "code/memos", label: say("Memos") },
 ];
 

@@ -101,6 +101,7 @@ export function withCodes(
 			initials: account.initials,
 			coder_name: account.display_name,
 			rating: null,
+			by_words: false,
 		})),
 	];
 	return withPassage(document, { ...passage, codings });

@@ -13,7 +13,15 @@ import { asked, calls, LOST, Moved, nowServe, Refused, serve } from "../tests/se
 import { Arrivals, NotSaved } from "./Together";
 
 const TEXT = "So?\nLate 🚢 again. I waited.";
-const coding = (id: number, coder: number, name: string) => ({ id, code: 2, coder, initials: name[0], coder_name: name, rating: null });
+const coding = (id: number, coder: number, name: string) => ({
+	id,
+	code: 2,
+	coder,
+	initials: name[0],
+	coder_name: name,
+	rating: null,
+	by_words: false,
+});
 const DOCUMENT = {
 	id: 5,
 	title: "Pier",

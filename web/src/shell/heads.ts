@@ -28,6 +28,7 @@ export const WITHIN = {
 	"code/themes": { page: "ThemesPage", reads: ["themes"] },
 	"code/guide": { page: "GuidePage", reads: ["guide"] },
 	"code/find": { page: "FindPage", reads: [] },
+	"code/topics": { page: "TopicsPage", reads: [] },
 	"code/memos": { page: "MemosPage", reads: ["memos"] },
 	"compare/together": { page: "TogetherPage", reads: ["themes", "variables"] },
 	"compare/passages": { page: "PassagesPage", reads: ["queries"] },

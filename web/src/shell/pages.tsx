@@ -45,6 +45,7 @@ const MODULES = {
 	FindPage: page("FindPage", () => import("../coding/find/FindPage")),
 	FrozenPage: page("FrozenPage", () => import("../compare/frozen/FrozenPage")),
 	GuidePage: page("GuidePage", () => import("../coding/guide/GuidePage")),
+	TopicsPage: page("TopicsPage", () => import("../coding/topics/TopicsPage")),
 	History: page("History", () => import("./History")),
 	Members: page("Members", () => import("./Members")),
 	MemosPage: page("MemosPage", () => import("../coding/memos/MemosPage")),

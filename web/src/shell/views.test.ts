@@ -12,6 +12,7 @@ test("every page of a project has a name of its own", () => {
 		"code/codebook",
 		"code/themes",
 		"code/guide",
+		"code/topics",
 		"code/find",
 		"code/memos",
 		"compare",

@@ -10,6 +10,7 @@ const VIEWS: [RegExp, string][] = [
 	[/^code\/codebook/, say("Codebook")],
 	[/^code\/themes/, say("Themes")],
 	[/^code\/guide/, say("Interview guide")],
+	[/^code\/topics/, say("Topics")],
 	[/^code\/find/, say("Find words")],
 	[/^code\/memos/, say("Memos")],
 	[/^code/, say("Read and code")],

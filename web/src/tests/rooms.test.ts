@@ -21,7 +21,7 @@ const FLOORS = [
 	"shell",
 ];
 /** The rooms of coding, likewise; its own files stand under all of them. */
-const CODING = ["", "cards", "codebook", "media", "turns", "typing", "desk", "answers", "find", "guide", "themes", "memos"];
+const CODING = ["", "cards", "codebook", "media", "turns", "typing", "desk", "answers", "find", "topics", "guide", "themes", "memos"];
 
 const texts = import.meta.glob<string>("../**/*.{ts,tsx}", { query: "?raw", import: "default", eager: true });
 const files = Object.keys(texts)

@@ -14,8 +14,9 @@ from django.core.management.base import BaseCommand, CommandError
 from core.coding.places import Region, Span
 from core.language import say
 from server.coding import actions as coding
-from server.coding import guide
-from server.coding.models import Code, Coding, Passage
+from server.coding import guide, topics
+from server.coding.jobs import propose_task
+from server.coding.models import Code, Coding, Passage, TopicPhrase
 from server.compare.actions import freeze, keep_comparison, note_cell, save_query, save_scope
 from server.compare.models import KeptComparison
 from server.gather import actions as gather
@@ -84,6 +85,7 @@ def load_demo(project: Project, accounts: dict[str, Account]) -> None:
     _load_codings(members)
     _load_places(members)
     _load_guide(rana)
+    _load_topics(members["mika"])
     _load_themes(members)
     codes = dict(Code.objects.filter(project=project).values_list("name", "id"))
     for key, name in enumerate(PINNED, start=1):
@@ -221,6 +223,38 @@ def _load_guide(member: Membership) -> None:
         right.setdefault(questions.get(row["question"]), []).append(placed[row["document"], row["words"]])
     for question, keys in right.items():
         coding.put_asked(member, keys, question)
+
+
+def _load_topics(member: Membership) -> None:
+    """Topics as words propose them, weeded as the file has it: one kept as a code, some dropped, the rest to be read."""
+    job = Job.objects.create(project=member.project, account=member.account, title="Proposing topics", total=100)
+    propose_task.func(job.pk, {"language": "english", "many": 12})
+    job.refresh_from_db()
+    if job.state != JobState.DONE:
+        raise CommandError(job.message)
+    for row in _table("topics.csv"):
+        phrases = set(row["phrases"].split("|"))
+        found = TopicPhrase.objects.filter(topic__project=member.project_id, said=row["phrases"].split("|")[0]).first()
+        if found is None:
+            raise CommandError(f"No topic was proposed that holds {row['phrases']}.")
+        topic = found.topic
+        if not row["name"]:
+            coding.drop_topics(member, [topic.pk], True)
+            continue
+        coding.rename_topic(member, topic.pk, row["name"])
+        for phrase in topic.phrases.all():
+            if phrase.said not in phrases:
+                coding.leave_out_phrase(member, phrase.pk, True)
+        hits = topics.stretches_of(member, topic, {})
+        texts = dict(Document.objects.filter(pk__in={hit[0] for hit in hits}).values_list("id", "text"))
+        others = row["unticked"].split("|")
+        not_so = [hit[:3] for hit in hits if texts[hit[0]][hit[1] : hit[2]].startswith(tuple(others))]
+        coding.tick_hits(member, topic.pk, not_so, False)
+        kept = [hit[:3] for hit in hits if hit[:3] not in not_so]
+        parent = Code.objects.get(project=member.project_id, name=row["beneath"]).pk
+        code = coding.keep_topic(member, topic.pk, kept, row["name"], parent, None)
+        coding.change_code(member, code.pk, kind=row["kind"], definition=row["definition"])
+        _date(member, {row["date"]: list(code.codings.values_list("pk", flat=True))})
 
 
 def _load_themes(members: dict[str, Membership]) -> None:

@@ -145,8 +145,9 @@ export const Card = memo(function Card({
 						>
 							{known?.name ?? "…"}
 						</button>
-						<span className="text-[11.5px] text-quiet" title={codings.map((coding) => coding.coder_name).join(", ")}>
+						<span className="text-[11.5px] text-quiet" title={codings.map(whose).join(", ")}>
 							{codings.map((coding) => coding.initials).join(" ")}
+							{codings.every((coding) => coding.by_words) && say(", by words")}
 						</span>
 						{removable && works(role) && (
 							<button
@@ -225,6 +226,11 @@ export const Card = memo(function Card({
 		</div>
 	);
 });
+
+/** Who put it there, or accepted what words proposed. */
+function whose({ coder_name, by_words }: Passage["codings"][number]): string {
+	return by_words ? say("proposed by words, accepted by {name}", { name: coder_name }) : coder_name;
+}
 
 /** A coding’s place on its code’s scale; one’s own can be set, others’ are read. */
 function Rating({

@@ -32,7 +32,7 @@ const DOCUMENT = {
 			id: 91,
 			start: points(TEXT.indexOf("The boat")),
 			end: points(TEXT.indexOf(" I waited")),
-			codings: [{ id: 301, code: 2, coder: 1, initials: "R", coder_name: "Rana", rating: null }],
+			codings: [{ id: 301, code: 2, coder: 1, initials: "R", coder_name: "Rana", rating: null, by_words: false }],
 			memos: [{ id: 401, text: "Which boat?", kind: "analytic", author: "Rana", source: "Kim" }],
 		},
 	],

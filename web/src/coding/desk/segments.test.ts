@@ -8,7 +8,7 @@ const passage = (id: number, start: number, end: number, ...codes: number[]): Pa
 	end,
 	region: null,
 	span: null,
-	codings: codes.map((code) => ({ id: id * 10 + code, code, coder: 1, initials: "RA", rating: null, coder_name: "Rana" })),
+	codings: codes.map((code) => ({ id: id * 10 + code, code, coder: 1, initials: "RA", rating: null, coder_name: "Rana", by_words: false })),
 	memos: [],
 });
 

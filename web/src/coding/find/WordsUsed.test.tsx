@@ -89,7 +89,7 @@ it("shows words as a cloud: beside the group that says them more, as large as th
 });
 
 it("suggests turns like a passage, and codes only those that were ticked", async () => {
-	const coding = { id: 1, code: 2, coder: 1, initials: "R", coder_name: "Rana", rating: null };
+	const coding = { id: 1, code: 2, coder: 1, initials: "R", coder_name: "Rana", rating: null, by_words: false };
 	const passage = { id: 91, start: 0, end: 4, region: null, span: null, codings: [coding], memos: [] };
 	const { user } = show(<LikeDialog passage={passage} onClose={() => undefined} />);
 	expect(await screen.findByText(/likeness 0.61/)).toBeTruthy();

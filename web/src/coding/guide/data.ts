@@ -48,7 +48,7 @@ export function usePerhaps(question: number | null, language: Language) {
 export function useWho(variable: number | null, within: number) {
 	const { id } = useProject();
 	const { scope } = useScope();
-	const body = { variable: variable ?? 0, within, ...scopeRequest(scope) };
+	const body = { variable: variable ?? 0, within, scope: scopeRequest(scope) };
 	return useQuery({
 		queryKey: ["project", id, "guide who", body],
 		enabled: variable !== null,

@@ -6,7 +6,7 @@ import type { DeskDocument, Passage } from "../data";
 import { type Lane, Lanes } from "./Lanes";
 import { codeLanes, speakerLanes, topsOf } from "./lanes";
 
-const coding = (code: number) => ({ id: code, code, coder: 1, initials: "R", coder_name: "Rana", rating: null });
+const coding = (code: number) => ({ id: code, code, coder: 1, initials: "R", coder_name: "Rana", rating: null, by_words: false });
 const passage = (more: Partial<Passage>): Passage => ({
 	id: 1,
 	start: 0,

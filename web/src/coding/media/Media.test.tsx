@@ -121,7 +121,7 @@ describe("pages beside the text", () => {
 		media: [{ role: "picture", number: 1, content_type: "image/webp", width: 9, height: 9 }],
 	};
 	const region = { page: 1, left: 1000, top: 1000, right: 3000, bottom: 2000 };
-	const coding = { id: 70, code: 2, coder: 1, initials: "R", coder_name: "Rana", rating: null };
+	const coding = { id: 70, code: 2, coder: 1, initials: "R", coder_name: "Rana", rating: null, by_words: false };
 	const drawn = { id: 95, start: 0, end: 0, region, span: null, codings: [coding], memos: [] };
 	const look = async (more = {}) => {
 		nowServe("GET /documents/5", { ...DOCUMENT, ...PICTURE, passages: [], ...more });
