@@ -133,6 +133,11 @@ class SharedGroups:
         return len(self.names)
 
     @cached_property
+    def apart(self) -> bool:
+        """Whether no talk is in two groups."""
+        return bool((self.member.sum(axis=1) < 2).all())
+
+    @cached_property
     def pairs(self) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.int64]]:
         """Offsets (talks + 1,) into the groups of each talk, one after the other (pairs,)."""
         _, group = np.nonzero(self.member)
@@ -191,6 +196,13 @@ def by_cohorts(names: tuple[str, ...], member: Bools, talks: Talks) -> AnyGroups
         return Groups(names, label.astype(np.int32))
     within = member[talks.case]
     return SharedGroups(names, within, np.where(within.any(axis=1), 0, OUTSIDE).astype(np.int32))
+
+
+def by_document_cohorts(names: tuple[str, ...], member: Bools, talks: Talks) -> SharedGroups:
+    """Groups by cohorts of documents, ``member`` (documents, cohorts): people who talk in several are the same people in each,
+    as in waves."""
+    within = np.vstack([member, np.zeros((1, member.shape[1]), bool)])[talks.document]
+    return SharedGroups(names, within, np.where(within.any(axis=1), 0, OUTSIDE).astype(np.int32), panel=True)
 
 
 def crossed(outer: AnyGroups, inner: AnyGroups, talks: Talks) -> AnyGroups:

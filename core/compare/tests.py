@@ -100,8 +100,9 @@ def _by_layer(counted: Tally, layer_count: int) -> tuple[Counts, Counts]:
 
 
 def is_panel(groups: AnyGroups, layer_count: int) -> bool:
-    """Whether the groups are occasions on which the same people may have spoken."""
-    return not isinstance(groups, Groups) and groups.panel and layer_count == 1
+    """Whether the groups are occasions on which the same people may have spoken: what they said in one isn't what they said
+    in another."""
+    return not isinstance(groups, Groups) and groups.panel and groups.apart and layer_count == 1
 
 
 def _of_occasions(counted: Tally, seed: int) -> Tests:
@@ -237,7 +238,7 @@ def trend_of(counted: Tally, groups: AnyGroups, layer_count: int, seed: int) -> 
 
 def changes_of(counted: Tally, groups: AnyGroups) -> paired.Changes | None:
     """Of the same people on two occasions: who changed, and which way."""
-    if counted.case_group is not None or isinstance(groups, Groups) or not groups.panel or groups.count != 2:
+    if counted.case_group is not None or not is_panel(groups, 1) or groups.count != 2:
         return None
     says = mentions_on_all_occasions(counted)
     return paired.mcnemar(says[:, 0], says[:, 1])

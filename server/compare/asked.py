@@ -14,7 +14,7 @@ from server.scope.asked import ScopeIn
 from server.scope.grammar import AnyField, Said, fields_of, flag, ids, labels, one_row, word
 
 MEASURE_IDS = tuple(one.id for one in MEASURES)
-COLUMNS = ("variable", "cohorts", "cases", "documents")
+COLUMNS = ("variable", "cohorts", "cases", "documents", "document_cohorts")
 FORMS = ("table", "bars", "gaps", "flow", "tiles", "matrix", "map", "people", "spread", "waves")
 ORDERS = ("codebook", "size", "difference", "likeness")
 TINTS = ("expected", "share", "none")

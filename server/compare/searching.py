@@ -105,7 +105,7 @@ def _made(member: Membership, held: Snapshot, said: Json) -> Block:
 def _said(member: Membership, held: Snapshot, said: Json) -> Block:
     ids = held.case_ids.tolist()
     if said.get("cohort") is not None:
-        return Said(np.asarray(facts.members_of(people.cohort(member, said["cohort"]), ids), bool))
+        return Said(np.asarray(facts.members_of(people.cohort(member, said["cohort"], Subject.CASE), ids), bool))
     if said.get("cases") is not None:
         return Said(np.isin(held.case_ids, np.asarray(said["cases"], np.int64)))
     return Said(facts.fulfilling(member.project_id, facts.condition_of(said["condition"]), ids))

@@ -34,7 +34,7 @@ from core.snapshot.masks import case_words, has_material
 from core.snapshot.scope import Scope
 from core.snapshot.tables import places
 from server.common.errors import Refusal
-from server.people.models import Case, Cohort, Variable, VariableKind
+from server.people.models import Case, Cohort, Subject, Variable, VariableKind
 from server.snapshots.queries import snapshot
 
 MOST_DEEP = 6
@@ -158,19 +158,25 @@ def _sources(variable: Variable, wanted: list[int], ids: Sequence[int], depth: i
 
 
 def members_of(cohort: Cohort, ids: Sequence[int], depth: int = 0) -> Mask:
-    """Which of these cases the cohort holds, shape (cases,)."""
+    """Which of these cases, or documents where it is of these, the cohort holds, shape (ids,)."""
     if cohort.condition is None:
-        picked = set(cohort.picks.values_list("case_id", flat=True))
+        of_documents = cohort.of == Subject.DOCUMENT
+        picks = (
+            cohort.documents_picked.values_list("document_id") if of_documents else cohort.picks.values_list("case_id")
+        )
+        picked = {pk for (pk,) in picks}
         return np.array([pk in picked for pk in ids], bool)
     condition = condition_of(cohort.condition)
-    return fulfilling(cohort.project_id, condition, ids, depth)
+    return fulfilling(cohort.project_id, condition, ids, depth, Subject(cohort.of))
 
 
-def fulfilling(project_id: int, condition: Condition, ids: Sequence[int], depth: int = 0) -> Mask:
-    """Which of these cases fulfil a condition, (cases,); a sentence where it asks about what is gone."""
+def fulfilling(
+    project_id: int, condition: Condition, ids: Sequence[int], depth: int = 0, of: Subject = Subject.CASE
+) -> Mask:
+    """Which of these cases (or documents) fulfil a condition, (ids,); a sentence where it asks about what is gone."""
     with told_in_words():
-        masks = masks_for(project_id, condition, ids, depth)
-        return matches(condition, facts_for(project_id, condition, ids, depth), len(ids), masks)
+        masks = masks_for(project_id, condition, ids, depth, of)
+        return matches(condition, facts_for(project_id, condition, ids, depth, of), len(ids), masks)
 
 
 @contextmanager
@@ -188,13 +194,17 @@ def told_in_words() -> Iterator[None]:
         raise Refusal(say("A condition compares a number or date with a word; choose another value.")) from error
 
 
-def masks_for(project_id: int, condition: Condition, ids: Sequence[int], depth: int = 0) -> Masks:
+def masks_for(
+    project_id: int, condition: Condition, ids: Sequence[int], depth: int = 0, of: Subject = Subject.CASE
+) -> Masks:
     """What the core needs to know of the codes and cohorts that a condition names."""
     wanted = cohorts_in(condition)
     if wanted and depth > MOST_DEEP:
         raise Refusal(say("This is made of too many cohorts in a row."))
-    rows = Cohort.objects.filter(project=project_id, pk__in=wanted)
+    rows = Cohort.objects.filter(project=project_id, pk__in=wanted, of=of)
     members = {row.pk: members_of(row, ids, depth + 1) for row in rows}
+    if of == Subject.DOCUMENT:
+        return Masks(_coded_in(project_id, condition, ids), members, np.ones(len(ids), bool))
     return Masks(_mentioned_in(project_id, condition, ids), members, _with_material(project_id, condition, ids))
 
 
@@ -223,10 +233,30 @@ def _mentioned_in(project_id: int, condition: Condition, ids: Sequence[int]) -> 
     }
 
 
-def facts_for(project_id: int, condition: Condition, ids: Sequence[int], depth: int = 0) -> Facts:
+def _coded_in(project_id: int, condition: Condition, ids: Sequence[int]) -> dict[int, Mask]:
+    """By code that the condition names: which of these documents have passages of it, or of one beneath it, whoever says them."""
+    wanted = sorted(codes_in(condition))
+    if not wanted:
+        return {}
+    held = snapshot(project_id)
+    at = places(held.document_ids, np.asarray(ids, np.int64))
+    found = {}
+    for code, place in zip(wanted, places(held.code_ids, np.asarray(wanted, np.int64)).tolist(), strict=True):
+        if place >= 0:
+            coded = np.zeros(len(held.document_ids) + 1, bool)
+            _, passages = held.branch_rows.pairs_of(np.array([place], np.int64))
+            coded[held.passage_document[passages]] = True
+            found[code] = coded[np.where(at >= 0, at, len(held.document_ids))]
+    return found
+
+
+def facts_for(
+    project_id: int, condition: Condition, ids: Sequence[int], depth: int = 0, of: Subject = Subject.CASE
+) -> Facts:
     """What the core needs to test a condition."""
-    rows = Variable.objects.filter(project=project_id, pk__in=variables_in(condition), of="case")
-    found = known(list(rows.prefetch_related("categories")), ids, depth)
+    rows = Variable.objects.filter(project=project_id, pk__in=variables_in(condition), of=of)
+    variables = list(rows.prefetch_related("categories"))
+    found = of_documents(variables, ids) if of == Subject.DOCUMENT else known(variables, ids, depth)
     return {pk: one.held for pk, one in found.items()}
 
 

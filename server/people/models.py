@@ -137,9 +137,10 @@ class Value(models.Model):
 
 
 class Cohort(models.Model):
-    """A named group of cases: by ``condition`` (it follows the data), or picked by hand (null)."""
+    """A named group of cases, or ``of`` documents: by ``condition`` (it follows the data), or picked by hand (null)."""
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="cohorts")
+    of = models.CharField(max_length=10, choices=Subject.choices, default=Subject.CASE, db_default=Subject.CASE)
     name = models.CharField(max_length=200)
     description = models.TextField(blank=True)
     condition = models.JSONField(null=True, blank=True)
@@ -150,6 +151,7 @@ class Cohort(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["project", "name"], name="one_cohort_a_name"),
             models.CheckConstraint(condition=~Q(name=""), name="cohort_has_a_name"),
+            models.CheckConstraint(condition=Q(of__in=["case", "document"]), name="cohort_subject_known"),
         ]
 
 
@@ -161,3 +163,13 @@ class CohortCase(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["cohort", "case"], name="one_pick_a_cohort")]
+
+
+class CohortDocument(models.Model):
+    """A document picked into a cohort by hand."""
+
+    cohort = models.ForeignKey(Cohort, models.CASCADE, related_name="documents_picked")
+    document = models.ForeignKey("gather.Document", models.CASCADE, related_name="cohort_picks")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["cohort", "document"], name="one_document_pick_a_cohort")]

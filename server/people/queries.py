@@ -17,7 +17,7 @@ from core.text.missing import IN_WORDS
 from server.common.database import Moved
 from server.common.errors import NotFound
 from server.people import facts
-from server.people.models import Case, Cohort, Subject, Value, Variable, VariableKind
+from server.people.models import Case, Cohort, CohortDocument, Subject, Value, Variable, VariableKind
 from server.projects.models import Membership, Project
 from server.snapshots.memory import Made
 from server.snapshots.queries import snapshot
@@ -56,15 +56,25 @@ def variable(member: Membership, variable_id: int, of: str | None = Subject.CASE
     raise NotFound(say("This variable isn’t in the project any more."))
 
 
-def cohorts(member: Membership) -> QuerySet[Cohort]:
-    return Cohort.objects.filter(project__in=Project.objects.visible_to(member.account), project=member.project_id)
+def cohorts(member: Membership, of: Subject | None = None) -> QuerySet[Cohort]:
+    """Cohorts of cases, of documents, or all."""
+    rows = Cohort.objects.filter(project__in=Project.objects.visible_to(member.account), project=member.project_id)
+    return rows if of is None else rows.filter(of=of)
 
 
-def cohort(member: Membership, cohort_id: int) -> Cohort:
-    found = cohorts(member).filter(pk=cohort_id).first()
+def cohort(member: Membership, cohort_id: int, of: Subject | None = None) -> Cohort:
+    found = cohorts(member, of).filter(pk=cohort_id).first()
     if found is None:
         raise NotFound(say("This cohort isn’t in the project any more."))
     return found
+
+
+def document_ids(member: Membership) -> list[int]:
+    """The project's documents in the order of their titles; documents are of a room above, and reached by its name."""
+    documents = CohortDocument._meta.get_field("document").related_model._default_manager
+    visible = Project.objects.visible_to(member.account)
+    found = documents.filter(project__in=visible, project=member.project_id).order_by("title", "id")
+    return list(found.values_list("id", flat=True))
 
 
 def value_of(value: Value) -> Any:
@@ -178,18 +188,22 @@ def _values_in_order(known: facts.Known) -> list[str]:
 
 
 def cohort_members(member: Membership, row: Cohort) -> list[int]:
-    """The cases that the cohort holds now."""
-    ids = facts.case_ids(member.project_id)
+    """The cases, or documents, that the cohort holds now."""
+    ids = _ids_of(member, Subject(row.of))
     return [pk for pk, inside in zip(ids, facts.members_of(row, ids), strict=True) if inside]
 
 
-def condition_counts(member: Membership, said: dict[str, Any]) -> Kept:
-    """How many cases each part of a condition keeps, by itself."""
-    ids = facts.case_ids(member.project_id)
+def _ids_of(member: Membership, of: Subject) -> list[int]:
+    return document_ids(member) if of == Subject.DOCUMENT else facts.case_ids(member.project_id)
+
+
+def condition_counts(member: Membership, said: dict[str, Any], of: Subject = Subject.CASE) -> Kept:
+    """How many cases, or documents, each part of a condition keeps, by itself."""
+    ids = _ids_of(member, of)
     condition: Condition = facts.condition_of(said)
     with facts.told_in_words():
-        masks = facts.masks_for(member.project_id, condition, ids)
-        return kept(condition, facts.facts_for(member.project_id, condition, ids), len(ids), masks)
+        masks = facts.masks_for(member.project_id, condition, ids, of=of)
+        return kept(condition, facts.facts_for(member.project_id, condition, ids, of=of), len(ids), masks)
 
 
 _names: Made[dict[int, str]] = Made("people.case")

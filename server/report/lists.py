@@ -83,10 +83,21 @@ def cohorts(member: Membership) -> Listed:
     cases = list(people.cases(member).order_by("identifier", "id"))
     ids = [case.pk for case in cases]
     rows: list[list[Cell]] = [["Cohort", "Description", "ID"]]
-    for cohort in people.cohorts(member):
+    for cohort in people.cohorts(member, Subject.CASE):
         inside = np.flatnonzero(facts.members_of(cohort, ids)).tolist()
         rows += [[cohort.name, cohort.description, cases[place].identifier] for place in inside]
     return Listed("cohorts", rows)
+
+
+def document_cohorts(member: Membership) -> Listed:
+    """A row a document in a cohort of documents."""
+    documents = list(gather.documents(member).order_by("title", "id").values_list("id", "title"))
+    ids = [pk for pk, _ in documents]
+    rows: list[list[Cell]] = [["Cohort", "Description", "Document"]]
+    for cohort in people.cohorts(member, Subject.DOCUMENT):
+        inside = np.flatnonzero(facts.members_of(cohort, ids)).tolist()
+        rows += [[cohort.name, cohort.description, documents[place][1]] for place in inside]
+    return Listed("document-cohorts", rows)
 
 
 def _cell(held: Held) -> Cell:
@@ -167,6 +178,7 @@ LISTS: dict[str, Callable[[Membership], Listed]] = {
     "documents": documents,
     "speakers": speakers,
     "cohorts": cohorts,
+    "document-cohorts": document_cohorts,
 }
 
 

@@ -12,10 +12,12 @@ from core.compare.confounding import Layering
 from core.compare.groups import (
     OUTSIDE,
     AnyGroups,
+    Bools,
     Groups,
     Period,
     bands,
     by_cohorts,
+    by_document_cohorts,
     by_documents,
     crossed,
     missing_label,
@@ -120,6 +122,8 @@ def _first(member: Membership, held: Snapshot, said: dict[str, Any]) -> Axis:
     kind = said.get("columns", "variable")
     if kind == "cohorts":
         return _by_cohorts(member, held, said.get("cohorts"))
+    if kind == "document_cohorts":
+        return _by_document_cohorts(member, held, said.get("cohorts"))
     if kind == "cases":
         names = people.case_names(member, held)
         every = tuple(names.get(pk, "?") for pk in held.case_ids.tolist())
@@ -195,16 +199,33 @@ def _variables_at(member: Membership, held: Snapshot) -> Mapping[int, Variable]:
 
 
 def _by_cohorts(member: Membership, held: Snapshot, chosen: list[int] | None) -> Axis:
-    rows = {row.pk: row for row in people.cohorts(member)}
+    names, inside = _in_cohorts(member, Subject.CASE, chosen, held.case_ids.tolist())
+    return Axis("cohorts", by_cohorts(names, inside, held.talks), names, [], "cohorts")
+
+
+def _by_document_cohorts(member: Membership, held: Snapshot, chosen: list[int] | None) -> Axis:
+    names, inside = _in_cohorts(member, Subject.DOCUMENT, chosen, held.document_ids.tolist())
+    return Axis(
+        say("cohorts of documents"), by_document_cohorts(names, inside, held.talks), names, [], "document_cohorts"
+    )
+
+
+def _in_cohorts(
+    member: Membership, of: Subject, chosen: list[int] | None, ids: list[int]
+) -> tuple[tuple[str, ...], Bools]:
+    """Names of the cohorts, and who or what is in each, (ids, cohorts)."""
+    rows = {row.pk: row for row in people.cohorts(member, of)}
     if chosen is not None and not set(chosen) <= rows.keys():
         raise NotFound(say("A cohort of this comparison isn’t in the project any more; choose the columns again."))
     wanted = list(rows.values()) if chosen is None else [rows[pk] for pk in chosen]
     if not wanted:
-        raise Refusal(say("This project has no cohorts yet: make one under People, or compare across a variable."))
-    ids = held.case_ids.tolist()
-    member_of = np.stack([np.asarray(facts.members_of(row, ids), bool).reshape(len(ids)) for row in wanted], axis=1)
-    names = tuple(row.name for row in wanted)
-    return Axis("cohorts", by_cohorts(names, member_of, held.talks), names, [], "cohorts")
+        raise Refusal(
+            say("This project has no cohorts of documents yet: make one under People, or compare across a variable.")
+            if of == Subject.DOCUMENT
+            else say("This project has no cohorts yet: make one under People, or compare across a variable.")
+        )
+    inside = np.stack([np.asarray(facts.members_of(row, ids), bool).reshape(len(ids)) for row in wanted], axis=1)
+    return tuple(row.name for row in wanted), inside
 
 
 def layerings(member: Membership, held: Snapshot, columns: Columns) -> list[Layering]:

@@ -18,7 +18,9 @@ from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from server.common.errors import Refusal
 from server.people import facts
+from server.people import queries as people
 from server.people.asked import check
+from server.people.models import Subject
 from server.projects.models import Membership
 from server.scope.grammar import AnyField, Kind, Said, ids
 
@@ -101,6 +103,14 @@ def _documents(member: Membership, held: Snapshot, said: list[int], scope: Scope
     return replace(scope, documents=both(scope.documents, _among(held.document_ids, said)))
 
 
+def _document_cohorts(member: Membership, held: Snapshot, said: list[int], scope: Scope) -> Scope:
+    """Documents in any of these cohorts; one that is gone holds none."""
+    ids = held.document_ids.tolist()
+    rows = people.cohorts(member, Subject.DOCUMENT).filter(pk__in=said)
+    inside = [facts.members_of(row, ids) for row in rows]
+    return replace(scope, documents=both(scope.documents, np.any([np.zeros(len(ids), bool), *inside], axis=0)))
+
+
 def _cases(member: Membership, held: Snapshot, said: list[int], scope: Scope) -> Scope:
     return replace(scope, cases=both(scope.cases, _among(held.case_ids, said)))
 
@@ -151,6 +161,7 @@ PARTS += [
     Part(_rows("cases", "case", 20_000), _cases, _cases_said),
     Part(Said("who", "condition", _who_field, "who"), _who),
     Part(_rows("documents", "document", 20_000), _documents, _documents_said),
+    Part(_rows("document_cohorts", "cohort", 200, "of"), _document_cohorts),
     Part(_rows("coders", "person", 1_000), _coders, _coders_said),
     # In an address the codes of the scope aren't those of a comparison's rows.
     Part(_rows("codes", "code", 2_000, "only"), _codes, _codes_said),

@@ -8,7 +8,16 @@ from statsmodels.stats.contingency_tables import StratifiedTable
 from core.compare.by_part import compare
 from core.compare.counts import REASONS_LEFT_OUT
 from core.compare.evidence import evidence
-from core.compare.groups import OUTSIDE, Groups, SharedGroups, by_cohorts, by_documents, by_talk, crossed
+from core.compare.groups import (
+    OUTSIDE,
+    Groups,
+    SharedGroups,
+    by_cohorts,
+    by_document_cohorts,
+    by_documents,
+    by_talk,
+    crossed,
+)
 from core.compare.question import Comparison
 from core.compare.tally import tally
 from core.snapshot.scope import Scope
@@ -26,6 +35,7 @@ def of_documents(seed: int, snapshot: Snapshot) -> SharedGroups:
 
 def any_groups(seed: int, snapshot: Snapshot) -> list[Groups | SharedGroups]:
     member = np.random.default_rng(seed + 6).random((len(snapshot.case_ids), 3)) < 0.4
+    papers = np.random.default_rng(seed + 7).random((len(snapshot.document_ids), 2)) < 0.5
     by_fact, by_document = random_groups(seed), of_documents(seed, snapshot)
     return [
         by_fact,
@@ -33,6 +43,7 @@ def any_groups(seed: int, snapshot: Snapshot) -> list[Groups | SharedGroups]:
         crossed(by_fact, by_document, snapshot.talks),
         crossed(by_document, by_fact, snapshot.talks),
         by_cohorts(("early", "late", "both"), member, snapshot.talks),
+        by_document_cohorts(("short", "odd"), papers, snapshot.talks),
     ]
 
 
@@ -181,3 +192,21 @@ def test_a_person_without_material_counts_only_when_everyone_is_asked_for():
     assert Scope(documents=np.array([True, False])).documents is not None
     only = compare(more, Comparison((0,), groups, scope=Scope(documents=np.array([False, True]))))
     assert only.group_words.tolist() == [4, 0]
+
+
+@pytest.mark.parametrize("seed", SEEDS)
+def test_cohorts_of_documents_that_part_them_are_a_fact_about_documents_and_others_arent_tested(seed):
+    snapshot = random_snapshot(seed)
+    fact = of_documents(seed, snapshot)
+    labels = np.random.default_rng(seed + 5).choice([0, 1, 0, 1, -1, OUTSIDE], len(snapshot.document_ids))
+    inside = labels[:, None] == np.arange(2)[None, :]
+    cohorts = by_document_cohorts(("winter", "spring"), inside, snapshot.talks)
+    asked = lambda groups: compare(snapshot, Comparison(tuple(range(len(snapshot.code_ids))), groups))  # noqa: E731
+    one, other = asked(fact), asked(cohorts)
+    assert np.array_equal(one.people, other.people)
+    assert one.tests.kind == other.tests.kind
+    np.testing.assert_array_equal(one.tests.p, other.tests.p)
+    inside[:, 1] = True
+    overlapping = by_document_cohorts(("winter", "all"), inside, snapshot.talks)
+    if inside[:, 0].any() and not overlapping.apart:
+        assert set(asked(overlapping).tests.kind) == {"none"}

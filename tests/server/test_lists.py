@@ -121,7 +121,7 @@ def test_documents_speakers_and_cohorts_are_listed(world):
     assert linked["P1_pier", "P1"] == ["participant", "P1"]
     assert all(row[3] == "" for row in rows["speakers"][1:] if row[2] != "participant")
     case = Case.objects.get(project=world.project, identifier="P1")
-    people.make_cohort(world.owner, "Chosen", case_ids=[case.pk])
+    people.make_cohort(world.owner, "Chosen", picked=[case.pk])
     assert list(csv.reader(io.StringIO(file(world, "cohorts", "csv").decode("utf-8-sig"))))[1:] == [
         ["Chosen", "", "P1"]
     ]

@@ -402,8 +402,8 @@ def test_a_file_from_before_a_part_was_there_comes_in_without_it(world, tmp_path
     coding.drop_words(world.owner, ["island"])
 
     coding.change_code(world.owner, world.project.codes.get(name="Home").pk, kind="describing")
-    later = ["dropped", "guide", "tied", "asked", "topics", "phrases", "hits", "unticked"]
-    without = {"data/codes.jsonl": "kind", "data/codings.jsonl": "by_words"}
+    later = ["chosen", "dropped", "guide", "tied", "asked", "topics", "phrases", "hits", "unticked"]
+    without = {"data/codes.jsonl": "kind", "data/codings.jsonl": "by_words", "data/cohorts.jsonl": "of"}
     waiting = Topic.objects.create(project=world.project, name="Waiting", language="english")
     phrase = TopicPhrase.objects.create(topic=waiting, said="late again")
     talk = Document.objects.get(title="P1_pier")

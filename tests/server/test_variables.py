@@ -141,7 +141,7 @@ def test_a_cohort_follows_the_data_or_stays_as_picked(world):
     assert held("In Daily") == {"P1": True, "P2": True, "P3": False}
     with pytest.raises(Conflict, match="made of this cohort"):
         people.delete_cohort(world.owner, row.pk)
-    changed = people.change_cohort(world.owner, row.pk, cases=[case("P3")])
+    changed = people.change_cohort(world.owner, row.pk, picked=[case("P3")])
     assert queries.cohort_members(world.owner, changed) == [case("P3")]
     trail.undo(world.owner)
     assert queries.cohort_members(world.owner, queries.cohort(world.owner, row.pk)) == [case("P1"), case("P2")]

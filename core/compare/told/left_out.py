@@ -25,7 +25,7 @@ def left_out_parts(result: Result, names: Names) -> list[LeftOutPart]:
     )
     whose = (
         say("in documents whose {variable}", variable=variable)
-        if names.about == "document"
+        if names.about.startswith("document")
         else say("by {many} whose {variable}", many=names.many, variable=variable)
     )
     words = {
@@ -48,6 +48,8 @@ def left_out_parts(result: Result, names: Names) -> list[LeftOutPart]:
 def _outside(names: Names) -> str:
     if names.about == "document":
         return say("in groups not shown")
+    if names.about == "document_cohorts":
+        return say("in documents in none of these cohorts")
     if names.about == "cohorts":
         return say("by {many} in none of these cohorts", many=names.many)
     return say("by {many} of groups not shown", many=names.many)

@@ -129,7 +129,7 @@ def _who(result: Result, names: Names) -> str:
     missing = [part for part in left_out_parts(result, names) if part.reason in REASONS]
     if not missing:
         return said
-    whose = say("Passages in documents") if names.about == "document" else f"{names.many.capitalize()}"
+    whose = say("Passages in documents") if names.about.startswith("document") else f"{names.many.capitalize()}"
     return say(
         "{said} {whose} without a value of {variable}{second} are left out and listed.",
         said=said,

@@ -1,47 +1,53 @@
-"""Writes on cohorts: named groups of cases, by conditions or by hand."""
+"""Writes on cohorts: named groups of cases or documents, by conditions or by hand."""
 
 from typing import Any
+
+from django.db.models import QuerySet
 
 from core.language import say
 from server.common.errors import Conflict, Refusal
 from server.people import queries
-from server.people.models import Cohort, CohortCase
+from server.people.models import Cohort, CohortCase, CohortDocument, Subject
 from server.projects.change import Change
 from server.projects.models import Membership
 from server.projects.trail import act
 
 
 def make_cohort(
-    member: Membership, name: str, condition: dict[str, Any] | None = None, case_ids: list[int] | None = None
+    member: Membership,
+    name: str,
+    condition: dict[str, Any] | None = None,
+    picked: list[int] | None = None,
+    of: Subject = Subject.CASE,
 ) -> Cohort:
-    """A new cohort: by ``condition``, following the data, or of the cases picked."""
+    """A new cohort: by ``condition``, following the data, or of the cases, or documents, picked."""
     with act(member, "cohort.make") as change:
         name = _free_name(member, name)
         if condition is not None:
-            queries.condition_counts(member, condition)
-        row = change.create(Cohort(project_id=member.project_id, name=name, condition=condition))
+            queries.condition_counts(member, condition, of)
+        row = change.create(Cohort(project_id=member.project_id, of=of, name=name, condition=condition))
         if condition is None:
-            _pick(change, row, case_ids or [])
+            _pick(change, row, picked or [])
         change.summary = say("Made the cohort “{name}”", name=name)
     return row
 
 
 def change_cohort(member: Membership, cohort_id: int, **fields: Any) -> Cohort:
-    """Name, description, ``condition``, or ``cases``: IDs picked by hand in place of what was."""
+    """Name, description, ``condition``, or ``picked``: cases or documents picked by hand in place of what was."""
     with act(member, "cohort.change") as change:
         row = queries.cohort(member, cohort_id)
-        case_ids = fields.pop("cases", None)
+        picked = fields.pop("picked", None)
         if "name" in fields:
             fields["name"] = _free_name(member, fields["name"], cohort_id)
         if fields.get("condition") is not None:
-            queries.condition_counts(member, fields["condition"])
-        if case_ids is not None:
+            queries.condition_counts(member, fields["condition"], Subject(row.of))
+        if picked is not None:
             fields["condition"] = None
-            wanted = set(case_ids)
-            change.delete(CohortCase.objects.filter(cohort=row).exclude(case__in=wanted))
-            _pick(change, row, sorted(wanted - set(row.picks.values_list("case_id", flat=True))))
+            there = _picks(row)
+            change.delete(there.exclude(**{f"{row.of}__in": picked}))
+            _pick(change, row, sorted(set(picked) - set(there.values_list(f"{row.of}_id", flat=True))))
         elif fields.get("condition") is not None:
-            change.delete(CohortCase.objects.filter(cohort=row))
+            change.delete(_picks(row))
         change.update(row, **fields)
         change.summary = say("Changed the cohort “{name}”", name=row.name)
     return queries.cohort(member, cohort_id)
@@ -61,11 +67,21 @@ def delete_cohort(member: Membership, cohort_id: int) -> None:
         change.delete(queries.cohorts(member).filter(pk=cohort_id))
 
 
-def _pick(change: Change, row: Cohort, case_ids: list[int]) -> None:
-    known = set(queries.cases(change.member).filter(pk__in=case_ids).values_list("id", flat=True))
-    if len(known) != len(set(case_ids)):
+def _picks(row: Cohort) -> QuerySet[Any]:
+    return row.documents_picked.all() if row.of == Subject.DOCUMENT else row.picks.all()
+
+
+def _pick(change: Change, row: Cohort, wanted: list[int]) -> None:
+    if row.of == Subject.DOCUMENT:
+        known = set(queries.document_ids(change.member)) & set(wanted)
+    else:
+        known = set(queries.cases(change.member).filter(pk__in=wanted).values_list("id", flat=True))
+    if len(known) != len(set(wanted)):
         raise Refusal(say("One of those picked isn’t in the project any more."))
-    change.create_many([CohortCase(cohort=row, case_id=pk) for pk in sorted(known)])
+    if row.of == Subject.DOCUMENT:
+        change.create_many([CohortDocument(cohort=row, document_id=pk) for pk in sorted(known)])
+    else:
+        change.create_many([CohortCase(cohort=row, case_id=pk) for pk in sorted(known)])
 
 
 def _free_name(member: Membership, name: str, but: int = 0) -> str:

@@ -92,7 +92,7 @@ def check_definition(member: Membership, definition: dict[str, Any], own: int = 
         if len(set(definition["of"])) != 2:
             raise Refusal(say("Choose two different variables to cross."))
     elif kind == "cohort":
-        queries.cohort(member, definition["cohort"])
+        queries.cohort(member, definition["cohort"], Subject.CASE)
     elif definition.get("code") and not member.project.codes.filter(pk=definition["code"]).exists():
         raise NotFound(say("This code isn’t in the codebook any more; somebody has deleted it."))
     if own and own in _sources(member, definition):

@@ -12,7 +12,7 @@ from server.common.api import read
 from server.common.errors import Refusal
 from server.people import actions, queries
 from server.people.asked import check
-from server.people.models import Cohort
+from server.people.models import Cohort, Subject
 from server.projects.models import MemberRole, Membership
 from server.projects.views import ProjectView, by_revision
 
@@ -24,7 +24,13 @@ class CohortIn(serializers.Serializer[Any]):
         allow_null=True,
         help_text="{join, negated, parts}, {variable, operator, values}, {codes, how} or {cohorts, how}.",
     )
-    cases = serializers.ListField(child=serializers.IntegerField(), required=False, max_length=100_000)
+    of = serializers.ChoiceField(choices=Subject.choices, required=False, help_text="Of a new cohort; it stays so.")
+    picked = serializers.ListField(
+        child=serializers.IntegerField(),
+        required=False,
+        max_length=100_000,
+        help_text="Cases or documents picked by hand.",
+    )
     description = serializers.CharField(required=False, allow_blank=True, max_length=5000)
 
     def validate_condition(self, said: Any) -> Any:
@@ -35,6 +41,9 @@ class CohortIn(serializers.Serializer[Any]):
 
 class ConditionIn(serializers.Serializer[Any]):
     condition = serializers.JSONField()
+    of = serializers.ChoiceField(
+        choices=Subject.choices, required=False, help_text="Whom it is about: cases if absent."
+    )
 
     def validate_condition(self, said: Any) -> Any:
         check(said)
@@ -46,12 +55,14 @@ class CohortOut(serializers.Serializer[Any]):
     name = serializers.CharField()
     description = serializers.CharField()
     condition = serializers.JSONField(allow_null=True)
-    cases = serializers.ListField(child=serializers.IntegerField())
+    cases = serializers.ListField(child=serializers.IntegerField(), help_text="Of one of cases: who is in it.")
+    documents = serializers.ListField(child=serializers.IntegerField(), help_text="Of one of documents: what is.")
     problem = serializers.CharField(help_text="Why it can’t be told who is in it; else empty.")
 
 
 class CohortsOut(serializers.Serializer[Any]):
     cohorts = CohortOut(many=True)
+    of_documents = CohortOut(many=True)
     in_none = serializers.ListField(child=serializers.IntegerField(), help_text="Cases in no cohort.")
     in_several = serializers.ListField(child=serializers.IntegerField())
 
@@ -69,9 +80,9 @@ def _kept(found: Kept) -> dict[str, Any]:
 
 def cohort_out(member: Membership, row: Cohort) -> dict[str, Any]:
     """A cohort with who is in it now, or why that can't be told."""
-    problem, cases = "", []
+    problem, inside = "", []
     try:
-        cases = queries.cohort_members(member, row)
+        inside = queries.cohort_members(member, row)
     except Refusal as refusal:
         problem = refusal.sentence
     return {
@@ -79,7 +90,8 @@ def cohort_out(member: Membership, row: Cohort) -> dict[str, Any]:
         "name": row.name,
         "description": row.description,
         "condition": row.condition,
-        "cases": cases,
+        "cases": inside if row.of == Subject.CASE else [],
+        "documents": inside if row.of == Subject.DOCUMENT else [],
         "problem": problem,
     }
 
@@ -88,7 +100,8 @@ class CohortsView(ProjectView):
     @extend_schema(responses=CohortsOut)
     @by_revision
     def get(self, request: Request, project_id: int) -> Response:
-        rows = [cohort_out(self.member, row) for row in queries.cohorts(self.member)]
+        rows = [cohort_out(self.member, row) for row in queries.cohorts(self.member, Subject.CASE)]
+        of_documents = [cohort_out(self.member, row) for row in queries.cohorts(self.member, Subject.DOCUMENT)]
         times: dict[int, int] = dict.fromkeys(queries.cases(self.member).values_list("id", flat=True), 0)
         for row in rows:
             for pk in row["cases"]:
@@ -96,6 +109,7 @@ class CohortsView(ProjectView):
         return Response(
             {
                 "cohorts": rows,
+                "of_documents": of_documents,
                 "in_none": [pk for pk, count in times.items() if not count],
                 "in_several": [pk for pk, count in times.items() if count > 1],
             }
@@ -104,14 +118,17 @@ class CohortsView(ProjectView):
     @extend_schema(request=CohortIn, responses=CohortOut)
     def post(self, request: Request, project_id: int) -> Response:
         said = read(CohortIn, request)
-        row = actions.make_cohort(self.member, said["name"], said.get("condition"), said.get("cases"))
+        of = Subject(said.get("of", Subject.CASE))
+        row = actions.make_cohort(self.member, said["name"], said.get("condition"), said.get("picked"), of)
         return Response(cohort_out(self.member, row))
 
 
 class CohortView(ProjectView):
     @extend_schema(request=CohortIn, responses=CohortOut)
     def patch(self, request: Request, project_id: int, cohort_id: int) -> Response:
-        row = actions.change_cohort(self.member, cohort_id, **read(CohortIn, request, partial=True))
+        said = read(CohortIn, request, partial=True)
+        said.pop("of", None)
+        row = actions.change_cohort(self.member, cohort_id, **said)
         return Response(cohort_out(self.member, row))
 
     @extend_schema(responses={204: None})
@@ -126,4 +143,6 @@ class CountConditionView(ProjectView):
     @extend_schema(request=ConditionIn, responses=KeptOut)
     def post(self, request: Request, project_id: int) -> Response:
         """The live count of every part of a condition."""
-        return Response(_kept(queries.condition_counts(self.member, read(ConditionIn, request)["condition"])))
+        said = read(ConditionIn, request)
+        of = Subject(said.get("of", Subject.CASE))
+        return Response(_kept(queries.condition_counts(self.member, said["condition"], of)))

@@ -37,7 +37,7 @@ from server.gather.models import (
     Turn,
     WordIndex,
 )
-from server.people.models import Case, Category, Cohort, CohortCase, Value, Variable
+from server.people.models import Case, Category, Cohort, CohortCase, CohortDocument, Value, Variable
 from server.projects.models import Account, Job, Membership, Project, Published, Touched
 from server.report.models import Digest, Exhibit, ExhibitPiece, Memo
 from server.shell.project_file import fitting, named
@@ -77,11 +77,13 @@ PARTS = (
     Part(
         "cohorts",
         Cohort,
-        "Named groups of cases, by “condition” or picked by hand",
+        "Named groups of cases or documents, by “condition” or picked by hand",
         within={"condition": both(named.condition, fitting.condition)},
+        later={"of": "case"},
     ),
     Part("picks", CohortCase, "Cases picked into a cohort by hand", "cohort__project"),
     Part("documents", Document, "Texts; every position is in code points of “text”, the end not included"),
+    Part("chosen", CohortDocument, "Documents picked into a cohort by hand", "cohort__project", since=5),
     Part("speakers", Speaker, "Who speaks in a document, and which case that is", "document__project"),
     Part("turns", Turn, "Who says what from where to where", "document__project"),
     Part("sections", Section, "Headings, pages and questions of a document", "document__project"),

@@ -4163,7 +4163,15 @@ export interface components {
             name: string;
             /** @description {join, negated, parts}, {variable, operator, values}, {codes, how} or {cohorts, how}. */
             condition?: unknown;
-            cases?: number[];
+            /**
+             * @description Of a new cohort; it stays so.
+             *
+             *     * `case` - Case
+             *     * `document` - Document
+             */
+            of?: components["schemas"]["Subject"];
+            /** @description Cases or documents picked by hand. */
+            picked?: number[];
             description?: string;
         };
         CohortOut: {
@@ -4171,12 +4179,16 @@ export interface components {
             name: string;
             description: string;
             condition: unknown;
+            /** @description Of one of cases: who is in it. */
             cases: number[];
+            /** @description Of one of documents: what is. */
+            documents: number[];
             /** @description Why it can’t be told who is in it; else empty. */
             problem: string;
         };
         CohortsOut: {
             cohorts: components["schemas"]["CohortOut"][];
+            of_documents: components["schemas"]["CohortOut"][];
             /** @description Cases in no cohort. */
             in_none: number[];
             in_several: number[];
@@ -4212,9 +4224,10 @@ export interface components {
          *     * `cohorts` - cohorts
          *     * `cases` - cases
          *     * `documents` - documents
+         *     * `document_cohorts` - document_cohorts
          * @enum {string}
          */
-        ColumnsEnum: "variable" | "cohorts" | "cases" | "documents";
+        ColumnsEnum: "variable" | "cohorts" | "cases" | "documents" | "document_cohorts";
         /**
          * @description * `memos` - memos
          *     * `codes` - codes
@@ -4274,6 +4287,7 @@ export interface components {
              *     * `cohorts` - cohorts
              *     * `cases` - cases
              *     * `documents` - documents
+             *     * `document_cohorts` - document_cohorts
              * @default variable
              */
             columns: components["schemas"]["ColumnsEnum"];
@@ -4314,6 +4328,7 @@ export interface components {
              *     * `cohorts` - cohorts
              *     * `cases` - cases
              *     * `documents` - documents
+             *     * `document_cohorts` - document_cohorts
              * @default variable
              */
             columns: components["schemas"]["ColumnsEnum"];
@@ -4390,6 +4405,13 @@ export interface components {
         };
         ConditionInRequest: {
             condition: unknown;
+            /**
+             * @description Whom it is about: cases if absent.
+             *
+             *     * `case` - Case
+             *     * `document` - Document
+             */
+            of?: components["schemas"]["Subject"];
         };
         Conflicting: {
             who: string;
@@ -4574,6 +4596,7 @@ export interface components {
              *     * `cohorts` - cohorts
              *     * `cases` - cases
              *     * `documents` - documents
+             *     * `document_cohorts` - document_cohorts
              * @default variable
              */
             columns: components["schemas"]["ColumnsEnum"];
@@ -4671,6 +4694,7 @@ export interface components {
              *     * `cohorts` - cohorts
              *     * `cases` - cases
              *     * `documents` - documents
+             *     * `document_cohorts` - document_cohorts
              * @default variable
              */
             columns: components["schemas"]["ColumnsEnum"];
@@ -4773,6 +4797,7 @@ export interface components {
              *     * `cohorts` - cohorts
              *     * `cases` - cases
              *     * `documents` - documents
+             *     * `document_cohorts` - document_cohorts
              * @default variable
              */
             columns: components["schemas"]["ColumnsEnum"];
@@ -5465,6 +5490,7 @@ export interface components {
              *     * `cohorts` - cohorts
              *     * `cases` - cases
              *     * `documents` - documents
+             *     * `document_cohorts` - document_cohorts
              * @default variable
              */
             columns: components["schemas"]["ColumnsEnum"];
@@ -6018,7 +6044,15 @@ export interface components {
             name?: string;
             /** @description {join, negated, parts}, {variable, operator, values}, {codes, how} or {cohorts, how}. */
             condition?: unknown;
-            cases?: number[];
+            /**
+             * @description Of a new cohort; it stays so.
+             *
+             *     * `case` - Case
+             *     * `document` - Document
+             */
+            of?: components["schemas"]["Subject"];
+            /** @description Cases or documents picked by hand. */
+            picked?: number[];
             description?: string;
         };
         PatchedDocumentTitleRequest: {
@@ -6493,6 +6527,7 @@ export interface components {
             /** @description A condition on cases, as a cohort’s. */
             who?: unknown;
             documents?: number[];
+            document_cohorts?: number[];
             coders?: number[];
             codes?: number[];
             /**
@@ -6510,6 +6545,7 @@ export interface components {
             /** @description A condition on cases, as a cohort’s. */
             who?: unknown;
             documents?: number[];
+            document_cohorts?: number[];
             coders?: number[];
             codes?: number[];
             /**
@@ -6794,6 +6830,7 @@ export interface components {
              *     * `cohorts` - cohorts
              *     * `cases` - cases
              *     * `documents` - documents
+             *     * `document_cohorts` - document_cohorts
              * @default variable
              */
             columns: components["schemas"]["ColumnsEnum"];

@@ -107,6 +107,7 @@ function open(at = "/projects/7/compare") {
 		"GET /variables": [WAVE],
 		"GET /cohorts": {
 			cohorts: [{ id: 3, name: "Early", description: "", condition: null, cases: [21], problem: "" }],
+			of_documents: [],
 			in_none: [],
 			in_several: [],
 		},

@@ -41,7 +41,9 @@ export function Compare() {
 	const codes = codebook.data?.codes ?? [];
 	const variables = roster.data?.variables ?? [];
 	const ofDocuments = useDocumentVariables();
-	const cohorts = useCohorts().data?.cohorts.length ?? 0;
+	const known = useCohorts().data;
+	const cohorts = known?.cohorts.length ?? 0;
+	const documentCohorts = known?.of_documents.length ?? 0;
 	const { question, set, view, opened, kept, bare, touched, go } = useQuestion(codes, variables, ofDocuments.data ?? NONE);
 	const result = useComparison(question);
 	const found = useStandsOut(question ?? NOTHING);
@@ -101,7 +103,7 @@ export function Compare() {
 					question={question}
 					result={result.data}
 					codes={codes}
-					axes={{ variables, ofDocuments: ofDocuments.data, cohorts }}
+					axes={{ variables, ofDocuments: ofDocuments.data, cohorts, documentCohorts }}
 					onChange={set}
 				/>
 				{result.error && <Problem error={result.error} />}

@@ -83,7 +83,7 @@ beforeEach(() =>
 		"GET /codebook": CODEBOOK,
 		"GET /roster": ROSTER,
 		"GET /variables": [],
-		"GET /cohorts": { cohorts: [], in_none: [], in_several: [] },
+		"GET /cohorts": { cohorts: [], of_documents: [], in_none: [], in_several: [] },
 		"GET /documents": [],
 		"GET /themes": { questions: [], themes: [] },
 		"GET /compare/queries": [

@@ -1,7 +1,7 @@
 import { screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, describe, expect, it } from "vitest";
 import { type Condition, complete, type Group, operatorsFor, replaced } from "../project/condition";
-import { show, texts } from "../tests/harness";
+import { address, show, texts } from "../tests/harness";
 import { ROSTER } from "../tests/samples";
 import { calls, nowServe, Refused, serve } from "../tests/server";
 import { Cohorts } from "./Cohorts";
@@ -13,10 +13,13 @@ const DAILY = { id: 5, name: "From Holm", description: "", condition: { join: "a
 
 beforeEach(() =>
 	serve({
-		"GET /cohorts": { cohorts: [DAILY], in_none: [22], in_several: [] },
+		"GET /cohorts": { cohorts: [DAILY], of_documents: [], in_none: [22], in_several: [] },
 		"POST /cohorts": { ...DAILY, id: 6 },
 		"POST /cohorts/count": { count: 2, parts: [{ count: 2, parts: [] }] },
 		"PATCH /cohorts/5": {},
+		"PATCH /cohorts/8": {},
+		"GET /documents": [],
+		"GET /variables": [],
 		"DELETE /cohorts/5": {},
 	}),
 );
@@ -55,7 +58,7 @@ describe("conditions", () => {
 
 describe("cohorts", () => {
 	it("say what one is while there are none, and begin one", async () => {
-		nowServe("GET /cohorts", { cohorts: [], in_none: [21, 22, 23], in_several: [] });
+		nowServe("GET /cohorts", { cohorts: [], of_documents: [], in_none: [21, 22, 23], in_several: [] });
 		const { user } = page();
 		await user.click(await screen.findByRole("button", { name: "Make a cohort" }));
 		expect(screen.getByRole("region", { name: "New cohort" })).toBeTruthy();
@@ -78,7 +81,9 @@ describe("cohorts", () => {
 		await user.click(within(editor).getByRole("button", { name: "Holm" }));
 		expect((await within(editor).findByText("2 people")).parentElement?.textContent).toContain("of 3 fit");
 		await user.click(within(editor).getByRole("button", { name: "Make the cohort" }));
-		await waitFor(() => expect(calls("POST /cohorts")).toEqual([{ name: "Holm and young", condition: { join: "all", parts: [HOLM] } }]));
+		await waitFor(() =>
+			expect(calls("POST /cohorts")).toEqual([{ name: "Holm and young", of: "case", condition: { join: "all", parts: [HOLM] } }]),
+		);
 	});
 
 	it("name the condition that keeps nobody", async () => {
@@ -91,6 +96,7 @@ describe("cohorts", () => {
 		});
 		nowServe("GET /cohorts", {
 			cohorts: [{ ...DAILY, condition: { join: "all", parts: [HOLM, { variable: 12, operator: "below", values: [5] }] } }],
+			of_documents: [],
 			in_none: [],
 			in_several: [],
 		});
@@ -136,7 +142,7 @@ describe("cohorts", () => {
 		await user.click(await screen.findByRole("option", { name: "are not in the cohort" }));
 		await user.click(within(editor).getByRole("button", { name: "Make the cohort" }));
 		const parts = [{ cohorts: [5], how: "none" }];
-		await waitFor(() => expect(calls("POST /cohorts")).toEqual([{ name: "Not of Holm", condition: { join: "all", parts } }]));
+		await waitFor(() => expect(calls("POST /cohorts")).toEqual([{ name: "Not of Holm", of: "case", condition: { join: "all", parts } }]));
 	});
 
 	it("are picked by hand", async () => {
@@ -145,7 +151,7 @@ describe("cohorts", () => {
 		await user.click(screen.getByRole("button", { name: "By hand" }));
 		await user.click(screen.getByRole("checkbox", { name: "P3" }));
 		await user.click(screen.getByRole("button", { name: "Keep the changes" }));
-		await waitFor(() => expect(calls("PATCH /cohorts/5")).toEqual([{ name: "From Holm", cases: [21, 23] }]));
+		await waitFor(() => expect(calls("PATCH /cohorts/5")).toEqual([{ name: "From Holm", picked: [21, 23] }]));
 	});
 
 	it("say why one can’t be deleted", async () => {
@@ -160,5 +166,39 @@ describe("cohorts", () => {
 		const { user, container } = page({ role: "viewer" });
 		await user.click(await screen.findByRole("button", { name: /From Holm/ }));
 		expect(texts(container.querySelectorAll("button")).filter((text) => /Make|Keep|Delete/.test(text))).toEqual([]);
+	});
+
+	it("can be of documents: their facts and codes, their titles, cohorts of their kind", async () => {
+		nowServe("GET /documents", [
+			{ id: 1, title: "Pier" },
+			{ id: 2, title: "Garden" },
+		]);
+		nowServe("GET /variables", [{ ...variables[0], id: 31, name: "Wave", of: "document" }]);
+		const WINTER = { ...DAILY, id: 8, name: "Winter talks", condition: null, cases: [], documents: [1] };
+		nowServe("GET /cohorts", { cohorts: [DAILY], of_documents: [WINTER], in_none: [22], in_several: [] });
+		const { user } = page();
+		await user.click(await screen.findByRole("button", { name: "of documents" }));
+		expect(await screen.findByText("1 document · picked by hand")).toBeTruthy();
+		expect(screen.queryByText("From Holm")).toBeNull();
+		expect(address()).toContain("of=document");
+		await user.click(screen.getByRole("button", { name: /Winter talks/ }));
+		const editor = screen.getByRole("region", { name: "Cohort Winter talks" });
+		await user.click(within(editor).getByRole("checkbox", { name: "Garden" }));
+		await user.click(within(editor).getByRole("button", { name: "Keep the changes" }));
+		await waitFor(() => expect(calls("PATCH /cohorts/8")).toEqual([{ name: "Winter talks", picked: [1, 2] }]));
+		await user.click(screen.getByRole("button", { name: "Make a cohort" }));
+		const fresh = screen.getByRole("region", { name: "New cohort" });
+		await user.type(within(fresh).getByRole("textbox", { name: "Name of the cohort" }), "All else");
+		expect(within(fresh).getByText("Those of which")).toBeTruthy();
+		await user.click(within(fresh).getByRole("button", { name: "Add a condition" }));
+		expect(within(fresh).getByRole("button", { name: "Variable: Wave" })).toBeTruthy();
+		await user.click(within(fresh).getByRole("button", { name: "Take this condition out" }));
+		await user.click(within(fresh).getByRole("button", { name: "Add a cohort" }));
+		await user.click(within(fresh).getByRole("button", { name: "Cohort: choose one" }));
+		await user.click(await screen.findByRole("option", { name: "Winter talks" }));
+		await user.click(within(fresh).getByRole("button", { name: "Make the cohort" }));
+		const parts = [{ cohorts: [8], how: "any" }];
+		await waitFor(() => expect(calls("POST /cohorts")).toEqual([{ name: "All else", of: "document", condition: { join: "all", parts } }]));
+		expect(calls("POST /cohorts/count").at(-1)).toMatchObject({ of: "document" });
 	});
 });

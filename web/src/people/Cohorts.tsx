@@ -8,30 +8,89 @@ import { Empty, Loading, Problem } from "../ui/Empty";
 import { useRefused } from "../ui/refused";
 import { Segments } from "../ui/Segments";
 import { counted } from "../ui/words";
-import { GroupEditor, useCounts } from "./Conditions";
-import { type Case, type Cohort, useCohorts, usePeopleWrites, type Variable } from "./data";
+import { type About, AboutWhom, GroupEditor, useCounts } from "./Conditions";
+import { type Case, type Cohort, useCohorts, useDocumentNames, useDocumentVariables, usePeopleWrites, type Variable } from "./data";
 
-/** Named groups of people: by conditions with live counts, or picked by hand; who is in none, who in several. */
+/** What a cohort can hold: its name for whoever reads. */
+interface Item {
+	id: number;
+	name: string;
+}
+
+/** Named groups of people, or of documents: by conditions with live counts, or picked by hand; who is in none, who in several. */
 export function Cohorts({ cases, variables }: { cases: Case[]; variables: Variable[] }) {
-	const { case_many, case_one } = useProject();
+	const project = useProject();
+	const [about, setAbout] = useAddressed("of", "case");
+	const documents = useDocumentNames();
+	const ofDocuments = useDocumentVariables().data ?? [];
+	const of: About = about === "document" ? "document" : "case";
+	const held =
+		of === "document"
+			? {
+					items: documents.map((row) => ({ id: row.id, name: row.title })),
+					variables: ofDocuments,
+					one: say("document"),
+					many: say("documents"),
+				}
+			: {
+					items: cases.map((row) => ({ id: row.id, name: row.identifier })),
+					variables,
+					one: project.case_one,
+					many: project.case_many,
+				};
+	return (
+		<AboutWhom value={of}>
+			<div className="mb-3 w-72">
+				<Segments
+					name={say("Cohorts of")}
+					value={of}
+					options={[
+						{ value: "case", label: say("of {many}", { many: project.case_many }) },
+						{ value: "document", label: say("of documents") },
+					]}
+					onChange={setAbout}
+				/>
+			</div>
+			<OfOneKind key={of} of={of} {...held} />
+		</AboutWhom>
+	);
+}
+
+interface Held {
+	of: About;
+	items: Item[];
+	variables: Variable[];
+	one: string;
+	many: string;
+}
+
+const inside = (of: About, row: Cohort): number[] => (of === "document" ? row.documents : row.cases);
+
+function OfOneKind(held: Held) {
+	const { of, items, one, many } = held;
 	const mayCode = useMayCode();
 	const found = useCohorts();
 	const [asked, ask] = useAddressed("cohort", "");
 	const opened = asked === "new" ? asked : Number(asked) || null;
-	const setOpened = (one: number | "new" | null) => ask(one === null ? "" : String(one));
+	const setOpened = (row: number | "new" | null) => ask(row === null ? "" : String(row));
 	if (found.error) return <Problem error={found.error} />;
 	if (!found.data) return <Loading what={say("cohorts")} />;
-	const { cohorts, in_none, in_several } = found.data;
-	const name = (id: number) => cases.find((row) => row.id === id)?.identifier ?? "";
+	const { in_none, in_several } = found.data;
+	const cohorts = of === "document" ? found.data.of_documents : found.data.cohorts;
+	const name = (id: number) => items.find((row) => row.id === id)?.name ?? "";
 	const open = cohorts.find((row) => row.id === opened);
 	if (!cohorts.length && opened !== "new")
 		return (
-			<Empty title={say("No cohorts yet")}>
+			<Empty title={of === "document" ? say("No cohorts of documents yet") : say("No cohorts yet")}>
 				<p>
-					{say(
-						"A cohort is a named group of {many}: by conditions such as “Holm, and crosses daily”, following the data, or picked by hand.",
-						{ many: case_many },
-					)}
+					{of === "document"
+						? say(
+								"A cohort of documents is a named group of them: by conditions on what is known of documents or coded in them, following the data, or picked by hand. It makes groups in Compare, and narrows what you look at.",
+							)
+						: say(
+								"A cohort is a named group of {many}: by conditions such as “Holm, and crosses daily”, following the data, or picked by hand.",
+								{ many },
+							)}
 				</p>
 				{mayCode && (
 					<Button look="main" onClick={() => setOpened("new")}>
@@ -55,7 +114,7 @@ export function Cohorts({ cases, variables }: { cases: Case[]; variables: Variab
 								<b>{row.name}</b>
 								<span className="block quiet-line">
 									{row.problem ||
-										`${counted(row.cases.length, case_one, case_many)} · ${row.condition ? say("follows the data") : say("picked by hand")}`}
+										`${counted(inside(of, row).length, one, many)} · ${row.condition ? say("follows the data") : say("picked by hand")}`}
 								</span>
 							</button>
 						</li>
@@ -66,43 +125,39 @@ export function Cohorts({ cases, variables }: { cases: Case[]; variables: Variab
 						{say("Make a cohort")}
 					</Button>
 				)}
-				<div className={cohorts.length ? "mt-3 quiet-line" : "hidden"}>
-					<Named label={say("In none")} ids={in_none} name={name} />
-					<Named label={say("In several")} ids={in_several} name={name} />
-				</div>
+				{of === "case" && (
+					<div className={cohorts.length ? "mt-3 quiet-line" : "hidden"}>
+						<Named label={say("In none")} ids={in_none} name={name} />
+						<Named label={say("In several")} ids={in_several} name={name} />
+					</div>
+				)}
 			</div>
-			{opened === "new" && <Editor key="new" cases={cases} variables={variables} onSaved={setOpened} />}
-			{open && <Editor key={open.id} cohort={open} cases={cases} variables={variables} onSaved={setOpened} />}
-			{opened === null && <p className="quiet-line">{say("Choose a cohort to see who is in it and why.")}</p>}
+			{opened === "new" && <Editor key="new" held={held} onSaved={setOpened} />}
+			{open && <Editor key={open.id} cohort={open} held={held} onSaved={setOpened} />}
+			{opened === null && (
+				<p className="quiet-line">
+					{of === "document" ? say("Choose a cohort to see what is in it and why.") : say("Choose a cohort to see who is in it and why.")}
+				</p>
+			)}
 		</div>
 	);
 }
 
 const START: Group = { join: "all", parts: [] };
 
-function Editor({
-	cohort,
-	cases,
-	variables,
-	onSaved,
-}: {
-	cohort?: Cohort;
-	cases: Case[];
-	variables: Variable[];
-	onSaved: (id: number | null) => void;
-}) {
-	const { case_many, case_one } = useProject();
+function Editor({ cohort, held, onSaved }: { cohort?: Cohort; held: Held; onSaved: (id: number | null) => void }) {
+	const { of, items, variables, one, many } = held;
 	const mayCode = useMayCode();
 	const { makeCohort, changeCohort, deleteCohort } = usePeopleWrites();
 	const [name, setName] = useState(cohort?.name ?? "");
 	const [way, setWay] = useState<"condition" | "hand">(cohort && !cohort.condition ? "hand" : "condition");
 	const [condition, setCondition] = useState<Group>((cohort?.condition as Group | null) ?? START);
-	const [picked, setPicked] = useState<ReadonlySet<number>>(new Set(cohort?.cases ?? []));
-	const counts = useCounts(condition);
+	const [picked, setPicked] = useState<ReadonlySet<number>>(new Set(cohort ? inside(of, cohort) : []));
+	const counts = useCounts(condition, of);
 	const save = () => {
-		const body = way === "condition" ? { name, condition } : { name, cases: [...picked] };
+		const body = way === "condition" ? { name, condition } : { name, picked: [...picked] };
 		if (cohort) changeCohort.mutate({ id: cohort.id, ...body });
-		else makeCohort.mutate(body, { onSuccess: (made) => onSaved(made.id) });
+		else makeCohort.mutate({ ...body, of }, { onSuccess: (made) => onSaved(made.id) });
 	};
 	const refused = useRefused(makeCohort.error ?? changeCohort.error);
 	return (
@@ -145,10 +200,10 @@ function Editor({
 							<>
 								{phrase("<b>{count}</b> of {cases} fit.", {
 									b: (inner) => <b>{inner}</b>,
-									count: counted(counts.data.count, case_one, case_many),
-									cases: cases.length,
+									count: counted(counts.data.count, one, many),
+									cases: items.length,
 								})}{" "}
-								{counts.data.count === 0 && condition.parts.length > 0 && emptiedBy(condition, counts.data as Kept)}
+								{counts.data.count === 0 && condition.parts.length > 0 && emptiedBy(of, condition, counts.data as Kept)}
 							</>
 						) : (
 							<span className="text-quiet">{say("Complete the condition to see how many fit.")}</span>
@@ -156,8 +211,8 @@ function Editor({
 					</p>
 				</>
 			) : (
-				<div className="max-h-80 columns-3 pane">
-					{cases.map((row) => (
+				<div className={`max-h-80 pane ${of === "document" ? "columns-2" : "columns-3"}`}>
+					{items.map((row) => (
 						<label key={row.id} className="flex items-center gap-2 py-0.5">
 							<input
 								type="checkbox"
@@ -171,7 +226,7 @@ function Editor({
 									setPicked(next);
 								}}
 							/>
-							{row.identifier}
+							{row.name}
 						</label>
 					))}
 				</div>
@@ -189,9 +244,13 @@ function Editor({
 					)}
 				</div>
 			)}
-			{cohort && cohort.cases.length > 0 && (
+			{cohort && inside(of, cohort).length > 0 && (
 				<p className="mt-3 quiet-line">
-					{say("In it now: {cases}.", { cases: cohort.cases.map((id) => cases.find((row) => row.id === id)?.identifier).join(", ") })}
+					{say("In it now: {cases}.", {
+						cases: inside(of, cohort)
+							.map((id) => items.find((row) => row.id === id)?.name)
+							.join(", "),
+					})}
 				</p>
 			)}
 		</section>
@@ -199,7 +258,8 @@ function Editor({
 }
 
 /** Which condition leaves nobody, where one does so alone. */
-function emptiedBy(condition: Group, kept: Kept): string {
+function emptiedBy(of: About, condition: Group, kept: Kept): string {
+	if (of === "document") return say("No document fits.");
 	const place = kept.parts.findIndex((part) => part.count === 0);
 	if (condition.join === "any" || place < 0) return say("Each condition keeps somebody, but nobody fits all of them.");
 	return say("Condition {place} keeps nobody.", { place: place + 1 });

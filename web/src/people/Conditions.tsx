@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { createContext, type ReactNode, useContext } from "react";
 import { api, take } from "../api/client";
 import { CodesPick } from "../codes/CodesPick";
 import { useCodebook } from "../codes/data";
@@ -20,17 +20,28 @@ import {
 import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
-import { useCohorts, type Variable } from "./data";
+import { type Cohort, useCohorts, type Variable } from "./data";
+
+/** Whom conditions are about: cases, or documents. */
+export type About = "case" | "document";
+export const AboutWhom = createContext<About>("case");
+
+/** The cohorts that a condition can ask about: those of the same kind. */
+function useOwnCohorts(): Cohort[] {
+	const about = useContext(AboutWhom);
+	const found = useCohorts().data;
+	return (about === "document" ? found?.of_documents : found?.cohorts) ?? [];
+}
 
 /** How many each part of a condition keeps. */
-export function useCounts(condition: Group) {
+export function useCounts(condition: Group, of: About = "case") {
 	const { id } = useProject();
 	return useQuery({
-		queryKey: ["project", id, "count", condition],
+		queryKey: ["project", id, "count", of, condition],
 		enabled: complete(condition),
 		placeholderData: (before) => before,
 		queryFn: () =>
-			take(api.POST("/api/projects/{project_id}/cohorts/count", { params: { path: { project_id: id } }, body: { condition } })),
+			take(api.POST("/api/projects/{project_id}/cohorts/count", { params: { path: { project_id: id } }, body: { condition, of } })),
 	});
 }
 
@@ -45,12 +56,13 @@ interface EditorProps {
 export function GroupEditor({ group, kept, path, variables, onChange }: EditorProps & { group: Group }) {
 	const first = variables.find((one) => one.kind !== "text") ?? variables[0];
 	const fresh = (): Test => ({ variable: first?.id ?? 0, operator: operatorsFor(first?.kind ?? "")[0]?.value ?? "has_value", values: [] });
-	const cohorts = useCohorts().data?.cohorts ?? [];
+	const cohorts = useOwnCohorts();
+	const about = useContext(AboutWhom);
 	const inner = path.length > 0;
 	return (
 		<div className={inner ? "rounded-md border border-line bg-paper p-2" : ""}>
 			<div className="mb-1.5 flex items-center gap-2 text-[13px]">
-				{say("Those for whom")}
+				{about === "document" ? say("Those of which") : say("Those for whom")}
 				<Choice
 					as="small"
 					name={say("Join")}
@@ -119,7 +131,7 @@ export function GroupEditor({ group, kept, path, variables, onChange }: EditorPr
 				<div className="flex flex-wrap gap-2">
 					<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, fresh()] })}>{say("Add a condition")}</Button>
 					<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, { codes: [], how: "any" }] })}>
-						{say("Add what they mention")}
+						{about === "document" ? say("Add what is coded in them") : say("Add what they mention")}
 					</Button>
 					{cohorts.length > 0 && (
 						<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, { cohorts: [], how: "any" }] })}>
@@ -237,20 +249,28 @@ function TestEditor({ test, kept, path, variables, onChange }: EditorProps & { t
 	);
 }
 
+const MENTIONED: { value: Mentions["how"]; label: string }[] = [
+	{ value: "any", label: say("mention any of") },
+	{ value: "all", label: say("mention all of") },
+	{ value: "silent", label: say("have material and mention none of") },
+	{ value: "none", label: say("mention none of, with or without material") },
+];
+const CODED: { value: Mentions["how"]; label: string }[] = [
+	{ value: "any", label: say("are coded with any of") },
+	{ value: "all", label: say("are coded with all of") },
+	{ value: "none", label: say("are coded with none of") },
+];
+
 function MentionsEditor({ mentions, kept, path, onChange }: Omit<EditorProps, "variables"> & { mentions: Mentions }) {
 	const codes = useCodebook().data?.codes ?? [];
+	const about = useContext(AboutWhom);
 	return (
 		<Line condition={mentions} kept={kept} onOut={() => onChange(path, null)}>
 			<Choice
 				as="small"
 				name={say("What they mention")}
 				value={mentions.how}
-				options={[
-					{ value: "any", label: say("mention any of") },
-					{ value: "all", label: say("mention all of") },
-					{ value: "silent", label: say("have material and mention none of") },
-					{ value: "none", label: say("mention none of, with or without material") },
-				]}
+				options={about === "document" ? CODED : MENTIONED}
 				onChange={(how) => onChange(path, { ...mentions, how })}
 			/>
 			<CodesPick codes={codes} chosen={mentions.codes} onChange={(ids) => onChange(path, { ...mentions, codes: ids })} />
@@ -259,7 +279,7 @@ function MentionsEditor({ mentions, kept, path, onChange }: Omit<EditorProps, "v
 }
 
 function BelongsEditor({ belongs, kept, path, onChange }: Omit<EditorProps, "variables"> & { belongs: Belongs }) {
-	const cohorts = useCohorts().data?.cohorts ?? [];
+	const cohorts = useOwnCohorts();
 	return (
 		<Line condition={belongs} kept={kept} onOut={() => onChange(path, null)}>
 			<Choice

@@ -45,7 +45,7 @@ beforeEach(() =>
 	serve({
 		"GET /roster": ROSTER,
 		"GET /unlinked": [],
-		"GET /cohorts": { cohorts: [], in_none: [21, 22, 23], in_several: [] },
+		"GET /cohorts": { cohorts: [], of_documents: [], in_none: [21, 22, 23], in_several: [] },
 		"GET /check": CHECK,
 		"PUT /cases/21/values/11": {},
 		"PUT /cases/23/values/11": {},
@@ -212,7 +212,7 @@ describe("a variable’s workbench", () => {
 				],
 			},
 			"GET /unlinked": [],
-			"GET /cohorts": { cohorts: [], in_none: [21, 22, 23], in_several: [] },
+			"GET /cohorts": { cohorts: [], of_documents: [], in_none: [21, 22, 23], in_several: [] },
 			"GET /check": CHECK,
 			"PATCH /variables/11": {},
 		});

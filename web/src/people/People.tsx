@@ -23,6 +23,7 @@ type Tab = (typeof TABS)[number];
 const LISTS = {
 	roster: { name: "roster", endings: ["xlsx", "csv", "sav"], what: say("everybody, with all that is known of them, or why it isn’t") },
 	cohorts: { name: "cohorts", endings: ["xlsx", "csv"], what: say("who is in which cohort") },
+	documentCohorts: { name: "document-cohorts", endings: ["xlsx", "csv"], what: say("which document is in which cohort") },
 	check: { name: "speakers", endings: ["xlsx", "csv"], what: say("who speaks in which document, and who they are") },
 };
 
@@ -33,7 +34,8 @@ export function People() {
 	const [params, setParams] = useSearchParams();
 	const roster = useRosterInPlay();
 	const unlinked = useUnlinked().data ?? [];
-	const cohorts = useCohorts().data?.cohorts.length ?? 0;
+	const known = useCohorts().data;
+	const cohorts = (known?.cohorts.length ?? 0) + (known?.of_documents.length ?? 0);
 	const [asking, setAsking] = useState<"case" | "variable" | null>(null);
 	const [merging, setMerging] = useState<Case | null>(null);
 	if (roster.error) return <Problem error={roster.error} />;
@@ -44,6 +46,7 @@ export function People() {
 	const tab: Tab = TABS.find((one) => one === params.get("tab")) ?? "roster";
 	const variable = tab === "roster" ? variables.find((one) => one.id === Number(params.get("variable"))) : undefined;
 	const spread = variables.find((one) => one.id === Number(params.get("spread")));
+	const list = LISTS[tab === "cohorts" && params.get("of") === "document" ? "documentCohorts" : tab];
 	const set = (changes: Record<string, string | null>) =>
 		setParams((before) => {
 			const next = new URLSearchParams(before);
@@ -83,7 +86,7 @@ export function People() {
 						),
 					)}
 					<span className="ml-auto" />
-					{every.length > 0 && <TakeOut path={`/api/projects/${project.id}/lists/${LISTS[tab].name}`} {...LISTS[tab]} />}
+					{every.length > 0 && <TakeOut path={`/api/projects/${project.id}/lists/${list.name}`} {...list} />}
 					{mayCode && (
 						<>
 							<Link

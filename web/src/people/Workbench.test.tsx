@@ -28,6 +28,7 @@ beforeEach(() =>
 		"POST /variables/11/categories": {},
 		"GET /cohorts": {
 			cohorts: [{ id: 5, name: "From Holm", cases: [21], condition: null, description: "", problem: "" }],
+			of_documents: [],
 			in_none: [],
 			in_several: [],
 		},

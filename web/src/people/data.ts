@@ -53,6 +53,12 @@ export function useDocumentVariables() {
 	return useQuery(read("variables", id));
 }
 
+/** Documents by name: what cohorts of documents are made of. */
+export function useDocumentNames() {
+	const { id } = useProject();
+	return useQuery(read("documents", id)).data ?? [];
+}
+
 export function useCohorts() {
 	const { id } = useProject();
 	return useQuery(read("cohorts", id));

@@ -11,6 +11,8 @@ type ScopeIn = Shape<"ScopeInRequest">;
 export interface Scope {
 	cases: number[] | null;
 	documents: number[] | null;
+	/** Cohorts of documents, in any of which a document is. */
+	document_cohorts: number[] | null;
 	coders: number[] | null;
 	codes: number[] | null;
 	/** A condition on people, as a cohort's. */
@@ -21,7 +23,17 @@ export interface Scope {
 	query: number | null;
 }
 
-export const WHOLE: Scope = { cases: null, documents: null, coders: null, codes: null, who: null, since: null, until: null, query: null };
+export const WHOLE: Scope = {
+	cases: null,
+	documents: null,
+	document_cohorts: null,
+	coders: null,
+	codes: null,
+	who: null,
+	since: null,
+	until: null,
+	query: null,
+};
 const KEYS = SCOPE.map((part) => part.address);
 
 export function readScope(params: URLSearchParams): Scope {

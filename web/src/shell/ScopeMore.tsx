@@ -5,7 +5,7 @@ import { api, type Shape, take } from "../api/client";
 import { useQueries } from "../compare/passages/searches";
 import { say } from "../language/say";
 import { GroupEditor, useCounts } from "../people/Conditions";
-import { useRoster } from "../people/data";
+import { useCohorts, useRoster } from "../people/data";
 import { complete, type Group, type Kept, replaced } from "../project/condition";
 import { scopeAddress } from "../project/grammar";
 import { useScopeCounts } from "../project/play";
@@ -24,6 +24,7 @@ const PART: Record<string, string> = {
 	cases: say("the choice of people"),
 	who: say("the conditions on people"),
 	documents: say("the choice of documents"),
+	document_cohorts: say("the cohort of documents"),
 	coders: say("the choice of coders"),
 	codes: say("the choice of codes"),
 	since: say("the first day"),
@@ -74,7 +75,12 @@ export function ScopeMore({ cases }: { cases: number }) {
 	const { scope, change, narrowed } = useScope();
 	const [asking, setAsking] = useState(false);
 	const queries = useQueries().data ?? [];
+	const ofDocuments = useCohorts().data?.of_documents ?? [];
 	const said = [
+		scope.document_cohorts &&
+			say("documents of “{name}”", {
+				name: listed(scope.document_cohorts.map((id) => ofDocuments.find((one) => one.id === id)?.name ?? say("a cohort that is gone"))),
+			}),
 		scope.who &&
 			say("{many} by {conditions, plural, one {# condition} other {# conditions}}", {
 				many: case_many,
@@ -112,6 +118,7 @@ function Conditions({
 }) {
 	const { case_one, case_many } = useProject();
 	const variables = useRoster().data?.variables ?? [];
+	const ofDocuments = useCohorts().data?.of_documents ?? [];
 	const queries = useQueries().data ?? [];
 	const [who, setWho] = useState<Group>(scope.who ?? NONE);
 	const counts = useCounts(who);
@@ -134,6 +141,22 @@ function Conditions({
 					? say("{count} of {cases} fit.", { count: counted(counts.data.count, case_one, case_many), cases })
 					: say("Complete the condition to see how many fit.")}
 			</p>
+			{ofDocuments.length > 0 && (
+				<>
+					<h3 className="mb-1 font-semibold">{say("By a cohort of documents")}</h3>
+					<div className="mb-3">
+						<Choice
+							name={say("Cohort of documents")}
+							value={scope.document_cohorts?.[0] ?? null}
+							options={[
+								{ value: null as number | null, label: say("all documents") },
+								...ofDocuments.map((one) => ({ value: one.id as number | null, label: one.name })),
+							]}
+							onChange={(cohort) => onChange({ document_cohorts: cohort === null ? null : [cohort] })}
+						/>
+					</div>
+				</>
+			)}
 			<h3 className="mb-1 font-semibold">{say("By the day of coding")}</h3>
 			<p className="mb-3 flex items-center gap-2 text-[13.4px]">
 				{say("from")}

@@ -56,7 +56,7 @@ export function TopicHits({ topic, open }: { topic: Topic; open: boolean }) {
 								onChange={() => turn(hit)}
 							/>
 						)}
-						<Hit hit={hit} quiet={!is(hit)} />
+						<Hit hit={hit} quiet={!is(hit)} said={!open} />
 					</li>
 				))}
 				{hits.length === 0 && <li className="p-4 quiet-line">{say("Nobody in play says any of its phrases.")}</li>}
@@ -72,7 +72,8 @@ export function TopicHits({ topic, open }: { topic: Topic; open: boolean }) {
 	);
 }
 
-function Hit({ hit, quiet }: { hit: TopicHit; quiet: boolean }) {
+/** `said`: that it is unticked is said in words, where no tick shows it. */
+function Hit({ hit, quiet, said }: { hit: TopicHit; quiet: boolean; said: boolean }) {
 	const { id } = useProject();
 	return (
 		<div className="min-w-0">
@@ -87,6 +88,7 @@ function Hit({ hit, quiet }: { hit: TopicHit; quiet: boolean }) {
 					title: hit.title,
 					turn: hit.turn,
 				})}
+				{said && quiet && <span className="text-quiet">{say(" · unticked")}</span>}
 			</Link>
 		</div>
 	);

@@ -8,8 +8,9 @@ import { COMPARABLE, type Question } from "../spec";
 export interface Axes {
 	variables: Variable[];
 	ofDocuments: Variable[];
-	/** How many cohorts there are. */
+	/** How many cohorts of people there are, and of documents. */
 	cohorts: number;
+	documentCohorts: number;
 }
 
 interface Props {
@@ -27,6 +28,9 @@ export function Across({ question, axes, onChange }: Props) {
 		...facts(axes.ofDocuments, say("of documents: ")),
 		...(axes.cohorts > 0
 			? [{ value: "cohorts", label: say("cohorts"), hint: say("groups of {many} made under People", { many: case_many }) }]
+			: []),
+		...(axes.documentCohorts > 0
+			? [{ value: "document_cohorts", label: say("cohorts of documents"), hint: say("groups of documents made under People, Cohorts") }]
 			: []),
 		{ value: "cases", label: say("each {one}", { one: case_one }), hint: say("a column for every {one}", { one: case_one }) },
 		{ value: "documents", label: say("each document"), hint: say("a column for every document") },

@@ -9,7 +9,7 @@ const PAGE = {
 	"GET /codebook": CODEBOOK,
 	"GET /roster": ROSTER,
 	"GET /variables": [],
-	"GET /cohorts": { cohorts: [], in_none: [], in_several: [] },
+	"GET /cohorts": { cohorts: [], of_documents: [], in_none: [], in_several: [] },
 	"GET /compare/kept": [],
 	"GET /themes": { questions: [], themes: [] },
 	"GET /memos": [],
