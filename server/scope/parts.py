@@ -161,7 +161,7 @@ PARTS += [
     Part(_rows("cases", "case", 20_000), _cases, _cases_said),
     Part(Said("who", "condition", _who_field, "who"), _who),
     Part(_rows("documents", "document", 20_000), _documents, _documents_said),
-    Part(_rows("document_cohorts", "cohort", 200, "of"), _document_cohorts),
+    Part(_rows("document_cohorts", "cohort", 200, "among"), _document_cohorts),
     Part(_rows("coders", "person", 1_000), _coders, _coders_said),
     # In an address the codes of the scope aren't those of a comparison's rows.
     Part(_rows("codes", "code", 2_000, "only"), _codes, _codes_said),

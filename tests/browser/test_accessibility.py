@@ -19,6 +19,8 @@ VIEWS = {
     "code/answers": "As in the material",
     "code/find": "Words used most",
     "code/guide": "Who was asked what",
+    "code/topics": "Topic and its phrases",
+    "people?tab=cohorts&of=document": "No cohorts of documents yet",
     "code/guide?question=1": "All",
     "code/themes": "with passages are in no theme",
     "code/find?text=wait": "hits by",

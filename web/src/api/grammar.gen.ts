@@ -47,7 +47,7 @@ export const SCOPE = [
 	{ name: "cases", way: "ids", address: "cases", usual: null, kind: "case", words: [] },
 	{ name: "who", way: "condition", address: "who", usual: null, kind: null, words: [] },
 	{ name: "documents", way: "ids", address: "documents", usual: null, kind: "document", words: [] },
-	{ name: "document_cohorts", way: "ids", address: "of", usual: null, kind: "cohort", words: [] },
+	{ name: "document_cohorts", way: "ids", address: "among", usual: null, kind: "cohort", words: [] },
 	{ name: "coders", way: "ids", address: "coders", usual: null, kind: "person", words: [] },
 	{ name: "codes", way: "ids", address: "only", usual: null, kind: "code", words: [] },
 	{ name: "since", way: "word", address: "since", usual: null, kind: null, words: [] },

@@ -211,25 +211,7 @@ function Editor({ cohort, held, onSaved }: { cohort?: Cohort; held: Held; onSave
 					</p>
 				</>
 			) : (
-				<div className={`max-h-80 pane ${of === "document" ? "columns-2" : "columns-3"}`}>
-					{items.map((row) => (
-						<label key={row.id} className="flex items-center gap-2 py-0.5">
-							<input
-								type="checkbox"
-								className="accent-spruce"
-								disabled={!mayCode}
-								checked={picked.has(row.id)}
-								onChange={(event) => {
-									const next = new Set(picked);
-									if (event.target.checked) next.add(row.id);
-									else next.delete(row.id);
-									setPicked(next);
-								}}
-							/>
-							{row.name}
-						</label>
-					))}
-				</div>
+				<ByHand items={items} columns={of === "document" ? "columns-2" : "columns-3"} picked={picked} onPick={setPicked} />
 			)}
 			{refused.said}
 			{mayCode && (
@@ -254,6 +236,58 @@ function Editor({ cohort, held, onSaved }: { cohort?: Cohort; held: Held; onSave
 				</p>
 			)}
 		</section>
+	);
+}
+
+/** Items from which there is a field to look for one. */
+const MANY = 24;
+
+function ByHand({
+	items,
+	columns,
+	picked,
+	onPick,
+}: {
+	items: Item[];
+	columns: string;
+	picked: ReadonlySet<number>;
+	onPick: (picked: ReadonlySet<number>) => void;
+}) {
+	const mayCode = useMayCode();
+	const [words, setWords] = useState("");
+	return (
+		<>
+			{items.length > MANY && (
+				<input
+					aria-label={say("Look for one")}
+					placeholder={say("A part of a name")}
+					className="field mb-2 w-72"
+					value={words}
+					onChange={(event) => setWords(event.target.value)}
+				/>
+			)}
+			<div className={`max-h-80 pane ${columns}`}>
+				{items
+					.filter((row) => row.name.toLowerCase().includes(words.trim().toLowerCase()))
+					.map((row) => (
+						<label key={row.id} className="flex items-center gap-2 py-0.5">
+							<input
+								type="checkbox"
+								className="accent-spruce"
+								disabled={!mayCode}
+								checked={picked.has(row.id)}
+								onChange={(event) => {
+									const next = new Set(picked);
+									if (event.target.checked) next.add(row.id);
+									else next.delete(row.id);
+									onPick(next);
+								}}
+							/>
+							{row.name}
+						</label>
+					))}
+			</div>
+		</>
 	);
 }
 
