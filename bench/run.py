@@ -43,6 +43,7 @@ from bench import (  # noqa: E402
     rule,
     sound,
     team,
+    topics,
 )
 from bench.world import Size, fill  # noqa: E402
 from core.compare import counts  # noqa: E402
@@ -345,6 +346,7 @@ def main() -> None:
     parts: dict[str, Callable[[], object]] = {
         "labels": lambda: labels.run(report),
         "sound": lambda: sound.run(report),
+        "topics": lambda: topics.run(report),
         "gather": lambda: gather.run(report),
         "beside": lambda: beside.run(report),
         "roster": scrolled,

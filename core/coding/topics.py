@@ -35,7 +35,8 @@ A_TOPIC, TAKEN_IN = 6, 6
 LEAST = 0.35
 """Weight of a phrase in its topic, of the heaviest one's, from which it belongs to it."""
 BOUND = 6.63
-"""Log-likelihood ratio from which two phrases stand together more than by chance: 1 in 100 pairs reaches it by chance."""
+"""Log-likelihood ratio from which two phrases are bound: the 1 % point of chi-square with one degree of freedom. A sieve and no
+test: stretches of one person aren't independent of each other."""
 FEWEST_WORDS, FEWEST_PEOPLE, MANY_PEOPLE = 100, 2, 100
 """Words and people from which there is anything to gather; people from which a phrase is one in a hundred's, not two people's."""
 SEED = 8321
@@ -148,15 +149,28 @@ def _bonds(spoken: Spoken, found: Phrases, kept: Ints, least: int) -> Floats:
     said, windows = np.diag(joint).copy(), max(near.shape[0], 2)
     chance = said[:, None] * said[None, :] / windows
     more = np.log(np.maximum(joint, 1e-9) / np.maximum(chance, 1e-9))
-    bound = (
-        (more > 0)
-        & (2 * joint * more >= BOUND)
-        & (_people_of_both(near, _of_stretches(spoken, spoken.speaker)) >= least)
-    )
+    speakers = _of_stretches(spoken, spoken.speaker)
+    bound = (joint > chance) & (_ratio(joint, said, windows) >= BOUND) & (_people_of_both(near, speakers) >= least)
     np.fill_diagonal(bound, False)
     bonds = np.where(bound, more / -np.log(np.minimum(np.maximum(joint, 1), windows - 1) / windows), 0)
     np.fill_diagonal(bonds, bonds.max(axis=1, initial=0))
     return np.asarray(bonds, np.float64)
+
+
+def _ratio(joint: Floats, said: Floats, windows: int) -> Floats:
+    """The log-likelihood ratio of each pair's fourfold table of stretches: both, one, the other, neither (Dunning 1993)."""
+    rows, columns = said[:, None], said[None, :]
+    cells = (
+        (joint, rows * columns),
+        (rows - joint, rows * (windows - columns)),
+        (columns - joint, (windows - rows) * columns),
+        (windows - rows - columns + joint, (windows - rows) * (windows - columns)),
+    )
+    total = np.zeros_like(joint)
+    for seen, expected in cells:
+        there = seen > 0
+        total[there] += seen[there] * np.log(seen[there] * windows / expected[there])
+    return 2 * total
 
 
 def _of_stretches(spoken: Spoken, of_sentence: Ints) -> Ints:

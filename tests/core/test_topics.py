@@ -5,11 +5,12 @@ from itertools import pairwise
 
 import numpy as np
 import pytest
+from scipy import stats
 
 from core.coding.phrases import phrases_of
 from core.coding.talk import ALONE, NOTHING, WITHIN, Talk, spoken_in
 from core.coding.topic_hits import Sentences, stretches
-from core.coding.topics import TooLittle, propose
+from core.coding.topics import TooLittle, _ratio, propose
 from core.text.words import words
 
 IDLE = {
@@ -273,3 +274,21 @@ def test_sentences_that_follow_one_another_are_one_stretch_where_they_are_ticked
         )
     )  # fmt: skip
     assert parted.ticked.tolist() == [True, False]
+
+
+def test_what_binds_two_phrases_is_the_log_likelihood_ratio():
+    """Held to scipy's of the same fourfold tables."""
+    dice = np.random.default_rng(4)
+    there = dice.random((200, 6)) < [0.1, 0.2, 0.3, 0.5, 0.7, 0.02]
+    there[:, 1] |= there[:, 0]
+    joint = (there.T.astype(float) @ there).astype(float)
+    found = _ratio(joint, np.diag(joint).copy(), 200)
+    for one in range(6):
+        for other in range(6):
+            if one != other:
+                table = [
+                    [int((there[:, one] == a).__and__(there[:, other] == b).sum()) for b in (True, False)]
+                    for a in (True, False)
+                ]
+                right = stats.chi2_contingency(table, correction=False, lambda_="log-likelihood").statistic
+                assert found[one, other] == pytest.approx(right, abs=1e-9)

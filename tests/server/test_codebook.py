@@ -348,3 +348,21 @@ def test_what_is_edited_is_found_by_its_new_words_and_taken_back_by_its_old(worl
     # A text of too many different words has no index and is read.
     assert found("boat") == 1
     assert indexed(" ".join(f"{number:0150}" for number in range(9000))) is None
+
+
+def test_many_codes_are_changed_in_one_step_to_undo(world):
+    client = world.client(world.coder.account)
+    ids = list(Code.objects.filter(project=world.project).values_list("id", flat=True))
+    said = client.patch(world.url("/codebook"), {"codes": ids, "kind": "describing"}, format="json")
+    assert (said.status_code, said.data["count"]) == (200, len(ids))
+    client.patch(world.url("/codebook"), {"codes": ids[:2], "parked": True}, format="json")
+    assert Code.objects.filter(parked=True, kind="describing").count() == 2
+    trail.undo(world.coder)
+    trail.undo(world.coder)
+    assert set(Code.objects.values_list("kind", "parked")) == {("", False)}
+    assert (
+        client.patch(world.url("/codebook"), {"codes": [*ids, 10**6], "kind": "describing"}, format="json").status_code
+        == 404
+    )
+    assert client.patch(world.url("/codebook"), {"codes": ids, "kind": "guessing"}, format="json").status_code == 400
+    assert set(Code.objects.values_list("kind", flat=True)) == {""}

@@ -1,5 +1,5 @@
 from server.coding.actions.codebook_in import bring_in_codebook
-from server.coding.actions.codes import change_code, create_code, delete_code, pin_code
+from server.coding.actions.codes import change_code, change_codes, create_code, delete_code, pin_code
 from server.coding.actions.codings import (
     NewCode,
     apply_codes,
@@ -51,6 +51,7 @@ __all__ = [
     "apply_codes",
     "bring_in_codebook",
     "change_code",
+    "change_codes",
     "change_question",
     "change_theme",
     "check_wordless",

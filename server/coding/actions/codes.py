@@ -1,5 +1,6 @@
 """Writes on the codebook: codes made, changed, deleted, pinned."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from core.language import say
@@ -53,6 +54,16 @@ def change_code(member: Membership, code_id: int, **fields: Any) -> Code:
             else say("Changed the code {name}", name=name)
         )
     return code
+
+
+def change_codes(member: Membership, code_ids: Sequence[int], **fields: Any) -> int:
+    """Say of these codes at once their ``kind`` (describing, interpreting, or "" for neither), or whether they are ``parked``.
+    How many changed."""
+    with act(member, "code.change_many") as change:
+        rows = [queries.code(member, pk) for pk in dict.fromkeys(code_ids)]
+        count = sum(change.update(row, **fields) for row in rows)
+        change.summary = say("Changed {codes, plural, one {# code} other {# codes}}", codes=count)
+    return count
 
 
 def delete_code(member: Membership, code_id: int) -> None:

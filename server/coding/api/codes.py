@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from core.coding.exchange import FoundCodebook
-from core.coding.words import WORDS, Words
+from core.coding.words import KIND, WORDS, Words
 from core.language import say
 from server.coding import actions, codebook_files, overview, queries
 from server.coding.actions import Move
@@ -88,6 +88,12 @@ class PinIn(serializers.Serializer[Any]):
     code = serializers.IntegerField(allow_null=True)
 
 
+class CodesIn(serializers.Serializer[Any]):
+    codes = serializers.ListField(child=serializers.IntegerField(), max_length=2000)
+    kind = serializers.ChoiceField(choices=["", *KIND["kind"].choices], allow_blank=True, required=False)
+    parked = serializers.BooleanField(required=False)
+
+
 class CodebookView(ProjectView):
     @extend_schema(responses=CodebookOut)
     @by_revision
@@ -106,6 +112,12 @@ class CodebookView(ProjectView):
         return Response(
             MadeCode(actions.create_code(self.member, said.pop("name"), said.pop("parent_id", None), **said)).data
         )
+
+    @extend_schema(request=CodesIn, responses=CountOut)
+    def patch(self, request: Request, project_id: int) -> Response:
+        """Change many codes at once."""
+        said = read(CodesIn, request)
+        return Response({"count": actions.change_codes(self.member, said.pop("codes"), **said)})
 
 
 class CodeView(ProjectView):

@@ -569,7 +569,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Change many codes at once. */
+        patch: operations["projects_codebook_partial_update"];
         trace?: never;
     };
     "/api/projects/{project_id}/codebook/counts": {
@@ -6040,6 +6041,11 @@ export interface components {
             scale_high?: string;
             kind?: components["schemas"]["KindOfCode"] | components["schemas"]["BlankEnum"];
         };
+        PatchedCodesInRequest: {
+            codes?: number[];
+            kind?: components["schemas"]["KindOfCode"] | components["schemas"]["BlankEnum"];
+            parked?: boolean;
+        };
         PatchedCohortInRequest: {
             name?: string;
             /** @description {join, negated, parts}, {variable, operator, values}, {codes, how} or {cohorts, how}. */
@@ -8576,6 +8582,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MadeCode"];
+                };
+            };
+        };
+    };
+    projects_codebook_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedCodesInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedCodesInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
                 };
             };
         };

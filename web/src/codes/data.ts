@@ -44,6 +44,9 @@ export function useCodeWrites() {
 				}),
 			);
 		}),
+		changeCodes: useWrite((body: Shape<"PatchedCodesInRequest">) =>
+			take(api.PATCH("/api/projects/{project_id}/codebook", { params: { path }, body })),
+		),
 		deleteCode: useWrite((code_id: number) =>
 			take(api.DELETE("/api/projects/{project_id}/codes/{code_id}", { params: { path: { ...path, code_id } } })),
 		),

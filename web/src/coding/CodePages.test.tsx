@@ -79,6 +79,7 @@ beforeEach(() =>
 		"PUT /codebook/file": { count: 3 },
 		"POST /codes/2/split": [],
 		"PATCH /codes/4": {},
+		"PATCH /codebook": { count: 1 },
 		"PATCH /themes/8": {},
 		"POST /themes": { id: 9 },
 		"POST /questions": { id: 2 },
@@ -212,13 +213,14 @@ describe("the codebook page", () => {
 			"GET !/session": SESSION,
 			"GET /codebook": { ...CODEBOOK, codes },
 			"GET /codebook/look": LOOK,
-			"PATCH /codes/2": { id: 2, name: "Missed boats" },
+			"PATCH /codebook": { count: 2 },
 		});
 		const { user } = show(<CodebookPage />);
 		await user.click(await screen.findByRole("checkbox", { name: "Tick Missed boats" }));
+		await user.click(await screen.findByRole("checkbox", { name: "Tick Home" }));
 		await user.click(screen.getByRole("button", { name: /^What the ticked codes are/ }));
 		await user.click(await screen.findByRole("option", { name: /^describing/ }));
-		await waitFor(() => expect(calls("PATCH /codes/2")[0]).toEqual({ kind: "describing" }));
+		await waitFor(() => expect(calls("PATCH /codebook")).toEqual([{ codes: [2, 4], kind: "describing" }]));
 		const shown = () => screen.getAllByRole("checkbox", { name: /^Tick / }).map((one) => one.getAttribute("aria-label"));
 		expect(shown().length).toBe(4);
 		await user.click(screen.getByRole("button", { name: /^Describing or interpreting/ }));
@@ -232,7 +234,7 @@ describe("the codebook page", () => {
 		await user.click(screen.getByRole("checkbox", { name: "Tick Home" }));
 		nowServe("GET /codebook", { ...CODEBOOK, codes: [...CODES.slice(0, 3), code(4, "Home", null, { parked: true })] });
 		await user.click(screen.getByRole("button", { name: "Park" }));
-		await waitFor(() => expect(calls("PATCH /codes/4")).toEqual([{ parked: true }]));
+		await waitFor(() => expect(calls("PATCH /codebook")).toEqual([{ codes: [4], parked: true }]));
 		expect(await screen.findByText("Parked, 1 code")).toBeTruthy();
 	});
 

@@ -26,7 +26,7 @@ export function CodebookPage() {
 	const project = useProject();
 	const mayCode = useMayCode();
 	const codebook = useCodebook();
-	const { changeCode } = useCodeWrites();
+	const { changeCodes } = useCodeWrites();
 	const [params, set] = useAddress();
 	const [words, setWords] = useTyped("words");
 	const [ticked, setTicked] = useState<number[]>([]);
@@ -86,7 +86,7 @@ export function CodebookPage() {
 								title={say("Out of the way, and still findable")}
 								onClick={() => {
 									const all = ticked.every((id) => codes.find((code) => code.id === id)?.parked);
-									for (const id of ticked) changeCode.mutate({ id, parked: !all });
+									changeCodes.mutate({ codes: ticked, parked: !all });
 									setTicked([]);
 								}}
 							>
@@ -109,7 +109,7 @@ export function CodebookPage() {
 						{mayCode && ticked.length > 0 && (
 							<KindOfTicked
 								onChoose={(one) => {
-									for (const id of ticked) changeCode.mutate({ id, kind: one });
+									changeCodes.mutate({ codes: ticked, kind: one });
 									setTicked([]);
 								}}
 							/>
