@@ -19,6 +19,7 @@ from django.db import connection, models
 
 from server.projects.at_once import changed
 from server.projects.models import MemberRole, Membership
+from server.projects.packed import packable, packed
 from server.projects.steps import Step, among, as_copied, delete_step, deleted, field_of, label_of, reserve, spans_of
 
 Row = TypeVar("Row", bound=models.Model)
@@ -49,12 +50,15 @@ class Change:
         self.inverse.insert(0, delete_step(model, [row.pk for row in made], if_unused))
         return made
 
-    def copy(self, model: type[models.Model], columns: Sequence[str], rows: Sequence[tuple[Any, ...]]) -> None:
-        """Insert many plain rows at the database's own speed. ``columns`` are attribute names; columns that
-        aren't named are empty. The rows are not read back: what needs their keys uses ``create_many``."""
+    def copy(self, model: type[models.Model], columns: Sequence[str], rows: Sequence[tuple[Any, ...]]) -> Sequence[int]:
+        """Insert many plain rows at the database's own speed; their keys, in order. ``columns`` are attribute names; columns that
+        aren't named are empty."""
         lines = [as_copied(row) for row in rows]
-        self._copy(
-            model, columns, len(lines), lambda keys: [f"{pk}\t{line}\n" for pk, line in zip(keys, lines, strict=True)]
+        return self._copy(
+            model,
+            columns,
+            len(lines),
+            lambda keys: "".join([f"{pk}\t{line}\n" for pk, line in zip(keys, lines, strict=True)]).encode(),
         )
 
     def copy_alike(
@@ -67,12 +71,19 @@ class Change:
     ) -> None:
         """The same where rows differ only in whose they are, the first column: ``owners`` (rows,); the other
         columns of each are ``shared[which[row]]``."""
+        if packable([field_of(model, name) for name in columns[1:]], shared):
+            self._copy(
+                model, columns, len(owners), lambda keys: b"".join(packed(keys, owners, shared, which)), binary=True
+            )
+            return
         tails = [f"\t{as_copied(row)}\n" for row in shared]
         self._copy(
             model,
             columns,
             len(owners),
-            lambda keys: [f"{pk}\t{one}{tails[at]}" for pk, one, at in zip(keys, owners, which, strict=True)],
+            lambda keys: "".join(
+                [f"{pk}\t{one}{tails[at]}" for pk, one, at in zip(keys, owners, which, strict=True)]
+            ).encode(),
         )
 
     def _copy(
@@ -80,17 +91,20 @@ class Change:
         model: type[models.Model],
         columns: Sequence[str],
         count: int,
-        lines: Callable[[Sequence[int]], list[str]],
-    ) -> None:
+        written: Callable[[Sequence[int]], bytes],
+        binary: bool = False,
+    ) -> Sequence[int]:
         if not count:
-            return
+            return []
         table, key = model._meta.db_table, str(model._meta.pk.column)
         listed = ", ".join(f'"{field_of(model, name).column}"' for name in columns)
         with connection.cursor() as cursor:
             keys = reserve(cursor, table, key, count)
-            with cursor.copy(f'COPY "{table}" ("{key}", {listed}) FROM STDIN') as out:
-                out.write("".join(lines(keys)))
+            form = " WITH (FORMAT BINARY)" if binary else ""
+            with cursor.copy(f'COPY "{table}" ("{key}", {listed}) FROM STDIN{form}') as out:
+                out.write(written(keys))
         self.inverse.insert(0, {"do": "delete", "model": label_of(model), "spans": spans_of(keys), "if_unused": False})
+        return keys
 
     def settle(self) -> None:
         """Have the database judge what was written so far, rather than all of it at the very end."""

@@ -40,8 +40,9 @@ def bring_in_sheet(
     new = [name for name in dict.fromkeys(sheet.identifiers) if name and name not in cases]
     for done in range(0, len(new), AT_ONCE):
         tell(say("row {done, number} of {new, number}", done=done + 1, new=len(new)))
-        some = [Case(project_id=change.project_id, identifier=name[:120]) for name in new[done : done + AT_ONCE]]
-        cases.update((row.identifier, row.pk) for row in change.create_many(some))
+        some = [name[:120] for name in new[done : done + AT_ONCE]]
+        keys = change.copy(Case, ("project_id", "identifier"), [(change.project_id, name) for name in some])
+        cases.update(zip(some, keys, strict=True))
     documents = documents_called(member, sheet.documents)
     about = {"case": _records(sheet.identifiers, cases), "document": _records(sheet.documents, documents)}
     for place, column in enumerate(sheet.variables):

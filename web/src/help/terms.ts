@@ -65,7 +65,7 @@ export const TERMS = {
 	cohort: {
 		name: message("cohort"),
 		of: "People",
-		said: message("A group of {many} with a name: by conditions, and then it follows the data, or picked by hand."),
+		said: message("A group of {many}, or of documents, with a name: by conditions, and then it follows the data, or picked by hand."),
 	},
 	conversation: {
 		name: message("conversation"),
@@ -90,6 +90,13 @@ export const TERMS = {
 		name: message("coding"),
 		of: "Coding",
 		said: message("One code put on one passage by one coder. Two coders’ same code on a passage is two codings and one passage."),
+	},
+	topic: {
+		name: message("topic"),
+		of: "Coding",
+		said: message(
+			"Phrases that several {many} say near each other, proposed by words alone. It is read and weeded, and becomes a code only when you keep it.",
+		),
 	},
 	theme: {
 		name: message("theme"),
