@@ -90,6 +90,7 @@ class Value(models.Model):
     category that are there is checked a statement at a time (migrations of ``report``), not a row at a time.
     """
 
+    KEY_BLOCKS = "people_value_blocks"
     case = models.ForeignKey(
         Case, models.CASCADE, null=True, related_name="values", db_constraint=False, db_index=False
     )

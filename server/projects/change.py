@@ -99,7 +99,7 @@ class Change:
         table, key = model._meta.db_table, str(model._meta.pk.column)
         listed = ", ".join(f'"{field_of(model, name).column}"' for name in columns)
         with connection.cursor() as cursor:
-            keys = reserve(cursor, table, key, count)
+            keys = reserve(cursor, table, key, count, getattr(model, "KEY_BLOCKS", ""))
             form = " WITH (FORMAT BINARY)" if binary else ""
             with cursor.copy(f'COPY "{table}" ("{key}", {listed}) FROM STDIN{form}') as out:
                 out.write(written(keys))

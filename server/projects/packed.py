@@ -25,15 +25,13 @@ _FORMS: tuple[tuple[type, tuple[type[Any], ...], str, int], ...] = (
 
 def packable(fields: "Sequence[models.Field[Any, Any]]", shared: Sequence[tuple[Any, ...]]) -> bool:
     """Whether such rows can be packed: every value is of its column's plain kind, and there are few different texts."""
-    texts = {value for row in shared for value in row if isinstance(value, str)}
-    fits = all(_fits(field, value) for row in shared for field, value in zip(fields, row, strict=True))
-    return fits and len(texts) <= MOST_WORDS
-
-
-def _fits(field: "models.Field[Any, Any]", value: Any) -> bool:
-    if value is None:
-        return True
-    return any(type(value) is kind and isinstance(field, columns) for kind, columns, _, _ in _FORMS)
+    for field, column in zip(fields, zip(*shared, strict=True), strict=True):
+        kinds = set(map(type, column)) - {type(None)}
+        if not all(any(kind is one and isinstance(field, columns) for one, columns, _, _ in _FORMS) for kind in kinds):
+            return False
+        if str in kinds and len(set(column)) > MOST_WORDS:
+            return False
+    return True
 
 
 def packed(

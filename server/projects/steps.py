@@ -269,8 +269,19 @@ def _strangers(resting: list[models.Model], own: set[tuple[str, Any]]) -> str:
     )
 
 
-def reserve(cursor: Any, table: str, key: str, count: int) -> Sequence[int]:
-    """Keys that are nobody else's: nearly always one run of them, which needn't be fetched."""
+BLOCK = 1_000_000
+"""Keys that one number of a sequence of blocks stands for."""
+_MANY = 1_000
+"""Keys from which a block is worth it."""
+
+
+def reserve(cursor: Any, table: str, key: str, count: int, blocks: str = "") -> Sequence[int]:
+    """Keys that are nobody else's: nearly always one run of them, which needn't be fetched. ``blocks``: the sequence by which whole
+    blocks of the table's keys are given, if there is one (``KEY_BLOCKS`` of the model)."""
+    if blocks and _MANY < count <= BLOCK:
+        cursor.execute("SELECT nextval(%s)", [blocks])
+        (first,) = cursor.fetchone()
+        return range(first, first + count)
     numbers = "SELECT nextval((SELECT pg_get_serial_sequence(%s, %s))::regclass) AS n FROM generate_series(1, %s)"
     cursor.execute(f"SELECT min(n), max(n) FROM ({numbers}) AS taken", [table, key, count])
     first, last = cursor.fetchone()
