@@ -34,7 +34,7 @@ SPLICED[Document] = index_again
 
 def indexed(text: str) -> str | None:
     """The different words of a text as the database writes them; None where there are too many."""
-    found = sorted({word[:LONGEST] for word in runs(text)})
+    found = sorted({word[:LONGEST] for word in set(runs(text))})
     if sum(len(word.encode()) + 8 for word in found) > LARGEST:
         return None
     return " ".join(f"'{word}'" for word in found)

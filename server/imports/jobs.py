@@ -108,9 +108,10 @@ def bring_in(job: Job, progress: running.Progress) -> str:
     heard = _listened(recordings, progress)
     progress.start(len(ticked), say("Waiting for other work in this project"))
     with act_beside(member, "material.bring_in") as change:
+        titles = _Titles(member)
         marks: Marks = []
         for done, (staged, transcript) in enumerate(_read(member, own, partners), start=1):
-            document = _bring_in_document(change, staged, transcript, heard.get(staged.pk))
+            document = _bring_in_document(change, titles, staged, transcript, heard.get(staged.pk))
             if transcript.marks and staged.choices.get("comments", "memos") != "leave_out":
                 marks.append((document, transcript.marks, staged.choices.get("comments", "memos")))
             if done % SETTLED == 0:
@@ -209,7 +210,7 @@ def _listened(recordings: set[int], progress: running.Progress) -> dict[int, Sou
 
 
 def _bring_in_document(
-    change: Change, staged: StagedFile, transcript: Transcript, sound: Sound | None = None
+    change: Change, titles: "_Titles", staged: StagedFile, transcript: Transcript, sound: Sound | None = None
 ) -> Document:
     seconds = staged.content.get("seconds") or (sound.seconds if sound else None)
     kind = DocumentKind.TRANSCRIPT
@@ -224,7 +225,7 @@ def _bring_in_document(
         kind = DocumentKind.PDF
     return actions.add_document(
         change,
-        _free_title(change.member, reading.title_of(staged)),
+        titles.free(reading.title_of(staged)),
         transcript if transcript.turns else _silent(),
         staged.name,
         staged.digest,
@@ -247,9 +248,9 @@ def _bring_in_sheet(change: Change, staged: StagedFile, tell: Callable[[str], No
     tell(say("holding it against what is here"))
     new = bring_in_sheet(change, sheet, staged.choices.get("on_conflict", "keep"), tell).new_cases
     cases = dict(people.cases(member).values_list("identifier", "id"))
-    base, answers = reading.title_of(staged), 0
+    base, answers, titles = reading.title_of(staged), 0, _Titles(member)
     for identifier, transcript in answers_of(sheet):
-        title = _free_title(member, f"{base} {identifier}")
+        title = titles.free(f"{base} {identifier}")
         document = actions.add_document(
             change, title, transcript, staged.name, staged.digest, kind=DocumentKind.ANSWERS
         )
@@ -275,17 +276,21 @@ def _link_documents(
     return linked
 
 
-def _free_title(member: Membership, base: str) -> str:
-    """The title, or the first of its numbers that nobody has."""
-    title = base = base[:300]
-    if not queries.documents(member).filter(title=title).exists():
+class _Titles:
+    """The titles that documents have, and what was given since."""
+
+    def __init__(self, member: Membership) -> None:
+        self.taken = set(queries.documents(member).values_list("title", flat=True))
+
+    def free(self, base: str) -> str:
+        """The title, or the first of its numbers that nobody has; taken from now on."""
+        title = base = base[:300]
+        number = 2
+        while title in self.taken:
+            title = f"{base[:290]} ({number})"
+            number += 1
+        self.taken.add(title)
         return title
-    taken = set(queries.documents(member).filter(title__startswith=base[:290]).values_list("title", flat=True))
-    number = 2
-    while title in taken:
-        title = f"{base[:290]} ({number})"
-        number += 1
-    return title
 
 
 def _said(member: Membership, brought: _Brought) -> str:

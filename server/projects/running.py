@@ -2,6 +2,7 @@
 
 import logging
 import threading
+import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from typing import NamedTuple
@@ -21,6 +22,8 @@ from server.projects.models import Job, JobState, MemberRole, Membership
 logger = logging.getLogger(__name__)
 _LOCKS = 8321
 """First key of the advisory locks by which a running job shows that its worker lives."""
+TOLD = 0.2
+"""Seconds between two reports under one message."""
 LOOKED = 0.5
 """Seconds between two looks whether a running job is to stop."""
 
@@ -40,12 +43,18 @@ class Progress:
 
     def __init__(self, job_id: int) -> None:
         self.job_id = job_id
+        self._message: str | None = None
+        self._told = 0.0
 
     def start(self, total: int, message: str) -> None:
         self._set(done=0, total=total, message=message)
 
     def step(self, done: int, message: str | None = None) -> None:
-        """Report, and stop here if somebody asked for it."""
+        """Report, and stop here if somebody asked for it; of many steps under one message only as often as somebody looks."""
+        now = time.monotonic()
+        if message == self._message and now - self._told < TOLD:
+            return
+        self._message, self._told = message, now
         self._set(done=done, **({} if message is None else {"message": message}))
         if _asked_to_stop(self.job_id):
             raise Cancelled

@@ -20,7 +20,7 @@ VIEWS = {
     "code/find": "Words used most",
     "code/guide": "Who was asked what",
     "code/topics": "Topic and its phrases",
-    "people?tab=cohorts&of=document": "No cohorts of documents yet",
+    "people?tab=cohorts&of=document": "Group discussions",
     "code/guide?question=1": "All",
     "code/themes": "with passages are in no theme",
     "code/find?text=wait": "hits by",

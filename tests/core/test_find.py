@@ -3,11 +3,12 @@
 import itertools
 
 import pytest
+import regex
 from hypothesis import given
 from hypothesis import strategies as st
 
 from core.coding import find as finding
-from core.coding.find import BadQuery, find, query, stem
+from core.coding.find import _USUAL, BadQuery, find, query, runs, stem
 from core.coding.near_misses import near_misses
 from core.text.sentences import sentences_around
 from core.text.words import words
@@ -135,3 +136,12 @@ def test_a_text_with_a_hit_holds_the_pieces_by_which_it_is_looked_up(parts, aske
             for pieces in wanted.pieces
         ]
         assert any(whole) if how in ("words", "forms") else all(whole)
+
+
+def test_usual_texts_have_the_same_runs_by_the_plainer_expression():
+    usual = "".join(f"x{chr(code)}y " for code in [*range(0x530), *range(0x2000, 0x2070)] if code not in (0x23A, 0x23E))
+    for text in (usual, "Straße_2 – ½ don’t ǅ É\u0301 Ёж naïve", "boat_boat 12,5"):
+        assert _USUAL.fullmatch(text.casefold())
+        assert runs(text) == regex.findall(r"[\p{L}\p{N}]+", text.casefold())
+    # Another letter anywhere, and the whole of the text is gone through by the other one.
+    assert runs(f"boat \u1e9e {chr(0x1F6A2)} हिन्दी") == regex.findall(r"[\p{L}\p{N}]+", "boat ss हिन्दी")

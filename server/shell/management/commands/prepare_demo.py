@@ -26,7 +26,7 @@ from server.imports import actions as imports
 from server.imports import jobs as importing
 from server.people import queries as people
 from server.people.actions import make_cohort, make_variable
-from server.people.models import Variable
+from server.people.models import Subject, Variable
 from server.projects import running
 from server.projects.actions import create_project
 from server.projects.models import Account, Job, JobState, MemberRole, Membership, Project
@@ -104,6 +104,8 @@ def _make_variables(member: Membership) -> None:
         "At home, and content",
         {"join": "all", "parts": [{**crosses, "values": ["never"]}, confident]},
     )
+    discussions = Document.objects.filter(project=member.project_id, title__startswith="Group_")
+    make_cohort(member, "Group discussions", None, list(discussions.values_list("id", flat=True)), Subject.DOCUMENT)
 
 
 def _account(username: str, name: str, role: MemberRole) -> Account:
