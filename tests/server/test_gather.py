@@ -313,7 +313,9 @@ def test_a_worker_killed_in_the_middle_leaves_nothing_half_written(empty):
     )
     assert done.returncode == -signal.SIGKILL, done.stderr
     job.refresh_from_db()
-    assert (job.state, job.done) == (JobState.RUNNING, 3)
+    assert job.state == JobState.RUNNING
+    # Of steps that follow at once only the first is told.
+    assert 1 <= job.done <= 3
     status = empty.client(empty.owner.account).get(empty.url(f"/jobs/{job.pk}")).json()
     assert status["state"] == "failed"
     assert "Interrupted" in status["message"]
