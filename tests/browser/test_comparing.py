@@ -42,7 +42,7 @@ def test_the_four_lessons_of_the_demo_are_told_in_words(page: Page, home: str):
     every = page.request.get(f"{base.replace('/projects', '/api/projects')}/codebook").json()["codes"]
     beneath = [code["id"] for code in every if code["parent"] is not None]
     page.goto(f"{base}/compare?codes={'.'.join(map(str, beneath))}")
-    expect(stands_out(page, "Missed connections")).to_contain_text("Sure: among all 105 differences shown")
+    expect(stands_out(page, "Missed connections")).to_contain_text("Sure: among all 108 differences shown")
     page.get_by_role("button", name="How steady are they?").click()
     region = page.get_by_role("region", name="What stands out")
     expect(region.get_by_text(re.compile("^Without any one person of 20")).first).to_be_visible()

@@ -29,6 +29,7 @@ FORMATS = {
     "English",
     "Deutsch",
     *calendar.month_abbr,
+    *calendar.month_name,
 }
 READ = """() => {
   const told = [];
