@@ -37,6 +37,8 @@ LEAST = 0.35
 BOUND = 6.63
 """Log-likelihood ratio from which two phrases are bound: the 1 % point of chi-square with one degree of freedom. A sieve and no
 test: stretches of one person aren't independent of each other."""
+STRONG = 0.2
+"""How much two phrases are bound at least: among millions of pairs many reach the ratio by chance, hardly any of them this."""
 FEWEST_WORDS, FEWEST_PEOPLE, MANY_PEOPLE = 100, 2, 100
 """Words and people from which there is anything to gather; people from which a phrase is one in a hundred's, not two people's."""
 SEED = 8321
@@ -153,6 +155,7 @@ def _bonds(spoken: Spoken, found: Phrases, kept: Ints, least: int) -> Floats:
     bound = (joint > chance) & (_ratio(joint, said, windows) >= BOUND) & (_people_of_both(near, speakers) >= least)
     np.fill_diagonal(bound, False)
     bonds = np.where(bound, more / -np.log(np.minimum(np.maximum(joint, 1), windows - 1) / windows), 0)
+    bonds[bonds < STRONG] = 0
     np.fill_diagonal(bonds, bonds.max(axis=1, initial=0))
     return np.asarray(bonds, np.float64)
 
@@ -226,9 +229,13 @@ def _loads(bonds: Floats, many: int) -> Floats:
 def _topics(spoken: Spoken, found: Phrases, kept: Ints, loads: Floats, many: int) -> list[Topic]:
     """A topic of each factor; where these are few, phrases of most people that are in none are one each."""
     gathered = list(_gathered(found, kept, loads))
-    taken = {place for bound in gathered for place, _ in bound}
-    alone = [place for place in kept[np.argsort(-found.people[kept], kind="stable")].tolist() if place not in taken]
-    gathered += [[(place, 1.0)] for place in alone if len(found.stems[place]) == 1][: many - len(gathered)]
+    taken = [set(found.stems[place]) for bound in gathered for place, _ in bound]
+    for place in kept[np.argsort(-found.people[kept], kind="stable")].tolist():
+        own = set(found.stems[place])
+        # What holds a phrase that is there already is listed with it.
+        if len(gathered) < many and not any(words <= own for words in taken):
+            gathered.append([(place, 1.0)])
+            taken.append(own)
     by_stem: dict[int, list[int]] = {}
     for place in kept.tolist():
         for one in set(found.stems[place]):

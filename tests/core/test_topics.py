@@ -292,3 +292,13 @@ def test_what_binds_two_phrases_is_the_log_likelihood_ratio():
                 ]
                 right = stats.chi2_contingency(table, correction=False, lambda_="log-likelihood").statistic
                 assert found[one, other] == pytest.approx(right, abs=1e-9)
+
+
+def test_a_phrase_that_is_always_said_the_same_is_a_topic_of_its_own():
+    """Its words are nothing by themselves, and it stands near no other phrase."""
+    talks = []
+    for at, word in enumerate("aab bbc ccd dde eef ffg ggh hhi".split()):
+        own = f"{word} {word}x {word}y {word}z. " * 4
+        text = f"{own}The wet lamp oil burned. {own}" if at < 3 else own * 2
+        talks.append(Talk(at, text, ((0, len(text)),), (at,)))
+    assert [topic.name for topic in proposed(talks).topics] == ["wet lamp oil"]
