@@ -297,7 +297,7 @@ def test_what_binds_two_phrases_is_the_log_likelihood_ratio():
 def test_a_phrase_that_is_always_said_the_same_is_a_topic_of_its_own():
     """Its words are nothing by themselves, and it stands near no other phrase."""
     talks = []
-    for at, word in enumerate("aab bbc ccd dde eef ffg ggh hhi".split()):
+    for at, word in enumerate(["aab", "bbc", "ccd", "dde", "eef", "ffg", "ggh", "hhi"]):
         own = f"{word} {word}x {word}y {word}z. " * 4
         text = f"{own}The wet lamp oil burned. {own}" if at < 3 else own * 2
         talks.append(Talk(at, text, ((0, len(text)),), (at,)))
