@@ -52,3 +52,37 @@ def taken(found: Sentences, kept: Ints | Marks) -> Sentences:
         found.topic[kept], found.document[kept], found.turn[kept], found.start[kept], found.end[kept], found.case[kept],
         found.ticked[kept],
     )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Counts:
+    """Of one topic: stretches that are ticked and that aren't; linked people who say what is ticked, in how many documents, and ticked
+    stretches of speakers who aren't linked."""
+
+    hits: int
+    unticked: int
+    people: int
+    documents: int
+    not_linked: int
+
+
+def counts_of(found: Sentences, topic: int) -> Counts:
+    """What a topic comes to; ``found`` as :func:`stretches` gives it."""
+    own = taken(found, found.topic == topic)
+    ticked = taken(own, own.ticked)
+    linked = ticked.case >= 0
+    return Counts(
+        len(ticked.topic),
+        len(own.topic) - len(ticked.topic),
+        len(np.unique(ticked.case[linked])),
+        len(np.unique(ticked.document)),
+        int((~linked).sum()),
+    )
+
+
+def of_phrases(phrase: Ints, found: Sentences) -> dict[int, tuple[int, int]]:
+    """Of each phrase its sentences, and how many linked people say them; ``phrase`` (sentences,)."""
+    pairs = np.unique(np.stack([phrase, found.case], axis=1)[found.case >= 0], axis=0)
+    people = dict(zip(*(column.tolist() for column in np.unique(pairs[:, 0], return_counts=True)), strict=True))
+    which, count = np.unique(phrase, return_counts=True)
+    return {pk: (hits, people.get(pk, 0)) for pk, hits in zip(which.tolist(), count.tolist(), strict=True)}

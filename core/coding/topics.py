@@ -51,11 +51,9 @@ class TooLittle(ValueError):
 
 @dataclass(frozen=True)
 class Phrase:
-    """``said``: its commonest form. ``sentences``: places among the talk's sentences, in order. ``weight`` in its topic, 0 to 1; 0
-    for one that is taken in as it shares words."""
+    """``said``: its commonest form. ``sentences``: places among the talk's sentences, in order."""
 
     said: str
-    weight: float
     sentences: Ints
 
 
@@ -77,10 +75,6 @@ class Proposal:
     topics: tuple[Topic, ...]
     spoken: Spoken
 
-    def people(self, topic: Topic) -> Ints:
-        """Who says a phrase of it."""
-        return np.unique(self.spoken.speaker[topic.sentences])
-
 
 def propose(
     talks: Sequence[Talk], language: str, idle: Callable[[set[str]], set[str]], many: int, told: Told
@@ -93,11 +87,12 @@ def propose(
     least = max(2, ceil(people / MANY_PEOPLE))
     found = phrases_of(spoken, least)
     told(0.7)
-    kept = _telling(spoken, found)
-    bonds = _bonds(spoken, found, kept, least)
-    told(0.85)
+    counts = _by_stretch(spoken, found)
+    kept = _telling(counts)
     if not len(kept):
         raise TooLittle(say("No word that says something is said by two people here: there is nothing to gather."))
+    bonds = _bonds(spoken, counts[:, kept], least)
+    told(0.85)
     topics = _topics(spoken, found, kept, _loads(bonds, many), many)
     return Proposal(tuple(sorted(topics, key=lambda one: _order(spoken, one))), spoken)
 
@@ -121,15 +116,14 @@ def _order(spoken: Spoken, topic: Topic) -> tuple[int, int, str]:
     return -len(np.unique(spoken.speaker[sentences])), -len(sentences), topic.name
 
 
-def _telling(spoken: Spoken, found: Phrases) -> Ints:
+def _telling(counts: sparse.csr_matrix) -> Ints:
     """The phrases to weigh: said in some stretches and not in others, of most weight by tf–idf in all stretches together."""
-    from sklearn.feature_extraction.text import TfidfTransformer
-
-    counts = _by_stretch(spoken, found)
     holding = counts.getnnz(axis=0)
     usable = np.flatnonzero((holding <= max(EVERYWHERE * counts.shape[0], 3)) & (holding > 1))
     if len(usable) <= MOST_PHRASES:
         return usable
+    from sklearn.feature_extraction.text import TfidfTransformer
+
     weights = TfidfTransformer(sublinear_tf=True).fit_transform(counts[:, usable])
     heaviest = np.argsort(-np.asarray(weights.sum(axis=0)).ravel(), kind="stable")[:MOST_PHRASES]
     return np.sort(usable[heaviest])
@@ -144,9 +138,9 @@ def _by_stretch(spoken: Spoken, found: Phrases) -> sparse.csr_matrix:
     return counts
 
 
-def _bonds(spoken: Spoken, found: Phrases, kept: Ints, least: int) -> Floats:
+def _bonds(spoken: Spoken, counts: sparse.csr_matrix, least: int) -> Floats:
     """How much the phrases are bound, 0 to 1; a phrase to itself as much as to the one it is bound to most. (phrases, phrases)"""
-    near = _near(spoken, _by_stretch(spoken, found)[:, kept])
+    near = _near(spoken, counts)
     joint = np.asarray((near.T @ near).toarray())
     said, windows = np.diag(joint).copy(), max(near.shape[0], 2)
     chance = said[:, None] * said[None, :] / windows
@@ -229,12 +223,12 @@ def _loads(bonds: Floats, many: int) -> Floats:
 def _topics(spoken: Spoken, found: Phrases, kept: Ints, loads: Floats, many: int) -> list[Topic]:
     """A topic of each factor; where these are few, phrases of most people that are in none are one each."""
     gathered = list(_gathered(found, kept, loads))
-    taken = [set(found.stems[place]) for bound in gathered for place, _ in bound]
+    taken = [set(found.stems[place]) for bound in gathered for place in bound]
     for place in kept[np.argsort(-found.people[kept], kind="stable")].tolist():
         own = set(found.stems[place])
         # What holds a phrase that is there already is listed with it.
         if len(gathered) < many and not any(words <= own for words in taken):
-            gathered.append([(place, 1.0)])
+            gathered.append([place])
             taken.append(own)
     by_stem: dict[int, list[int]] = {}
     for place in kept.tolist():
@@ -244,25 +238,23 @@ def _topics(spoken: Spoken, found: Phrases, kept: Ints, loads: Floats, many: int
     sentence = spoken.sentence[found.at[order]]
     ends = np.searchsorted(found.phrase[order], np.arange(len(found.people) + 1))
 
-    def phrase(place: int, weight: float) -> Phrase:
-        return Phrase(found.said[place], weight, np.unique(sentence[ends[place] : ends[place + 1]]))
+    def phrase(place: int) -> Phrase:
+        return Phrase(found.said[place], np.unique(sentence[ends[place] : ends[place + 1]]))
 
-    made = []
-    for bound in gathered:
-        places = [place for place, _ in bound]
-        wider = [(place, 0.0) for place in _sharing(found, places, by_stem)]
-        made.append(Topic(_named(found, places), tuple(phrase(*one) for one in [*bound, *wider])))
-    return made
+    return [
+        Topic(_named(found, bound), tuple(map(phrase, [*bound, *_sharing(found, bound, by_stem)])))
+        for bound in gathered
+    ]
 
 
-def _gathered(found: Phrases, kept: Ints, loads: Floats) -> Iterator[list[tuple[int, float]]]:
-    """Of each factor its phrases and their weights, the heaviest first."""
+def _gathered(found: Phrases, kept: Ints, loads: Floats) -> Iterator[list[int]]:
+    """Of each factor its phrases, the heaviest first."""
     heaviest = loads.argmax(axis=0) if len(loads) else np.zeros(0)
     for number, load in enumerate(loads):
         own = np.flatnonzero((heaviest == number) & (load >= LEAST * load.max()) & (load > 0))
         own = own[np.lexsort((-found.people[kept[own]], -load[own]))][:A_TOPIC]
         if len(own):
-            yield [(int(kept[at]), float(load[at] / load.max())) for at in own]
+            yield kept[own].tolist()
 
 
 def _sharing(found: Phrases, bound: Sequence[int], by_stem: dict[int, list[int]]) -> list[int]:

@@ -98,14 +98,21 @@ def hits_of(places: WordPlaces, snapshot: Snapshot, keys: list[int]) -> Hits:
     at = np.flatnonzero(found)
     document = np.searchsorted(places.first, at, side="right") - 1
     start = places.start[at].astype(np.int64)
+    turn = turns_at(snapshot, document, start)
+    inside = turn >= 0
+    return Hits(document[inside].astype(np.int64), start[inside], turn[inside])
+
+
+def turns_at(snapshot: Snapshot, document: Ints, start: Ints) -> Ints:
+    """The turn that stands at each place of a text; −1 for none. ``document`` as places among the snapshot's, −1 for none."""
     stride = int(max(snapshot.turn_end.max(initial=0), start.max(initial=0))) + 1
     begins = snapshot.turn_document.astype(np.int64) * stride + snapshot.turn_start
     turn = np.searchsorted(begins, document * stride + start, side="right") - 1
-    inside = turn >= 0
+    inside = (turn >= 0) & (document >= 0)
     inside[inside] = (snapshot.turn_document[turn[inside]] == document[inside]) & (
         start[inside] < snapshot.turn_end[turn[inside]]
     )
-    return Hits(document[inside].astype(np.int64), start[inside], turn[inside].astype(np.int64))
+    return np.where(inside, turn, -1).astype(np.int64)
 
 
 def by_participants(snapshot: Snapshot, turn: Ints) -> npt.NDArray[np.bool_]:

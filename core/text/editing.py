@@ -70,6 +70,13 @@ class Edited:
         return covered < end - start
 
 
+def one_after_another(moves: Sequence[tuple[tuple[int, int], tuple[int, int]]]) -> list[int]:
+    """In which order stretches (each from where to where, in the order of where they are) move so that none lands on another on its
+    way: those that move right from the right, those that move left from the left; which stay aren't among them."""
+    right = [place for place, (was, now) in reversed(list(enumerate(moves))) if now > was]
+    return [*right, *(place for place, (was, now) in enumerate(moves) if now < was)]
+
+
 def apply_edits(text: str, edits: Sequence[Edit]) -> Edited:
     """Carry out edits, in any order; raises ``ValueError`` where two overlap or reach beyond the text."""
     ordered = sorted(edits, key=lambda edit: (edit.start, edit.end))

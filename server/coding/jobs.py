@@ -61,7 +61,6 @@ def start_proposing(member: Membership, asked: dict[str, Any]) -> Job:
     """Queue it. ``asked``: ``scope``, ``question`` (its answers alone), ``language`` and how ``many``."""
     if not member.may(MemberRole.CODER):
         raise Refusal(say("Only owners and coders have topics proposed."))
-    topics.check_language(asked["language"])
     job = running.begin(member, say("Proposing topics"), 100)
     propose_task.defer(job_id=job.pk, asked=asked)
     return job

@@ -2,7 +2,7 @@
 
 from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from typing import Any
 
 import numpy as np
@@ -10,15 +10,15 @@ import numpy.typing as npt
 from django.db.models import Prefetch
 
 from core.coding.everyday import EVERYDAY
-from core.coding.find import LANGUAGES, stem
+from core.coding.find import stem
 from core.coding.talk import Talk
 from core.coding.tally import by_group
-from core.coding.topic_hits import Sentences, stretches, taken
+from core.coding.topic_hits import Sentences, counts_of, of_phrases, stretches, taken
 from core.language import say
 from core.snapshot.scope import Scope
 from core.snapshot.snapshot import Snapshot
 from core.snapshot.tables import places
-from core.snapshot.word_places import by_participants
+from core.snapshot.word_places import by_participants, turns_at
 from core.text.words import word_bounds
 from server.coding import finding, queries
 from server.coding.grouping import groups_by
@@ -51,11 +51,6 @@ class _Placed:
 
     sentences: Sentences
     phrase: Ints
-
-
-def check_language(language: str) -> None:
-    if language not in LANGUAGES:
-        raise Refusal(say("Word forms are known for: {languages}.", languages=", ".join(LANGUAGES)))
 
 
 def says_nothing(member: Membership, language: str) -> "_Idle":
@@ -130,16 +125,23 @@ def whole(member: Membership, said: Json) -> Json:
     rows = list(
         queries.topics(member).prefetch_related(Prefetch("phrases", TopicPhrase.objects.order_by("position", "id")))
     )
+    speaking = {int(held.case_ids[case]) for case in _speaking(held, scope).tolist()}
+    # Of a group, too, only those who say anything in play could have said it.
+    group_of = {case: group for case, group in group_of.items() if case in speaking}
     placed = _placed(member, held, scope, [row.pk for row in rows])
-    by_phrase = _by_phrase(placed)
+    by_phrase = of_phrases(placed.phrase, placed.sentences)
     found = stretches(_left_in(rows, placed))
     return {
         "topics": [
-            {**_about(row, by_phrase), **_counted(held, found, row.pk), **_groups(held, found, row.pk, group_of, names)}
+            {
+                **_about(row, by_phrase),
+                **asdict(counts_of(found, row.pk)),
+                **_groups(held, found, row.pk, group_of, names),
+            }
             for row in rows
         ],
         "groups": names,
-        "people": len(_speaking(held, scope)),
+        "people": len(speaking),
     }
 
 
@@ -163,19 +165,6 @@ def _about(row: Topic, by_phrase: dict[int, tuple[int, int]]) -> Json:
     }
 
 
-def _counted(held: Snapshot, found: Sentences, topic: int) -> Json:
-    own = found.topic == topic
-    ticked = own & found.ticked
-    case = found.case[ticked]
-    return {
-        "hits": int(ticked.sum()),
-        "unticked": int(own.sum() - ticked.sum()),
-        "people": len(np.unique(case[case >= 0])),
-        "documents": len(np.unique(found.document[ticked])),
-        "not_linked": int((case < 0).sum()),
-    }
-
-
 def _groups(held: Snapshot, found: Sentences, topic: int, group_of: dict[int, int], names: Sequence[str]) -> Json:
     case = found.case[(found.topic == topic) & found.ticked & (found.case >= 0)]
     counts = Counter(held.case_ids[case].tolist())
@@ -189,18 +178,6 @@ def _speaking(held: Snapshot, scope: Scope) -> Ints:
     return np.unique(case[kept])
 
 
-def _by_phrase(placed: _Placed) -> dict[int, tuple[int, int]]:
-    """Of each phrase its sentences, and the people who say them."""
-    found = {}
-    order = np.argsort(placed.phrase, kind="stable")
-    phrase, case = placed.phrase[order], placed.sentences.case[order]
-    which, first, count = np.unique(phrase, return_index=True, return_counts=True)
-    for pk, start, hits in zip(which.tolist(), first.tolist(), count.tolist(), strict=True):
-        own = case[start : start + hits]
-        found[pk] = (hits, len(np.unique(own[own >= 0])))
-    return found
-
-
 def _left_in(rows: Sequence[Topic], placed: _Placed) -> Sentences:
     """Without the sentences that only phrases hold that were left out."""
     out = [one.pk for row in rows for one in row.phrases.all() if one.left_out]
@@ -211,13 +188,12 @@ def _placed(member: Membership, held: Snapshot, scope: Scope, topics: Sequence[i
     """Whoever is no participant any more says no hit, and what a text has lost is none."""
     found = integer_columns(_FOUND, [list(topics)], ["topic", "phrase", "document", "start", "end"])
     document = places(held.document_ids, found["document"]).astype(np.int64)
-    turn = _turns(held, document, found["start"])
+    turn = turns_at(held, document, found["start"])
     there = (document >= 0) & (turn >= 0)
     there[there] &= by_participants(held, turn[there]) & (found["start"][there] < found["end"][there])
     there[there] &= found["end"][there] <= held.turn_end[turn[there]]
-    case = (
-        np.where(there, held.turn_case[turn], -1).astype(np.int64) if len(held.turn_start) else np.full(len(turn), -1)
-    )
+    case = np.full(len(turn), -1, np.int64)
+    case[there] = held.turn_case[turn[there]]
     there[there] &= _in_play(held, scope, document[there], case[there])
     unticked = set(TopicUnticked.objects.filter(topic__in=topics).values_list("topic_id", "document_id", "start"))
     ticked = np.array(
@@ -225,20 +201,6 @@ def _placed(member: Membership, held: Snapshot, scope: Scope, topics: Sequence[i
     )  # fmt: skip
     sentences = Sentences(found["topic"], document, turn, found["start"], found["end"], case, ticked)
     return _Placed(taken(sentences, there), found["phrase"][there])
-
-
-def _turns(held: Snapshot, document: Ints, start: Ints) -> Ints:
-    """The turn that each place stands in; −1 for none."""
-    if not len(held.turn_start):
-        return np.full(len(start), -1, np.int64)
-    stride = int(max(held.turn_end.max(), start.max(initial=0))) + 1
-    begins = held.turn_document.astype(np.int64) * stride + held.turn_start
-    turn = np.searchsorted(begins, document * stride + start, side="right") - 1
-    inside = (turn >= 0) & (document >= 0)
-    inside[inside] &= (held.turn_document[turn[inside]] == document[inside]) & (
-        start[inside] < held.turn_end[turn[inside]]
-    )
-    return np.where(inside, turn, -1).astype(np.int64)
 
 
 def stretches_of(member: Membership, topic: Topic, said: Json) -> list[tuple[int, int, int, bool]]:
@@ -253,7 +215,7 @@ def stretches_of(member: Membership, topic: Topic, said: Json) -> list[tuple[int
 @of_one_state
 def hits(member: Membership, topic_id: int, said: Json) -> Json:
     """A page of a topic's hits, by title and place in the text, each with what stands around it and where its phrases' words are.
-    ``said``: ``scope``, ``skip``, ``phrase`` (its sentences alone)."""
+    ``said``: ``scope``, ``skip``."""
     topic = queries.topic(member, topic_id)
     every = stretches_of(member, topic, said.get("scope") or {})
     titles = dict(gather.documents(member).filter(pk__in={one[0] for one in every}).values_list("id", "title"))

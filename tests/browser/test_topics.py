@@ -5,17 +5,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import sign_in
-
-TALK = """I: Tell me about the bus driver and the letter?
-{who}: The bus driver never waits. I missed the bus again, and the driver looked away. {more}
-I: And the clinic letter?
-{who}: The clinic wrote a letter about my appointment. The letter moved my appointment to {when}.
-"""
-MORE = (
-    "It rained and I stood there with all the bags and my mother’s lamp.",
-    "My sister laughed about that for half of the week, she likes the rain.",
-    "The dog was cold. We walked home along the shore with the bags.",
-)
+from tests.talks import MORE, TALK
 
 
 def test_topics_are_weeded_and_one_kept_and_documents_are_compared_as_cohorts(page: Page, home: str, tmp_path):

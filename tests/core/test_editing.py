@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from core.text.editing import Edit, Search, apply_edits, difference, pseudonyms, replacements
+from core.text.editing import Edit, Search, apply_edits, difference, one_after_another, pseudonyms, replacements
 
 TEXT = "The boat was late again. I waited on the quay. Then I walked home."
 
@@ -125,3 +125,15 @@ def test_names_are_replaced_longest_first_with_their_genitive():
 def test_a_name_stays_where_no_pair_has_it():
     assert pseudonyms(TEXT, []) == []
     assert pseudonyms(TEXT, [("", "x"), ("Zed", "x")]) == []
+
+
+def test_none_lands_on_another_on_its_way():
+    at = [(0, 5), (10, 15), (20, 25), (30, 35)]
+    for by in (-10, 10):
+        held = dict(enumerate(at[1:] if by < 0 else at))
+        moves = [(place, (place[0] + by, place[1] + by)) for place in held.values()]
+        for number in one_after_another(moves):
+            assert moves[number][1] not in held.values()
+            held[number] = moves[number][1]
+        assert list(held.values()) == [now for _, now in moves]
+    assert one_after_another([((0, 5), (0, 5)), ((7, 9), (4, 6))]) == [1]

@@ -154,8 +154,8 @@ def test_its_hits_are_all_sentences_with_any_form_of_its_words_and_its_people_al
         if "letter" in sentence
     }
     assert by_hand <= said
-    assert set(found.people(topic).tolist()) >= {person for person, _ in by_hand}
-    people = [len(found.people(one)) for one in found.topics]
+    assert set(found.spoken.speaker[topic.sentences].tolist()) >= {person for person, _ in by_hand}
+    people = [len(set(found.spoken.speaker[one.sentences].tolist())) for one in found.topics]
     assert people == sorted(people, reverse=True)
 
 

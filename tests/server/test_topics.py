@@ -13,17 +13,7 @@ from server.projects import trail
 from server.projects.models import Job, JobState
 from server.shell.forgetting.actions import forget
 from tests.server.conftest import bring_in
-
-TALK = """I: Tell me about the bus driver and the letter?
-{who}: The bus driver never waits. I missed the bus again, and the driver looked away. {more}
-I: And the clinic letter?
-{who}: The clinic wrote a letter about my appointment. The letter moved my appointment to {when}.
-"""
-MORE = (
-    "It rained and I stood there with all the bags and my mother’s lamp.",
-    "My sister laughed about that for half of the week, she likes the rain.",
-    "The dog was cold. We walked home along the shore with the bags.",
-)
+from tests.talks import MORE, TALK
 
 
 @pytest.fixture
@@ -79,6 +69,10 @@ def test_topics_are_proposed_from_participants_words_and_nothing_is_coded(talked
     bus = next(one for one in out["topics"] if any("bus" in phrase["said"] for phrase in one["phrases"]))
     assert (bus["people"], bus["documents"], bus["unticked"], bus["code"], bus["dropped"]) == (3, 3, 0, None, False)
     assert out["groups"] == ["never", "daily"]
+    # Of whom it could be: those of each group who say anything in play.
+    assert sum(group["size"] for group in bus["groups"]) == 3
+    narrowed = look(talked, variable=crosses, scope={"documents": [Document.objects.get(title="P1_bus").pk]})
+    assert [group["size"] for group in narrowed["topics"][0]["groups"]] == [0, 1]
     assert sum(group["people"] for group in bus["groups"]) <= 3
     # What the interviewer asks is no hit; what follows one another is one.
     found = hits(talked, bus["id"])
@@ -277,6 +271,18 @@ def test_hits_stay_with_their_words_and_go_with_what_is_no_participants_any_more
     trail.undo(talked.owner)
     again = [one for one in hits(talked, bus["id"])["hits"] if one["document"] == document.pk]
     assert [(one["start"], one["ticked"]) for one in again] == [(one["start"], one is not own[0]) for one in own]
+
+
+def test_what_is_unticked_moves_left_without_landing_on_what_stands_there(talked):
+    propose(talked)
+    topic = Topic.objects.first()
+    document = Document.objects.get(title="P1_bus")
+    first = document.text.index("Tell me about")
+    for start in (first + 45, first + 59):
+        TopicUnticked.objects.create(topic=topic, document=document, start=start, end=start + 8)
+    said = document.text[first : document.text.index("?") + 1]
+    edit_turn(talked.owner, document.pk, 1, said[13:], {})
+    assert list(topic.unticked.order_by("start").values_list("start", flat=True)) == [first + 31, first + 45]
 
 
 def test_a_person_who_is_forgotten_is_in_no_topic(talked):

@@ -5,7 +5,16 @@ from dataclasses import dataclass
 from typing import Literal
 
 from core.language import message, say, worded
-from core.text.editing import Edit, Edited, Search, apply_edits, difference, pseudonyms, replacements
+from core.text.editing import (
+    Edit,
+    Edited,
+    Search,
+    apply_edits,
+    difference,
+    one_after_another,
+    pseudonyms,
+    replacements,
+)
 from core.text.normalise import ink_bounds, normalise
 from core.text.words import count_words, word_at
 from server.coding.actions.topics import move_hits
@@ -247,11 +256,9 @@ def move_passages(change: Change, document: Document, edited: Edited, decisions:
                 say("“{said}” is coded and would lose all its words: decide what becomes of the passage.", said=said)
             )
     change.delete(Passage.objects.filter(pk__in=going))
-    moving = [row for row in rows if row.pk in targets and targets[row.pk] != (row.start, row.end)]
-    # Those that move right from the right, those that move left from the left: none lands on another on its way.
-    right = [row for row in reversed(moving) if targets[row.pk] > (row.start, row.end)]
-    left = [row for row in moving if targets[row.pk] < (row.start, row.end)]
-    for row in [*right, *left]:
+    moving = [row for row in rows if row.pk in targets]
+    for place in one_after_another([((row.start, row.end), targets[row.pk]) for row in moving]):
+        row = moving[place]
         start, end = targets[row.pk]
         there = Passage.objects.filter(document=document, start=start, end=end).exclude(pk=row.pk).first()
         if there is None:

@@ -6,7 +6,7 @@ import numpy as np
 
 from core.coding.topics import Phrase, Proposal
 from core.language import say
-from core.text.editing import Edited
+from core.text.editing import Edited, one_after_another
 from server.coding import queries
 from server.coding.actions.codes import new_code
 from server.coding.actions.codings import passages_on, put_on
@@ -228,9 +228,11 @@ def move_hits(change: Change, document: Document, edited: Edited) -> None:
             change.update(row, starts=[start for start, _ in left], ends=[end for _, end in left])
         else:
             change.delete(TopicHits.objects.filter(pk=row.pk))
-    for one in TopicUnticked.objects.filter(document=document).order_by("-start"):
-        target = edited.moved(one.start, one.end)
-        if target is None:
-            change.delete(TopicUnticked.objects.filter(pk=one.pk))
-        else:
-            change.update(one, start=target[0], end=target[1])
+    unticked = list(TopicUnticked.objects.filter(document=document).order_by("start", "end"))
+    targets = [edited.moved(one.start, one.end) for one in unticked]
+    lost = [one.pk for one, target in zip(unticked, targets, strict=True) if target is None]
+    change.delete(TopicUnticked.objects.filter(pk__in=lost))
+    moving = [(one, target) for one, target in zip(unticked, targets, strict=True) if target]
+    for place in one_after_another([((one.start, one.end), target) for one, target in moving]):
+        one, (start, end) = moving[place]
+        change.update(one, start=start, end=end)
