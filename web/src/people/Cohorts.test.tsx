@@ -201,4 +201,14 @@ describe("cohorts", () => {
 		await waitFor(() => expect(calls("POST /cohorts")).toEqual([{ name: "All else", of: "document", condition: { join: "all", parts } }]));
 		expect(calls("POST /cohorts/count").at(-1)).toMatchObject({ of: "document" });
 	});
+
+	it("ask about nothing where nothing is known of documents", async () => {
+		const { user } = page();
+		await user.click(await screen.findByRole("button", { name: "of documents" }));
+		await user.click(await screen.findByRole("button", { name: "Make a cohort" }));
+		const editor = screen.getByRole("region", { name: "New cohort" });
+		expect(within(editor).getByRole("button", { name: "Add a condition" })).toHaveProperty("disabled", true);
+		expect(within(editor).queryByRole("button", { name: "Add a group" })).toBeNull();
+		expect(within(editor).getByRole("button", { name: "Add what is coded in them" })).toHaveProperty("disabled", false);
+	});
 });

@@ -129,7 +129,13 @@ export function GroupEditor({ group, kept, path, variables, onChange }: EditorPr
 					),
 				)}
 				<div className="flex flex-wrap gap-2">
-					<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, fresh()] })}>{say("Add a condition")}</Button>
+					<Button
+						disabled={!first}
+						title={first ? undefined : say("Nothing is known yet that could be asked about: bring in a sheet, or make a variable.")}
+						onClick={() => onChange(path, { ...group, parts: [...group.parts, fresh()] })}
+					>
+						{say("Add a condition")}
+					</Button>
 					<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, { codes: [], how: "any" }] })}>
 						{about === "document" ? say("Add what is coded in them") : say("Add what they mention")}
 					</Button>
@@ -138,7 +144,7 @@ export function GroupEditor({ group, kept, path, variables, onChange }: EditorPr
 							{say("Add a cohort")}
 						</Button>
 					)}
-					{path.length < 3 && (
+					{path.length < 3 && first && (
 						<Button onClick={() => onChange(path, { ...group, parts: [...group.parts, { join: "any", parts: [fresh()] }] })}>
 							{say("Add a group")}
 						</Button>

@@ -30,6 +30,11 @@ export function TopicsPage() {
 	if (!found.data) return <Loading what={say("the topics")} />;
 	const { topics, groups, people } = found.data;
 	const chosen = topics.find((one) => one.id === Number(params.get("topic"))) ?? null;
+	const propose = (
+		<Button look={topics.length ? "usual" : "main"} disabled={job !== undefined} onClick={() => setProposing(true)}>
+			{topics.length ? say("Propose anew …") : say("Propose topics …")}
+		</Button>
+	);
 	return (
 		<div className="flex filling min-h-0 flex-col px-4.5 pt-3 pb-4">
 			<div className="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1.5">
@@ -37,11 +42,7 @@ export function TopicsPage() {
 				<CodePages />
 				<span className="ml-auto" />
 				{job && <span role="status" className="text-[13.4px] text-quiet">{`${job.message} ${job.done} %`}</span>}
-				{mayCode && (
-					<Button look={topics.length ? "usual" : "main"} disabled={job !== undefined} onClick={() => setProposing(true)}>
-						{topics.length ? say("Propose anew …") : say("Propose topics …")}
-					</Button>
-				)}
+				{mayCode && topics.length > 0 && propose}
 			</div>
 			{topics.length === 0 ? (
 				<Empty title={say("No topics proposed yet")}>
@@ -51,13 +52,14 @@ export function TopicsPage() {
 							{ many: project.case_many },
 						)}
 					</p>
+					{mayCode && propose}
 				</Empty>
 			) : (
 				<>
 					<p className="mb-2 text-[13.4px]">
 						{narrowed
-							? say("Counted among the {people, number} {many} in play who say anything; by ", { people, many: project.case_many })
-							: say("Counted among the {people, number} {many} who say anything; by ", { people, many: project.case_many })}
+							? say("Counted among the {people, number} linked {many} in play who say anything; by ", { people, many: project.case_many })
+							: say("Counted among the {people, number} linked {many} who say anything; by ", { people, many: project.case_many })}
 						<Choice<number | null>
 							name={say("Groups")}
 							as="token"
