@@ -5,7 +5,7 @@ import { api, take } from "../api/client";
 import { say } from "../language/say";
 import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
-import { Loading, Problem } from "../ui/Empty";
+import { hindrance, Loading, Problem } from "../ui/Empty";
 import { Mark } from "../ui/Mark";
 import { useRefused } from "../ui/refused";
 import { useTitle } from "../ui/title";
@@ -23,7 +23,8 @@ export function AccountPage() {
 	const own = useQuery({ queryKey: ["account"], queryFn: () => take(api.GET("/api/account")) });
 	const [closing, setClosing] = useState(false);
 	useTitle(say("Your account"));
-	if (own.error) return <Problem error={own.error} />;
+	const hindered = hindrance(own);
+	if (hindered) return <Problem error={hindered} />;
 	if (!own.data || !account) return <Loading what={say("your account")} />;
 	return (
 		<>

@@ -3,7 +3,7 @@ import { Fragment } from "react";
 import { Link } from "react-router";
 import { api, take } from "../api/client";
 import { say } from "../language/say";
-import { Loading, Problem } from "../ui/Empty";
+import { hindrance, Loading, Problem } from "../ui/Empty";
 import { useTitle } from "../ui/title";
 import { moment } from "../ui/words";
 
@@ -11,7 +11,8 @@ import { moment } from "../ui/words";
 export function Mailbox() {
 	const mails = useQuery({ queryKey: ["mailbox"], queryFn: () => take(api.GET("/api/mailbox")), refetchInterval: 3000 });
 	useTitle(say("The demo’s mailbox"));
-	if (mails.error) return <Problem error={mails.error} />;
+	const hindered = hindrance(mails);
+	if (hindered) return <Problem error={hindered} />;
 	if (!mails.data) return <Loading what={say("the mailbox")} />;
 	return (
 		<main className="mx-auto max-w-2xl p-8">

@@ -4,7 +4,7 @@ import { Quoted } from "../evidence/Quoted";
 import { say } from "../language/say";
 import { useProject } from "../project/project";
 import { useScope } from "../project/scope";
-import { Loading, Problem } from "../ui/Empty";
+import { hindrance, Loading, Problem } from "../ui/Empty";
 import { languageOf, ours } from "../ui/language";
 import { codeColour } from "../ui/palette";
 import { counted } from "../ui/words";
@@ -14,7 +14,8 @@ import { type Reading, useReading } from "./overview";
 export function ReadingPane({ of, which }: { of: "code" | "theme"; which: number }) {
 	const reading = useReading(of, which);
 	const codes = useCodebook().data?.codes ?? [];
-	if (reading.error) return <Problem error={reading.error} />;
+	const hindered = hindrance(reading);
+	if (hindered) return <Problem error={hindered} />;
 	if (!reading.data) return <Loading what={say("the passages")} />;
 	return <ReadPassages reading={reading.data} codes={codes} but={of === "code" ? which : null} />;
 }

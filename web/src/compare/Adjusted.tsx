@@ -1,6 +1,6 @@
 import { say } from "../language/say";
 import { apart } from "../ui/copying";
-import { Problem } from "../ui/Empty";
+import { hindrance, Problem } from "../ui/Empty";
 import { groupMark } from "../ui/palette";
 import { decimal, listed, percent, pValue } from "../ui/words";
 import { type Comparison, useAdjusted } from "./data";
@@ -12,7 +12,8 @@ const WHY = { few: say("too few mention it, or don’t"), all: say("everybody me
 /** The shares that the groups would have if they were alike in the facts held, beside those they have. */
 export function Adjusted({ question, result }: { question: Question; result: Comparison }) {
 	const found = useAdjusted(question);
-	if (found.error) return <Problem error={found.error} />;
+	const hindered = hindrance(found);
+	if (hindered) return <Problem error={hindered} />;
 	if (!found.data)
 		return <p className="quiet-line py-2">{say("Holding {adjusted} facts …", { adjusted: (question.adjusted ?? []).length })}</p>;
 	const { facts, people, problem, notes, rows } = found.data;

@@ -4,7 +4,7 @@ import { useCodebook } from "../codes/data";
 import { phrase, say } from "../language/say";
 import { useCohorts, useDocumentVariables, useRoster } from "../people/data";
 import { useProject } from "../project/project";
-import { Empty, Loading, Problem } from "../ui/Empty";
+import { Empty, hindrance, Loading, Problem } from "../ui/Empty";
 import { Adjusted } from "./Adjusted";
 import { type Comparison, useComparison, useMap, useStandsOut } from "./data";
 import { Evidence } from "./Evidence";
@@ -53,7 +53,7 @@ export function Compare() {
 	const [leaving, setLeaving] = useState<Comparison | null>(null);
 	const likeness = useMap(question ?? NOTHING, question !== null && view.order === "likeness").data?.order;
 	const here = useKept().data?.find((one) => one.id === kept);
-	const error = codebook.error ?? roster.error ?? ofDocuments.error;
+	const error = hindrance(codebook, roster, ofDocuments);
 	if (error) return <Problem error={error} />;
 	if (!codebook.data || !roster.data || !ofDocuments.data) return <Loading what={say("the comparison")} />;
 	const home = `/projects/${project.id}`;

@@ -4,7 +4,7 @@ import { api, take } from "../api/client";
 import { phrase, say } from "../language/say";
 import { useAddressed } from "../project/address";
 import { useJob, useMayCode, useProject, useWrite } from "../project/project";
-import { Empty, Loading, Problem } from "../ui/Empty";
+import { Empty, hindrance, Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
 import { ChooseFiles, DropZone } from "./DropZone";
 import { type Staged, useStaged, useStagedWrites } from "./data";
@@ -38,7 +38,8 @@ export function BringIn() {
 				<p>{say("Your role in this project is viewer: you can read and compare, not bring in files.")}</p>
 			</Empty>
 		);
-	if (staged.error) return <Problem error={staged.error} />;
+	const hindered = hindrance(staged);
+	if (hindered) return <Problem error={hindered} />;
 	if (!staged.data) return <Loading what={say("what waits")} />;
 	const rows = staged.data;
 	const everybody = speakersOf(rows);

@@ -8,7 +8,7 @@ import { ValueCell } from "../people/editing";
 import { useSorted, useTyped } from "../project/address";
 import { useMayCode, useProject, useStatus, useWrite } from "../project/project";
 import { Button } from "../ui/Button";
-import { Empty, Loading, Problem } from "../ui/Empty";
+import { Empty, hindrance, Loading, Problem } from "../ui/Empty";
 import { Room } from "../ui/Room";
 import { TakeOutMenu, waysOfTexts } from "../ui/TakeOutMenu";
 import { useToasts } from "../ui/toasts";
@@ -71,7 +71,8 @@ export function Shelf() {
 	const rows = useMemo(() => arranged(documents.data ?? [], words, order), [documents.data, words, order]);
 	const drawn = useLong(rows.length, frame, 53);
 	const columns = variables.length + COLUMNS.length + (mayCode ? 2 : 1);
-	if (documents.error) return <Problem error={documents.error} />;
+	const hindered = hindrance(documents);
+	if (hindered) return <Problem error={hindered} />;
 	if (!documents.data) return <Loading what={say("documents")} />;
 	if (!documents.data.length)
 		return (

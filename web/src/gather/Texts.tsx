@@ -6,7 +6,7 @@ import { phrase, say } from "../language/say";
 import { useMayCode, useProject, useWrite } from "../project/project";
 import { read } from "../project/reads";
 import { Button } from "../ui/Button";
-import { Empty, Loading, Problem } from "../ui/Empty";
+import { Empty, hindrance, Loading, Problem } from "../ui/Empty";
 import { Segments } from "../ui/Segments";
 import { useToasts } from "../ui/toasts";
 import { type Decisions, Lost, undecided } from "./Lost";
@@ -220,7 +220,8 @@ function Names() {
 			navigate("..", { relative: "path" });
 		},
 	});
-	if (pairs.error) return <Problem error={pairs.error} />;
+	const hindered = hindrance(pairs);
+	if (hindered) return <Problem error={hindered} />;
 	if (!pairs.data) return <Loading what={say("the names")} />;
 	const shown = rows ?? pairs.data;
 	const edit = (place: number, part: Partial<Shape<"NamePairOut">>) => {

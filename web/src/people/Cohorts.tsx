@@ -4,7 +4,7 @@ import { useAddressed } from "../project/address";
 import { complete, type Group, type Kept, replaced } from "../project/condition";
 import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
-import { Empty, Loading, Problem } from "../ui/Empty";
+import { Empty, hindrance, Loading, Problem } from "../ui/Empty";
 import { useRefused } from "../ui/refused";
 import { Segments } from "../ui/Segments";
 import { counted } from "../ui/words";
@@ -73,7 +73,8 @@ function OfOneKind(held: Held) {
 	const [asked, ask] = useAddressed("cohort", "");
 	const opened = asked === "new" ? asked : Number(asked) || null;
 	const setOpened = (row: number | "new" | null) => ask(row === null ? "" : String(row));
-	if (found.error) return <Problem error={found.error} />;
+	const hindered = hindrance(found);
+	if (hindered) return <Problem error={hindered} />;
 	if (!found.data) return <Loading what={say("cohorts")} />;
 	const { in_none, in_several } = found.data;
 	const cohorts = of === "document" ? found.data.of_documents : found.data.cohorts;

@@ -5,7 +5,7 @@ import { useMayCode, useProject } from "../project/project";
 import { useScope, WHOLE } from "../project/scope";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
-import { Empty, Loading, Problem } from "../ui/Empty";
+import { Empty, hindrance, Loading, Problem } from "../ui/Empty";
 import { Modal } from "../ui/Modal";
 import { useRefused } from "../ui/refused";
 import { TakeOut } from "../ui/TakeOut";
@@ -38,7 +38,8 @@ export function People() {
 	const cohorts = (known?.cohorts.length ?? 0) + (known?.of_documents.length ?? 0);
 	const [asking, setAsking] = useState<"case" | "variable" | null>(null);
 	const [merging, setMerging] = useState<Case | null>(null);
-	if (roster.error) return <Problem error={roster.error} />;
+	const hindered = hindrance(roster);
+	if (hindered) return <Problem error={hindered} />;
 	if (!roster.data) return <Loading what={project.case_many} />;
 	const { cases, variables } = roster.data;
 	// What is linked, grouped, merged or made anew is so for the whole project, whoever is looked at.

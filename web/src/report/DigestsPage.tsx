@@ -11,7 +11,7 @@ import { useAddress, useTyped } from "../project/address";
 import { among, usePlay } from "../project/play";
 import { useProject } from "../project/project";
 import { scopeRequest, useScope } from "../project/scope";
-import { Empty, Loading, Problem } from "../ui/Empty";
+import { Empty, hindrance, Loading, Problem } from "../ui/Empty";
 import { ReportPages } from "./ReportPages";
 
 /** Digests in a grid: people down, themes across; the passages stand beside the writing. */
@@ -41,7 +41,8 @@ export function DigestsPage() {
 		scope: scopeRequest(scope),
 	};
 	const result = useComparison(people.length && themes?.length ? question : null);
-	if (result.error) return <Problem error={result.error} />;
+	const hindered = hindrance(result);
+	if (hindered) return <Problem error={hindered} />;
 	if (!themes || !cases) return <Loading what={say("the digests")} />;
 	if (!themes.length)
 		return (

@@ -8,7 +8,7 @@ import { useGonePlace } from "../project/places";
 import { useMayCode, useProject } from "../project/project";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
-import { Empty, Loading, Problem } from "../ui/Empty";
+import { Empty, hindrance, Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
 import { PieceCard } from "./PieceCard";
 import { ReportPages } from "./ReportPages";
@@ -22,7 +22,8 @@ export function ExhibitsPage() {
 	const list = useExhibits();
 	const [making, setMaking] = useState(false);
 	useGonePlace(named !== null && list.data?.every((one) => one.id !== named) === true);
-	if (list.error) return <Problem error={list.error} />;
+	const hindered = hindrance(list);
+	if (hindered) return <Problem error={hindered} />;
 	if (!list.data) return <Loading what={say("the exhibits")} />;
 	const chosen = named === null ? list.data[0] : list.data.find((one) => one.id === named);
 	const made = (exhibit?: number) => {
@@ -93,7 +94,8 @@ function One({ id }: { id: number }) {
 	const questions = useThemes().data?.questions ?? [];
 	const { change, remove } = useExhibitWrites();
 	const { tell } = useToasts();
-	if (found.error) return <Problem error={found.error} />;
+	const hindered = hindrance(found);
+	if (hindered) return <Problem error={hindered} />;
 	if (!found.data) return <Loading what={say("the exhibit")} />;
 	const { name, audience, question, pieces } = found.data;
 	const order = pieces.map((one) => one.id);

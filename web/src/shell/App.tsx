@@ -7,7 +7,8 @@ import { Forgotten, NewPassword } from "../accounts/Passwords";
 import { SignIn } from "../accounts/SignIn";
 import { say } from "../language/say";
 import { useSession, useTheirLanguage } from "../project/session";
-import { Loading, Problem } from "../ui/Empty";
+import { useStaleTold } from "../project/stale";
+import { hindrance, Loading, Problem } from "../ui/Empty";
 import { Hints } from "../ui/Hints";
 import { Connection } from "./Connection";
 import { AccountPage, Frame, fetchTheRest, PAGES, Projects, useFirstThere } from "./pages";
@@ -16,6 +17,7 @@ import { AccountPage, Frame, fetchTheRest, PAGES, Projects, useFirstThere } from
 export function App() {
 	const known = Boolean(useSession().data?.account);
 	const within = matchPath("/projects/:id/*", useLocation().pathname) !== null;
+	useStaleTold();
 	return (
 		<>
 			{!(known && within) && <Connection />}
@@ -35,7 +37,8 @@ function Page() {
 	useEffect(() => {
 		if (known) void fetchTheRest(client);
 	}, [known, client]);
-	if (session.error) return <Problem error={session.error} />;
+	const hindered = hindrance(session);
+	if (hindered) return <Problem error={hindered} />;
 	if (!session.data || !there) return <Loading what="Cohortia" />;
 	const outside = (
 		<>

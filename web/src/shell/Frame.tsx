@@ -15,7 +15,7 @@ import { ProjectContext, useProject, useStatus, useUndo } from "../project/proje
 import { readProject } from "../project/reads";
 import { useKeptScope } from "../project/scope";
 import { onCopy } from "../ui/copying";
-import { Loading, Problem } from "../ui/Empty";
+import { hindrance, Loading, Problem } from "../ui/Empty";
 import { Mark } from "../ui/Mark";
 import { Mishap } from "../ui/Mishap";
 import { useTitle } from "../ui/title";
@@ -41,7 +41,8 @@ export function Frame() {
 	const project = useQuery(readProject(id));
 	const { pathname } = useLocation();
 	useTitle(viewAt(pathname), project.data?.name ?? "");
-	if (project.error) return <Problem error={project.error} />;
+	const hindered = hindrance(project);
+	if (hindered) return <Problem error={hindered} />;
 	if (!project.data)
 		return (
 			<>

@@ -2,14 +2,15 @@ import { useQuery } from "@tanstack/react-query";
 import { say } from "../language/say";
 import { useProject } from "../project/project";
 import { read } from "../project/reads";
-import { Loading, Problem } from "../ui/Empty";
+import { hindrance, Loading, Problem } from "../ui/Empty";
 import { moment } from "../ui/words";
 
 /** The trail: who did what when. */
 export function History() {
 	const { id } = useProject();
 	const trail = useQuery(read("trail", id));
-	if (trail.error) return <Problem error={trail.error} />;
+	const hindered = hindrance(trail);
+	if (hindered) return <Problem error={hindered} />;
 	if (!trail.data) return <Loading what={say("the trail")} />;
 	return (
 		// biome-ignore lint/a11y/noNoninteractiveTabindex: a long list has to be scrolled by keyboard too

@@ -10,7 +10,7 @@ import { decides, ROLES, type Role, USUAL } from "../project/roles";
 import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
-import { Loading, Problem } from "../ui/Empty";
+import { hindrance, Loading, Problem } from "../ui/Empty";
 import { useToasts } from "../ui/toasts";
 import { Backups } from "./Backups";
 import { Forget } from "./Forget";
@@ -37,7 +37,8 @@ export function Members() {
 			}),
 		),
 	);
-	if (members.error) return <Problem error={members.error} />;
+	const hindered = hindrance(members);
+	if (hindered) return <Problem error={hindered} />;
 	if (!members.data) return <Loading what={say("members")} />;
 	return (
 		<div className="mx-auto filling max-w-2xl pane p-8 max-[720px]:p-4">

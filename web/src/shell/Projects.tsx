@@ -7,7 +7,7 @@ import { say } from "../language/say";
 import { decides, roleOf } from "../project/roles";
 import { useSession } from "../project/session";
 import { Button } from "../ui/Button";
-import { Loading, Problem } from "../ui/Empty";
+import { hindrance, Loading, Problem } from "../ui/Empty";
 import { Mark } from "../ui/Mark";
 import { Modal } from "../ui/Modal";
 import { useRefused } from "../ui/refused";
@@ -20,7 +20,8 @@ export function Projects() {
 	const mayBegin = useSession().data?.may_begin ?? false;
 	const [open, setOpen] = useState<"new" | "file" | null>(null);
 	useTitle(say("Your projects"));
-	if (projects.error) return <Problem error={projects.error} />;
+	const hindered = hindrance(projects);
+	if (hindered) return <Problem error={hindered} />;
 	if (!projects.data) return <Loading what={say("your projects")} />;
 	return (
 		<>

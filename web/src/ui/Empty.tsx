@@ -1,4 +1,5 @@
 import type { ReactNode } from "react";
+import { ApiError } from "../api/client";
 import { say } from "../language/say";
 
 /** An empty view says what to do next and has the button for it. */
@@ -25,4 +26,20 @@ export function Problem({ error }: { error: Error }) {
 			{error.message}
 		</p>
 	);
+}
+
+interface Asked {
+	error: Error | null;
+	data: unknown;
+}
+
+/** What keeps a page from being shown: nothing has come, or the server says that it can’t be read. A page that stands there with
+ * what somebody has typed or ticked isn’t taken away because one more reading of it failed on the way. */
+export function hindrance(...asked: Asked[]): Error | null {
+	const barred = asked.find(({ error, data }) => error && (data === undefined || refused(error)));
+	return barred?.error ?? null;
+}
+
+function refused(error: Error): boolean {
+	return error instanceof ApiError && error.status >= 400 && error.status < 500;
 }

@@ -10,7 +10,7 @@ import { type Doings, doKey, passOn } from "../../project/keys";
 import { usePlay } from "../../project/play";
 import { useMayCode, useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
-import { Empty, Loading, Problem } from "../../ui/Empty";
+import { Empty, hindrance, Loading, Problem } from "../../ui/Empty";
 import { holding } from "../../ui/words";
 import { CodePages } from "../CodePages";
 import { CodingLine, type Line } from "../desk/CodingLine";
@@ -39,7 +39,8 @@ export function AnswersPage() {
 				},
 	);
 	const variables = (useRoster().data?.variables ?? []).filter((one) => one.kind !== "text");
-	if (questions.error) return <Problem error={questions.error} />;
+	const hindered = hindrance(questions);
+	if (hindered) return <Problem error={hindered} />;
 	if (!questions.data) return <Loading what={say("the questions")} />;
 	if (question === null)
 		return (

@@ -7,7 +7,7 @@ import { say } from "../../language/say";
 import { useAddress, useTyped } from "../../project/address";
 import { useMayCode, useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
-import { Loading, Problem } from "../../ui/Empty";
+import { hindrance, Loading, Problem } from "../../ui/Empty";
 import { codeColour } from "../../ui/palette";
 import { Room } from "../../ui/Room";
 import { TakeOut } from "../../ui/TakeOut";
@@ -29,11 +29,15 @@ export function CodebookPage() {
 	const { changeCodes } = useCodeWrites();
 	const [params, set] = useAddress();
 	const [words, setWords] = useTyped("words");
-	const [ticked, setTicked] = useState<number[]>([]);
+	const [marked, setTicked] = useState<number[]>([]);
 	const [asking, setAsking] = useState<"merge" | "split" | "file" | "new" | null>(null);
 	const codes = codebook.data?.codes ?? [];
 	const rows = useMemo(() => flat(branches(codes)), [codes]);
 	const open = codes.find((code) => code.id === Number(params.get("open")));
+	// Somebody else may have merged away what was ticked.
+	const tickedCodes = codes.filter((code) => marked.includes(code.id));
+	const ticked = tickedCodes.map((code) => code.id);
+	const [alone] = tickedCodes;
 	const showing = params.get("show") ?? "passages";
 	const kind = kindIn(params.get("kind"));
 	const frame = useRef<HTMLDivElement>(null);
@@ -41,7 +45,8 @@ export function CodebookPage() {
 	const shown = rows.filter(({ code }) => (!wanted || wordsOf(code).includes(wanted)) && (kind === null || code.kind === kind));
 	const active = shown.filter(({ code }) => !code.parked);
 	const drawn = useLong(active.length, frame, 31);
-	if (codebook.error) return <Problem error={codebook.error} />;
+	const hindered = hindrance(codebook);
+	if (hindered) return <Problem error={hindered} />;
 	if (!codebook.data) return <Loading what={say("the codebook")} />;
 	const parked = shown.filter(({ code }) => code.parked);
 	const tick = (id: number) => setTicked(ticked.includes(id) ? ticked.filter((one) => one !== id) : [...ticked, id]);
@@ -85,12 +90,11 @@ export function CodebookPage() {
 								disabled={!ticked.length}
 								title={say("Out of the way, and still findable")}
 								onClick={() => {
-									const all = ticked.every((id) => codes.find((code) => code.id === id)?.parked);
-									changeCodes.mutate({ codes: ticked, parked: !all });
+									changeCodes.mutate({ codes: ticked, parked: !tickedCodes.every((code) => code.parked) });
 									setTicked([]);
 								}}
 							>
-								{ticked.length > 0 && ticked.every((id) => codes.find((code) => code.id === id)?.parked) ? say("Take back") : say("Park")}
+								{ticked.length > 0 && tickedCodes.every((code) => code.parked) ? say("Take back") : say("Park")}
 							</Button>
 						</>
 					)}
@@ -213,18 +217,18 @@ export function CodebookPage() {
 				<NewCode codes={codes} onClose={() => setAsking(null)} onMade={(id) => set({ open: String(id), show: "card" })} />
 			)}
 			{asking === "file" && <CodebookFileDialog onClose={() => setAsking(null)} />}
-			{asking === "merge" && (
+			{asking === "merge" && tickedCodes.length > 0 && (
 				<MergeDialog
-					codes={codes.filter((code) => ticked.includes(code.id))}
+					codes={tickedCodes}
 					onClose={(done) => {
 						setAsking(null);
 						if (done) setTicked([]);
 					}}
 				/>
 			)}
-			{asking === "split" && (
+			{asking === "split" && alone && (
 				<SplitDialog
-					code={codes.find((code) => code.id === ticked[0]) as Code}
+					code={alone}
 					onClose={(done) => {
 						setAsking(null);
 						if (done) setTicked([]);

@@ -4,7 +4,7 @@ import { useRoster } from "../../people/data";
 import { usePlay } from "../../project/play";
 import { useMayCode, useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
-import { Loading, Problem } from "../../ui/Empty";
+import { hindrance, Loading, Problem } from "../../ui/Empty";
 import { Segments } from "../../ui/Segments";
 import { counted, decimal } from "../../ui/words";
 import { useOverviewWrites, useWordsUsed } from "../overview";
@@ -46,7 +46,8 @@ export function WordsUsed({
 		},
 		play.known,
 	);
-	if (used.error) return <Problem error={used.error} />;
+	const hindered = hindrance(used);
+	if (hindered) return <Problem error={hindered} />;
 	if (!used.data) return <Loading what={say("all the words")} />;
 	const { groups, words } = used.data;
 	const leaveOut = (word: string) => dropWords.mutate({ drop: [word] });

@@ -5,7 +5,7 @@ import { useAddress } from "../../project/address";
 import { useMayCode, useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
-import { Empty, Loading, Problem } from "../../ui/Empty";
+import { Empty, hindrance, Loading, Problem } from "../../ui/Empty";
 import { useToasts } from "../../ui/toasts";
 import { CodePages } from "../CodePages";
 import { LANGUAGES, OWN_IDLE } from "../find/languages";
@@ -35,7 +35,8 @@ export function GuidePage() {
 	const within = Number(params.get("within")) || 4;
 	const who = useWho(by, within);
 	const chosen = Number(params.get("question")) || null;
-	if (guide.error) return <Problem error={guide.error} />;
+	const hindered = hindrance(guide);
+	if (hindered) return <Problem error={hindered} />;
 	if (!guide.data) return <Loading what={say("the guide")} />;
 	const { questions, turns, unmatched } = guide.data;
 	const question = questions.find((one) => one.id === chosen) ?? null;

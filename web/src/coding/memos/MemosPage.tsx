@@ -11,7 +11,7 @@ import { decides, works } from "../../project/roles";
 import { useSession } from "../../project/session";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
-import { Loading, Problem } from "../../ui/Empty";
+import { hindrance, Loading, Problem } from "../../ui/Empty";
 import { languageOf } from "../../ui/language";
 import { useToasts } from "../../ui/toasts";
 import { longDay } from "../../ui/words";
@@ -25,7 +25,8 @@ export function MemosPage() {
 	const [params, set] = useAddress();
 	const [words, setWords] = useTyped("words");
 	const only = params.get("kind") ?? "all";
-	if (memos.error) return <Problem error={memos.error} />;
+	const hindered = hindrance(memos);
+	if (hindered) return <Problem error={hindered} />;
 	if (!memos.data) return <Loading what={say("the memos")} />;
 	const wanted = words.trim().toLowerCase();
 	const shown = memos.data.filter(

@@ -8,7 +8,7 @@ import { useDraft } from "../../project/draft";
 import { useMayCode, useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
-import { Loading, Problem } from "../../ui/Empty";
+import { hindrance, Loading, Problem } from "../../ui/Empty";
 import { codeColour } from "../../ui/palette";
 import { counted } from "../../ui/words";
 import { CodePages } from "../CodePages";
@@ -24,7 +24,7 @@ export function ThemesPage() {
 	const [params, set] = useAddress();
 	const [name, setName] = useState("");
 	const [asked, setAsked] = useState("");
-	const error = themes.error ?? codebook.error;
+	const error = hindrance(themes, codebook);
 	if (error) return <Problem error={error} />;
 	if (!themes.data || !codebook.data) return <Loading what={say("the themes")} />;
 	const { questions, themes: all } = themes.data;

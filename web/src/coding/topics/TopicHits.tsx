@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import { say } from "../../language/say";
 import { useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
-import { Loading, Problem } from "../../ui/Empty";
+import { hindrance, Loading, Problem } from "../../ui/Empty";
 import { languageOf, ours } from "../../ui/language";
 import { type Topic, type TopicHit, useTopicHits, useTopicWrites } from "./data";
 
@@ -17,7 +17,8 @@ export function TopicHits({ topic, open }: { topic: Topic; open: boolean }) {
 	const [turned, setTurned] = useState<ReadonlyMap<string, boolean>>(new Map());
 	// biome-ignore lint/correctness/useExhaustiveDependencies: only new data take its place
 	useEffect(() => setTurned(new Map()), [found.data]);
-	if (found.error) return <Problem error={found.error} />;
+	const hindered = hindrance(found);
+	if (hindered) return <Problem error={hindered} />;
 	if (!found.data) return <Loading what={say("the hits")} />;
 	const { hits, more } = found.data;
 	const all = topic.hits + topic.unticked;

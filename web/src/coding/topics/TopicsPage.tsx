@@ -6,7 +6,7 @@ import { useMayCode, useProject, useToldJob } from "../../project/project";
 import { useScope } from "../../project/scope";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
-import { Empty, Loading, Problem } from "../../ui/Empty";
+import { Empty, hindrance, Loading, Problem } from "../../ui/Empty";
 import { CodePages } from "../CodePages";
 import { useTopics } from "./data";
 import { Propose } from "./Propose";
@@ -26,7 +26,8 @@ export function TopicsPage() {
 	const variables = (useRoster().data?.variables ?? []).filter((one) => GROUPING.has(one.kind) && one.of === "case");
 	const by = Number(params.get("groups")) || null;
 	const found = useTopics(by);
-	if (found.error) return <Problem error={found.error} />;
+	const hindered = hindrance(found);
+	if (hindered) return <Problem error={hindered} />;
 	if (!found.data) return <Loading what={say("the topics")} />;
 	const { topics, groups, people } = found.data;
 	const chosen = topics.find((one) => one.id === Number(params.get("topic"))) ?? null;

@@ -1,6 +1,6 @@
 import type { Shape } from "../../api/client";
 import { say } from "../../language/say";
-import { Loading, Problem } from "../../ui/Empty";
+import { hindrance, Loading, Problem } from "../../ui/Empty";
 import { codeColour, groupMark } from "../../ui/palette";
 import { useMap } from "../data";
 import type { Question } from "../spec";
@@ -26,7 +26,8 @@ interface Dot {
 /** Rows and groups as points: rows with like groups near each other, and nearer to the groups that mention them more. */
 export function MapForm({ question, result, places, onOpen }: FormProps & { question: Question }) {
 	const map = useMap(question, true);
-	if (map.error) return <Problem error={map.error} />;
+	const hindered = hindrance(map);
+	if (hindered) return <Problem error={hindered} />;
 	if (!map.data) return <Loading what={say("the map")} />;
 	const { inertia } = map.data;
 	if (inertia.length === 0) return <Drawn>{say("A map needs at least two rows and two groups in which something is counted.")}</Drawn>;

@@ -1,7 +1,7 @@
 import { Fragment, useMemo } from "react";
 import { language, say } from "../../language/say";
 import { useProject } from "../../project/project";
-import { Loading, Problem } from "../../ui/Empty";
+import { hindrance, Loading, Problem } from "../../ui/Empty";
 import { groupMark } from "../../ui/palette";
 import { Segments } from "../../ui/Segments";
 import { useOneByOne } from "../data";
@@ -29,7 +29,8 @@ export function OneByOne({ question, result, places, each, onOpen, onEach, onAsk
 	const rows = useMemo(() => rowsAt(result, places), [result, places]);
 	const branchAt = useBranches(question, rows);
 	const fold = (codes: number[]) => onAsk({ codes: codes.join(".") });
-	if (found.error) return <Problem error={found.error} />;
+	const hindered = hindrance(found);
+	if (hindered) return <Problem error={hindered} />;
 	if (!found.data) return <Loading what={say("everyone")} />;
 	const { nobody } = found.data;
 	const columns = found.data.each.flatMap((one) => one.groups.map((group, at) => ({ one, group, at })));

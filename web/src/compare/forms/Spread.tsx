@@ -5,7 +5,7 @@ import { useRoster } from "../../people/data";
 import { useProject } from "../../project/project";
 import { Choice } from "../../ui/Choice";
 import { apart } from "../../ui/copying";
-import { Loading, Problem } from "../../ui/Empty";
+import { hindrance, Loading, Problem } from "../../ui/Empty";
 import { useWidth } from "../../ui/width";
 import { counted, decimal, number, pValue } from "../../ui/words";
 import { useSpread } from "../data";
@@ -36,7 +36,8 @@ export function Spread({ question, result, places, number, onNumber, onOpen }: P
 				{say("This form needs a number or a date about {many}, such as their age. None is in the project yet.", { many: case_many })}
 			</Drawn>
 		);
-	if (found.error) return <Problem error={found.error} />;
+	const hindered = hindrance(found);
+	if (hindered) return <Problem error={hindered} />;
 	if (!found.data) return <Loading what={say("the numbers")} />;
 	return (
 		<Drawn>

@@ -2,7 +2,7 @@ import { Link } from "react-router";
 import { say } from "../../language/say";
 import { useAddressed } from "../../project/address";
 import { useProject } from "../../project/project";
-import { Loading, Problem } from "../../ui/Empty";
+import { hindrance, Loading, Problem } from "../../ui/Empty";
 import { groupMark } from "../../ui/palette";
 import { counted } from "../../ui/words";
 import type { Comparison, Row } from "../data";
@@ -18,7 +18,8 @@ export function FrozenComparison({ id }: { id: number }) {
 	const [open, setOpen] = useAddressed("open", "");
 	const opened = readCell(open);
 	const setOpened = (cell: CellKey | null) => setOpen(cell ? cellKey(cell) : "");
-	if (found.error) return <Problem error={found.error} />;
+	const hindered = hindrance(found);
+	if (hindered) return <Problem error={hindered} />;
 	if (!found.data) return <Loading what={say("the result")} />;
 	const { result, changes, comparison } = found.data;
 	const changed = new Map(changes.cells.map((cell) => [cellKey(cell), cell]));

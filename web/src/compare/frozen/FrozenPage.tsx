@@ -3,7 +3,7 @@ import { phrase, say } from "../../language/say";
 import { useGonePlace } from "../../project/places";
 import { useMayCode, useProject } from "../../project/project";
 import { Button } from "../../ui/Button";
-import { Empty, Loading, Problem } from "../../ui/Empty";
+import { Empty, hindrance, Loading, Problem } from "../../ui/Empty";
 import { useToasts } from "../../ui/toasts";
 import { isoDay } from "../../ui/words";
 import { ComparePages } from "../ComparePages";
@@ -17,7 +17,8 @@ export function FrozenPage() {
 	const named = Number(useParams().frozenId) || null;
 	const list = useFrozenList();
 	useGonePlace(named !== null && list.data?.every((one) => one.id !== named) === true);
-	if (list.error) return <Problem error={list.error} />;
+	const hindered = hindrance(list);
+	if (hindered) return <Problem error={hindered} />;
 	if (!list.data) return <Loading what={say("frozen results")} />;
 	const chosen = named === null ? list.data[0] : list.data.find((one) => one.id === named);
 	return (

@@ -1,6 +1,6 @@
 import { phrase, say } from "../../language/say";
 import { useProject } from "../../project/project";
-import { Loading, Problem } from "../../ui/Empty";
+import { hindrance, Loading, Problem } from "../../ui/Empty";
 import { counted } from "../../ui/words";
 import { useFrozenPassages } from "./frozen";
 import { AsItWas, CameAndWent, Since } from "./Told";
@@ -9,7 +9,8 @@ import { AsItWas, CameAndWent, Since } from "./Told";
 export function FrozenPassages({ id }: { id: number }) {
 	const { case_one, case_many } = useProject();
 	const found = useFrozenPassages(id);
-	if (found.error) return <Problem error={found.error} />;
+	const hindered = hindrance(found);
+	if (hindered) return <Problem error={hindered} />;
 	if (!found.data) return <Loading what={say("the passages")} />;
 	const { data } = found;
 	const size = (of: { passages: number; people: number }) =>
