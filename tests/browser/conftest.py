@@ -13,6 +13,7 @@ from typing import Any
 
 import psycopg
 import pytest
+from playwright.sync_api import Error as PlaywrightError
 from playwright.sync_api import Page, expect
 
 from server.gather import stand_in
@@ -121,14 +122,37 @@ def browser_context_args(browser_context_args):
     return {**browser_context_args, "viewport": {"width": 1280, "height": 800}, "accept_downloads": True}
 
 
+_logged: dict[Page, list[str]] = {}
+
+
 @pytest.fixture
 def page(page: Page):
     """A page whose script errors fail the test."""
     errors: list[str] = []
     page.on("pageerror", lambda error: errors.append(str(error)))
+    logged = _logged.setdefault(page, [])
+    page.on("console", lambda said: logged.append(said.text) if said.type == "error" else None)
     expect.set_options(timeout=15_000)
     yield page
+    del _logged[page]
     assert errors == []
+
+
+MOST_SHOWN = 6000
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item: pytest.Item):
+    """A test that fails on another machine says what its page showed: nobody can look at it again."""
+    report = yield
+    page = getattr(item, "funcargs", {}).get("page")
+    if report.when == "call" and report.failed and page in _logged:
+        try:
+            shown = page.locator("body").aria_snapshot()[:MOST_SHOWN]
+        except PlaywrightError as gone:
+            shown = str(gone)
+        report.sections.append(("the page", "\n".join([page.url, *_logged[page], shown])))
+    return report
 
 
 def sign_in(page: Page, home: str, name: str = "rana") -> None:
