@@ -14,6 +14,7 @@ Nothing here is more than a proposal to read: a topic is words, and its hits are
 import warnings
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from itertools import zip_longest
 from math import ceil
 
 import numpy as np
@@ -39,6 +40,8 @@ BOUND = 6.63
 test: stretches of one person aren't independent of each other."""
 STRONG = 0.2
 """How much two phrases are bound at least: among millions of pairs many reach the ratio by chance, hardly any of them this."""
+TOGETHER = 0.5
+"""Share of those who say a phrase's rarest word that say all of it, from which its words belong together."""
 FEWEST_WORDS, FEWEST_PEOPLE, MANY_PEOPLE = 100, 2, 100
 """Words and people from which there is anything to gather; people from which a phrase is one in a hundred's, not two people's."""
 SEED = 8321
@@ -221,10 +224,10 @@ def _loads(bonds: Floats, many: int) -> Floats:
 
 
 def _topics(spoken: Spoken, found: Phrases, kept: Ints, loads: Floats, many: int) -> list[Topic]:
-    """A topic of each factor; where these are few, phrases of most people that are in none are one each."""
+    """A topic of each factor; where these are few, phrases that are in none are one each."""
     gathered = list(_gathered(found, kept, loads))
     taken = [set(found.stems[place]) for bound in gathered for place in bound]
-    for place in kept[np.argsort(-found.people[kept], kind="stable")].tolist():
+    for place in _alone(found, kept):
         own = set(found.stems[place])
         # What holds a phrase that is there already is listed with it.
         if len(gathered) < many and not any(words <= own for words in taken):
@@ -245,6 +248,26 @@ def _topics(spoken: Spoken, found: Phrases, kept: Ints, loads: Floats, many: int
         Topic(_named(found, bound), tuple(map(phrase, [*bound, *_sharing(found, bound, by_stem)])))
         for bound in gathered
     ]
+
+
+def _alone(found: Phrases, kept: Ints) -> list[int]:
+    """Phrases in the order in which each may be a topic of its own: in turns those of several words that belong together and the
+    other ones, each by people. Of a few words that go with each other more can be told than of a word that many say."""
+    order = kept[np.argsort(-found.people[kept], kind="stable")].tolist()
+    people = {
+        found.stems[place][0]: int(found.people[place])
+        for place in range(len(found.people))
+        if len(found.stems[place]) == 1
+    }
+    several: list[int] = []
+    others: list[int] = []
+    for place in order:
+        stems = found.stems[place]
+        # A word that is hardly ever said without the others has no place of its own.
+        rarest = min((people.get(one, 0) for one in stems), default=0)
+        together = len(stems) > 1 and found.people[place] >= TOGETHER * rarest
+        (several if together else others).append(place)
+    return [one for pair in zip_longest(several, others) for one in pair if one is not None]
 
 
 def _gathered(found: Phrases, kept: Ints, loads: Floats) -> Iterator[list[int]]:

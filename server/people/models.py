@@ -1,5 +1,6 @@
 """Cases and what is known about them."""
 
+from django.contrib.postgres.indexes import BrinIndex
 from django.db import models
 from django.db.models import Q
 
@@ -108,7 +109,13 @@ class Value(models.Model):
     missing = models.CharField(max_length=20, choices=MISSING_CHOICES, null=True)  # noqa: DJ001
 
     class Meta:
-        indexes = [models.Index(fields=["category"], condition=Q(category__isnull=False), name="values_by_category")]
+        # A sheet comes in column by column, so that values of one category lie together: where they do is enough to know, and
+        # costs a large sheet nothing.
+        indexes = [
+            BrinIndex(
+                fields=["category"], autosummarize=True, condition=Q(category__isnull=False), name="values_by_category"
+            )
+        ]
         constraints = [
             models.UniqueConstraint(fields=["variable", "case"], name="one_value_of_a_case"),
             models.UniqueConstraint(

@@ -1,9 +1,13 @@
 """Projects, members, passwords, the status and the trail over HTTP."""
 
 import pytest
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
 
+from server.people.models import Case, Value, Variable
 from server.projects import running, trail
 from server.projects.models import Account, Job, JobState, Membership, Project
+from server.projects.rows import rows_of
 
 
 @pytest.fixture
@@ -35,6 +39,20 @@ def test_deleting_a_project_needs_its_name(world, owner):
     assert Project.objects.filter(pk=world.project.pk).exists()
     assert owner.post(world.url("/delete"), {"name": "Crossings"}, format="json").status_code == 204
     assert not Project.objects.filter(pk=world.project.pk).exists()
+
+
+def test_a_project_goes_whole_and_by_no_list_of_its_people(world, owner):
+    many = Case.objects.bulk_create(Case(project=world.project, identifier=f"more {n}") for n in range(3000))
+    age = Variable.objects.create(project=world.project, name="Age of many", kind="number", position=90)
+    Value.objects.bulk_create(Value(case=case, variable=age, number=40) for case in many)
+    other = Project.objects.create(name="Another")
+    Case.objects.create(project=other, identifier="stays")
+    with CaptureQueriesContext(connection) as asked:
+        assert owner.post(world.url("/delete"), {"name": "Crossings"}, format="json").status_code == 204
+    assert [rows.model for rows in rows_of(world.project.pk) if rows.exists()] == []
+    assert not Value.objects.filter(case__in=many).exists()
+    assert Case.objects.get().project == other
+    assert max(len(one["sql"]) for one in asked) < 5_000
 
 
 def test_adding_members(world, owner):

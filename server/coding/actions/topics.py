@@ -1,6 +1,6 @@
 """Writes on topics that words proposed: put down, renamed, merged, dropped, weeded, and kept as codes."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
@@ -49,25 +49,27 @@ def put_topics(member: Membership, proposal: Proposal, documents: Sequence[int],
         hits = [
             hit
             for phrase, (_, _, one) in zip(made, phrases, strict=True)
-            for hit in _hits(phrase, one, proposal, documents)
+            for hit in _hits(phrase.pk, one, proposal, documents)
         ]
-        change.create_many(hits)
+        change.copy(TopicHits, ("phrase_id", "document_id", "starts", "ends"), hits)
         change.summary = say("Proposed {n, plural, one {# topic} other {# topics}} by words", n=len(rows))
     return len(rows)
 
 
-def _hits(phrase: TopicPhrase, one: Phrase, proposal: Proposal, documents: Sequence[int]) -> list[TopicHits]:
+def _hits(
+    phrase: int, one: Phrase, proposal: Proposal, documents: Sequence[int]
+) -> Iterator[tuple[int, int, str, str]]:
+    """Rows to copy: the phrase, a document, and where its sentences there start and end."""
     spoken, at = proposal.spoken, one.sentences
-    first = np.flatnonzero(np.diff(spoken.document[at], prepend=-1))
-    return [
-        TopicHits(
-            phrase=phrase,
-            document_id=documents[int(spoken.document[own[0]])],
-            starts=spoken.start[own].tolist(),
-            ends=spoken.end[own].tolist(),
-        )
-        for own in np.split(at, first[1:])
-    ]
+    first = np.flatnonzero(np.diff(spoken.document[at], prepend=-1)).tolist()
+    document, start, end = (column[at].tolist() for column in (spoken.document, spoken.start, spoken.end))
+    for begin, stop in zip(first, [*first[1:], len(at)], strict=True):
+        yield phrase, documents[document[begin]], _array(start[begin:stop]), _array(end[begin:stop])
+
+
+def _array(numbers: Sequence[int]) -> str:
+    """As the database writes an array."""
+    return f"{{{','.join(map(str, numbers))}}}"
 
 
 def rename_topic(member: Membership, topic_id: int, name: str) -> None:

@@ -228,8 +228,7 @@ def merge_categories(member: Membership, variable_id: int, labels: list[str], in
                 Category(variable=variable, label=into.strip()[:200], position=min(row.position for row in merged))
             )
         going = [row for row in merged if row.pk != target.pk]
-        for value in Value.objects.filter(category__in=going):
-            change.update(value, category_id=target.pk)
+        change.update_all(Value.objects.filter(category__in=going), category_id=target.pk)
         change.delete(Category.objects.filter(pk__in=[row.pk for row in going]))
         for row in going:
             _remember(change, variable, row.label, target.label)
@@ -254,20 +253,19 @@ def split_category(member: Membership, variable_id: int, label: str, name: str, 
                 if name
                 else say("Give the new category a label.")
             )
-        rows = list(Value.objects.filter(category=category, case__in=case_ids))
-        if not rows:
+        chosen = Value.objects.filter(category=category, case__in=case_ids)
+        if not chosen.exists():
             raise Refusal(say("None of those chosen is “{label}”.", label=label))
         for row in variable.categories.filter(position__gt=category.position):
             change.update(row, position=row.position + 1)
         made = change.create(Category(variable=variable, label=name[:200], position=category.position + 1))
-        for value in rows:
-            change.update(value, category_id=made.pk)
+        count = change.update_all(chosen, category_id=made.pk)
         change.summary = say(
             "Split “{name}” from “{label}” of “{name2}” ({rows})",
             name=name,
             label=label,
             name2=variable.name,
-            rows=len(rows),
+            rows=count,
         )
     return queries.variable(member, variable_id, None)
 
@@ -279,16 +277,14 @@ def category_to_missing(member: Membership, variable_id: int, label: str, reason
     with act(member, "category.make_missing") as change:
         variable = queries.variable(member, variable_id, None)
         category = _category(variable, label)
-        rows = list(Value.objects.filter(category=category))
-        for value in rows:
-            change.update(value, **cleared({"missing": reason}))
+        count = change.update_all(Value.objects.filter(category=category), **cleared({"missing": reason}))
         change.delete(Category.objects.filter(pk=category.pk))
         change.summary = say(
             "Made “{label}” of “{name}” missing: {reason} ({rows})",
             label=label,
             name=variable.name,
             reason=worded(IN_WORDS[reason]),
-            rows=len(rows),
+            rows=count,
         )
     return queries.variable(member, variable_id, None)
 
