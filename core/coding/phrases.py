@@ -1,6 +1,6 @@
 """Phrases in what people say: a word alone, or two or three near each other."""
 
-from collections import Counter
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -40,8 +40,8 @@ class _Found:
     parts: tuple[Ints, ...] = ()
 
 
-def phrases_of(spoken: Spoken, least: int) -> Phrases:
-    """All phrases that at least so many people say, whatever forms their words have."""
+def phrases_of(spoken: Spoken, least: int, told: Callable[[float], None] = lambda far: None) -> Phrases:
+    """All phrases that at least so many people say, whatever forms their words have. ``told`` hears how far it is, 0 to 1."""
     phrase, first, last, people = [], [], [], []
     count = 0
     found_of = _of_each_length(spoken)
@@ -53,10 +53,12 @@ def phrases_of(spoken: Spoken, least: int) -> Phrases:
         last.append(found.last[kept])
         people.append(persons)
         count += len(persons)
+        told(0.15 * len(people))
     which, begins, ends = (np.concatenate(parts) for parts in (phrase, first, last))
     _, one = np.unique(which, return_index=True)
     stems = tuple(_stems(spoken, int(begins[at]), int(ends[at])) for at in one)
-    return Phrases(which, begins, np.concatenate(people), _commonest(spoken, which, begins, ends, count), stems)
+    told(0.7)
+    return Phrases(which, begins, np.concatenate(people), _commonest(spoken, which, begins, ends), stems)
 
 
 def _of_each_length(spoken: Spoken) -> tuple[_Found, _Found, _Found]:
@@ -117,17 +119,26 @@ def _stems(spoken: Spoken, first: int, last: int) -> tuple[int, ...]:
     return tuple(spoken.stem[words][spoken.worth[words] > NOTHING].tolist())
 
 
-def _commonest(spoken: Spoken, phrase: Ints, first: Ints, last: Ints, count: int) -> tuple[str, ...]:
-    """Each phrase as it is said most; a capital that only begins a sentence isn't one."""
-    forms: list[Counter[str]] = [Counter() for _ in range(count)]
+def _commonest(spoken: Spoken, phrase: Ints, first: Ints, last: Ints) -> tuple[str, ...]:
+    """Each phrase as it is said most, or, where two ways are, as it is said first; a capital that only begins a sentence isn't one."""
+    words = len(spoken.forms)
+    way = phrase
+    for place in range(int((last - first).max(initial=-1)) + 1):
+        within = first + place <= last
+        # The number of a way so far and its next word: the same for the same words only.
+        form = np.where(within, spoken.form[np.minimum(first + place, len(spoken.form) - 1)], words)
+        way = _numbered(way * (words + 1) + form)
+    _, one, times = np.unique(way, return_index=True, return_counts=True)
+    best = one[np.lexsort((first[one], -times, phrase[one]))]
+    best = best[np.flatnonzero(np.diff(phrase[best], prepend=-1))]
+    known = frozenset(spoken.forms)
     every = spoken.forms
-    for number, start, end in zip(phrase.tolist(), first.tolist(), last.tolist(), strict=True):
-        forms[number][" ".join([every[at] for at in spoken.form[start : end + 1].tolist()])] += 1
-    known = frozenset(every)
-    return tuple(_plain(counts, known) for counts in forms)
+    return tuple(
+        _plain(" ".join([every[at] for at in spoken.form[start : end + 1].tolist()]), known)
+        for start, end in zip(first[best].tolist(), last[best].tolist(), strict=True)
+    )
 
 
-def _plain(counts: Counter[str], known: frozenset[str]) -> str:
-    said = counts.most_common(1)[0][0]
+def _plain(said: str, known: frozenset[str]) -> str:
     small = said[:1].lower() + said[1:]
     return small if small.split(" ")[0] in known else said

@@ -1,7 +1,8 @@
 """How speaker labels look at the start of a line."""
 
 import re
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 from core.gather.roles import likely_role
@@ -13,6 +14,7 @@ class Line:
     """One paragraph of a document, or one cue of a timed text.
 
     bold        code points at its start that are bold
+    runs        further stretches that are bold, by their code points, in order
     heading     0, or the level of the heading that it is
     page        0, or the page that it stands on
     begin, end  seconds into the recording, where it is timed
@@ -26,6 +28,35 @@ class Line:
     begin: float | None = None
     end: float | None = None
     voice: str = ""
+    runs: tuple[tuple[int, int], ...] = ()
+
+    def part(self, start: int, end: int) -> "Line":
+        """A stretch of it as a line of its own, with what is bold in it."""
+        text = self.text[start:end].rstrip()
+        last = start + len(text)
+        runs = [(max(first, start) - start, min(stop, last) - start) for first, stop in ((0, self.bold), *self.runs)]
+        held = [(first, stop) for first, stop in runs if first < stop]
+        bold = held[0][1] if held and not text[: held[0][0]].strip() else 0
+        return replace(self, text=text, bold=bold, runs=tuple(held[1:] if bold else held))
+
+
+def bold_lines(pieces: Iterable[tuple[str, bool]], heading: int = 0) -> list[Line]:
+    """The lines of a paragraph, which may hold line breaks, of its pieces of text and whether each is bold. What is no ink between
+    two bold pieces parts them not."""
+    text, runs, held = "", list[list[int]](), False
+    for piece, strong in pieces:
+        if strong and not held and piece.strip():
+            runs.append([len(text), len(text)])
+        held = bool(runs) and (strong or not piece.strip()) and (held or strong)
+        text += piece
+        if held:
+            runs[-1][1] = len(text)
+    whole = Line(text, heading=heading, runs=tuple((first, last) for first, last in runs))
+    lines, at = [], 0
+    for line in text.split("\n"):
+        lines.append(replace(whole.part(at, at + len(line)), text=line))
+        at += len(line) + 1
+    return lines
 
 
 @dataclass(frozen=True)

@@ -171,9 +171,13 @@ def _normalised(lines: Sequence[Line]) -> Iterator[Part]:
     """Each line that holds anything, with its number in the file."""
     for number, line in enumerate(lines):
         at = 0
-        for place, text in enumerate(normalise(line.text).split("\n")):
+        whole = normalise(line.text)
+        alone = len(whole) == len(line.text) and "\n" not in whole
+        for place, text in enumerate(whole.split("\n")):
             if text.strip():
-                yield Part(number, replace(line, text=text.rstrip(), bold=line.bold if place == 0 else 0), at)
+                # What is bold stands where it did unless letters were put together.
+                bold, runs = (line.bold, line.runs) if place == 0 else (0, ())
+                yield Part(number, replace(line, text=text.rstrip(), bold=bold, runs=runs if alone else ()), at)
             at += len(text) + 1
 
 

@@ -3,7 +3,7 @@
 import re
 from collections import Counter
 from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from core.gather.labels import (
     COLONS,
@@ -25,6 +25,7 @@ _WITHIN = re.compile(
     rf"(?:(?<=^)|(?<={_END}\s)|(?<={_END}))(?P<label>[^\W_][^{COLONS}\[\]\n!?;…\"“”]{{0,{LONGEST - 1}}}?)\s*[{COLONS}](?=\s|[\"“(\[]|$)"
 )
 _SIGN, _ENDED = re.compile(f"[{COLONS}]"), re.compile(rf"{_END}(?=\s)|\]|\)")
+_ENDING = re.compile(f"{_END}$")
 _DIRECTION = re.compile(r"^\s*(?:\([^()]{1,120}\)|\[[^\[\]]{1,120}\])[.\s]*(?=\S)")
 
 
@@ -41,6 +42,7 @@ class Part:
 class _Candidate:
     start: int
     label: str
+    bold: bool = False
 
 
 def parted(parts: Sequence[Part], ignored: Iterable[str] = ()) -> list[Part]:
@@ -55,8 +57,25 @@ def parted(parts: Sequence[Part], ignored: Iterable[str] = ()) -> list[Part]:
 
 def _candidates(line: Line) -> list[_Candidate]:
     """Whatever could be a label within a line, those at its very start left out."""
-    if line.heading or line.voice or not any(sign in line.text for sign in COLONS):
+    if line.heading or line.voice:
         return []
+    found = _behind_colons(line) if any(sign in line.text for sign in COLONS) else []
+    if line.runs:
+        known = {one.start for one in found}
+        found = sorted([*found, *(one for one in _in_bold(line) if one.start not in known)], key=lambda one: one.start)
+    return found
+
+
+def _in_bold(line: Line) -> Iterator[_Candidate]:
+    """Bold stretches behind the end of a sentence or a bracket, with words behind them."""
+    for start, end in line.runs:
+        label = clean(line.text[start:end])
+        behind = line.text[:start].rstrip()
+        if label and plausible(label) and behind and _ENDING.search(behind) and line.text[end:].strip():
+            yield _Candidate(start, label, bold=True)
+
+
+def _behind_colons(line: Line) -> list[_Candidate]:
     found = []
     stamp = LEADING_STAMP.match(line.text)
     begin = stamp.end() if stamp else 0
@@ -89,8 +108,12 @@ def _accepted(parts: Sequence[Part], found: Sequence[Sequence[_Candidate]]) -> s
     within = Counter(without_note(one.label) for those in found for one in those)
     if not within:
         return set()
-    readings = (reading for part in parts for reading in take_apart(part.line) if reading.form == "colon")
-    leading = Counter(without_note(reading.label or "") for reading in readings)
+    readings = [reading for part in parts for reading in take_apart(part.line) if reading.form in ("colon", "bold")]
+    leading = Counter(without_note(reading.label or "") for reading in readings if reading.form == "colon")
+    # Bold words within what somebody says are mostly stressed: a label is one only where a line begins with it, or a direction
+    # stands before it.
+    bold = {without_note(one.label) for those in found for one in those if one.bold}
+    begun = {without_note(reading.label or "") for reading in readings}
     times = within + leading
     capitals = {label for label in times if in_capitals(label)}
     # Two stray "EU:" and "NB:" make no style; one who comes back, beside somebody else or often, does.
@@ -100,6 +123,8 @@ def _accepted(parts: Sequence[Part], found: Sequence[Sequence[_Candidate]]) -> s
     recurring = {label for label, count in times.items() if count > 1 and looks_named(label)}
 
     def is_label(label: str) -> bool:
+        if label in bold:
+            return label in begun or (label in behind and (likely_role(label) != "participant" or looks_named(label)))
         if label in capitals and styled:
             return True
         if likely_role(label) != "participant" and (label in behind or recurring):
@@ -126,6 +151,5 @@ def _cut(part: Part, those: Sequence[_Candidate], accepted: set[str]) -> list[Pa
     pieces = []
     for start, end in zip([0, *starts], [*starts, len(text)], strict=True):
         if text[start:end].strip():
-            line = replace(part.line, text=text[start:end].rstrip(), bold=part.line.bold if not start else 0)
-            pieces.append(Part(part.number, line, part.at + start))
+            pieces.append(Part(part.number, part.line.part(start, end), part.at + start))
     return pieces

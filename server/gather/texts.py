@@ -1,5 +1,6 @@
 """A text that comes by itself, read as an import reads it: apart, within limits."""
 
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -15,7 +16,13 @@ from server.gather.readers.sandbox import read_files
 
 def lines_of(content: dict[str, Any]) -> list[Line]:
     """The lines that a reader found."""
-    return [Line(*line) for line in content.get("lines", [])]
+    return [_line(*line) for line in content.get("lines", [])]
+
+
+def _line(text: str, bold: int, *rest: Any) -> Line:
+    """As a reader wrote it; what it knows nothing of is left off at the end."""
+    line = Line(text, bold, *rest)
+    return replace(line, runs=tuple((start, end) for start, end in line.runs)) if line.runs else line
 
 
 def remarks_of(content: dict[str, Any]) -> list[Remark]:

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from core.gather.labels import Line
+from core.gather.labels import Line, bold_lines
 from core.gather.plain import markdown_lines, text_lines
 from core.gather.roles import by_meaning, likely_role
 from core.gather.tables import speaker_columns
@@ -45,6 +45,43 @@ def test_every_way_of_labelling_gives_the_same_turns(way):
     assert [speaker.role for speaker in found.speakers] == ["interviewer", "participant"]
     if "stamp" in way:
         assert all(turn.time for turn in found.turns)
+
+
+def bold(text: str):
+    return read_transcript(markdown_lines(text))
+
+
+def test_a_bold_run_within_a_line_is_a_label_where_lines_begin_with_it():
+    found = bold("**Anna Roe** Hello. **Bo Lind** Yes? **Anna Roe** I said so.\n**Bo Lind** Good.")
+    assert said(found) == [
+        ("Anna Roe", "Hello."),
+        ("Bo Lind", "Yes?"),
+        ("Anna Roe", "I said so."),
+        ("Bo Lind", "Good."),
+    ]
+
+
+def test_a_bold_run_behind_a_direction_is_a_label():
+    found = bold("**Anna Roe** Good evening.\n(Applause.) **Mr. Bo Lind** Thank you.\n(They laugh.) **AUDIENCE** More!")
+    assert said(found)[1:] == [("Mr. Bo Lind", "Thank you.\n(They laugh.)"), ("AUDIENCE", "More!")]
+
+
+def test_stressed_words_are_no_labels_wherever_they_stand():
+    found = bold(
+        "**Anna** It never comes. **Never** again. **Really never**, I say.\n**Bo** I **see**. **Often** late?\n**Anna** Yes."
+    )
+    assert [label for label, _ in said(found)] == ["Anna", "Bo", "Anna"]
+    assert "Never again." in found.text
+
+
+def test_a_bold_label_behind_a_line_break_is_noted_as_one_before_it():
+    lines = bold_lines(
+        [("Anna", True), (": Hello\n", False), ("Bo", True), (" ", False), ("Lind", True), (": Yes", False)]
+    )
+    assert [(line.text, line.bold, line.runs) for line in lines] == [("Anna: Hello", 4, ()), ("Bo Lind: Yes", 7, ())]
+    (line,) = bold_lines([("So. ", False), ("Bo", True), (" yes ", False), ("no", True)])
+    assert (line.bold, line.runs) == (0, ((4, 6), (11, 13)))
+    assert line.part(4, 13) == Line("Bo yes no", 2, runs=((7, 9),))
 
 
 def test_bold_labels_with_and_without_a_colon():

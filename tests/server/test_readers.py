@@ -91,6 +91,21 @@ def test_a_bold_label_may_end_in_a_plain_colon(lines_of):
     assert [found.text[turn.ink_start : turn.ink_end] for turn in found.turns] == ["Hm?", "Yes: no.", "Oh."]
 
 
+def test_bold_names_within_paragraphs_of_a_word_file_begin_turns(lines_of):
+    document = docx.Document()
+    for said in (("Anna Roe", " Hello. ", "Bo Lind", " Yes?"), ("Bo Lind", " Well. ", "Anna Roe", " Good.")):
+        paragraph = document.add_paragraph()
+        for place, piece in enumerate(said):
+            paragraph.add_run(piece).bold = place % 2 == 0
+    found = read_transcript(lines_of("a.docx", saved(document))[0])
+    assert [found.speakers[turn.speaker].label for turn in found.turns] == [
+        "Anna Roe",
+        "Bo Lind",
+        "Bo Lind",
+        "Anna Roe",
+    ]
+
+
 def test_bold_switched_off_is_not_bold(lines_of):
     document = docx.Document()
     document.add_paragraph().add_run("plain").bold = False

@@ -8,7 +8,7 @@ from typing import Any
 
 import pypandoc
 
-from core.gather.labels import Line
+from core.gather.labels import Line, bold_lines
 from core.language import message, say, worded
 from core.text.encodings import NotText, decode
 from server.gather.readers.archive import check_archive
@@ -116,16 +116,8 @@ def _table(held: list[Any]) -> list[Line]:
 
 
 def _paragraph(inlines: list[dict[str, Any]], heading: int) -> list[Line]:
-    """A paragraph may hold line breaks: each is a line. Bold at the start is noted."""
-    text, bold, still = "", 0, True
-    for piece, strong in _pieces(inlines, False):
-        if still and (strong or (bold and not piece.strip())):
-            bold += len(piece)
-        elif piece.strip():
-            still = False
-        text += piece
-    first, *rest = text.split("\n")
-    return [Line(first, min(bold, len(first)), heading), *(Line(line) for line in rest)]
+    """A paragraph may hold line breaks: each is a line. What is bold is noted."""
+    return bold_lines(_pieces(inlines, False), heading)
 
 
 def _pieces(inlines: list[dict[str, Any]], strong: bool) -> list[tuple[str, bool]]:

@@ -9,7 +9,7 @@ import codecs
 import re
 from dataclasses import dataclass, field, replace
 
-from core.gather.labels import Line
+from core.gather.labels import Line, bold_lines
 from core.language import say
 from server.gather.readers.kinds import Unreadable
 
@@ -62,15 +62,7 @@ class _Reading:
 
     def paragraph(self) -> None:
         """The pieces gathered so far as a paragraph; it may hold line breaks."""
-        text, bold, still = "", 0, True
-        for piece, strong in self.pieces:
-            if still and (strong or (bold and not piece.strip())):
-                bold += len(piece)
-            elif piece.strip():
-                still = False
-            text += piece
-        first, *rest = text.split("\n")
-        self.lines += [Line(first, min(bold, len(first)), self.heading), *(Line(line) for line in rest)]
+        self.lines += bold_lines(self.pieces, self.heading)
         self.pieces = []
 
 

@@ -80,5 +80,5 @@ def squeezed(lines: list[Line]) -> list[Line]:
 def _out(line: Line) -> list[Any]:
     """``[text, bold]``, and what else is known only where something is."""
     text = line.text.replace("\x00", "")
-    rest = [line.heading, line.page, line.begin, line.end, line.voice]
-    return [text, line.bold, *rest] if any(one not in (0, None, "") for one in rest) else [text, line.bold]
+    rest = [line.heading, line.page, line.begin, line.end, line.voice, line.runs]
+    return [text, line.bold, *rest] if any(one not in (0, None, "", ()) for one in rest) else [text, line.bold]

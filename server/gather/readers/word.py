@@ -9,7 +9,7 @@ import docx
 from docx.oxml.ns import qn
 from docx.text.paragraph import Paragraph
 
-from core.gather.labels import Line
+from core.gather.labels import Line, bold_lines
 from core.gather.transcript import Remark
 from core.language import message, say
 from server.gather.readers.archive import check_archive
@@ -155,9 +155,9 @@ def _notes(document: Any, name: str) -> int:
 
 
 def _paragraph(paragraph: Paragraph, left: Counter[str]) -> tuple[list[Line], Marks, Marks]:
-    """A paragraph may hold line breaks: each is a line. Bold at the start is noted, and where
+    """A paragraph may hold line breaks: each is a line. What is bold is noted, and where
     comments begin and end, as (line, offset) within the paragraph."""
-    text, bold, still_bold = "", 0, True
+    text, pieces = "", list[tuple[str, bool]]()
     starts: Marks = {}
     ends: Marks = {}
     for element in _runs(paragraph._p):
@@ -172,15 +172,9 @@ def _paragraph(paragraph: Paragraph, left: Counter[str]) -> tuple[list[Line], Ma
         if _is_on(element, "w:vanish"):
             left["hidden"] += len(piece.split())
             continue
-        if still_bold and (_is_on(element, "w:b") or (bold and not piece.strip())):
-            bold += len(piece)
-        elif piece.strip():
-            still_bold = False
+        pieces.append((piece, _is_on(element, "w:b")))
         text += piece
-    first, *rest = text.split("\n")
-    heading = _heading(paragraph)
-    lines = [Line(first, min(bold, len(first)), heading), *(Line(line, heading=heading) for line in rest)]
-    return lines, starts, ends
+    return bold_lines(pieces, _heading(paragraph)), starts, ends
 
 
 def _heading(paragraph: Paragraph) -> int:
