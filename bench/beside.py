@@ -6,17 +6,22 @@ import time
 from collections.abc import Callable
 from typing import Any
 
-from bench.gather import project, transcript
-from server.coding import actions as coding
-from server.gather import media
-from server.gather.actions import add_document
-from server.gather.models import StagedFile
-from server.gather.readers.sandbox import read_files
-from server.imports import jobs as importing
-from server.projects import jobs as turning
-from server.projects import running
-from server.projects.models import Account, Job, JobState, Membership, TrailState
-from server.projects.trail import act
+import django
+
+# Those who code beside it run in processes of their own, which begin here.
+django.setup()
+
+from bench.gather import project, transcript  # noqa: E402
+from server.coding import actions as coding  # noqa: E402
+from server.gather import media  # noqa: E402
+from server.gather.actions import add_document  # noqa: E402
+from server.gather.models import StagedFile  # noqa: E402
+from server.gather.readers.sandbox import read_files  # noqa: E402
+from server.imports import jobs as importing  # noqa: E402
+from server.projects import jobs as turning  # noqa: E402
+from server.projects import running  # noqa: E402
+from server.projects.models import Account, Job, JobState, Membership, TrailState  # noqa: E402
+from server.projects.trail import act  # noqa: E402
 
 DOCUMENTS, CODERS = 1_000, 3
 

@@ -14,6 +14,7 @@ import numpy.typing as npt
 from core.coding.find import SECONDS, BadQuery, Query, find, query
 from core.coding.near_misses import near_misses
 from core.coding.tally import by_group
+from core.snapshot.snapshot import Snapshot
 from core.snapshot.word_places import by_participants, hits_of, key_of, run_at
 from core.text.words import words
 from server.coding.grouping import groups_by
@@ -69,13 +70,15 @@ class Said(NamedTuple):
 @of_one_state
 def hits(member: Membership, asked: Asked) -> dict[str, Any]:
     """Hits by document in their context, ``MOST`` after the first ``skip``; how many there are, and of how many people and documents."""
+    # Before the texts are gone through, which takes long enough for others to move on.
+    held = snapshot(member.project_id)
+    names, groups_of = ([], {}) if asked.variable is None else groups_by(member, asked.variable)
     try:
         wanted = query(asked.text, asked.how, asked.language, asked.within)  # type: ignore[arg-type]
-        found = _by_words(member, asked, wanted) or _by_texts(member, asked, wanted)
+        found = _by_words(member, held, asked, wanted) or _by_texts(member, asked, wanted)
     except BadQuery as bad:
         raise Refusal(str(bad)) from bad
-    about = facts_of(member, snapshot(member.project_id), [case for case in found.people if case])
-    names, groups_of = ([], {}) if asked.variable is None else groups_by(member, asked.variable)
+    about = facts_of(member, held, [case for case in found.people if case])
     return {
         "total": found.total,
         "documents": found.documents,
@@ -141,14 +144,13 @@ def _by_texts(member: Membership, asked: Asked, wanted: Query) -> _All:
     return found
 
 
-def _by_words(member: Membership, asked: Asked, wanted: Query) -> _All | None:
+def _by_words(member: Membership, held: Snapshot, asked: Asked, wanted: Query) -> _All | None:
     """Single words by where each word stands: no text is read but of the hits that are listed. None where it takes the texts."""
     if wanted.how != "words":
         return None
     keys = [key_of(word) for word in wanted.words]
     if any(key is None for key in keys):
         return None
-    held = snapshot(member.project_id)
     places = words_of(member.project_id, held)
     if places is None:
         return None

@@ -12,7 +12,7 @@ from server.common.errors import Conflict
 
 Asked = ParamSpec("Asked")
 Answer = TypeVar("Answer")
-_TRIES = 3
+_TRIES = 5
 
 
 class Moved(Exception):

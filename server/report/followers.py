@@ -7,7 +7,7 @@ from django.dispatch import receiver
 from server.projects.becoming import Kind, became
 from server.projects.change import Change
 from server.report.actions.digests import carry_digests
-from server.report.models import ExhibitPiece, Memo
+from server.report.models import LINKED, ExhibitPiece, Memo, MemoLink
 
 
 @receiver(became)
@@ -16,6 +16,8 @@ def follow(*, change: Change, what: Kind, gone: Any, now: Any, **_: object) -> N
     if what == "category":
         return
     change.update_all(Memo.objects.filter(**{f"{what}_id": gone}), **{f"{what}_id": now})
+    if what in LINKED:
+        change.update_all(MemoLink.objects.filter(**{f"{what}_id": gone}), **{f"{what}_id": now})
     if what == "passage":
         # Unless they show it already.
         held = ExhibitPiece.objects.filter(passage=now).values("exhibit_id")

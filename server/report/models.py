@@ -12,15 +12,17 @@ from server.people.models import Case
 from server.projects.models import Account, Project
 
 ATTACHED = ("passage", "code", "theme", "document", "case", "comparison")
+LINKED = ("code", "theme", "document", "case", "comparison", "other")
+"""What a memo can speak of in double brackets; ``other`` is another memo."""
 
 
 class Memo(models.Model):
     """Attached to one thing, or to the project as a whole. ``source`` names whose comment in the file it was,
-    where it came with one."""
+    where it came with one; ``kind`` is the first of its kinds, "" where that is one of the project's own, or none."""
 
     project = models.ForeignKey(Project, models.CASCADE, related_name="memos")
     author = models.ForeignKey(Account, models.PROTECT, related_name="memos")
-    kind = models.CharField(max_length=10, choices=MemoKind.choices, default=MemoKind.ANALYTIC)
+    kind = models.CharField(max_length=10, choices=MemoKind.choices, default=MemoKind.ANALYTIC, blank=True)
     text = models.TextField()
     source = models.CharField(max_length=200, blank=True)
     passage = models.ForeignKey(Passage, models.CASCADE, null=True, blank=True, related_name="memos")
@@ -42,7 +44,69 @@ class Memo(models.Model):
                 name="memo_on_one_thing",
             ),
             models.CheckConstraint(condition=~Q(text=""), name="memo_says_something"),
-            models.CheckConstraint(condition=Q(kind__in=MemoKind.values), name="memo_kind_known"),
+            models.CheckConstraint(condition=Q(kind__in=["", *MemoKind.values]), name="memo_kind_known"),
+        ]
+
+
+class OwnMemoKind(models.Model):
+    """A kind of memo that a project has of its own."""
+
+    project = models.ForeignKey(Project, models.CASCADE, related_name="memo_kinds")
+    name = models.CharField(max_length=60)
+
+    class Meta:
+        ordering = ["name", "id"]
+        constraints = [
+            models.UniqueConstraint("project", Lower("name"), name="one_memo_kind_a_name"),
+            models.CheckConstraint(condition=~Q(name=""), name="memo_kind_has_a_name"),
+        ]
+
+
+class MemoOfKind(models.Model):
+    """A further kind of a memo: one that every project has, or one of the project's own."""
+
+    memo = models.ForeignKey(Memo, models.CASCADE, related_name="of_kinds")
+    kind = models.CharField(max_length=10, choices=MemoKind.choices, blank=True)
+    own = models.ForeignKey(OwnMemoKind, models.CASCADE, null=True, blank=True, related_name="memos")
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(own__isnull=True, kind__in=MemoKind.values) | Q(own__isnull=False, kind=""),
+                name="memo_of_one_kind",
+            ),
+            models.UniqueConstraint(fields=["memo", "kind", "own"], nulls_distinct=False, name="memo_once_of_a_kind"),
+        ]
+
+
+class MemoLink(models.Model):
+    """What a memo means by words in double brackets, ``[[said]]``."""
+
+    memo = models.ForeignKey(Memo, models.CASCADE, related_name="links")
+    said = models.CharField(max_length=200)
+    code = models.ForeignKey(Code, models.CASCADE, null=True, blank=True, related_name="linked")
+    theme = models.ForeignKey(Theme, models.CASCADE, null=True, blank=True, related_name="linked")
+    document = models.ForeignKey(Document, models.CASCADE, null=True, blank=True, related_name="linked")
+    case = models.ForeignKey(Case, models.CASCADE, null=True, blank=True, related_name="linked")
+    comparison = models.ForeignKey(KeptComparison, models.CASCADE, null=True, blank=True, related_name="linked")
+    other = models.ForeignKey(Memo, models.CASCADE, null=True, blank=True, related_name="linked")
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.CheckConstraint(
+                condition=Q(
+                    *[
+                        Q(**{f"{one}__isnull": False}, **{f"{other}__isnull": True for other in LINKED if other != one})
+                        for one in LINKED
+                    ],
+                    _connector=Q.OR,
+                ),
+                name="memo_link_to_one_thing",
+            ),
+            models.CheckConstraint(condition=~Q(said=""), name="memo_link_says_something"),
+            models.UniqueConstraint(fields=["memo", "said"], name="one_link_for_what_is_said"),
         ]
 
 

@@ -3,17 +3,20 @@
 from typing import Any
 
 import numpy as np
-from django.db.models import Count, QuerySet
+from django.db.models import Count, Prefetch, QuerySet
 
 from core.language import say
 from core.snapshot.tables import places
 from core.statistics.ranges import expand
+from server.coding.actions.places import short
 from server.coding.context import passages_in_context
 from server.common.database import of_one_state
 from server.common.errors import NotFound
 from server.people.queries import facts_of
 from server.projects.models import Membership, Project
-from server.report.models import ATTACHED, Digest, Exhibit, Memo
+from server.report.actions.memo_kinds import kinds_of
+from server.report.actions.memo_links import target_of
+from server.report.models import ATTACHED, Digest, Exhibit, Memo, MemoLink, OwnMemoKind
 from server.snapshots.queries import snapshot
 
 Json = dict[str, Any]
@@ -83,8 +86,11 @@ def memos(member: Membership) -> list[dict[str, Any]]:
     """All memos, newest first, each with what it is on."""
     rows = Memo.objects.filter(project__in=Project.objects.visible_to(member.account), project=member.project_id)
     related = ("author", "passage__document", "code", "theme", "document", "case", "comparison")
+    links = Prefetch(
+        "links", MemoLink.objects.select_related("code", "theme", "document", "case", "comparison", "other")
+    )
     found = []
-    for memo in rows.select_related(*related).order_by("-made_at", "-id"):
+    for memo in rows.select_related(*related).prefetch_related("of_kinds", links).order_by("-made_at", "-id"):
         on = next((name for name in ATTACHED if getattr(memo, f"{name}_id")), "project")
         found.append(
             {
@@ -94,9 +100,27 @@ def memos(member: Membership) -> list[dict[str, Any]]:
                 "on_id": getattr(memo, f"{on}_id", None),
                 "name": _name_of(memo),
                 "document": memo.passage.document_id if memo.passage else memo.document_id,
+                "kinds": kinds_of(memo),
+                "links": [_link(one) for one in memo.links.all()],
             }
         )
     return found
+
+
+def memo_kinds(member: Membership) -> QuerySet[OwnMemoKind]:
+    """The project's own kinds of memos, each with how many are of it."""
+    visible = Project.objects.visible_to(member.account)
+    found = OwnMemoKind.objects.filter(project__in=visible, project=member.project_id)
+    return found.annotate(size=Count("memos"))
+
+
+def _link(link: MemoLink) -> Json:
+    on, pk = target_of(link)
+    thing = getattr(link, on)
+    name = (
+        thing.identifier if on == "case" else thing.title if on == "document" else thing.name if on != "other" else ""
+    )
+    return {"said": link.said, "thing": "memo" if on == "other" else on, "id": pk, "name": name or short(thing.text)}
 
 
 def _name_of(memo: Memo) -> str:

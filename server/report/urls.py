@@ -14,6 +14,9 @@ urlpatterns = [
     path(f"{PROJECT}/lists/<str:what>/<str:ending>", lists.ListFileView.as_view()),
     path(f"{PROJECT}/digests", exhibits.DigestsView.as_view()),
     path(f"{PROJECT}/memos", memos.MemosView.as_view()),
+    path(f"{PROJECT}/memos/file/<str:ending>", memos.MemosFileView.as_view()),
+    path(f"{PROJECT}/memos/kinds", memos.MemoKindsView.as_view()),
+    path(f"{PROJECT}/memos/kinds/<int:kind_id>", memos.MemoKindView.as_view()),
     path(f"{PROJECT}/memos/<int:memo_id>", memos.MemoView.as_view()),
     path(f"{PROJECT}/memos/<int:memo_id>/document", memos.MemoDocumentView.as_view()),
 ]

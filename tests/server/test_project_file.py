@@ -27,6 +27,7 @@ from server.gather.models import Document
 from server.projects import running, trail
 from server.projects.actions import create_project
 from server.projects.models import Account, Job, JobState, Membership, Project, TrailEntry
+from server.report import actions as report
 from server.shell.management.commands.prepare_demo import PEOPLE, _account, load_demo
 from server.shell.models import ArrivedProject
 from server.shell.project_file import arrivals, parts, rows, steps
@@ -403,6 +404,9 @@ def test_a_file_from_before_a_part_was_there_comes_in_without_it(world, tmp_path
 
     coding.change_code(world.owner, world.project.codes.get(name="Home").pk, kind="describing")
     later = ["chosen", "dropped", "guide", "tied", "asked", "topics", "phrases", "hits", "unticked"]
+    later += ["kinds", "given", "links"]
+    doubts = report.make_memo_kind(world.owner, "Doubts")
+    report.write_memo(world.owner, "See [[Home]].", kinds=["team", doubts.pk, "method"])
     without = {"data/codes.jsonl": "kind", "data/codings.jsonl": "by_words", "data/cohorts.jsonl": "of"}
     waiting = Topic.objects.create(project=world.project, name="Waiting", language="english")
     phrase = TopicPhrase.objects.create(topic=waiting, said="late again")
@@ -435,6 +439,10 @@ def test_a_file_from_before_a_part_was_there_comes_in_without_it(world, tmp_path
     assert (hits.starts, hits.ends, hits.document.title) == ([3, 20], [9, 31], "P1_pier")
     assert now.topics.get().unticked.get().end == 9
     assert not then.topics.exists()
+    memo = now.memos.get()
+    assert [memo.kind, *memo.of_kinds.values_list("kind", "own__name")] == ["team", ("", "Doubts"), ("method", None)]
+    assert memo.links.get().code == now.codes.get(name="Home")
+    assert then.memos.get().kind == "team"
     assert then.codes.count() == now.codes.count()
 
 

@@ -85,6 +85,7 @@ READ_BY_POST = {
     "find",
     "topics",
     "topics/<int:topic_id>/hits",
+    "memos/file/<str:ending>",
     "guide/who",
     "guide/who/file",
     "answers",
@@ -171,7 +172,7 @@ def one_of_each(world):
         "frozen_id": freeze(world.owner, "March", {"codes": [], "variable": p.variables.first().pk}, {}).pk,
         "query_id": SavedQuery.objects.create(**of_owner, name="Late at home", blocks={"parts": []}).pk,
         "scope_id": SavedScope.objects.create(**of_owner, name="Holm", scope={}).pk,
-        "theme_id": themes.create_theme(world.owner, "Tied to the clock").pk,
+        "theme_id": themes.create_theme(world.owner, "Tied to the clock").pk, "kind_id": p.memo_kinds.create(name="Hunch").pk,
         "topic_id": topic.pk, "phrase_id": TopicPhrase.objects.create(topic=topic, said="wait").pk,
         "question_id": themes.create_question(world.owner, "Who carries the cost?").pk,
     }  # fmt: skip

@@ -29,7 +29,7 @@ from server.projects.models import (
 )
 from server.projects.revisions import raise_revision
 from server.projects.trail import act
-from server.report.models import Digest, Exhibit, ExhibitPiece, Memo
+from server.report.models import Digest, Exhibit, ExhibitPiece, Memo, MemoLink, OwnMemoKind
 from server.shell.forgetting.reach import Reach, found
 from server.shell.forgetting.staged import telling
 from server.shell.forgetting.traces import Traces
@@ -39,6 +39,7 @@ from server.snapshots import files
 
 WRITTEN: tuple[tuple[type[models.Model], str, tuple[str, ...]], ...] = (
     (Memo, "project", ("text", "source")),
+    (OwnMemoKind, "project", ("name",)),
     (Digest, "project", ("text",)),
     (Code, "project", ("name", *TEXTS)),
     (Theme, "project", ("name", "statement")),
@@ -60,7 +61,7 @@ WRITTEN: tuple[tuple[type[models.Model], str, tuple[str, ...]], ...] = (
     (Published, "project", ("what",)),
 )
 """What people write, and what is made of it: all of it is looked through."""
-_SWEPT = ("gather_document", "gather_turn", "gather_wordindex", "coding_passage", "coding_topicphrase", "people_case", "people_value", "report_memo",
+_SWEPT = ("gather_document", "gather_turn", "gather_wordindex", "coding_passage", "coding_topicphrase", "people_case", "people_value", "report_memo", "report_memolink",
           "report_digest", "compare_frozenresult", "projects_trailentry", "gather_stagedfile")  # fmt: skip
 
 
@@ -108,6 +109,9 @@ def _erase(reach: Reach, change: Change, keep_figures: bool) -> set[str]:
     parts = {part.casefold() for name in reach.names for part in name.split()}
     DroppedWord.objects.filter(project=project, word__in=parts).delete()
     digests |= _waiting(project, reach)
+    # The words of a memo lose the name too, and then mean nothing that could be opened.
+    links = MemoLink.objects.filter(memo__project=project)
+    links.filter(pk__in=[link.pk for link in links if traces.text(link.said) != link.said]).delete()
     for model, way, names in WRITTEN:
         _clean(model._default_manager.filter(**{way: project}), names, traces)
     # The trail quotes what was coded, be it one word.

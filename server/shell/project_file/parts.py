@@ -39,7 +39,7 @@ from server.gather.models import (
 )
 from server.people.models import Case, Category, Cohort, CohortCase, CohortDocument, Value, Variable
 from server.projects.models import Account, Job, Membership, Project, Published, Touched
-from server.report.models import Digest, Exhibit, ExhibitPiece, Memo
+from server.report.models import Digest, Exhibit, ExhibitPiece, Memo, MemoLink, MemoOfKind, OwnMemoKind
 from server.shell.project_file import fitting, named
 from server.shell.project_file.named import Json, Renumber, Within, both
 
@@ -148,7 +148,10 @@ PARTS = (
     ),
     Part("became", Became, "What merged codes and categories went into", row=named.became),
     Part("published", Published, "Numbers that left the project, which later files are checked against", row=named.published),
+    Part("kinds", OwnMemoKind, "Kinds of memos that the project has of its own", since=6),
     Part("memos", Memo, "The researchers’ own writing"),
+    Part("given", MemoOfKind, "Further kinds that a memo is of", "memo__project", since=6),
+    Part("links", MemoLink, "What memos mean by words in double brackets", "memo__project", since=6),
     Part("digests", Digest, "Short texts at a crossing of a case and a code or theme"),
     Part("exhibits", Exhibit, "Ordered choices of passages for an audience"),
     Part("pieces", ExhibitPiece, "The passages of an exhibit", "exhibit__project"),

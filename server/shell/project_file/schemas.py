@@ -84,7 +84,8 @@ def _plain(column: rows.Column) -> Json:
             return dict(said)
     found: Json = {"type": "string"}
     if field.choices:
-        found["enum"] = [value for value, _ in field.flatchoices]
+        known = [value for value, _ in field.flatchoices]
+        found["enum"] = ["", *known] if field.blank and "" not in known else known
     if field.max_length:
         found["maxLength"] = field.max_length
     return found

@@ -19,7 +19,7 @@ from server.shell.project_file.numbers import Numbers
 from server.shell.project_file.parts import PARTS, Part
 from server.shell.project_file.steps import TRAIL
 
-WHAT, FORMAT = "a project of Cohortia", 5
+WHAT, FORMAT = "a project of Cohortia", 6
 MANIFEST = "project.json"
 _AT_ONCE = 5000
 _CHUNK = 1024 * 1024

@@ -2612,7 +2612,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Give many memos kinds, take kinds from them, or put them on one thing. */
+        patch: operations["projects_memos_change_many"];
         trace?: never;
     };
     "/api/projects/{project_id}/memos/{memo_id}": {
@@ -2658,6 +2659,74 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/memos/file/{ending}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description These memos as a file: ``docx``, ``xlsx`` or ``md``. */
+        post: operations["projects_memos_file_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/memos/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        get: operations["projects_memos_kinds_list"];
+        put?: never;
+        /** @description Make a kind; answers with its ID. */
+        post: operations["projects_memos_kinds_create"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/projects/{project_id}/memos/kinds/{kind_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        delete: operations["projects_memos_kinds_destroy"];
+        options?: never;
+        head?: never;
+        /**
+         * @description A view inside a project: strangers find nothing, and each method needs a role.
+         *
+         *     Reading needs a viewer. Anything else needs a coder, unless ``needs`` says otherwise; the
+         *     actions check again, since they are the ones that write.
+         */
+        patch: operations["projects_memos_kinds_partial_update"];
         trace?: never;
     };
     "/api/projects/{project_id}/names": {
@@ -5726,10 +5795,34 @@ export interface components {
             role: components["schemas"]["RoleOfMember"];
             may_begin: boolean;
         };
+        MemoKindInRequest: {
+            name: string;
+        };
+        MemoKindOut: {
+            id: number;
+            name: string;
+            memos: number;
+        };
+        MemoLinkInRequest: {
+            /** @description The words in double brackets. */
+            said: string;
+            thing: components["schemas"]["ThingEnum"];
+            id: number;
+        };
+        MemoLinkOut: {
+            /** @description The words in double brackets. */
+            said: string;
+            thing: components["schemas"]["ThingEnum"];
+            id: number;
+            /** @description What it is called now. */
+            name: string;
+        };
         MemoOut: {
             id: number;
             text: string;
-            kind: components["schemas"]["KindOfMemo"];
+            kind: components["schemas"]["KindOfMemo"] | components["schemas"]["BlankEnum"];
+            kinds: (("reflexive" | "analytic" | "codebook" | "team" | "method") | number)[];
+            links: components["schemas"]["MemoLinkOut"][];
             author: string;
             author_id: number;
             source: string;
@@ -5740,6 +5833,10 @@ export interface components {
             /** @description What it is on, in words. */
             name: string;
             document: number | null;
+        };
+        MemosFileInRequest: {
+            /** @description In the order wanted. */
+            memos: number[];
         };
         MergeCodesInRequest: {
             codes: number[];
@@ -5840,6 +5937,8 @@ export interface components {
         };
         NewMemoInRequest: {
             text: string;
+            kinds?: (("reflexive" | "analytic" | "codebook" | "team" | "method") | number)[];
+            links?: components["schemas"]["MemoLinkInRequest"][];
             kind?: components["schemas"]["KindOfMemo"];
             passage?: number;
             code?: number;
@@ -6089,7 +6188,19 @@ export interface components {
         };
         PatchedMemoInRequest: {
             text?: string;
-            kind?: components["schemas"]["KindOfMemo"];
+            kinds?: (("reflexive" | "analytic" | "codebook" | "team" | "method") | number)[];
+            links?: components["schemas"]["MemoLinkInRequest"][];
+        };
+        PatchedMemoKindInRequest: {
+            name?: string;
+        };
+        PatchedMemosChangeRequest: {
+            memos?: number[];
+            give?: (("reflexive" | "analytic" | "codebook" | "team" | "method") | number)[];
+            take?: (("reflexive" | "analytic" | "codebook" | "team" | "method") | number)[];
+            put_on?: components["schemas"]["PutOnEnum"];
+            /** @description Which; not for the project as a whole. */
+            put_on_id?: number;
         };
         PatchedNoteTextInRequest: {
             text?: string;
@@ -6316,6 +6427,16 @@ export interface components {
             by: string;
             summary: string;
         };
+        /**
+         * @description * `project` - project
+         *     * `code` - code
+         *     * `theme` - theme
+         *     * `document` - document
+         *     * `case` - case
+         *     * `comparison` - comparison
+         * @enum {string}
+         */
+        PutOnEnum: "project" | "code" | "theme" | "document" | "case" | "comparison";
         QuestionInRequest: {
             text: string;
         };
@@ -7205,6 +7326,16 @@ export interface components {
             questions: components["schemas"]["QuestionOut"][];
             themes: components["schemas"]["ThemeOut"][];
         };
+        /**
+         * @description * `code` - code
+         *     * `theme` - theme
+         *     * `document` - document
+         *     * `case` - case
+         *     * `comparison` - comparison
+         *     * `memo` - memo
+         * @enum {string}
+         */
+        ThingEnum: "code" | "theme" | "document" | "case" | "comparison" | "memo";
         TicksInRequest: {
             hits?: components["schemas"]["HitInRequest"][];
             /** @description All hits in play, listed or not. */
@@ -11796,6 +11927,32 @@ export interface operations {
             };
         };
     };
+    projects_memos_change_many: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedMemosChangeRequest"];
+                "multipart/form-data": components["schemas"]["PatchedMemosChangeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
     projects_memos_destroy: {
         parameters: {
             query?: never;
@@ -11862,6 +12019,127 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CountOut"];
                 };
+            };
+        };
+    };
+    projects_memos_file_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                ending: string;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MemosFileInRequest"];
+                "multipart/form-data": components["schemas"]["MemosFileInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+        };
+    };
+    projects_memos_kinds_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemoKindOut"][];
+                };
+            };
+        };
+    };
+    projects_memos_kinds_create: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MemoKindInRequest"];
+                "multipart/form-data": components["schemas"]["MemoKindInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CountOut"];
+                };
+            };
+        };
+    };
+    projects_memos_kinds_destroy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    projects_memos_kinds_partial_update: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind_id: number;
+                project_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedMemoKindInRequest"];
+                "multipart/form-data": components["schemas"]["PatchedMemoKindInRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -1,11 +1,10 @@
 import { fireEvent, screen, waitFor, within } from "@testing-library/react";
 import { beforeEach, describe, expect, it } from "vitest";
 import { address, show, texts } from "../tests/harness";
-import { ACCOUNT, CODEBOOK, CODES, code, SESSION } from "../tests/samples";
+import { CODEBOOK, CODES, code, SESSION } from "../tests/samples";
 import { calls, nowServe, Refused, serve } from "../tests/server";
 import { CodebookPage } from "./codebook/CodebookPage";
 import { FindPage } from "./find/FindPage";
-import { MemosPage } from "./memos/MemosPage";
 import { ThemesPage } from "./themes/ThemesPage";
 
 const passage = (id: number, text: string, codes = [2]) => ({
@@ -365,72 +364,5 @@ describe("finding", () => {
 		serve({ "GET !/session": SESSION, "GET /codebook": CODEBOOK, "POST /find": new Refused("The pattern can’t be read.") });
 		show(<FindPage />, { at: "/projects/7/code/find?text=(&how=pattern" });
 		expect(await screen.findByText("The pattern can’t be read.")).toBeTruthy();
-	});
-});
-
-describe("memos", () => {
-	const MEMO = {
-		id: 4,
-		text: "Too wide?",
-		kind: "codebook",
-		author: "Rana",
-		author_id: ACCOUNT.id,
-		source: "",
-		made_at: "2026-01-05T10:00:00Z",
-		on: "code",
-		on_id: 2,
-		name: "Missed boats",
-		document: null,
-	};
-
-	it("are found by kind and word, changed by who wrote them, and written", async () => {
-		serve({
-			"GET !/session": SESSION,
-			"GET /memos": [MEMO, { ...MEMO, id: 5, kind: "reflexive", text: "I nod.", on: "project", on_id: null, name: "the project" }],
-			"PATCH /memos/4": {},
-			"POST /memos": { count: 6 },
-		});
-		const { user } = show(<MemosPage />, { at: "/projects/7/code/memos?kind=codebook" });
-		expect(await screen.findByText("Too wide?")).toBeTruthy();
-		expect(screen.queryByText("I nod.")).toBeNull();
-		expect(screen.getByRole("link", { name: "Missed boats" }).getAttribute("href")).toBe("/projects/7/code/codebook?open=2&show=card");
-		await user.click(screen.getByRole("button", { name: "Change" }));
-		await user.type(screen.getByRole("textbox", { name: "The memo" }), " No.");
-		await user.click(screen.getByRole("button", { name: "Keep" }));
-		await waitFor(() => expect(calls("PATCH /memos/4")).toEqual([{ text: "Too wide? No." }]));
-		await user.type(screen.getByRole("textbox", { name: "New memo" }), "Ask more.");
-		await user.click(screen.getByRole("button", { name: "Keep the memo" }));
-		await waitFor(() => expect(calls("POST /memos")).toEqual([{ text: "Ask more.", kind: "reflexive" }]));
-	});
-
-	it("are made into documents, and written on a code where it stands", async () => {
-		nowServe("GET /memos", [
-			{
-				id: 3,
-				text: "A stage.",
-				kind: "analytic",
-				author: "Rana",
-				author_id: 1,
-				source: "",
-				made_at: "2026-01-02",
-				on: "code",
-				on_id: 2,
-				name: "Missed boats",
-				document: null,
-			},
-		]);
-		nowServe("POST /memos/3/document", { count: 88 });
-		nowServe("POST /memos", { count: 4 });
-		const { user, unmount } = show(<MemosPage />, { at: "/projects/7/code/memos" });
-		await user.click(await screen.findByRole("button", { name: "Make it a document" }));
-		await waitFor(() => expect(address()).toBe("/projects/7/code/88"));
-		unmount();
-		const card = show(<CodebookPage />, { at: "/projects/7/code/codebook?open=2&show=card" });
-		await card.user.click(await screen.findByRole("button", { name: "1 memo on Missed boats" }));
-		const dialog = await screen.findByRole("dialog", { name: "Memos on Missed boats" });
-		expect(dialog.textContent).toContain("A stage.");
-		await card.user.type(within(dialog).getByRole("textbox", { name: "New memo" }), "Or a wait?");
-		await card.user.click(within(dialog).getByRole("button", { name: "Keep the memo" }));
-		await waitFor(() => expect(calls("POST /memos")).toEqual([{ text: "Or a wait?", kind: "codebook", code: 2 }]));
 	});
 });

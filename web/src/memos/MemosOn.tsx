@@ -2,11 +2,11 @@ import { NotebookPen } from "lucide-react";
 import { useState } from "react";
 import { say } from "../language/say";
 import { useMayCode } from "../project/project";
-import { languageOf } from "../ui/language";
 import { Modal } from "../ui/Modal";
 import { longDay } from "../ui/words";
-import { useMemos } from "./data";
-import { MEMO_KINDS, type MemoKind } from "./memos";
+import { useKindsNamed, useMemos } from "./data";
+import { MemoText } from "./MemoText";
+import type { MemoKind } from "./memos";
 import { NewMemo } from "./NewMemo";
 
 type On = "code" | "theme" | "document" | "case" | "comparison";
@@ -52,17 +52,15 @@ export function MemosDialog({
 }) {
 	const memos = (useMemos().data ?? []).filter((memo) => memo.on === on && memo.on_id === id);
 	const mayCode = useMayCode();
+	const named = useKindsNamed();
 	return (
 		<Modal title={say("Memos on {name}", { name })} onClose={onClose}>
 			{memos.map((memo) => (
 				<article key={memo.id} className="mb-2.5 border-b border-line2 pb-2">
 					<p className="text-[12.4px] text-quiet">
-						<b className="font-semibold text-ink">{MEMO_KINDS.find((one) => one.value === memo.kind)?.label}</b>{" "}
-						{memo.source || memo.author}, {longDay(memo.made_at)}
+						<b className="font-semibold text-ink">{named(memo.kinds)}</b> {memo.source || memo.author}, {longDay(memo.made_at)}
 					</p>
-					<p className="font-serif leading-snug whitespace-pre-line" dir="auto" lang={languageOf(memo.text)}>
-						{memo.text}
-					</p>
+					<MemoText text={memo.text} links={memo.links} />
 				</article>
 			))}
 			{mayCode && <NewMemo on={{ [on]: id }} kind={kind} />}

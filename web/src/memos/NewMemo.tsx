@@ -5,12 +5,15 @@ import { useDraft } from "../project/draft";
 import { capOf, doKey } from "../project/keys";
 import { useProject } from "../project/project";
 import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
 import { useMemoWrites } from "./data";
-import { MEMO_KINDS, type MemoKind } from "./memos";
+import { KindsChoice } from "./KindsChoice";
+import { MemoField, type Written } from "./MemoField";
+import type { AnyKind, MemoKind } from "./memos";
 
 /** What a memo is on: one thing, or (nothing said) the project as a whole. */
 type On = Pick<Shape<"NewMemoInRequest">, "passage" | "code" | "theme" | "document" | "case">;
+
+const EMPTY: Written = { text: "", links: [] };
 
 /** A memo being written; Ctrl Enter keeps it, Esc leaves it. */
 export function NewMemo({
@@ -29,12 +32,12 @@ export function NewMemo({
 }) {
 	const { write } = useMemoWrites();
 	const project = useProject();
-	const [text, setText, done] = useDraft(`memo on ${Object.entries(on).join() || `project ${project.id}`}`, "");
-	const [kind, setKind] = useState<MemoKind>(usual);
+	const [written, setWritten, done] = useDraft(`memo on ${Object.entries(on).join() || `project ${project.id}`}`, EMPTY);
+	const [kinds, setKinds] = useState<AnyKind[]>([usual]);
 	const keep = () => {
-		if (!text.trim()) return;
+		if (!written.text.trim()) return;
 		write.mutate(
-			{ text, kind, ...on },
+			{ ...written, kinds, ...on },
 			{
 				onSuccess: () => {
 					done();
@@ -45,25 +48,24 @@ export function NewMemo({
 	};
 	return (
 		<div className={small ? "mt-1" : ""}>
-			<textarea
+			<MemoField
+				name={say("New memo")}
 				autoFocus={onDone !== undefined}
-				aria-label={say("New memo")}
-				dir="auto"
 				placeholder={placeholder}
 				rows={small ? 3 : 4}
 				className={`field w-full ${small ? "text-[12.8px]" : "resize-y font-serif leading-snug"}`}
-				value={text}
-				onChange={(event) => setText(event.target.value)}
+				value={written}
+				onChange={setWritten}
 				onKeyDown={(event) => {
 					if (event.key === "Escape") onDone?.();
 					doKey(event.nativeEvent, { keepMemo: keep });
 				}}
 			/>
 			<div className="mt-1 flex flex-wrap items-center justify-end gap-2">
-				<span className={small ? "mr-auto" : "w-36"}>
-					<Choice name={say("Kind of memo")} as={small ? "small" : "field"} value={kind} options={MEMO_KINDS} onChange={setKind} />
+				<span className={small ? "mr-auto min-w-0" : "w-44"}>
+					<KindsChoice value={kinds} onChange={setKinds} small={small} />
 				</span>
-				<Button look="main" title={capOf("keepMemo")} disabled={!text.trim() || write.isPending} onClick={keep}>
+				<Button look="main" title={capOf("keepMemo")} disabled={!written.text.trim() || write.isPending} onClick={keep}>
 					{small ? say("Keep") : say("Keep the memo")}
 				</Button>
 			</div>

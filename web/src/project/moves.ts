@@ -22,6 +22,7 @@ const RESTS_ON: Record<string, string[]> = {
 	look: ["coding.", ...TEXTS],
 	reading: COMPARED,
 	merge: ["coding."],
+	"memo kinds": ["report.ownmemokind", "report.memo"],
 	memos: ["report.memo", "coding.", "gather.document", "people.case", "compare.keptcomparison"],
 	find: ["gather.", "people."],
 	words: ["gather.", "people.", "coding.droppedword"],

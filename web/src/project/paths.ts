@@ -14,6 +14,7 @@ export const PATHS = {
 	themes: "/themes",
 	guide: "/guide",
 	memos: "/memos",
+	"memo kinds": "/memos/kinds",
 	kept: "/compare/kept",
 	queries: "/compare/queries",
 	frozen: "/compare/frozen",

@@ -29,7 +29,7 @@ export const WITHIN = {
 	"code/guide": { page: "GuidePage", reads: ["guide"] },
 	"code/find": { page: "FindPage", reads: [] },
 	"code/topics": { page: "TopicsPage", reads: [] },
-	"code/memos": { page: "MemosPage", reads: ["memos"] },
+	"code/memos": { page: "MemosPage", reads: ["memos", "memo kinds"] },
 	"compare/together": { page: "TogetherPage", reads: ["themes", "variables"] },
 	"compare/passages": { page: "PassagesPage", reads: ["queries"] },
 	"compare/overview": { page: "OverviewPage", reads: ["variables"] },

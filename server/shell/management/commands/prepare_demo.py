@@ -17,6 +17,7 @@ from server.coding import actions as coding
 from server.coding import guide, topics
 from server.coding.jobs import propose_task
 from server.coding.models import Code, Coding, Passage, TopicPhrase
+from server.common.kinds import MemoKind
 from server.compare.actions import freeze, keep_comparison, note_cell, save_query, save_scope
 from server.compare.models import KeptComparison
 from server.gather import actions as gather
@@ -32,7 +33,7 @@ from server.projects.actions import create_project
 from server.projects.models import Account, Job, JobState, MemberRole, Membership, Project
 from server.projects.trail import act
 from server.report import actions as report
-from server.report.models import Exhibit
+from server.report.models import Exhibit, OwnMemoKind
 
 FOLDER = Path(settings.ROOT) / "demo"
 PASSWORD = "after-the-winter"
@@ -277,12 +278,21 @@ def _load_themes(members: dict[str, Membership]) -> None:
     named = {"code": codes, "theme": themes, "document": documents, "comparison": kept}
     for row in _table("memos.csv"):
         on: dict[str, Any] = {} if row["on"] == "project" else {row["on"]: named[row["on"]][row["name"]]}
-        report.write_memo(members[row["coder"]], row["text"], row["kind"], **on)
+        kinds = [_kind_of_memo(owner, one) for one in row["kinds"].split("|")]
+        report.write_memo(members[row["coder"]], row["text"], kinds=kinds, **on)
     _load_exhibits(owner, questions)
     cases = dict(owner.project.cases.values_list("identifier", "id"))
     for row in _table("digests.csv"):
         of = {row["on"]: named[row["on"]][row["name"]]}
         report.write_digest(members[row["coder"]], cases[row["person"]], row["text"], **of)
+
+
+def _kind_of_memo(owner: Membership, name: str) -> str | int:
+    """A kind that every project has, or one of the demo's own."""
+    if name in MemoKind.values:
+        return name
+    found = OwnMemoKind.objects.filter(project=owner.project, name=name).first()
+    return (found or report.make_memo_kind(owner, name)).pk
 
 
 def _load_exhibits(owner: Membership, questions: dict[str, int]) -> None:

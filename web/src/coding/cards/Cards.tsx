@@ -2,6 +2,7 @@ import { memo, useMemo, useState } from "react";
 import type { Code } from "../../codes/data";
 import { say } from "../../language/say";
 import { useMemoWrites } from "../../memos/data";
+import { plainly } from "../../memos/linked";
 import { NewMemo } from "../../memos/NewMemo";
 import { useProject } from "../../project/project";
 import { decides, type Role, works } from "../../project/roles";
@@ -188,10 +189,10 @@ export const Card = memo(function Card({
 					<button
 						type="button"
 						className="min-w-0 flex-1 text-left whitespace-pre-line text-quiet"
-						aria-label={say("Memo on “{said}”: {text}", { said, text: memo.text })}
+						aria-label={say("Memo on “{said}”: {text}", { said, text: plainly(memo.text) })}
 						onClick={() => onActive(passage)}
 					>
-						{memo.text} <span className="text-[11.5px]">— {memo.source || memo.author}</span>
+						{plainly(memo.text)} <span className="text-[11.5px]">— {memo.source || memo.author}</span>
 					</button>
 					{works(role) && (
 						<button

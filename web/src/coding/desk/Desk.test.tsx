@@ -448,7 +448,7 @@ describe("the passage in hand", () => {
 		await user.type(screen.getByRole("textbox", { name: "New memo" }), "Two boats?");
 		expect(screen.getByRole<HTMLInputElement>("combobox", { name: "Coding line" }).value).toBe("");
 		await user.click(screen.getByRole("button", { name: "Keep" }));
-		await waitFor(() => expect(calls("POST /memos")).toEqual([{ text: "Two boats?", kind: "analytic", passage: 91 }]));
+		await waitFor(() => expect(calls("POST /memos")).toEqual([{ text: "Two boats?", links: [], kinds: ["analytic"], passage: 91 }]));
 	});
 
 	it("is rated where its code has a scale", async () => {
