@@ -236,6 +236,7 @@ def test_things_of_another_project_are_not_found(filled, beneath, method):
         "topics/phrases": {"left_out": True},
         "hits": {"hits": [{"document": ids["document_id"], "start": 0, "end": 1}], "ticked": True},
         "topics": {"name": "x"},
+        "memos/kinds": {"name": "x"},
         "notes": {"kind": "code", "row": 1, "group": "", "text": "x"},
         "cell": {"kind": "code", "id": 1, "group": "x"},
         "codings": {"rating": None},
