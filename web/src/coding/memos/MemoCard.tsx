@@ -1,5 +1,5 @@
 import { Link, useNavigate } from "react-router";
-import { phrase, say } from "../../language/say";
+import { say } from "../../language/say";
 import { type Memo, useKindsNamed, useMemoWrites } from "../../memos/data";
 import { KindsChoice } from "../../memos/KindsChoice";
 import { MemoField, type Written } from "../../memos/MemoField";
@@ -27,7 +27,7 @@ export function OnWhat({ memo }: { memo: Memo }) {
 	const name = memo.on === "passage" ? `“${memo.name}”` : memo.name;
 	if (!to) return <span>{name}</span>;
 	return (
-		<Link className="min-w-0 truncate text-spruce hover:underline" title={name} to={`/projects/${id}/${to}`}>
+		<Link className="max-w-full min-w-0 truncate text-spruce hover:underline" title={name} to={`/projects/${id}/${to}`}>
 			{name}
 		</Link>
 	);
@@ -51,7 +51,7 @@ export function MemoCard({ memo, ticked, onTick, bare = false }: { memo: Memo; t
 		});
 	return (
 		<article className={bare ? "p-3.5" : "mb-3 rounded-lg border border-line bg-card p-3"}>
-			<p className="mb-1 flex items-baseline gap-x-2 text-[12.6px] text-quiet">
+			<p className="mb-1 flex flex-wrap items-baseline gap-x-2 text-[12.6px] text-quiet">
 				{!bare && (
 					<input
 						type="checkbox"
@@ -61,14 +61,12 @@ export function MemoCard({ memo, ticked, onTick, bare = false }: { memo: Memo; t
 						onChange={onTick}
 					/>
 				)}
-				<span className="shrink-0">
-					{phrase("<b>{label}</b> {source} · {value} · on", {
-						b: (inner) => <b className="font-semibold text-ink">{inner}</b>,
-						label: named(memo.kinds) || say("No kind"),
-						source: writer(memo),
-						value: longDay(memo.made_at),
-					})}
-				</span>
+				{mine ? (
+					<KindsChoice small value={memo.kinds} onChange={(kinds) => change.mutate({ id: memo.id, kinds })} />
+				) : (
+					<b className="font-semibold text-ink">{named(memo.kinds) || say("No kind")}</b>
+				)}
+				<span>{say("{source} · {value} · on", { source: writer(memo), value: longDay(memo.made_at) })}</span>
 				<OnWhat memo={memo} />
 			</p>
 			{editing === null ? (
@@ -80,7 +78,6 @@ export function MemoCard({ memo, ticked, onTick, bare = false }: { memo: Memo; t
 				<div className="mt-1 flex flex-wrap items-center gap-2 text-[13px]">
 					{editing === null ? (
 						<>
-							<KindsChoice small value={memo.kinds} onChange={(kinds) => change.mutate({ id: memo.id, kinds })} />
 							<Button look="plain" onClick={() => setEditing({ text: memo.text, links: [] })}>
 								{say("Change")}
 							</Button>

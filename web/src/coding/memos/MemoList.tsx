@@ -4,7 +4,7 @@ import { type Memo, useKindsNamed } from "../../memos/data";
 import { beginning } from "../../memos/linked";
 import { Room } from "../../ui/Room";
 import { useLong } from "../../ui/virtual";
-import { longDay } from "../../ui/words";
+import { isoDay, longDay } from "../../ui/words";
 import { OnWhat } from "./MemoCard";
 import { writer } from "./shown";
 
@@ -74,7 +74,7 @@ export function MemoList({
 									<OnWhat memo={memo} />
 								</td>
 								<td title={writer(memo)}>{writer(memo)}</td>
-								<td>{longDay(memo.made_at)}</td>
+								<td title={longDay(memo.made_at)}>{isoDay(memo.made_at)}</td>
 							</tr>
 						);
 					})}

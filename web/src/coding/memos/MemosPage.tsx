@@ -94,7 +94,7 @@ export function MemosPage() {
 					)}
 				</div>
 			) : (
-				<div className="min-h-0 max-w-3xl flex-1 pane pb-6">
+				<div className="-mx-1 min-h-0 max-w-3xl flex-1 pane px-1 pt-1 pb-6">
 					{mayCode && (
 						<div className="mb-4">
 							<NewMemo
@@ -171,7 +171,7 @@ function Narrowed({ memos, shown, children }: { memos: Memo[]; shown: number; ch
 				]}
 				onChange={(what) => set({ on: what || null })}
 			/>
-			<span className="flex items-center gap-1.5">
+			<span className="flex flex-wrap items-center gap-1.5">
 				{say("written from")}
 				<Day name={say("Written from this day")} value={looked.since} onChange={(since) => set({ since })} />
 				{say("until")}
