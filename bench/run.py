@@ -32,6 +32,7 @@ from bench import (  # noqa: E402
     beside,
     coding,
     desk,
+    files,
     gather,
     growth,
     labels,
@@ -267,6 +268,12 @@ def scrolled() -> None:
         roster.run(report, home, held, PASSWORD)
 
 
+def chosen() -> None:
+    """A folder of files in a browser."""
+    with known() as home:
+        files.run(report, home, PASSWORD)
+
+
 def read_and_coded() -> None:
     """The reading desk in a browser."""
     held, document = desk.prepare()
@@ -348,6 +355,7 @@ def main() -> None:
         "sound": lambda: sound.run(report),
         "topics": lambda: topics.run(report),
         "gather": lambda: gather.run(report),
+        "files": chosen,
         "beside": lambda: beside.run(report),
         "roster": scrolled,
         "lists": listed,

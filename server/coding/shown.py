@@ -12,7 +12,7 @@ from server.people.shown import Fact
 class PassageMemo(serializers.Serializer[Any]):
     id = serializers.IntegerField()
     text = serializers.CharField()
-    kind = serializers.ChoiceField(choices=MemoKind.choices)
+    kind = serializers.ChoiceField(choices=MemoKind.choices, allow_blank=True)
     author = serializers.CharField()
     author_id = serializers.IntegerField()
     source = serializers.CharField(help_text="Whose comment in the file it was.")

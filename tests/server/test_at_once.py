@@ -7,6 +7,7 @@ import pytest
 from django.db import IntegrityError, connection, transaction
 
 from server.coding import actions as coding
+from server.coding import finding
 from server.coding.models import Code, Coding, Passage
 from server.common.database import Moved, of_one_state
 from server.common.errors import Conflict, NotAllowed, NotFound, Refusal
@@ -207,7 +208,21 @@ def test_what_keeps_moving_is_said(db):
 
     with pytest.raises(Conflict, match="Others are changing this just now"):
         restless()
-    assert len(tried) == 3
+    assert len(tried) == 5
+
+
+def test_who_looks_for_words_takes_the_state_of_things_before_the_texts_are_gone_through(world: World, monkeypatch):
+    order = []
+
+    def noted(name: str):
+        inner = getattr(finding, name)
+        monkeypatch.setattr(finding, name, lambda *asked: (order.append(name), inner(*asked))[1])
+
+    for name in ("snapshot", "_by_texts"):
+        noted(name)
+    assert finding.hits(world.owner, finding.Asked("boat", "pattern"))["total"] == 1
+    assert order[0] == "snapshot"
+    assert order.count("_by_texts") == 1
 
 
 @pytest.mark.parametrize("shape", ["[" * 50_000 + "]" * 50_000, '{"a":' * 50_000 + "1" + "}" * 50_000])

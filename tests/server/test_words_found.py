@@ -52,7 +52,10 @@ def at_once(monkeypatch):
 def both_ways(member, asked):
     """The same question by words and by texts."""
     wanted = query(asked.text, asked.how)
-    by_words, by_texts = finding._by_words(member, asked, wanted), finding._by_texts(member, asked, wanted)
+    by_words, by_texts = (
+        finding._by_words(member, snapshot(member.project_id), asked, wanted),
+        finding._by_texts(member, asked, wanted),
+    )
     assert by_words is not None
     return by_words, by_texts
 
@@ -73,7 +76,7 @@ def test_the_words_follow_every_change_of_texts_turns_and_people(world):
             for everyone in (False, True):
                 by_words, by_texts = both_ways(world.owner, Asked(text, everyone=everyone))
                 assert by_words == by_texts, text
-        return finding._by_words(world.owner, Asked("ferry"), query("ferry", "words")).total
+        return finding._by_words(world.owner, snapshot(world.project.pk), Asked("ferry"), query("ferry", "words")).total
 
     assert same() == 0
     document = Document.objects.get(title="P1_pier")
@@ -111,7 +114,7 @@ def test_hits_are_listed_a_page_at_a_time(world, monkeypatch):
 
 @pytest.mark.parametrize("text", ["don’t", "na\u0308\u0323ive"])
 def test_what_is_no_single_word_goes_through_the_texts(world, text):
-    assert finding._by_words(world.owner, Asked(text), query(text, "words")) is None
+    assert finding._by_words(world.owner, snapshot(world.project.pk), Asked(text), query(text, "words")) is None
     assert hits(world.owner, Asked(text))["total"] == 0
 
 
@@ -149,7 +152,7 @@ real = words.places_in
 @pytest.mark.parametrize("damage", ["flipped", "cut", "other list", "no list", "no array"])
 def test_a_damaged_file_is_put_aside_and_the_texts_gone_through(world, at_once, settings, damage):
     wanted, asked = query("boat", "words"), Asked("boat")
-    before = finding._by_words(world.owner, asked, wanted)
+    before = finding._by_words(world.owner, snapshot(world.project.pk), asked, wanted)
     folder = Path(settings.SNAPSHOT_FOLDER) / str(world.project.pk) / "words"
     keys = folder / "key.npy"
     if damage == "flipped":
@@ -166,7 +169,7 @@ def test_a_damaged_file_is_put_aside_and_the_texts_gone_through(world, at_once, 
     else:
         keys.unlink()
     memory.forget()
-    assert finding._by_words(world.owner, asked, wanted) == before
+    assert finding._by_words(world.owner, snapshot(world.project.pk), asked, wanted) == before
 
 
 def test_a_large_project_is_gone_through_beside_and_answers_meanwhile(world, monkeypatch):
@@ -179,7 +182,7 @@ def test_a_large_project_is_gone_through_beside_and_answers_meanwhile(world, mon
     monkeypatch.setattr(words.threading, "Thread", Beside)
     monkeypatch.setattr(words, "MOST_AT_ONCE", 10)
     expected = finding._by_texts(world.owner, Asked("boat"), query("boat", "words")).total
-    assert finding._by_words(world.owner, Asked("boat"), query("boat", "words")) is None
+    assert finding._by_words(world.owner, snapshot(world.project.pk), Asked("boat"), query("boat", "words")) is None
     assert hits(world.owner, Asked("boat"))["total"] == expected > 0
     # Once for all who ask meanwhile.
     assert begun == [world.project.pk]
@@ -216,7 +219,7 @@ def test_what_was_brought_in_is_gone_through_before_anybody_asks(world, at_once,
     words.prepare(world.project.pk)
     memory.forget()
     monkeypatch.setattr(words, "MOST_AT_ONCE", 0)
-    assert finding._by_words(world.owner, Asked("boat"), query("boat", "words")).total > 0
+    assert finding._by_words(world.owner, snapshot(world.project.pk), Asked("boat"), query("boat", "words")).total > 0
 
 
 def test_every_hit_is_coded_at_once_listed_or_not_but_those_left_out(world, monkeypatch):

@@ -133,7 +133,9 @@ def _own(passage: Passage, said: list[Turn]) -> str:
 def _written(case: Case, reach: Reach) -> list[str]:
     """Memos on them, and on material that is theirs alone; what is written on others' words too may tell of those."""
     documents = [one.pk for one in reach.documents]
-    memos = Memo.objects.filter(Q(case=case) | Q(document__in=documents) | Q(passage__document__in=documents))
+    memos = Memo.objects.filter(
+        Q(case=case) | Q(document__in=documents) | Q(passage__document__in=documents) | Q(links__case=case)
+    ).distinct()
     digests = Digest.objects.filter(case=case).select_related("code", "theme").order_by("id")
     return [
         *(

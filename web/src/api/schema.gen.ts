@@ -6056,7 +6056,7 @@ export interface components {
         PassageMemo: {
             id: number;
             text: string;
-            kind: components["schemas"]["KindOfMemo"];
+            kind: components["schemas"]["KindOfMemo"] | components["schemas"]["BlankEnum"];
             author: string;
             author_id: number;
             /** @description Whose comment in the file it was. */

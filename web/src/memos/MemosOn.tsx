@@ -4,7 +4,7 @@ import { say } from "../language/say";
 import { useMayCode } from "../project/project";
 import { Modal } from "../ui/Modal";
 import { longDay } from "../ui/words";
-import { useKindsNamed, useMemos } from "./data";
+import { type Memo, useKindsNamed, useMemos } from "./data";
 import { MemoText } from "./MemoText";
 import type { MemoKind } from "./memos";
 import { NewMemo } from "./NewMemo";
@@ -50,20 +50,32 @@ export function MemosDialog({
 	kind?: MemoKind;
 	onClose: () => void;
 }) {
-	const memos = (useMemos().data ?? []).filter((memo) => memo.on === on && memo.on_id === id);
+	const all = useMemos().data ?? [];
+	const memos = all.filter((memo) => memo.on === on && memo.on_id === id);
+	const speaking = all.filter((memo) => !memos.includes(memo) && memo.links.some((link) => link.thing === on && link.id === id));
 	const mayCode = useMayCode();
-	const named = useKindsNamed();
 	return (
 		<Modal title={say("Memos on {name}", { name })} onClose={onClose}>
 			{memos.map((memo) => (
-				<article key={memo.id} className="mb-2.5 border-b border-line2 pb-2">
-					<p className="text-[12.4px] text-quiet">
-						<b className="font-semibold text-ink">{named(memo.kinds)}</b> {memo.source || memo.author}, {longDay(memo.made_at)}
-					</p>
-					<MemoText text={memo.text} links={memo.links} />
-				</article>
+				<Entry key={memo.id} memo={memo} />
+			))}
+			{speaking.length > 0 && <h3 className="mb-1.5 font-semibold">{say("Others that speak of it")}</h3>}
+			{speaking.map((memo) => (
+				<Entry key={memo.id} memo={memo} />
 			))}
 			{mayCode && <NewMemo on={{ [on]: id }} kind={kind} />}
 		</Modal>
+	);
+}
+
+function Entry({ memo }: { memo: Memo }) {
+	const named = useKindsNamed();
+	return (
+		<article className="mb-2.5 border-b border-line2 pb-2">
+			<p className="text-[12.4px] text-quiet">
+				<b className="font-semibold text-ink">{named(memo.kinds)}</b> {memo.source || memo.author}, {longDay(memo.made_at)}
+			</p>
+			<MemoText text={memo.text} links={memo.links} />
+		</article>
 	);
 }

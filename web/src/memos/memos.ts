@@ -1,7 +1,7 @@
 import type { Shape } from "../api/client";
 import { say } from "../language/say";
 
-export type MemoKind = Shape<"PassageMemo">["kind"];
+export type MemoKind = Exclude<Shape<"PassageMemo">["kind"], "">;
 /** A kind that every project has, by its name, or one of the project’s own, by its number. */
 export type AnyKind = MemoKind | number;
 

@@ -175,16 +175,18 @@ describe("memos", () => {
 	});
 
 	it("are made into documents, and written on a code where it stands", async () => {
-		nowServe("GET /memos", [memo(3, "A stage.", { kinds: ["analytic"] })]);
+		const speaking = memo(8, "More of [[it]].", { on: "project", links: [{ said: "it", thing: "code", id: 2, name: "Missed boats" }] });
+		nowServe("GET /memos", [memo(3, "A stage.", { kinds: ["analytic"] }), speaking]);
 		nowServe("POST /memos/3/document", { count: 88 });
 		const { user, unmount } = await open();
-		await user.click(await screen.findByRole("button", { name: "Make it a document" }));
+		await user.click(screen.getAllByRole("button", { name: "Make it a document" })[0] as Element);
 		await waitFor(() => expect(address()).toBe("/projects/7/code/88"));
 		unmount();
 		const card = show(<CodebookPage />, { at: "/projects/7/code/codebook?open=2&show=card" });
 		await card.user.click(await screen.findByRole("button", { name: "1 memo on Missed boats" }));
 		const dialog = await screen.findByRole("dialog", { name: "Memos on Missed boats" });
 		expect(dialog.textContent).toContain("A stage.");
+		expect(dialog.textContent).toContain("Others that speak of itCodebook Rana, 5 January 2026More of Missed boats.");
 		await card.user.type(within(dialog).getByRole("textbox", { name: "New memo" }), "Or a wait?");
 		await card.user.click(within(dialog).getByRole("button", { name: "Keep the memo" }));
 		await waitFor(() => expect(calls("POST /memos")).toEqual([{ text: "Or a wait?", links: [], kinds: ["codebook"], code: 2 }]));
