@@ -6,7 +6,7 @@ import { show } from "../tests/harness";
 import { asked, serve } from "../tests/server";
 import { Mishap } from "../ui/Mishap";
 import { HEADS } from "./heads";
-import { fetchFor, page } from "./pages";
+import { fetchFor, PAGES, page, pageAt } from "./pages";
 
 afterEach(() => void vi.restoreAllMocks());
 
@@ -70,6 +70,14 @@ it("a page that waits long for its reads is drawn all the same", async () => {
 	await vi.advanceTimersByTimeAsync(1000);
 	expect(drawn).toBe(true);
 	vi.useRealTimers();
+});
+
+it("an address is of its own page, though a number could stand where its name does", () => {
+	for (const { address } of PAGES.filter((one) => !one.address.includes(":")))
+		expect(pageAt(`/projects/7/${address}`)?.address).toBe(address);
+	expect(pageAt("/projects/7/code/33")?.address).toBe("code/:documentId");
+	expect(pageAt("/projects/7/report/exhibits/3")?.address).toBe("report/exhibits/:exhibitId");
+	expect(pageAt("/projects/7/nowhere")?.address).toBe("gather");
 });
 
 it("a page goes by the names of its module and of what it reads", () => {

@@ -75,13 +75,22 @@ export function useFirstThere(): boolean {
 /** Milliseconds for which the first drawing waits for what is on its way; then the page says what it waits for. */
 const LONG = 1500;
 
+/** The page of a project that an address is of: what stands in the place of a number is one, or it is another page’s name. */
+export function pageAt(pathname: string) {
+	const found = PAGES.find(({ address }) => {
+		const named = matchPath(`/projects/:projectId/${address}`, pathname)?.params;
+		return named && Object.values(named).every((one) => /^\d+$/.test(one ?? ""));
+	});
+	return found ?? PAGES[0];
+}
+
 /** Take up what the head of the page has asked for already. Until that is there, or it takes long, nothing need be drawn: each
  * state between would be drawn, laid out and painted, while what comes next waits for it. */
 export async function fetchFor(pathname: string, client: QueryClient): Promise<void> {
 	if (!takeUp()) return;
 	there = false;
 	const id = Number(matchPath("/projects/:id/*", pathname)?.params.id);
-	const page = PAGES.find(({ address }) => matchPath(`/projects/:projectId/${address}`, pathname)) ?? PAGES[0];
+	const page = pageAt(pathname);
 	const asked = id ? [readProject(id), ...readsOf(page?.reads ?? []).map((name) => read(name, id))] : [];
 	const answers = Promise.all([whoIsThere, ...asked].map((one) => client.prefetchQuery(one as FetchQueryOptions)));
 	const wanted = id && page ? [Frame, page.Page] : [pathname === "/account" ? AccountPage : Projects];
