@@ -33,7 +33,7 @@ def run(report: Callable[..., None], home: str, password: str) -> None:
     with tempfile.TemporaryDirectory() as folder, signed_in(home, password) as page:
         chosen = [_speech(Path(folder), number) for number in range(SPEECHES)]
         for member in members:
-            page.goto(f"{home}/projects/{member.project_id}/gather/bring-in")
+            page.goto(f"{home}/projects/{member.project_id}/gather")
             field = page.locator("input[type=file]").first
             field.wait_for(state="attached")
             page.evaluate("() => { window.seen = (" + SEEN + ")(); }")
