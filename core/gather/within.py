@@ -105,14 +105,12 @@ def _last_of(label: str) -> tuple[str, int]:
 
 def _accepted(parts: Sequence[Part], found: Sequence[Sequence[_Candidate]]) -> set[str]:
     """Which of what stands within lines are labels, without what is said behind them."""
-    within = Counter(without_note(one.label) for those in found for one in those)
-    if not within:
+    within = Counter(without_note(one.label) for those in found for one in those if not one.bold)
+    bold = {without_note(one.label) for those in found for one in those if one.bold}
+    if not within and not bold:
         return set()
     readings = [reading for part in parts for reading in take_apart(part.line) if reading.form in ("colon", "bold")]
     leading = Counter(without_note(reading.label or "") for reading in readings if reading.form == "colon")
-    # Bold words within what somebody says are mostly stressed: a label is one only where a line begins with it, or a direction
-    # stands before it.
-    bold = {without_note(one.label) for those in found for one in those if one.bold}
     begun = {without_note(reading.label or "") for reading in readings}
     times = within + leading
     capitals = {label for label in times if in_capitals(label)}
@@ -123,8 +121,6 @@ def _accepted(parts: Sequence[Part], found: Sequence[Sequence[_Candidate]]) -> s
     recurring = {label for label, count in times.items() if count > 1 and looks_named(label)}
 
     def is_label(label: str) -> bool:
-        if label in bold:
-            return label in begun or (label in behind and (likely_role(label) != "participant" or looks_named(label)))
         if label in capitals and styled:
             return True
         if likely_role(label) != "participant" and (label in behind or recurring):
@@ -133,7 +129,12 @@ def _accepted(parts: Sequence[Part], found: Sequence[Sequence[_Candidate]]) -> s
             return True
         return label in behind and looks_named(label) and (label in capitals or len(behind) > 1)
 
-    return {label for label in within if is_label(label)}
+    def is_bold_label(label: str) -> bool:
+        # Bold words within what somebody says are mostly stressed: a label is one only where a line begins with it, or a direction
+        # stands before it.
+        return label in begun or (label in behind and (likely_role(label) != "participant" or looks_named(label)))
+
+    return {label for label in within if is_label(label)} | {label for label in bold if is_bold_label(label)}
 
 
 def _behind_directions(parts: Sequence[Part], found: Sequence[Sequence[_Candidate]]) -> Iterator[_Candidate]:

@@ -6,6 +6,7 @@ from django.db.models import Q
 
 from core.language import message
 from core.text.missing import IN_WORDS
+from server.common.constraints import exactly_one
 from server.projects.models import Project
 
 
@@ -124,19 +125,7 @@ class Value(models.Model):
             models.CheckConstraint(
                 condition=Q(case__isnull=True) ^ Q(document__isnull=True), name="value_of_one_subject"
             ),
-            models.CheckConstraint(
-                condition=Q(
-                    *[
-                        Q(
-                            **{f"{held}__isnull": False},
-                            **{f"{other}__isnull": True for other in _HOLDERS if other != held},
-                        )
-                        for held in _HOLDERS
-                    ],
-                    _connector=Q.OR,
-                ),
-                name="value_is_one_thing",
-            ),
+            models.CheckConstraint(condition=exactly_one(_HOLDERS), name="value_is_one_thing"),
             models.CheckConstraint(
                 condition=Q(missing__isnull=True) | Q(missing__in=[reason for reason, _ in MISSING_CHOICES]),
                 name="missing_reason_known",

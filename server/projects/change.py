@@ -11,7 +11,7 @@ the inverse, so that redo is the same thing once more.
     {"do": "splice", "model": "gather.document", "id": 5, "field": "text", "at": 40, "now": "…", "then": "…"}
 """
 
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from typing import Any, TypeVar
 
 from django.contrib.postgres.aggregates import ArrayAgg
@@ -19,16 +19,10 @@ from django.db import connection, models
 
 from server.projects.at_once import changed
 from server.projects.models import MemberRole, Membership
-from server.projects.packed import AT_ONCE, packable, packed
+from server.projects.packed import packable, packed
 from server.projects.steps import Step, among, as_copied, delete_step, deleted, field_of, label_of, reserve, spans_of
 
 Row = TypeVar("Row", bound=models.Model)
-
-
-def _in_parts(lines: Sequence[str]) -> Iterator[bytes]:
-    """The database takes one part in while the next is made."""
-    for done in range(0, len(lines), AT_ONCE):
-        yield "".join(lines[done : done + AT_ONCE]).encode()
 
 
 class Change:
@@ -64,7 +58,7 @@ class Change:
             model,
             columns,
             len(lines),
-            lambda keys: _in_parts([f"{pk}\t{line}\n" for pk, line in zip(keys, lines, strict=True)]),
+            lambda keys: "".join([f"{pk}\t{line}\n" for pk, line in zip(keys, lines, strict=True)]).encode(),
         )
 
     def copy_alike(
@@ -78,16 +72,18 @@ class Change:
         """The same where rows differ only in whose they are, the first column: ``owners`` (rows,); the other
         columns of each are ``shared[which[row]]``."""
         if packable([field_of(model, name) for name in columns[1:]], shared):
-            self._copy(model, columns, len(owners), lambda keys: packed(keys, owners, shared, which), binary=True)
+            self._copy(
+                model, columns, len(owners), lambda keys: b"".join(packed(keys, owners, shared, which)), binary=True
+            )
             return
         tails = [f"\t{as_copied(row)}\n" for row in shared]
         self._copy(
             model,
             columns,
             len(owners),
-            lambda keys: _in_parts(
+            lambda keys: "".join(
                 [f"{pk}\t{one}{tails[at]}" for pk, one, at in zip(keys, owners, which, strict=True)]
-            ),
+            ).encode(),
         )
 
     def _copy(
@@ -95,7 +91,7 @@ class Change:
         model: type[models.Model],
         columns: Sequence[str],
         count: int,
-        written: Callable[[Sequence[int]], Iterable[bytes]],
+        written: Callable[[Sequence[int]], bytes],
         binary: bool = False,
     ) -> Sequence[int]:
         if not count:
@@ -106,8 +102,7 @@ class Change:
             keys = reserve(cursor, table, key, count, getattr(model, "KEY_BLOCKS", ""))
             form = " WITH (FORMAT BINARY)" if binary else ""
             with cursor.copy(f'COPY "{table}" ("{key}", {listed}) FROM STDIN{form}') as out:
-                for part in written(keys):
-                    out.write(part)
+                out.write(written(keys))
         self.inverse.insert(0, {"do": "delete", "model": label_of(model), "spans": spans_of(keys), "if_unused": False})
         return keys
 

@@ -10,8 +10,6 @@ from django.db import models
 
 Ints = npt.NDArray[np.int64]
 HEAD, TAIL = b"PGCOPY\n\xff\r\n\0" + bytes(8), b"\xff\xff"
-AT_ONCE = 20_000
-"""Rows that are sent at once."""
 MOST_WORDS = 64
 """Different texts up to which rows are packed by them; more are written as text."""
 _DAY_ZERO = date(2000, 1, 1).toordinal()
@@ -51,10 +49,8 @@ def packed(
         shape_of[places] = number
     for number, shape in enumerate(shapes):
         rows = np.flatnonzero(shape_of[code] == number)
-        # The database takes one part in while the next is made.
-        for done in range(0, len(rows), AT_ONCE):
-            some = rows[done : done + AT_ONCE]
-            yield _of_one_shape(shape, key[some], owner[some], shared, code[some]).tobytes()
+        if len(rows):
+            yield _of_one_shape(shape, key[rows], owner[rows], shared, code[rows]).tobytes()
     yield TAIL
 
 

@@ -11,6 +11,7 @@ from docx.shared import Pt
 from core.language import message, say, worded
 from server.coding.context import passages_in_context
 from server.coding.models import Coding
+from server.common.database import of_one_state
 from server.common.exports import DOCX, XLSX, Cell, Workbook, printable
 from server.common.kinds import MemoKind
 from server.people.queries import facts_of
@@ -19,13 +20,6 @@ from server.report import queries
 from server.snapshots.queries import snapshot
 
 MD = "text/markdown; charset=utf-8"
-KINDS: dict[str, str] = {
-    MemoKind.ANALYTIC: message("Analytic"),
-    MemoKind.REFLEXIVE: message("Reflexive"),
-    MemoKind.CODEBOOK: message("Codebook"),
-    MemoKind.TEAM: message("Team"),
-    MemoKind.METHOD: message("Method"),
-}
 ON: dict[str, str] = {
     "passage": message("a passage"),
     "code": message("a code"),
@@ -63,6 +57,7 @@ class Leaving:
         return f"{said}; {self.codes}" if self.codes else said
 
 
+@of_one_state
 def leaving(member: Membership, memo_ids: Sequence[int]) -> list[Leaving]:
     """These memos in this order; those that aren't there are left out."""
     rows = {row["id"]: row for row in queries.memos(member)}
@@ -83,7 +78,9 @@ def leaving(member: Membership, memo_ids: Sequence[int]) -> list[Leaving]:
         return Leaving(
             day=row["made_at"].date().isoformat(),
             author=row["source"] or row["author"],
-            kinds=", ".join(worded(KINDS[kind]) if isinstance(kind, str) else own[kind] for kind in row["kinds"]),
+            kinds=", ".join(
+                worded(MemoKind(kind).label) if isinstance(kind, str) else own[kind] for kind in row["kinds"]
+            ),
             on=say("a {one}", one=member.project.case_one) if row["on"] == "case" else worded(ON[row["on"]]),
             name=quoted["title"] if quoted else row["name"],
             quoted=quoted["text"] if quoted else "",

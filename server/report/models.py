@@ -5,6 +5,7 @@ from django.db.models import Q
 from django.db.models.functions import Lower, Now
 
 from server.coding.models import Code, Passage, ResearchQuestion, Theme
+from server.common.constraints import exactly_one
 from server.common.kinds import MemoKind
 from server.compare.models import KeptComparison
 from server.gather.models import Document
@@ -14,6 +15,10 @@ from server.projects.models import Account, Project
 ATTACHED = ("passage", "code", "theme", "document", "case", "comparison")
 LINKED = ("code", "theme", "document", "case", "comparison", "other")
 """What a memo can speak of in double brackets; ``other`` is another memo."""
+
+
+Kind = str | int
+"""A kind that every project has, by its name in ``MemoKind``, or the number of one of the project's own."""
 
 
 class Memo(models.Model):
@@ -46,6 +51,12 @@ class Memo(models.Model):
             models.CheckConstraint(condition=~Q(text=""), name="memo_says_something"),
             models.CheckConstraint(condition=Q(kind__in=["", *MemoKind.values]), name="memo_kind_known"),
         ]
+
+    @property
+    def kinds(self) -> list[Kind]:
+        """All that it is of, in the order given."""
+        further: list[Kind] = [one.own_id or one.kind for one in self.of_kinds.all()]
+        return [self.kind, *further] if self.kind else further
 
 
 class OwnMemoKind(models.Model):
@@ -95,19 +106,15 @@ class MemoLink(models.Model):
     class Meta:
         ordering = ["id"]
         constraints = [
-            models.CheckConstraint(
-                condition=Q(
-                    *[
-                        Q(**{f"{one}__isnull": False}, **{f"{other}__isnull": True for other in LINKED if other != one})
-                        for one in LINKED
-                    ],
-                    _connector=Q.OR,
-                ),
-                name="memo_link_to_one_thing",
-            ),
+            models.CheckConstraint(condition=exactly_one(LINKED), name="memo_link_to_one_thing"),
             models.CheckConstraint(condition=~Q(said=""), name="memo_link_says_something"),
             models.UniqueConstraint(fields=["memo", "said"], name="one_link_for_what_is_said"),
         ]
+
+    @property
+    def target(self) -> tuple[str, int]:
+        """What it leads to: what that is, and which."""
+        return next((on, pk) for on in LINKED if (pk := getattr(self, f"{on}_id")))
 
 
 class Digest(models.Model):

@@ -10,12 +10,13 @@ from core.snapshot.tables import places
 from core.statistics.ranges import expand
 from server.coding.actions.places import short
 from server.coding.context import passages_in_context
+from server.coding.models import Passage
 from server.common.database import of_one_state
 from server.common.errors import NotFound
+from server.gather.models import Document
+from server.people.models import Case
 from server.people.queries import facts_of
 from server.projects.models import Membership, Project
-from server.report.actions.memo_kinds import kinds_of
-from server.report.actions.memo_links import target_of
 from server.report.models import ATTACHED, Digest, Exhibit, Memo, MemoLink, OwnMemoKind
 from server.snapshots.queries import snapshot
 
@@ -94,13 +95,12 @@ def memos(member: Membership) -> list[dict[str, Any]]:
         on = next((name for name in ATTACHED if getattr(memo, f"{name}_id")), "project")
         found.append(
             {
-                **{name: getattr(memo, name) for name in ("id", "text", "kind", "source", "made_at", "author_id")},
+                **{name: getattr(memo, name) for name in ("id", "text", "kinds", "source", "made_at", "author_id")},
                 "author": memo.author.display_name,
                 "on": on,
                 "on_id": getattr(memo, f"{on}_id", None),
-                "name": _name_of(memo),
+                "name": say("the project") if on == "project" else _called(getattr(memo, on)),
                 "document": memo.passage.document_id if memo.passage else memo.document_id,
-                "kinds": kinds_of(memo),
                 "links": [_link(one) for one in memo.links.all()],
             }
         )
@@ -115,19 +115,18 @@ def memo_kinds(member: Membership) -> QuerySet[OwnMemoKind]:
 
 
 def _link(link: MemoLink) -> Json:
-    on, pk = target_of(link)
-    thing = getattr(link, on)
-    name = (
-        thing.identifier if on == "case" else thing.title if on == "document" else thing.name if on != "other" else ""
-    )
-    return {"said": link.said, "thing": "memo" if on == "other" else on, "id": pk, "name": name or short(thing.text)}
+    on, pk = link.target
+    return {"said": link.said, "thing": "memo" if on == "other" else on, "id": pk, "name": _called(getattr(link, on))}
 
 
-def _name_of(memo: Memo) -> str:
-    if memo.passage:
-        text = " ".join(memo.passage.said.split())
+def _called(thing: Any) -> str:
+    """What something is called that memos are on or speak of: a memo by its first words, a passage by its own."""
+    if isinstance(thing, Passage):
+        text = " ".join(thing.said.split())
         return text if len(text) <= 120 else f"{text[:118]}…"
-    if memo.document:
-        return memo.document.title
-    named = memo.code or memo.theme or memo.comparison
-    return named.name if named else memo.case.identifier if memo.case else say("the project")
+    if isinstance(thing, Memo):
+        return short(thing.text)
+    named: str = (
+        thing.title if isinstance(thing, Document) else thing.identifier if isinstance(thing, Case) else thing.name
+    )
+    return named

@@ -74,6 +74,11 @@ def test_stressed_words_are_no_labels_wherever_they_stand():
     assert "Never again." in found.text
 
 
+def test_stressed_capitals_make_no_style_for_what_stands_before_a_colon():
+    text = "**Anna** It is late. **NEVER** again. So. **NEVER**. Well. **NEVER** said. Yes. EU: they know.\n**Bo** Good.\n**Anna** Yes."
+    assert [label for label, _ in said(bold(text))] == ["Anna", "Bo", "Anna"]
+
+
 def test_a_bold_label_behind_a_line_break_is_noted_as_one_before_it():
     lines = bold_lines(
         [("Anna", True), (": Hello\n", False), ("Bo", True), (" ", False), ("Lind", True), (": Yes", False)]

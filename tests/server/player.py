@@ -220,7 +220,7 @@ def _memo(one: Player) -> None:
             lambda: {"comparison": one.one(KeptComparison).pk},
         ]
     )
-    report.write_memo(one.who, one.words(20), one.chance.choice(["analytic", "team"]), **on())
+    report.write_memo(one.who, one.words(20), [one.chance.choice(["analytic", "team"])], **on())
 
 
 def _digest(one: Player) -> None:

@@ -41,7 +41,7 @@ def test_merging_carries_everything_over_and_counts_a_passage_once(world):
     coding.change_code(world.owner, home.pk, definition="Being at home", scale_low="never", scale_high="always")
     beneath = coding.create_code(world.owner, "At the window", home.pk)
     theme = coding.create_theme(world.owner, "Staying", code_ids=[home.pk])
-    memo = report.write_memo(world.owner, "Is it a place?", "codebook", code=home.pk)
+    memo = report.write_memo(world.owner, "Is it a place?", ["codebook"], code=home.pk)
     said = overview.merge_preview(world.owner, late.pk, [home.pk])
     assert said["codes"] == [{"code": home.pk, "passages": 2, "both": 1, "beneath": 1, "rated_otherwise": 0}]
     coding.change_code(world.owner, home.pk, kind="interpreting")
@@ -198,7 +198,7 @@ def test_what_wants_a_look(world):
 
 def test_memos_are_on_one_thing_and_their_writers_own(world):
     home = code(world, "Home")
-    memo = report.write_memo(world.owner, "  Too wide? ", "codebook", code=home.pk)
+    memo = report.write_memo(world.owner, "  Too wide? ", ["codebook"], code=home.pk)
     start = pier(world).text.index("I waited")
     report.write_memo(world.owner, "Long", stretch=(pier(world).pk, start, start + 8))
     shown = written.memos(world.coder)
@@ -315,7 +315,7 @@ def test_what_can_not_be_found_is_said(world, asked, sentence):
 
 
 def test_a_memo_is_made_into_a_document_that_counts_for_nobody(world):
-    memo = report.write_memo(world.coder, "The pier is a stage.\nP1: plays to it. 🚢", "reflexive")
+    memo = report.write_memo(world.coder, "The pier is a stage.\nP1: plays to it. 🚢", ["reflexive"])
     client = world.client(world.owner.account)
     made = Document.objects.get(pk=client.post(world.url(f"/memos/{memo.pk}/document")).data["count"])
     assert made.title.endswith("The pier is a stage. P1: plays to it. 🚢")

@@ -84,7 +84,7 @@ ACTIONS = {
         w.owner, on(w, "I walked home").pk, Stretch(*ends(w, "Then I walked home."))
     ),
     "memo on words": lambda w: report.write_memo(w.owner, "Why?", stretch=(pier(w).pk, *ends(w, "I waited"))),
-    "memo on a code": lambda w: report.write_memo(w.owner, "Too wide", "codebook", code=code(w, "Home").pk),
+    "memo on a code": lambda w: report.write_memo(w.owner, "Too wide", ["codebook"], code=code(w, "Home").pk),
     "code hits": lambda w: coding.code_hits(
         w.owner, [(pier(w).pk, *ends(w, "waited"))], "turn", [code(w, "Late").pk], [NewCode("Waiting")]
     ),

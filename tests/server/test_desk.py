@@ -28,7 +28,7 @@ def test_passages_come_with_their_codings_ratings_and_memos(world, client):
     coding.change_code(world.owner, late.pk, scale_low="a little", scale_high="very")
     own = Coding.objects.get(code=late)
     assert client.patch(world.url(f"/codings/{own.pk}"), {"rating": 5}, format="json").status_code == 204
-    said = {"text": "Which boat?", "kind": "team", "passage": own.passage_id}
+    said = {"text": "Which boat?", "kinds": ["team"], "passage": own.passage_id}
     assert client.post(world.url("/memos"), said, format="json").status_code == 200
     first, second = client.get(world.url(f"/documents/{document.pk}/passages")).data
     assert [(one["code"], one["rating"], one["initials"]) for one in first["codings"]] == [(late.pk, 5, "O")]

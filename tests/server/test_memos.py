@@ -41,7 +41,7 @@ def write(client, world, text: str, **more) -> int:
 def test_a_memo_is_of_several_kinds_the_project_s_own_among_them(client, world, memos):
     doubts = client.post(world.url("/memos/kinds"), {"name": " Doubts  here "}, format="json").json()["count"]
     write(client, world, "Odd that nobody waits.", kinds=[doubts, "team", doubts])
-    write(client, world, "Plain as before.", kind="method")
+    write(client, world, "Plain as before.", kinds=["method"])
     write(client, world, "None at all.", kinds=[])
     assert {name: one["kinds"] for name, one in memos().items()} == {
         "Odd": [doubts, "team"], "Plain": ["method"], "None": [],

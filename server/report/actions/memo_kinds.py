@@ -1,16 +1,14 @@
 """Kinds of memos that a project has of its own, and which kinds each memo is of."""
 
-from collections.abc import Collection, Iterable
+from collections.abc import Iterable, Sequence
 
 from core.language import say
 from server.common.errors import Conflict, NotFound, Refusal
 from server.projects.change import Change
 from server.projects.models import Membership
 from server.projects.trail import act
-from server.report.models import Memo, MemoOfKind, OwnMemoKind
+from server.report.models import Kind, Memo, MemoOfKind, OwnMemoKind
 
-Kind = str | int
-"""One that every project has, by its name in ``MemoKind``, or the number of one of the project's own."""
 MOST = 40
 
 
@@ -59,12 +57,6 @@ def _free_name(member: Membership, name: str, but: OwnMemoKind | None = None) ->
     return name
 
 
-def kinds_of(memo: Memo) -> list[Kind]:
-    """All kinds that a memo is of, in the order given."""
-    further: list[Kind] = [one.own_id or one.kind for one in memo.of_kinds.all()]
-    return [memo.kind, *further] if memo.kind else further
-
-
 def known_kinds(member: Membership, kinds: Iterable[Kind]) -> list[Kind]:
     """The same, each once; refused where one isn't of this project."""
     found = list(dict.fromkeys(kinds))
@@ -74,14 +66,17 @@ def known_kinds(member: Membership, kinds: Iterable[Kind]) -> list[Kind]:
     return found
 
 
-def set_kinds(change: Change, memo: Memo, kinds: Collection[Kind]) -> None:
+def first_kind(kinds: Sequence[Kind]) -> str:
+    """The one that stands in the memo itself: the first, where every project has it."""
+    return kinds[0] if kinds and isinstance(kinds[0], str) else ""
+
+
+def set_kinds(change: Change, memo: Memo, kinds: Sequence[Kind]) -> None:
     """Have a memo be of these kinds and no other."""
-    if list(kinds) == kinds_of(memo):
+    if list(kinds) == memo.kinds:
         return
-    # The first stands in the memo itself where it is one that every project has.
-    first, *rest = kinds or [""]
-    if isinstance(first, int):
-        first, rest = "", [first, *rest]
+    first = first_kind(kinds)
+    rest = kinds[1:] if first else kinds
     change.update(memo, kind=first)
     change.delete(MemoOfKind.objects.filter(memo=memo))
     change.create_many(

@@ -13,7 +13,7 @@ from server.compare.models import KeptComparison
 from server.gather.models import Document
 from server.people.models import Case
 from server.projects.change import Change
-from server.report.models import LINKED, Memo, MemoLink
+from server.report.models import Memo, MemoLink
 
 BRACKETS = re.compile(r"\[\[([^\[\]\n]{1,200})\]\]")
 _MODELS: dict[str, tuple[type[models.Model], str]] = {
@@ -38,7 +38,7 @@ def set_links(change: Change, memo: Memo, links: Sequence[Link]) -> None:
     What a link says that the text doesn't hold any more goes."""
     said = dict.fromkeys(" ".join(found.split()) for found in BRACKETS.findall(memo.text))
     wanted = {" ".join(link["said"].split()): (link["on"], link["id"]) for link in links}
-    held = {link.said: (link.pk, target_of(link)) for link in memo.links.all()}
+    held = {link.said: (link.pk, link.target) for link in memo.links.all()}
     kept, fresh = set[int](), []
     for name in said:
         pk, before = held.get(name, (0, None))
@@ -49,11 +49,6 @@ def set_links(change: Change, memo: Memo, links: Sequence[Link]) -> None:
             fresh.append(MemoLink(memo=memo, said=name, **{f"{target[0]}_id": target[1]}))
     change.delete(MemoLink.objects.filter(memo=memo).exclude(pk__in=kept))
     change.create_many(fresh)
-
-
-def target_of(link: MemoLink) -> tuple[str, int]:
-    """What a link leads to: what that is, and which."""
-    return next((on, pk) for on in LINKED if (pk := getattr(link, f"{on}_id")))
 
 
 def _there(change: Change, on: str, pk: int) -> tuple[str, int]:

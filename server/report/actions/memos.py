@@ -20,9 +20,9 @@ from server.people import queries as people
 from server.projects.change import Change
 from server.projects.models import MemberRole, Membership
 from server.projects.trail import act
-from server.report.actions.memo_kinds import Kind, kinds_of, known_kinds, set_kinds
+from server.report.actions.memo_kinds import first_kind, known_kinds, set_kinds
 from server.report.actions.memo_links import Link, set_links
-from server.report.models import Memo
+from server.report.models import Kind, Memo
 
 ON_MANY = ("code", "theme", "document", "case", "comparison")
 """What many memos can be put on at once: a passage is marked where it stands."""
@@ -31,7 +31,7 @@ ON_MANY = ("code", "theme", "document", "case", "comparison")
 def write_memo(
     member: Membership,
     text: str,
-    kind: str = MemoKind.ANALYTIC,
+    kinds: Sequence[Kind] = (MemoKind.ANALYTIC,),
     *,
     passage: int | None = None,
     stretch: tuple[int, int, int] | None = None,
@@ -40,12 +40,10 @@ def write_memo(
     document: int | None = None,
     case: int | None = None,
     comparison: int | None = None,
-    kinds: Sequence[Kind] | None = None,
     links: Sequence[Link] = (),
 ) -> Memo:
     """Write a memo on one thing, or on the project as a whole. ``stretch``: (document, start, end) of words that
-    aren't a passage yet; ``kinds``: all that it is of, rather than the one ``kind``; ``links``: what its words in double
-    brackets mean."""
+    aren't a passage yet; ``links``: what its words in double brackets mean."""
     with act(member, "memo.write") as change:
         if not text.strip():
             raise Refusal(say("Write something first."))
@@ -55,12 +53,12 @@ def write_memo(
         }
         if sum(one is not None for one in on.values()) > 1:
             raise Refusal(say("A memo is on one thing; write another for the second."))
+        known = known_kinds(member, kinds)
         change.summary = say("Wrote the memo “{short}”", short=short(text))
         memo = change.create(
-            Memo(project_id=member.project_id, author=member.account, kind=kind, text=text.strip(), **on)
+            Memo(project_id=member.project_id, author=member.account, kind=first_kind(known), text=text.strip(), **on)
         )
-        if kinds is not None:
-            set_kinds(change, memo, known_kinds(member, kinds))
+        set_kinds(change, memo, known)
         set_links(change, memo, links)
     return memo
 
@@ -132,7 +130,7 @@ def change_memos(
             }
         left = [memo.passage_id for memo in rows if memo.passage_id and to]
         for memo in rows:
-            set_kinds(change, memo, [one for one in dict.fromkeys([*kinds_of(memo), *given]) if one not in taken])
+            set_kinds(change, memo, [one for one in dict.fromkeys([*memo.kinds, *given]) if one not in taken])
             change.update(memo, **to)
         # A passage that carried nothing but what went elsewhere goes too.
         change.delete(Passage.objects.filter(pk__in=left).idle())

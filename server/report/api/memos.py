@@ -52,7 +52,6 @@ class MemoIn(serializers.Serializer[Any]):
 
 
 class NewMemoIn(MemoIn):
-    kind = serializers.ChoiceField(choices=MemoKind.choices, required=False)
     passage = serializers.IntegerField(required=False)
     code = serializers.IntegerField(required=False)
     theme = serializers.IntegerField(required=False)
@@ -94,7 +93,6 @@ class MemosFileIn(serializers.Serializer[Any]):
 class MemoOut(serializers.Serializer[Any]):
     id = serializers.IntegerField()
     text = serializers.CharField()
-    kind = serializers.ChoiceField(choices=MemoKind.choices, allow_blank=True)
     kinds = serializers.ListField(child=KindField())
     links = MemoLinkOut(many=True)
     author = serializers.CharField()
@@ -123,7 +121,6 @@ class MemosView(ProjectView):
         memo = actions.write_memo(
             self.member,
             said.pop("text"),
-            said.pop("kind", MemoKind.ANALYTIC),
             stretch=stretch,
             links=_links(said.pop("links", [])),
             **said,

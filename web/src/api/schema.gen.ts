@@ -5820,7 +5820,6 @@ export interface components {
         MemoOut: {
             id: number;
             text: string;
-            kind: components["schemas"]["KindOfMemo"] | components["schemas"]["BlankEnum"];
             kinds: (("reflexive" | "analytic" | "codebook" | "team" | "method") | number)[];
             links: components["schemas"]["MemoLinkOut"][];
             author: string;
@@ -5939,7 +5938,6 @@ export interface components {
             text: string;
             kinds?: (("reflexive" | "analytic" | "codebook" | "team" | "method") | number)[];
             links?: components["schemas"]["MemoLinkInRequest"][];
-            kind?: components["schemas"]["KindOfMemo"];
             passage?: number;
             code?: number;
             theme?: number;

@@ -1,4 +1,4 @@
-import { type KeyboardEvent, type Ref, useId, useLayoutEffect, useRef, useState } from "react";
+import { type KeyboardEvent, useId, useLayoutEffect, useRef, useState } from "react";
 import { say } from "../language/say";
 import { useThings } from "./data";
 import { type MemoLink, matching, openBrackets, putIn } from "./linked";
@@ -18,7 +18,6 @@ export function MemoField({
 	placeholder,
 	className,
 	autoFocus = false,
-	field,
 }: {
 	name: string;
 	value: Written;
@@ -28,7 +27,6 @@ export function MemoField({
 	placeholder?: string | undefined;
 	className: string;
 	autoFocus?: boolean;
-	field?: Ref<HTMLTextAreaElement>;
 }) {
 	const own = useRef<HTMLTextAreaElement>(null);
 	const list = useId();
@@ -71,11 +69,7 @@ export function MemoField({
 	return (
 		<div className="relative">
 			<textarea
-				ref={(area) => {
-					own.current = area;
-					if (typeof field === "function") field(area);
-					else if (field) field.current = area;
-				}}
+				ref={own}
 				autoFocus={autoFocus}
 				aria-label={name}
 				aria-autocomplete="list"

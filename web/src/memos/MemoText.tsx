@@ -6,14 +6,10 @@ import type { Memo } from "./data";
 import { pieces, placeOf } from "./linked";
 
 /** What a memo says; what it speaks of opens, under the name that it has now. */
-export function MemoText({ text, links = [], clamped = false }: { text: string; links?: Memo["links"]; clamped?: boolean }) {
+export function MemoText({ text, links }: { text: string; links: Memo["links"] }) {
 	const { id } = useProject();
 	return (
-		<p
-			className={`font-serif leading-snug whitespace-pre-line [overflow-wrap:anywhere] ${clamped ? "line-clamp-2" : ""}`}
-			dir="auto"
-			lang={languageOf(text)}
-		>
+		<p className="font-serif leading-snug whitespace-pre-line [overflow-wrap:anywhere]" dir="auto" lang={languageOf(text)}>
 			{pieces(text).map(({ words, said }, place) => {
 				if (said === null) return words;
 				const link = links.find((one) => one.said === said);

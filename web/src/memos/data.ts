@@ -15,7 +15,7 @@ export function useMemos(asked = true) {
 	return useQuery({ ...read("memos", id), enabled: asked, select: (memos) => memos as Memo[] });
 }
 
-export interface KindNamed {
+interface KindNamed {
 	value: AnyKind;
 	label: string;
 	hint?: string;

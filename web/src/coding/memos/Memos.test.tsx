@@ -11,7 +11,6 @@ import { MemosPage } from "./MemosPage";
 const memo = (id: number, text: string, more: Partial<Memo> = {}): Memo => ({
 	id,
 	text,
-	kind: "codebook",
 	kinds: ["codebook"],
 	links: [],
 	author: "Rana",

@@ -52,17 +52,27 @@ function Opens({ name, children }: { name: string; children: (close: () => void)
 	);
 }
 
-function Kinds({ onChoose }: { onChoose: (kind: AnyKind) => void }) {
-	return useKinds().map((one) => (
-		<button
-			key={one.value}
-			type="button"
-			className="block w-full rounded px-2 py-1 text-left hover:bg-spruce-soft focus-visible:bg-spruce-soft"
-			onClick={() => onChoose(one.value)}
-		>
-			{one.label}
-		</button>
-	));
+function KindMenu({ name, onChoose }: { name: string; onChoose: (kind: AnyKind) => void }) {
+	const kinds = useKinds();
+	return (
+		<Opens name={name}>
+			{(close) =>
+				kinds.map((one) => (
+					<button
+						key={one.value}
+						type="button"
+						className="block w-full rounded px-2 py-1 text-left hover:bg-spruce-soft focus-visible:bg-spruce-soft"
+						onClick={() => {
+							onChoose(one.value);
+							close();
+						}}
+					>
+						{one.label}
+					</button>
+				))
+			}
+		</Opens>
+	);
 }
 
 /** What can be done with all ticked memos at once; each is one step that undo takes back. */
@@ -82,26 +92,8 @@ export function TickedMemos({ memos, mayChange, onDone }: { memos: number[]; may
 			<span className="text-[13px] font-semibold">{say("{n, plural, one {# memo} other {# memos}} ticked", { n: memos.length })}</span>
 			{mayChange && (
 				<>
-					<Opens name={say("Give a kind")}>
-						{(close) => (
-							<Kinds
-								onChoose={(kind) => {
-									all({ give: [kind] });
-									close();
-								}}
-							/>
-						)}
-					</Opens>
-					<Opens name={say("Take a kind off")}>
-						{(close) => (
-							<Kinds
-								onChoose={(kind) => {
-									all({ take: [kind] });
-									close();
-								}}
-							/>
-						)}
-					</Opens>
+					<KindMenu name={say("Give a kind")} onChoose={(kind) => all({ give: [kind] })} />
+					<KindMenu name={say("Take a kind off")} onChoose={(kind) => all({ take: [kind] })} />
 					<Opens name={say("Put them on …")}>
 						{(close) => (
 							<PutOn

@@ -48,13 +48,13 @@ export function shownOf(memos: Memo[], looked: Looked, play: Play, named: (kinds
 			(!words || `${memo.text} ${memo.name} ${writer(memo)} ${memo.links.map((one) => one.name).join(" ")}`.toLowerCase().includes(words))
 		);
 	});
-	const by_name = (key: (memo: Memo) => string) => (a: Memo, b: Memo) => key(a).localeCompare(key(b), undefined, { numeric: true });
+	const byName = (key: (memo: Memo) => string) => (a: Memo, b: Memo) => key(a).localeCompare(key(b), undefined, { numeric: true });
 	const orders: Record<Sort, (a: Memo, b: Memo) => number> = {
 		newest: () => 0,
 		oldest: (a, b) => a.made_at.localeCompare(b.made_at),
-		on: by_name((memo) => `${MEMO_ON.indexOf(memo.on)} ${memo.name}`),
-		by: by_name(writer),
-		kind: by_name((memo) => named(memo.kinds)),
+		on: byName((memo) => `${MEMO_ON.indexOf(memo.on)} ${memo.name}`),
+		by: byName(writer),
+		kind: byName((memo) => named(memo.kinds)),
 	};
 	return sort === "newest" ? found : [...found].sort(orders[sort]);
 }
