@@ -17,8 +17,10 @@ from server.common.kinds import MemoKind
 from server.people.queries import facts_of
 from server.projects.models import Membership
 from server.report import queries
+from server.report.actions.memo_links import BRACKETS
 from server.snapshots.queries import snapshot
 
+Json = dict[str, Any]
 MD = "text/markdown; charset=utf-8"
 ON: dict[str, str] = {
     "passage": message("a passage"),
@@ -72,7 +74,7 @@ def leaving(member: Membership, memo_ids: Sequence[int]) -> list[Leaving]:
     for passage, name in coded.distinct():
         codes.setdefault(passage, []).append(name)
 
-    def one(row: dict[str, Any]) -> Leaving:
+    def one(row: Json) -> Leaving:
         quoted = words.get(row["on_id"]) if row["on"] == "passage" else None
         cases = said.get(row["on_id"], []) if quoted else []
         return Leaving(
@@ -87,11 +89,17 @@ def leaving(member: Membership, memo_ids: Sequence[int]) -> list[Leaving]:
             who="; ".join(people[case]["identifier"] for case in cases) or (quoted["speaker"] if quoted else ""),
             where=quoted["title"] if quoted else "",
             codes=", ".join(codes.get(row["on_id"], [])) if quoted else "",
-            text=row["text"],
+            text=_plain(row["text"], row["links"]),
             speaks_of="; ".join(dict.fromkeys(link["name"] for link in row["links"])),
         )
 
     return [one(row) for row in shown]
+
+
+def _plain(text: str, links: Sequence[Json]) -> str:
+    """Without brackets, which lead nowhere in a file: what they mean by its present name, else the words alone."""
+    named = {link["said"]: link["name"] for link in links}
+    return BRACKETS.sub(lambda found: named.get(" ".join(found[1].split()), found[1]), text)
 
 
 def as_xlsx(memos: Sequence[Leaving]) -> bytes:

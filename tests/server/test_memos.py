@@ -184,7 +184,7 @@ def test_two_things_of_one_name_are_told_apart_by_a_click_only(client, world):
 def test_memos_leave_as_files_in_the_order_asked_for(client, world):
     doubts = report.make_memo_kind(world.owner, "Doubts").pk
     pier = Passage.objects.get(document__title="P1_pier", codings__code__name="Late")
-    first = write(client, world, "=Why?\nSee [[Home]].", kinds=["team", doubts], passage=pier.pk)
+    first = write(client, world, "=Why?\nSee [[home]] and [[nothing]].", kinds=["team", doubts], passage=pier.pk)
     second = write(client, world, "On all of it.", kinds=["reflexive"])
 
     def file(ending: str) -> bytes:
@@ -207,7 +207,7 @@ def test_memos_leave_as_files_in_the_order_asked_for(client, world):
     rows = list(sheet.iter_rows(min_row=3, values_only=True))
     assert rows[0][:6] == ("Written", "By", "Kinds", "On", "Name", "The memo")
     assert rows[1][2:6] == ("Reflexive", "the project", "the project", "On all of it.")
-    assert rows[2][5:] == ("=Why?\nSee [[Home]].", "The boat was late 🚢 again.", "P1", "Late", "Home")
+    assert rows[2][5:] == ("=Why?\nSee Home and nothing.", "The boat was late 🚢 again.", "P1", "Late", "Home")
     assert client.post(world.url("/memos/file/pdf"), {"memos": [first]}, format="json").status_code == 404
     stranger = world.client(world.stranger)
     assert stranger.post(world.url("/memos/file/md"), {"memos": [first]}, format="json").status_code == 404

@@ -21,7 +21,7 @@ export function KindsChoice({
 		<Popover className="min-w-0">
 			<PopoverButton
 				aria-label={say("Kinds of memo: {said}", { said })}
-				className={`${small ? "inline-flex items-center gap-1 rounded-md px-1 font-semibold hover:bg-paper2" : "field flex w-full items-center justify-between gap-2 text-left"} max-w-full text-[13.4px]`}
+				className={`${small ? "inline-flex items-center gap-1 rounded-md px-1 font-semibold text-ink hover:bg-paper2" : "field flex w-full items-center justify-between gap-2 text-left"} max-w-full text-[13.4px]`}
 			>
 				<span className="min-w-0 truncate">{said}</span>
 				<ChevronDown size={13} className="shrink-0 text-quiet" aria-hidden="true" />
