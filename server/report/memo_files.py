@@ -98,8 +98,8 @@ def leaving(member: Membership, memo_ids: Sequence[int]) -> list[Leaving]:
 
 def _plain(text: str, links: Sequence[Json]) -> str:
     """Without brackets, which lead nowhere in a file: what they mean by its present name, else the words alone."""
-    named = {link["said"]: link["name"] for link in links}
-    return BRACKETS.sub(lambda found: named.get(" ".join(found[1].split()), found[1]), text)
+    named: dict[str, str] = {link["said"]: link["name"] for link in links}
+    return BRACKETS.sub(lambda found: str(named.get(" ".join(found[1].split()), found[1])), text)
 
 
 def as_xlsx(memos: Sequence[Leaving]) -> bytes:
