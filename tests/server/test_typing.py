@@ -81,22 +81,24 @@ def test_what_undo_keeps_is_what_was_typed_and_not_the_whole_text(world, talk):
 
 
 def test_a_turn_is_cut_where_one_types_and_listens(world, talk):
+    # Into the words of the turn, wherever it stands by now: the first may have been typed just before.
+    coding.edit_turn(world.owner, talk.pk, 1, "Now.", {})
     coding.edit_turn(world.owner, talk.pk, 2, "It was late. How so?", {})
     talk.refresh_from_db()
     before = whole(talk)
-    at = talk.text.index("How")
+    at = len("It was late. ")
     with pytest.raises(Refusal, match="outside this turn"):
         coding.split_at(world.owner, talk.pk, 2, at, 11.0)
     with pytest.raises(Refusal, match="middle of a word"):
         coding.split_at(world.owner, talk.pk, 2, at + 1, 8.0)
     coding.split_at(world.owner, talk.pk, 2, at, 8.0)
-    assert typed(talk) == ["", "It was late.", "How so?", ""]
+    assert typed(talk) == ["Now.", "It was late.", "How so?", ""]
     times = list(Turn.objects.filter(document=talk).values_list("begin", "finish"))
     assert times == [(1.0, 4.0), (6.0, 8.0), (8.0, 9.5), (12.0, 14.0)]
     # At the end of its words: the second is empty, and typed as any other.
-    coding.split_at(world.owner, talk.pk, 3, talk.length, 8.75)
+    coding.split_at(world.owner, talk.pk, 3, 99, 8.75)
     coding.edit_turn(world.owner, talk.pk, 4, "The wind.", {})
-    assert typed(talk) == ["", "It was late.", "How so?", "The wind.", ""]
+    assert typed(talk) == ["Now.", "It was late.", "How so?", "The wind.", ""]
     for _ in range(3):
         trail.undo(world.owner)
     assert whole(talk) == before

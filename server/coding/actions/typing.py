@@ -40,7 +40,9 @@ def lay_turns(member: Membership, document_id: int) -> int:
 
 
 def split_at(member: Membership, document_id: int, number: int, at: int, time: float) -> None:
-    """Cut a turn with times in two: its words at ``at`` (code points), its sound at ``time`` (seconds)."""
+    """Cut a turn with times in two: its words ``at`` code points into them, its sound at ``time`` (seconds).
+
+    Into its words, not into the text: turns before it may have been typed since whoever cuts has read the text."""
     with act(member, "turn.split") as change:
         document, turn = _timed(member, document_id, number)
         begin, finish = turn.begin or 0.0, turn.finish or 0.0
@@ -53,7 +55,7 @@ def split_at(member: Membership, document_id: int, number: int, at: int, time: f
                     finish=written_time(finish),
                 )
             )
-        at = min(max(at, turn.ink_start), turn.ink_end)
+        at = min(turn.ink_start + at, turn.ink_end)
         inside = turn.ink_start < at < turn.ink_end
         if inside and document.text[at - 1].isalnum() and document.text[at].isalnum():
             raise Refusal(say("That is in the middle of a word; choose a place between two."))

@@ -32,7 +32,7 @@ class NumberOut(serializers.Serializer[Any]):
 
 
 class SplitAtIn(serializers.Serializer[Any]):
-    at = serializers.IntegerField(min_value=0, help_text="Code points, from the start of the text.")
+    at = serializers.IntegerField(min_value=0, help_text="Code points into the turn’s words.")
     time = serializers.FloatField(min_value=0, help_text="Seconds into the recording.")
 
 

@@ -6928,7 +6928,7 @@ export interface components {
             };
         };
         SplitAtInRequest: {
-            /** @description Code points, from the start of the text. */
+            /** @description Code points into the turn’s words. */
             at: number;
             /**
              * Format: double

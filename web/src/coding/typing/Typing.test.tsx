@@ -84,6 +84,7 @@ beforeEach(() => {
 		[`PUT ${PATH}/2/text`]: {},
 		[`POST ${PATH}/1/give`]: {},
 		[`POST ${PATH}/1/split-at`]: {},
+		[`POST ${PATH}/2/split-at`]: {},
 		[`PATCH ${PATH}/1`]: {},
 		[`DELETE ${PATH}/1`]: {},
 		[`POST ${PATH}`]: { number: 2 },
@@ -134,6 +135,14 @@ describe("the typing desk", () => {
 		expect(calls(`PATCH ${PATH}/1`)).toEqual([{ begin: 1, finish: 2.5 }]);
 		await user.keyboard("{Alt>}2{/Alt}");
 		expect(calls(`POST ${PATH}/1/give`)).toEqual([{ speaker: 2 }]);
+	});
+
+	it("says where to cut by the words of the turn: those of turns before it may be on their way", async () => {
+		const { user, player } = await typing();
+		await user.keyboard("How was it?{Enter}Late. Why?{ArrowLeft}{ArrowLeft}{ArrowLeft}{ArrowLeft}");
+		player.currentTime = 7;
+		await user.keyboard("{Alt>}x{/Alt}");
+		await waitFor(() => expect(calls(`POST ${PATH}/2/split-at`)).toEqual([{ at: 6, time: 7 }]));
 	});
 
 	it("joins, cuts and moves only what is kept: words that couldn’t be saved stop it, and stay", async () => {

@@ -86,8 +86,7 @@ export function TypingDesk({ document, player, playing, onRead }: Props) {
 	const cut = (turn: Turn) => {
 		const time = hundredths(player.current?.currentTime ?? 0);
 		const field = fieldOf(turn.number);
-		const before = (field?.value.slice(0, field.selectionStart) ?? "").trimStart();
-		const at = document.positions.toCodePoints(turn.start) + [...before].length;
+		const at = [...(field?.value.slice(0, field.selectionStart) ?? "").trimStart()].length;
 		void settled(turn, (done) => writes.cut.mutate({ number: turn.number, at, time }, { onSuccess: done }));
 	};
 	const give = (turn: Turn, speaker: number | null) => {
