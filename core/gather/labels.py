@@ -1,8 +1,8 @@
 """How speaker labels look at the start of a line."""
 
 import re
-from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from collections.abc import Container, Iterable
+from dataclasses import dataclass
 from functools import lru_cache
 
 from core.gather.roles import likely_role
@@ -33,11 +33,18 @@ class Line:
     def part(self, start: int, end: int) -> "Line":
         """A stretch of it as a line of its own, with what is bold in it."""
         text = self.text[start:end].rstrip()
+        if not self.bold and not self.runs:
+            return self.of(text, 0, ())
         last = start + len(text)
         runs = [(max(first, start) - start, min(stop, last) - start) for first, stop in ((0, self.bold), *self.runs)]
         held = [(first, stop) for first, stop in runs if first < stop]
         bold = held[0][1] if held and not text[: held[0][0]].strip() else 0
-        return replace(self, text=text, bold=bold, runs=tuple(held[1:] if bold else held))
+        return self.of(text, bold, tuple(held[1:] if bold else held))
+
+    def of(self, text: str, bold: int, runs: tuple[tuple[int, int], ...]) -> "Line":
+        """It with another text, and what is bold in that. Called for every line of a file; `dataclasses.replace` takes four times as
+        long."""
+        return Line(text, bold, self.heading, self.page, self.begin, self.end, self.voice, runs)
 
 
 def bold_lines(pieces: Iterable[tuple[str, bool]], heading: int = 0) -> list[Line]:
@@ -54,7 +61,8 @@ def bold_lines(pieces: Iterable[tuple[str, bool]], heading: int = 0) -> list[Lin
     whole = Line(text, heading=heading, runs=tuple((first, last) for first, last in runs))
     lines, at = [], 0
     for line in text.split("\n"):
-        lines.append(replace(whole.part(at, at + len(line)), text=line))
+        part = whole.part(at, at + len(line))
+        lines.append(part.of(line, part.bold, part.runs))
         at += len(line) + 1
     return lines
 
@@ -92,10 +100,13 @@ _UPPER = re.compile(
     re.S,
 )
 _PATTERNS = (
-    ("bracket", _BRACKET, "["), ("colon", _COLON, COLONS), ("upper", _UPPER, ""), ("tab", _TAB, "\t"), ("dash", _DASH, "-–—"),
-    ("alone", _ALONE, ""),
+    ("bracket", _BRACKET, re.compile(r"\[")), ("colon", _COLON, re.compile(f"[{COLONS}]")), ("upper", _UPPER, None),
+    ("tab", _TAB, re.compile("\t")), ("dash", _DASH, re.compile("[-–—]")), ("alone", _ALONE, None),
 )  # fmt: skip
 """How each form is read, and the signs of which its beginning has one: looking for a sign is quicker than reading."""
+_FORMS = frozenset(["bold", *(form for form, _, _ in _PATTERNS)])
+_LONGEST_ALONE = LONGEST + 60
+"""A label and a time and nothing else: longer lines needn't be tried at each of their letters."""
 _SHORT_ID = re.compile(r"^[A-Za-z]{1,12}[ _.-]?\d{1,4}[a-zA-Z]?$|^[A-Z]{1,3}\d*$")
 _NUMBERED = re.compile(r"^\d{1,4}(?:[.)]\s*|\s+)(?=[^\W\d_])")
 _INITIAL = re.compile(r"^[^\W\d_]\.?$")
@@ -108,8 +119,8 @@ _HEADING_WORDS = {
 }  # fmt: skip
 
 
-def take_apart(line: Line) -> list[LabelledLine]:
-    """Every way this line could be read as carrying a label, likeliest first."""
+def take_apart(line: Line, forms: Container[str] = _FORMS) -> list[LabelledLine]:
+    """Every way, of these forms, that this line could be read as carrying a label, likeliest first."""
     text, stamp, bold = line.text, "", line.bold
     leading = LEADING_STAMP.match(text)
     if leading:
@@ -117,11 +128,12 @@ def take_apart(line: Line) -> list[LabelledLine]:
         bold = max(0, bold - leading.end())
         text = text[leading.end() :]
     readings = []
-    if bold:
+    if bold and "bold" in forms:
         readings.append(_bold(text, bold, stamp))
-    head = text[: LONGEST + 60]
-    for form, pattern, signs in _PATTERNS:
-        found = pattern.match(text) if not signs or any(sign in head for sign in signs) else None
+    for form, pattern, sign in _PATTERNS:
+        if form not in forms or (form == "alone" and len(text) > _LONGEST_ALONE):
+            continue
+        found = pattern.match(text) if not sign or sign.search(text, 0, LONGEST + 60) else None
         if found:
             parts = found.groupdict()
             label = clean(parts["label"])
@@ -207,6 +219,7 @@ def _bold(text: str, bold: int, stamp: str) -> LabelledLine | None:
     return LabelledLine(label, stamp, re.sub(rf"^\s*[{COLONS}]\s*", "", rest), "bold")
 
 
+@lru_cache(_HELD)
 def clean(label: str) -> str:
     """A label without what stands around it: brackets, dashes, the number of its line."""
     bare = " ".join(label.strip().strip("[]:–—- \t").split())

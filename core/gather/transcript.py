@@ -177,7 +177,7 @@ def _normalised(lines: Sequence[Line]) -> Iterator[Part]:
             if text.strip():
                 # What is bold stands where it did unless letters were put together.
                 bold, runs = (line.bold, line.runs) if place == 0 else (0, ())
-                yield Part(number, replace(line, text=text.rstrip(), bold=bold, runs=runs if alone else ()), at)
+                yield Part(number, line.of(text.rstrip(), bold, runs if alone else ()), at)
             at += len(text) + 1
 
 

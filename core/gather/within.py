@@ -109,7 +109,7 @@ def _accepted(parts: Sequence[Part], found: Sequence[Sequence[_Candidate]]) -> s
     bold = {without_note(one.label) for those in found for one in those if one.bold}
     if not within and not bold:
         return set()
-    readings = [reading for part in parts for reading in take_apart(part.line) if reading.form in ("colon", "bold")]
+    readings = [reading for part in parts for reading in take_apart(part.line, ("colon", "bold"))]
     leading = Counter(without_note(reading.label or "") for reading in readings if reading.form == "colon")
     begun = {without_note(reading.label or "") for reading in readings}
     times = within + leading

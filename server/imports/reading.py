@@ -2,17 +2,21 @@
 
 import gc
 import hashlib
+import json
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any
 
 from core.gather.labels import Line
+from core.gather.summary import summary_of
 from core.gather.timed import beyond
 from core.gather.transcript import Corrections, Remark, Transcript, read_transcript
+from core.language import spoken
 from core.people.participants import ColumnChoice, SheetChoices, SheetReading, read_participants
-from server.gather import media, texts
+from server.gather import media
 from server.gather.models import StagedFile
 from server.gather.readers.sheets import read_grid
+from server.gather.readers.transcripts import lines_of, remarks_of
 
 
 def transcript_of(staged: StagedFile, text: StagedFile | None = None) -> Transcript:
@@ -22,15 +26,34 @@ def transcript_of(staged: StagedFile, text: StagedFile | None = None) -> Transcr
 
 def what_to_read(staged: StagedFile, text: StagedFile | None = None) -> tuple[list[Line], Corrections, list[Remark]]:
     """What the core needs to read a staged text."""
-    source = text or staged
-    choices = staged.choices
-    corrections = Corrections(
-        one_turn=choices.get("one_turn", False),
-        ignored=tuple(choices.get("ignored", [])),
-        renamed=choices.get("renamed", {}),
-        roles=choices.get("roles", {}),
-    )
-    return texts.lines_of(source.content), corrections, texts.remarks_of(source.content)
+    content = (text or staged).content
+    return lines_of(content), Corrections(**_corrected(staged)), remarks_of(content)
+
+
+def _corrected(staged: StagedFile) -> dict[str, Any]:
+    """What was corrected about the reading of a text, and nothing else."""
+    made = {name: staged.choices.get(name) for name in ("one_turn", "ignored", "renamed", "roles")}
+    return {name: tuple(one) if name == "ignored" else one for name, one in made.items() if one}
+
+
+def summary_in(staged: StagedFile, text: StagedFile | None = None) -> dict[str, Any]:
+    """What is told of a staged text: kept with it, unless it was corrected otherwise or is asked for in another language."""
+    found = staged.content.get("found", {})
+    if text is None and found.get("of") == _kept(staged) and found.get("language") == spoken().language:
+        return dict(found)
+    return summary_of(transcript_of(staged, text))
+
+
+def keep_summary(staged: StagedFile) -> None:
+    """As it reads with the corrections made to it by now."""
+    if "lines" in staged.content:
+        found = summary_of(transcript_of(staged))
+        staged.content["found"] = {"of": _kept(staged), "language": spoken().language, **found}
+
+
+def _kept(staged: StagedFile) -> Any:
+    """Its corrections as they come back from where they are kept."""
+    return json.loads(json.dumps(_corrected(staged)))
 
 
 def warnings_of(staged: StagedFile, text: StagedFile | None = None) -> list[str]:
@@ -38,7 +61,7 @@ def warnings_of(staged: StagedFile, text: StagedFile | None = None) -> list[str]
     said = list(staged.content.get("warnings", []))
     if text is not None:
         said += text.content.get("warnings", [])
-        longer = beyond(texts.lines_of(text.content), staged.content.get("seconds"))
+        longer = beyond(lines_of(text.content), staged.content.get("seconds"))
         said += [longer] if longer else []
     return said
 

@@ -14,7 +14,7 @@ from rest_framework.test import APIClient
 
 from server.coding import actions as coding
 from server.gather.models import Document
-from server.gather.readers import sandbox
+from server.gather.readers import reader, sandbox
 from server.imports import actions as imports
 from server.imports import jobs as importing
 from server.imports.actions import staging
@@ -138,7 +138,7 @@ def read_here(files, keep, **more):
             path = source if isinstance(source, Path) else out / "source"
             if isinstance(source, bytes):
                 path.write_bytes(source)
-            yield sandbox._kept(sandbox.answer({"name": name, "path": str(path), "out": str(out), **more}), out, keep)
+            yield sandbox._kept(reader.answer({"name": name, "path": str(path), "out": str(out), **more}), out, keep)
 
 
 def make_empty() -> World:

@@ -13,11 +13,13 @@ import pytest
 from django.conf import settings as django_settings
 from django.db import connection
 
+from core.gather.summary import summary_of
 from server.gather import actions as gather
 from server.gather import queries
 from server.gather.models import Document, Speaker, StagedFile, Turn
 from server.imports import actions as imports
 from server.imports import jobs as importing
+from server.imports import reading
 from server.people import actions as people
 from server.people.models import Case, Value, Variable
 from server.projects import running, trail
@@ -38,6 +40,42 @@ def word_file(*paragraphs) -> bytes:
     out = io.BytesIO()
     document.save(out)
     return out.getvalue()
+
+
+def test_what_waits_is_told_as_it_was_read_without_reading_it_again(world, monkeypatch):
+    """With hundreds of texts that wait, each look at them would else take seconds."""
+    stage(world, "talk.txt", b"INT: How was it?\nANA (nurse): Late.\nANA (nurse): Yes.")
+    client = world.client(world.owner.account)
+
+    def told():
+        (row,) = client.get(world.url("/staged")).json()
+        return {speaker["label"]: speaker["role"] for speaker in row["transcript"]["speakers"]}
+
+    def read_anew():
+        row = StagedFile.objects.get()
+        return summary_of(reading.transcript_of(row))
+
+    read, times = reading.read_transcript, []
+    monkeypatch.setattr(reading, "read_transcript", lambda *asked: times.append(asked) or read(*asked))
+    assert told() == {"INT": "interviewer", "ANA (nurse)": "participant"}
+    assert not times
+    assert StagedFile.objects.get().content["found"] == {"of": {}, "language": "en", **read_anew()}
+    # Corrected, for one and for all, it is read with that, once; then told again.
+    row = StagedFile.objects.get()
+    client.patch(
+        world.url(f"/staged/{row.pk}"), {"choices": {"ignored": ["INT"], "roles": {"ANA": "other"}}}, format="json"
+    )
+    client.post(world.url("/staged/speakers"), {"changes": {"ANA (nurse)": {"name": "Ana"}}}, format="json")
+    times.clear()
+    assert told() == {"Before the first speaker": "other", "Ana": "participant"}
+    assert not times
+    assert StagedFile.objects.get().content["found"]["speakers"] == read_anew()["speakers"]
+    # In another language the reasons for roles are other words.
+    world.owner.account.language = "de"
+    world.owner.account.save()
+    times.clear()
+    assert "Ana" in told()
+    assert len(times) == 1
 
 
 def workbook(rows, merge=None) -> bytes:
@@ -285,6 +323,7 @@ WORKER = """
 import os, signal, django
 django.setup()
 from server.imports import jobs as importing
+from server.imports import reading
 from server.projects import running
 step = running.Progress.step
 def die(self, done, message=None):

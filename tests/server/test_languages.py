@@ -19,7 +19,7 @@ from server.coding.models import Code
 from server.common import languages
 from server.common.errors import Refusal
 from server.gather.models import StagedFile
-from server.gather.readers import sandbox
+from server.gather.readers import reader
 from server.imports import actions as imports
 from server.imports import jobs as importing
 from server.people.models import Variable
@@ -227,7 +227,7 @@ def test_files_are_read_in_the_language_of_whoever_brings_them(world: World):
         "Die Datei ist leer.",
         "Der Name endet auf .xlsx, aber der Inhalt ist einfacher Text. Geben Sie ihr die richtige Endung, oder speichern Sie sie noch einmal als .xlsx.",
     ]
-    assert sandbox.DIED.startswith("The file")
+    assert reader.DIED.startswith("The file")
 
 
 def test_django_says_its_own_in_it_too(world: World):

@@ -11,7 +11,7 @@ from docx.oxml.ns import nsdecls
 
 from server.gather import media
 from server.gather.models import Document, StagedFile
-from server.gather.readers import sandbox, word
+from server.gather.readers import reader, word
 from server.gather.readers.sheets import read_grid
 from server.imports import actions as imports
 from server.people.models import Case, Value
@@ -29,7 +29,7 @@ def read(tmp_path):
         path, out = tmp_path / "file", tmp_path / "out"
         path.write_bytes(data)
         out.mkdir(exist_ok=True)
-        answer = sandbox.answer({"name": name, "path": str(path), "out": str(out)})
+        answer = reader.answer({"name": name, "path": str(path), "out": str(out)})
         if "stored" in answer:
             answer["content"]["rows"] = [[column.cell(row) for column in grid.columns] for grid in [read_grid(out / "cells")] for row in range(grid.rows)]  # fmt: skip
         return answer.get("content", answer)

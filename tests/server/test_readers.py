@@ -3,10 +3,13 @@
 import io
 import json
 import os
+import resource
+import signal
 import subprocess
 import sys
 import zipfile
 from datetime import date, datetime
+from pathlib import Path
 
 import docx
 import numpy as np
@@ -22,7 +25,7 @@ from server.common.errors import Refusal
 from server.common.folders import one_of
 from server.gather import media
 from server.gather.models import Turn
-from server.gather.readers import sandbox
+from server.gather.readers import forks, reader, sandbox
 from server.gather.readers.kinds import Unreadable, check_container, kind_of
 from server.gather.readers.sheets import read_grid, read_sheet
 from server.gather.readers.transcripts import read_lines
@@ -183,8 +186,7 @@ def test_a_reading_process_that_dies_is_said_and_the_next_file_is_read(monkeypat
     def start(folder, seconds):
         child = real(folder, seconds)
         if not started:
-            child.kill()
-            child.wait()
+            os.kill(child.pid, signal.SIGKILL)
         started.append(child)
         return child
 
@@ -194,6 +196,48 @@ def test_a_reading_process_that_dies_is_said_and_the_next_file_is_read(monkeypat
     assert "within the limits" in answers[0]["problem"]
     assert answers[1]["content"]["lines"] == [["two", 0]]
     assert len(started) == 2
+
+
+def test_each_reading_process_is_forked_anew_within_limits_and_knows_no_secret(tmp_path):
+    file = tmp_path / "a.txt"
+    file.write_text("P1: hello")
+    asked = json.dumps({"name": "a.txt", "path": str(file), "out": str(tmp_path)})
+    first, second = (forks.start(tmp_path, 7) for _ in range(2))
+    try:
+        for child in (first, second):
+            child.stdin.write(asked + "\n")
+            child.stdin.flush()
+            assert "hello" in child.stdout.readline()
+            assert os.getsid(child.pid) == child.pid != os.getsid(0)
+            assert resource.prlimit(child.pid, resource.RLIMIT_AS)[0] == reader.MEMORY
+            assert resource.prlimit(child.pid, resource.RLIMIT_CPU)[0] == 28
+            said = (Path("/proc") / str(child.pid) / "environ").read_text().split("\0")
+            assert {one.split("=")[0] for one in said if one} == {"PATH", "PYTHONPATH", "PYTHONUTF8", "OPENBLAS_NUM_THREADS"}  # fmt: skip
+        first.kill()
+        first.kill()
+        assert first.stdout.read() == ""
+        with pytest.raises(ProcessLookupError):
+            os.kill(first.pid, 0)
+        # The other goes on until nothing more is asked.
+        second.stdin.write(asked + "\n")
+        second.stdin.close()
+        assert "hello" in second.stdout.read()
+    finally:
+        for child in (first, second):
+            child.kill()
+            child.stdout.close()
+
+
+def test_where_the_one_that_forks_has_gone_another_takes_its_place(tmp_path):
+    first = forks.start(tmp_path, 7)
+    gone = forks._server.process
+    gone.kill()
+    gone.wait()
+    first.kill()
+    assert first.stdout.read() == ""
+    (found,) = sandbox.read_files([("a.txt", b"P1: hello")], lambda path: "")
+    assert found["content"]["lines"] == [["P1: hello", 0]]
+    assert forks._server.process is not gone
 
 
 def test_a_part_that_unpacks_to_too_much_is_refused_before_any_library_sees_it(lines_of):

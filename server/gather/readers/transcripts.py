@@ -5,8 +5,9 @@ from typing import Any
 
 from core.gather.labels import Line
 from core.gather.plain import markdown_lines, text_lines
-from core.gather.transcript import Remark
-from core.language import say
+from core.gather.summary import summary_of
+from core.gather.transcript import Corrections, Remark, Transcript, read_transcript
+from core.language import say, spoken
 from server.gather.readers.kinds import OFFICE, TIMED, Unreadable, extension
 from server.gather.readers.letters import Letters, read_letters
 
@@ -53,7 +54,7 @@ def read_lines(name: str, path: Path, encoding: str | None = None) -> dict[str, 
         raise Unreadable(say("The file holds no text."))
     if sum(len(line.text) for line in lines) > MAX_CHARACTERS:
         raise Unreadable(say("The text is longer than five million characters. Split it into several documents."))
-    return {
+    content = {
         "lines": [_out(line) for line in lines],
         "format": said,
         "warnings": warnings,
@@ -61,6 +62,29 @@ def read_lines(name: str, path: Path, encoding: str | None = None) -> dict[str, 
         "pages": pages,
         "encoding": letters.said if letters else {},
     }
+    # As it reads before anybody corrects anything: whoever looks at what waits needn't read it again.
+    return {**content, "found": {"of": {}, "language": spoken().language, **summary_of(as_found(content))}}
+
+
+def as_found(content: dict[str, Any], corrections: Corrections | None = None) -> Transcript:
+    """What the core makes of a text that was read."""
+    return read_transcript(lines_of(content), corrections or Corrections(), remarks_of(content))
+
+
+def lines_of(content: dict[str, Any]) -> list[Line]:
+    """The lines that a reader found."""
+    return [_line(*line) for line in content.get("lines", [])]
+
+
+def _line(text: str, bold: int, *rest: Any) -> Line:
+    """As a reader wrote it; what it knows nothing of is left off at the end."""
+    line = Line(text, bold, *rest)
+    return line.of(text, bold, tuple((start, end) for start, end in line.runs)) if line.runs else line
+
+
+def remarks_of(content: dict[str, Any]) -> list[Remark]:
+    """The comments that a reader found."""
+    return [Remark((one[0], one[1]), (one[2], one[3]), one[4], one[5]) for one in content.get("remarks", [])]
 
 
 def squeezed(lines: list[Line]) -> list[Line]:

@@ -153,6 +153,7 @@ def correct_staged(
     """Keep corrections to how a staged file is read."""
     _check_coder(member)
     row = queries.one_staged(member, staged_id)
+    fields = ["included"]
     if included is not None:
         if included and row.problem:
             raise Refusal(say("This file can’t be read, so it can’t be brought in."))
@@ -162,7 +163,9 @@ def correct_staged(
         row.choices = choices
         if again:
             return _read_again(row)
-    row.save(update_fields=["included", "choices"])
+        reading.keep_summary(row)
+        fields += ["choices", "content"]
+    row.save(update_fields=fields)
     return row
 
 
@@ -179,6 +182,8 @@ def _read_again(row: StagedFile) -> StagedFile:
             raise Refusal(say("It can’t be read so: {answer}", answer=answer["problem"]))
         _take(row, answer)
         row.content["source"] = source
+        if row.choices:
+            reading.keep_summary(row)
         if row.stored and signature:
             row.content["signature"] = reading.signature_of(reading.sheet_of(row))
         row.save()
@@ -195,24 +200,25 @@ def correct_speakers(member: Membership, changes: dict[str, dict[str, str]]) -> 
     for row in rows:
         if row.kind == "recording" and row.pk not in partners:
             continue
-        found = reading.transcript_of(row, partners.get(row.pk))
+        found = reading.summary_in(row, partners.get(row.pk))
         choices = {
             **row.choices,
             "renamed": {**row.choices.get("renamed", {})},
             "roles": {**row.choices.get("roles", {})},
         }
-        for speaker in found.speakers:
-            for label in speaker.written:
+        for speaker in found["speakers"]:
+            for label in speaker["written"]:
                 said = changes.get(label)
                 if said is None:
                     continue
-                name = (said.get("name") or speaker.label).strip() or label
-                if name != speaker.label:
+                name = (said.get("name") or speaker["label"]).strip() or label
+                if name != speaker["label"]:
                     choices["renamed"][label] = name
-                choices["roles"][name] = said.get("role") or choices["roles"].get(name) or speaker.role
+                choices["roles"][name] = said.get("role") or choices["roles"].get(name) or speaker["role"]
         if choices != {**row.choices, "renamed": row.choices.get("renamed", {}), "roles": row.choices.get("roles", {})}:
             row.choices = choices
-            row.save(update_fields=["choices"])
+            reading.keep_summary(row)
+            row.save(update_fields=["choices", "content"])
             changed += 1
     return changed
 

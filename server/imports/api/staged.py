@@ -278,26 +278,9 @@ def _thumbnail(row: StagedFile) -> str | None:
 
 
 def _transcript_out(row: StagedFile, text: StagedFile | None = None) -> dict[str, Any]:
-    found = reading.transcript_of(row, text)
-    return {
-        "title": reading.title_of(row),
-        "form": found.form,
-        "words": found.words,
-        "turns": len(found.turns),
-        "speakers": [{**vars(speaker), "written": list(speaker.written)} for speaker in found.speakers],
-        "first_turns": [
-            {
-                "speaker": found.speakers[turn.speaker].label,
-                "text": found.text[turn.ink_start : turn.ink_end][:400],
-                "time": turn.time,
-            }
-            for turn in found.turns[:8]
-        ],
-        "sections": sum(section.kind == "heading" for section in found.sections),
-        "comments": len(found.marks),
-        "first_comments": [mark.text[:120] for mark in found.marks[:4]],
-        "pages": row.content.get("pages", 0),
-    }
+    found = reading.summary_in(row, text)
+    told = {name: one for name, one in found.items() if name not in ("of", "language")}
+    return {"title": reading.title_of(row), **told, "pages": row.content.get("pages", 0)}
 
 
 def _sheet_out(member: Membership, row: StagedFile) -> dict[str, Any]:

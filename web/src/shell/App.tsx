@@ -1,11 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { Suspense, useEffect } from "react";
+import { useEffect } from "react";
 import { matchPath, Navigate, Route, Routes, useLocation } from "react-router";
 import { Invitation } from "../accounts/Invitation";
 import { Mailbox } from "../accounts/Mailbox";
 import { Forgotten, NewPassword } from "../accounts/Passwords";
 import { SignIn } from "../accounts/SignIn";
-import { say } from "../language/say";
 import { useSession, useTheirLanguage } from "../project/session";
 import { useStaleTold } from "../project/stale";
 import { hindrance, Loading, Problem } from "../ui/Empty";
@@ -56,19 +55,17 @@ function Page() {
 			</Routes>
 		);
 	return (
-		<Suspense fallback={<Loading what={say("the page")} />}>
-			<Routes>
-				{outside}
-				<Route index element={<Projects />} />
-				<Route path="account" element={<AccountPage />} />
-				<Route path="projects/:projectId" element={<Frame />}>
-					<Route index element={<Navigate to="gather" replace />} />
-					{PAGES.map(({ address, Page }) => (
-						<Route key={address} path={address} element={<Page />} />
-					))}
-				</Route>
-				<Route path="*" element={<Navigate to="/" replace />} />
-			</Routes>
-		</Suspense>
+		<Routes>
+			{outside}
+			<Route index element={<Projects />} />
+			<Route path="account" element={<AccountPage />} />
+			<Route path="projects/:projectId" element={<Frame />}>
+				<Route index element={<Navigate to="gather" replace />} />
+				{PAGES.map(({ address, Page }) => (
+					<Route key={address} path={address} element={<Page />} />
+				))}
+			</Route>
+			<Route path="*" element={<Navigate to="/" replace />} />
+		</Routes>
 	);
 }

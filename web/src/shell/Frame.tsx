@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Redo2, Undo2 } from "lucide-react";
-import { Suspense, useEffect } from "react";
+import { useEffect } from "react";
 import { Link, Outlet, useLocation, useParams } from "react-router";
 import { AccountMenu } from "../accounts/AccountMenu";
 import { Codings } from "../coding/desk/putting";
@@ -64,9 +64,7 @@ export function Frame() {
 					<main id="page" tabIndex={-1} className="min-h-0 flex-1 focus:outline-none">
 						<h1 className="sr-only">{viewAt(pathname)}</h1>
 						<Mishap at={pathname}>
-							<Suspense fallback={<Loading what={say("the page")} />}>
-								<Outlet />
-							</Suspense>
+							<Outlet />
 						</Mishap>
 					</main>
 				</div>

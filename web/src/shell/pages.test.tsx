@@ -1,6 +1,5 @@
 import { QueryClient } from "@tanstack/react-query";
 import { screen } from "@testing-library/react";
-import { Suspense } from "react";
 import { afterEach, expect, it, vi } from "vitest";
 import { show } from "../tests/harness";
 import { asked, serve } from "../tests/server";
@@ -19,9 +18,7 @@ it("a page that couldn’t be fetched says so, and is fetched again when it is s
 	});
 	const { user } = show(
 		<Mishap at="">
-			<Suspense fallback={<p>on its way</p>}>
-				<Late />
-			</Suspense>
+			<Late />
 		</Mishap>,
 	);
 	expect((await screen.findByRole("alert")).textContent).toContain("The page couldn’t be fetched: the server doesn’t answer");

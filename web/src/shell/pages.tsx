@@ -1,31 +1,40 @@
 import type { FetchQueryOptions, QueryClient } from "@tanstack/react-query";
-import { type ComponentType, lazy, useEffect, useState } from "react";
+import { type ComponentType, useEffect, useState } from "react";
 import { matchPath } from "react-router";
 import { takeUp } from "../api/early";
 import { say } from "../language/say";
 import { read, readProject } from "../project/reads";
 import { whoIsThere } from "../project/session";
+import { Loading } from "../ui/Empty";
 import { readsOf, WITHIN } from "./heads";
 
 /** A page that is fetched when somebody first goes to it, or before, when there is nothing else to do. One that couldn’t
- * be fetched is asked for again when it is shown again. */
+ * be fetched is asked for again when it is shown again. It waits for its own code: behind a boundary of Suspense, React would
+ * hold it back for 300 ms once it had shown that it waits. */
 export function page<Name extends string>(name: Name, load: () => Promise<Record<Name, ComponentType>>) {
 	let there: ComponentType | null = null;
 	const bring = () =>
 		load().then((found) => {
 			there = found[name] as ComponentType;
-			return { default: there };
+			return there;
 		});
-	const fetched = () =>
-		bring().catch(() => {
-			held = lazy(fetched);
-			throw new Error(say("The page couldn’t be fetched: the server doesn’t answer, or Cohortia was renewed meanwhile."));
-		});
-	let held = lazy(fetched);
 	const Page = () => {
-		// What is there already is shown at once: React holds back what follows a fallback for 300 ms.
-		const [Held] = useState<ComponentType>(() => there ?? held);
-		return <Held />;
+		const [Held, hold] = useState<ComponentType | null>(() => there);
+		const [missing, miss] = useState(false);
+		useEffect(() => {
+			if (Held) return;
+			let left = false;
+			const unless = (act: () => void) => () => left || act();
+			bring().then(
+				unless(() => hold(() => there)),
+				unless(() => miss(true)),
+			);
+			return () => {
+				left = true;
+			};
+		}, [Held]);
+		if (missing) throw new Error(say("The page couldn’t be fetched: the server doesn’t answer, or Cohortia was renewed meanwhile."));
+		return Held ? <Held /> : <Loading what={say("the page")} />;
 	};
 	return Object.assign(Page, { fetch: bring });
 }
