@@ -10,6 +10,7 @@ from server.people import actions as people
 from server.people import facts, queries
 from server.people.models import Case, Variable
 from server.projects import steps, trail
+from server.projects.models import Project
 
 
 def variable(name):
@@ -240,7 +241,15 @@ def test_the_database_keeps_values_and_what_they_belong_to_together(world):
 
     island, crosses = variable("Island"), variable("Crosses")
     foreign = crosses.categories.first().pk
+    elsewhere = Project.objects.get(name="Elsewhere")
+    theirs = Variable.objects.create(project=elsewhere, name="Length", kind="number", position=0).pk
+    stranger = Case.objects.create(project=elsewhere, identifier="S1").pk
+    ours = Variable.objects.create(project=world.project, name="Length", kind="number", position=9).pk
+    pair = "INSERT INTO people_value (variable_id, case_id, number) VALUES (%s, %s, 1), (%s, %s, 1)"
     wrong = [
+        (pair, [ours, case("P1"), ours, stranger]),
+        (pair, [ours, stranger, theirs, case("P1")]),
+        (pair, [ours, case("P1"), theirs, case("P2")]),
         ("INSERT INTO people_value (variable_id, case_id, number) VALUES (%s, %s, 1)", [island.pk, 10**9]),
         ("INSERT INTO people_value (variable_id, case_id, number) VALUES (%s, %s, 1)", [10**9, case("P1")]),
         ("UPDATE people_value SET category_id = %s WHERE variable_id = %s", [foreign, island.pk]),
@@ -253,6 +262,9 @@ def test_the_database_keeps_values_and_what_they_belong_to_together(world):
         with pytest.raises(IntegrityError), transaction.atomic(), connection.cursor() as cursor:
             cursor.execute(statement, values)
             cursor.execute("SET CONSTRAINTS ALL IMMEDIATE")
+    with connection.cursor() as cursor:
+        cursor.execute(pair, [ours, case("P1"), theirs, stranger])
+        assert cursor.rowcount == 2
 
 
 def test_more_rows_than_can_be_kept_are_undone_but_not_done_again(world, monkeypatch):
