@@ -136,7 +136,12 @@ def _steps(project_id: int, since: int, mark: UUID | None, revision: int) -> _St
     own past but of one that a backup took back."""
     rows = models.Touched.objects.filter(project=project_id, revision__gte=since, revision__lte=revision)
     found = list(rows.order_by("revision").values_list("revision", "mark", "rows"))
-    if len(found) != revision - since + 1 or found[0][1] != mark or any(rows is None for _, _, rows in found[1:]):
+    if (
+        not found
+        or len(found) != revision - since + 1
+        or found[0][1] != mark
+        or any(rows is None for _, _, rows in found[1:])
+    ):
         return None
     return [(at, touched or {}) for at, _, touched in found[1:]]
 

@@ -223,6 +223,15 @@ def test_a_file_of_a_past_that_a_backup_took_back_isnt_used(world, filed, read_w
     assert len(read_whole) == 2
 
 
+@pytest.mark.parametrize("further", [1, 2, 7])
+def test_a_file_of_a_later_revision_than_there_is_any_more_isnt_used(world, filed, read_whole, further):
+    """A backup has taken the project back behind the file, or its number is another project’s by now."""
+    revision, _, mark = filed.name.partition("-")
+    filed.rename(filed.with_name(f"{int(revision) + further}-{mark}"))
+    assert_as_read_whole(world.project.pk)
+    assert len(read_whole) == 2
+
+
 def test_files_are_bounded_and_go_with_what_is_forgotten(world, filed, settings):
     other = Path(settings.SNAPSHOT_FOLDER) / "999"
     shutil.copytree(filed.parent, other)

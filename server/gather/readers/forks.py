@@ -21,6 +21,8 @@ from typing import IO
 _ROOT = Path(__file__).resolve().parents[3]
 _LONGEST = 8192
 """Bytes of what is asked of the one that forks."""
+SOON = 0.3
+"""Seconds without a question after which it loads what only sheets need."""
 IDLE = 600.0
 """Seconds after which it goes, where nobody asks it anything and none of its own is left."""
 
@@ -113,17 +115,22 @@ def _serve(asked: socket.socket) -> None:
     """Fork whenever it is asked, and end what is to be ended, until whoever asks has gone."""
     from server.gather.readers import reader
 
-    reader.load()
     # Millions of small texts and no rings among them: looking for rings would take most of the time.
     gc.disable()
-    gc.freeze()
+    reader.load()
+    whole = False
     living: set[int] = set()
     while True:
-        asked.settimeout(None if living else IDLE)
+        gc.freeze()
+        asked.settimeout(SOON if not whole else None if living else IDLE)
         try:
             message, handles, _, _ = socket.recv_fds(asked, _LONGEST, 2)
         except TimeoutError:
-            break
+            if whole:
+                break
+            reader.load_more()
+            whole = True
+            continue
         if not message:
             break
         said = json.loads(message)

@@ -23,9 +23,20 @@ DIED = message(
 
 
 def load() -> None:
-    """What most files need, before any is read."""
+    """What texts need, before any is read."""
+    import core.gather.transcript
     import server.gather.readers.transcripts
     import server.gather.readers.word  # noqa: F401
+
+
+def load_more() -> None:
+    """What sheets need: as much again, and in less of a hurry."""
+    import openpyxl
+    import pandas as pd  # noqa: F401
+
+    import core.people.participants
+    import server.gather.readers.delimited
+    import server.gather.readers.sheets  # noqa: F401
 
 
 def answer(request: dict[str, Any]) -> dict[str, Any]:
