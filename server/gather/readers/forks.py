@@ -117,7 +117,7 @@ def _serve(asked: socket.socket) -> None:
 
     # Millions of small texts and no rings among them: looking for rings would take most of the time.
     gc.disable()
-    reader.load()
+    reader.load(reader.TEXTS)
     whole = False
     living: set[int] = set()
     while True:
@@ -128,7 +128,7 @@ def _serve(asked: socket.socket) -> None:
         except TimeoutError:
             if whole:
                 break
-            reader.load_more()
+            reader.load(reader.SHEETS)
             whole = True
             continue
         if not message:

@@ -10,6 +10,8 @@ import json
 import resource
 import shutil
 import sys
+from collections.abc import Iterable
+from importlib import import_module
 from pathlib import Path
 from typing import IO, Any
 
@@ -22,21 +24,21 @@ DIED = message(
 )
 
 
-def load() -> None:
-    """What texts need, before any is read."""
-    import core.gather.transcript
-    import server.gather.readers.transcripts
-    import server.gather.readers.word  # noqa: F401
+TEXTS = ("core.gather.transcript", "server.gather.readers.transcripts", "server.gather.readers.word")
+SHEETS = (
+    "openpyxl",
+    "pandas",
+    "core.people.participants",
+    "server.gather.readers.delimited",
+    "server.gather.readers.sheets",
+)
+"""What reading them needs: of sheets as much again."""
 
 
-def load_more() -> None:
-    """What sheets need: as much again, and in less of a hurry."""
-    import openpyxl
-    import pandas as pd  # noqa: F401
-
-    import core.people.participants
-    import server.gather.readers.delimited
-    import server.gather.readers.sheets  # noqa: F401
+def load(names: Iterable[str]) -> None:
+    """Have at hand what will be needed, before any file is read."""
+    for name in names:
+        import_module(name)
 
 
 def answer(request: dict[str, Any]) -> dict[str, Any]:
