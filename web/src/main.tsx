@@ -37,4 +37,4 @@ const shown = (
 		</QueryClientProvider>
 	</StrictMode>
 );
-void fetchFor(location.pathname, client).then(() => createRoot(document.getElementById("root") as HTMLElement).render(shown));
+void fetchFor(location, client).then(() => createRoot(document.getElementById("root") as HTMLElement).render(shown));

@@ -22,6 +22,8 @@ import { Sentence } from "./sentence/Sentence";
 import { type Opened, type Question, rowsAsked, useQuestion, writeOpened } from "./spec";
 import { CALLED, placesShown } from "./view";
 
+export { askAhead } from "./ahead";
+
 const NONE: never[] = [];
 const NOTHING: Question = {
 	codes: [],

@@ -1,4 +1,4 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
 import { api, type Shape, take } from "../api/client";
 import { useProject } from "../project/project";
 import { type Opened, type Question, rowsAsked } from "./spec";
@@ -8,19 +8,31 @@ export type Row = Shape<"ComparedRow">;
 export type Cell = Shape<"ComparedCell">;
 export type LeftOutReason = NonNullable<Shape<"EvidenceInRequest">["left_out"]>;
 
+const within = (id: number) => ({ params: { path: { project_id: id } } });
+
+/** The comparison itself, the differences that stand out, and the map: asked for by who shows them, and already while the page is fetched. */
+export const comparing = (id: number, question: Question) =>
+	queryOptions({
+		queryKey: ["project", id, "compare", question],
+		queryFn: () => take(api.POST("/api/projects/{project_id}/compare", { ...within(id), body: question })),
+	});
+export const standingOut = (id: number, question: Question) =>
+	queryOptions({
+		queryKey: ["project", id, "stands out", question],
+		queryFn: () => take(api.POST("/api/projects/{project_id}/compare/stands-out", { ...within(id), body: question })),
+	});
+export const mapping = (id: number, question: Question) =>
+	queryOptions({
+		queryKey: ["project", id, "map", question],
+		queryFn: () => take(api.POST("/api/projects/{project_id}/compare/map", { ...within(id), body: question })),
+	});
+
 export function useComparison(question: Question | null) {
 	const { id } = useProject();
 	return useQuery({
-		queryKey: ["project", id, "compare", question],
+		...comparing(id, question as Question),
 		enabled: question !== null && rowsAsked(question) > 0,
 		placeholderData: keepPreviousData,
-		queryFn: () =>
-			take(
-				api.POST("/api/projects/{project_id}/compare", {
-					params: { path: { project_id: id } },
-					body: question as Question,
-				}),
-			),
 	});
 }
 
@@ -29,13 +41,7 @@ export type Finding = Shape<"FindingOut">;
 /** The differences that stand out, in words; asked beside the table, since it tries other facts too. */
 export function useStandsOut(question: Question) {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "stands out", question],
-		enabled: rowsAsked(question) > 0,
-		placeholderData: keepPreviousData,
-		queryFn: () =>
-			take(api.POST("/api/projects/{project_id}/compare/stands-out", { params: { path: { project_id: id } }, body: question })),
-	});
+	return useQuery({ ...standingOut(id, question), enabled: rowsAsked(question) > 0, placeholderData: keepPreviousData });
 }
 
 export type Standing = Shape<"StandsOut">;
@@ -102,15 +108,9 @@ export function useAround(question: Question, opened: Opened, wanted: boolean) {
 /** Rows and groups on two axes, and the order in which like rows stand together. */
 export function useMap(question: Question, wanted: boolean) {
 	const { id } = useProject();
-	return useQuery({
-		queryKey: ["project", id, "map", question],
-		enabled: wanted && rowsAsked(question) > 0,
-		placeholderData: keepPreviousData,
-		queryFn: () => take(api.POST("/api/projects/{project_id}/compare/map", { params: { path: { project_id: id } }, body: question })),
-	});
+	return useQuery({ ...mapping(id, question), enabled: wanted && rowsAsked(question) > 0, placeholderData: keepPreviousData });
 }
 
-/** Everyone in the base with how many passages of each row they have. */
 /** Each person of the base, or each document in scope, with its groups and its passages by row. */
 export function useOneByOne(question: Question, each: Shape<"ShownIn">["each"] = "people") {
 	const { id } = useProject();

@@ -27,7 +27,7 @@ export function useQuestion(codes: Code[], variables: Variable[], ofDocuments: V
 	const [params, change] = useAddress();
 	const [, setParams] = useSearchParams();
 	const { scope } = useScope();
-	const question = useMemo(() => read(params, codes, variables, ofDocuments, scope), [params, codes, variables, ofDocuments, scope]);
+	const question = useMemo(() => questionIn(params, codes, variables, ofDocuments, scope), [params, codes, variables, ofDocuments, scope]);
 	// Another question closes the drawer: its number may not exist any more.
 	const set = (changes: Record<string, string | null>, keep = false) =>
 		change({ ...(keep ? {} : AFRESH), ...("open" in changes ? DRAWER : {}), ...changes }, keep);
@@ -44,7 +44,14 @@ export function useQuestion(codes: Code[], variables: Variable[], ofDocuments: V
 	};
 }
 
-function read(params: URLSearchParams, codes: Code[], variables: Variable[], ofDocuments: Variable[], scope: Scope): Question | null {
+/** What an address asks; null where there are no variables to make groups of. */
+export function questionIn(
+	params: URLSearchParams,
+	codes: Code[],
+	variables: Variable[],
+	ofDocuments: Variable[],
+	scope: Scope,
+): Question | null {
 	const said = readAsked(QUESTION, params) as unknown as Question;
 	const known = new Set(codes.map((code) => code.id));
 	const rows = params.has("codes") ? said.codes.filter((id) => known.has(id)) : usualRows(codes);

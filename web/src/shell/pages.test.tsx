@@ -39,12 +39,12 @@ it("what a page stands on is read before it is drawn, where the head says who is
 		"GET /digests": [],
 	});
 	const nobody = new QueryClient();
-	await fetchFor("/projects/7/report/digests", nobody);
+	await fetchFor({ pathname: "/projects/7/report/digests", search: "" }, nobody);
 	expect(asked).toEqual([]);
 	const says = (path: string) => `<script type="application/json" data-said="${path}">{"account":{"id":1}}</script>`;
 	document.head.innerHTML = says("/api/session") + says("/api/projects/7");
 	const client = new QueryClient();
-	await fetchFor("/projects/7/report/digests", client);
+	await fetchFor({ pathname: "/projects/7/report/digests", search: "" }, client);
 	expect(asked.map((one) => one.route).sort()).toEqual(
 		["GET /codebook", "GET /digests", "GET /documents", "GET /roster", "GET /status", "GET /themes"].sort(),
 	);
@@ -59,7 +59,7 @@ it("a page that waits long for its reads is drawn all the same", async () => {
 		.map((path) => `<script type="application/json" data-said="${path}">{}</script>`)
 		.join("");
 	let drawn = false;
-	void fetchFor("/projects/7/members", new QueryClient()).then(() => {
+	void fetchFor({ pathname: "/projects/7/members", search: "" }, new QueryClient()).then(() => {
 		drawn = true;
 	});
 	await vi.advanceTimersByTimeAsync(1000);

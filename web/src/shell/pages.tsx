@@ -8,15 +8,19 @@ import { whoIsThere } from "../project/session";
 import { Loading } from "../ui/Empty";
 import { readsOf, WITHIN } from "./heads";
 
+/** Asks for what an address asks, from what has been read, before its page is drawn. */
+type Ahead = (client: QueryClient, project: number, address: URLSearchParams) => Promise<unknown> | undefined;
+
 /** A page that is fetched when somebody first goes to it, or before, when there is nothing else to do. One that couldn’t
  * be fetched is asked for again when it is shown again. It waits for its own code: behind a boundary of Suspense, React would
  * hold it back for 300 ms once it had shown that it waits. */
-export function page<Name extends string>(name: Name, load: () => Promise<Record<Name, ComponentType>>) {
+export function page<Name extends string>(name: Name, load: () => Promise<Record<Name, ComponentType> & { askAhead?: Ahead }>) {
 	let there: ComponentType | null = null;
+	let ahead: Ahead | undefined;
 	const bring = () =>
 		load().then((found) => {
 			there = found[name] as ComponentType;
-			return there;
+			ahead = found.askAhead;
 		});
 	const Page = () => {
 		const [Held, hold] = useState<ComponentType | null>(() => there);
@@ -36,7 +40,7 @@ export function page<Name extends string>(name: Name, load: () => Promise<Record
 		if (missing) throw new Error(say("The page couldn’t be fetched: the server doesn’t answer, or Cohortia was renewed meanwhile."));
 		return Held ? <Held /> : <Loading what={say("the page")} />;
 	};
-	return Object.assign(Page, { fetch: bring });
+	return Object.assign(Page, { fetch: bring, askAhead: ((...asked) => ahead?.(...asked)) as Ahead });
 }
 
 export const Frame = page("Frame", () => import("./Frame"));
@@ -83,6 +87,8 @@ export function useFirstThere(): boolean {
 
 /** Milliseconds for which the first drawing waits for what is on its way; then the page says what it waits for. */
 const LONG = 1500;
+/** The same for what is asked only from what has come. */
+const SHORT = 200;
 
 /** The page of a project that an address is of: what stands in the place of a number is one, or it is another page’s name. */
 export function pageAt(pathname: string) {
@@ -95,7 +101,7 @@ export function pageAt(pathname: string) {
 
 /** Take up what the head of the page has asked for already. Until that is there, or it takes long, nothing need be drawn: each
  * state between would be drawn, laid out and painted, while what comes next waits for it. */
-export async function fetchFor(pathname: string, client: QueryClient): Promise<void> {
+export async function fetchFor({ pathname, search }: Pick<Location, "pathname" | "search">, client: QueryClient): Promise<void> {
 	if (!takeUp()) return;
 	there = false;
 	const id = Number(matchPath("/projects/:id/*", pathname)?.params.id);
@@ -106,7 +112,9 @@ export async function fetchFor(pathname: string, client: QueryClient): Promise<v
 	first = Promise.allSettled(wanted.map((one) => one.fetch())).then(() => {
 		there = true;
 	});
-	await Promise.race([Promise.all([first, answers]), new Promise((go) => window.setTimeout(go, LONG))]);
+	const within = (most: number) => new Promise((go) => window.setTimeout(go, most));
+	await Promise.race([Promise.all([first, answers]), within(LONG)]);
+	if (id && page) await Promise.race([page.Page.askAhead(client, id, new URLSearchParams(search)), within(SHORT)]);
 }
 
 /** Milliseconds between looking whether anything else is asked for. */

@@ -1,13 +1,11 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { api, type Shape, take } from "../../api/client";
 import { useCodebook } from "../../codes/data";
-import { branches, flat } from "../../codes/tree";
 import { say } from "../../language/say";
 import { useDocumentVariables, useRoster } from "../../people/data";
 import { useAddress } from "../../project/address";
 import { useProject } from "../../project/project";
-import { scopeRequest, useScope } from "../../project/scope";
+import { useScope } from "../../project/scope";
 import { Choice } from "../../ui/Choice";
 import { Empty, Loading, Problem } from "../../ui/Empty";
 import { groupMark } from "../../ui/palette";
@@ -16,34 +14,31 @@ import { ExportMenu, GuardedPicture, Head, Way } from "../exports/ExportMenu";
 import { useSaving } from "../exports/saving";
 import { Rows } from "../sentence/Rows";
 import { COMPARABLE } from "../spec";
+import { asked, meeting, type Near } from "./asked";
 import { type Cell, readCell, there, writeCell } from "./cell";
 import { Grid } from "./Grid";
 import { Meetings } from "./Meetings";
 import { Gap, Most } from "./Pairs";
 
-type Question = Shape<"TogetherInRequest">;
+export { askAhead } from "./asked";
+
+const NONE: never[] = [];
 const MEASURES = {
 	people: say("people who say both"),
 	passages: "passages",
 	documents: "documents",
 	pairs: say("pairs of passages"),
 } as const;
-const UNITS = { turns: say("turns apart"), paragraphs: say("paragraphs apart"), seconds: say("seconds apart") } as const;
-type Unit = keyof typeof UNITS | "overlap";
+type Measure = keyof typeof MEASURES;
 /** How near, as it is chosen: the distance itself is typed beside it. */
-const NEAR = {
+const NEAR: Record<Near, string> = {
 	turn: say("in the same turn"),
 	overlap: say("on the same words"),
 	turns: say("at most some turns apart"),
 	paragraphs: say("at most some paragraphs apart"),
 	seconds: say("at most some seconds apart"),
-} as const;
-type Near = keyof typeof NEAR;
-const USUAL_DISTANCE: Partial<Record<Near, number>> = { turns: 1, paragraphs: 1, seconds: 10 };
-type Measure = keyof typeof MEASURES;
-
-/** To begin with, so many codes at most. */
-const USUAL = 60;
+};
+const UNITS = { turns: say("turns apart"), paragraphs: say("paragraphs apart"), seconds: say("seconds apart") } as const;
 
 /** Codes with codes: how often they meet on the same words or near each other, whole or by group side by side. */
 export function TogetherPage() {
@@ -57,35 +52,11 @@ export function TogetherPage() {
 	const { file, table: copied } = useSaving();
 	const opened = readCell(params.get("open"));
 	const setOpened = (cell: Cell | null) => change({ open: cell && writeCell(cell), up: null }, true);
-	const ordered = useMemo(() => flat(branches(codes ?? [])).map(({ code }) => code), [codes]);
-	const used = ordered.filter((code) => !code.parked && code.passages > 0);
-	const known = new Set(codes?.map((code) => code.id));
-	const chosen = params.has("codes")
-		? (params.get("codes") ?? "")
-				.split(".")
-				.map(Number)
-				.filter((one) => known.has(one))
-		: used.slice(0, USUAL).map((code) => code.id);
-	const near = (Object.keys(NEAR) as Near[]).find((one) => one === params.get("unit")) ?? "turn";
-	const unit: Unit = near === "turn" ? "turns" : near;
-	const within = near === "turn" ? 0 : Number(params.get("within") ?? USUAL_DISTANCE[near]) || 0;
+	const known = codes ?? NONE;
+	const { body, near, within } = useMemo(() => asked(params, known, scope), [params, known, scope]);
+	const chosen = body.codes;
 	const shown = params.get("show") === "likeness" ? "likeness" : "counts";
-	const body: Question = {
-		codes: chosen,
-		measure: (params.get("measure") ?? "people") as Measure,
-		unit,
-		within: unit === "overlap" ? 0 : within,
-		roll_up: params.get("rollup") === "1",
-		columns: "variable",
-		variable: Number(params.get("variable")) || null,
-		scope: scopeRequest(scope),
-	};
-	const found = useQuery({
-		queryKey: ["project", id, "together", body],
-		enabled: chosen.length > 1,
-		placeholderData: keepPreviousData,
-		queryFn: () => take(api.POST("/api/projects/{project_id}/compare/together", { params: { path: { project_id: id } }, body })),
-	});
+	const found = useQuery({ ...meeting(id, body), enabled: chosen.length > 1, placeholderData: keepPreviousData });
 	const set = (part: Record<string, string | null>) => change({ open: null, ...part });
 	if (!codes) return <Loading what={say("the codebook")} />;
 	const data = found.data;
