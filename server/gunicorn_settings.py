@@ -1,5 +1,6 @@
 """How the web processes run: bin/demo and a lab's own server start them the same way."""
 
+import gc
 import os
 import threading
 from importlib import import_module
@@ -27,10 +28,20 @@ def child_exit(server, worker):  # type: ignore[no-untyped-def]
     multiprocess.mark_process_dead(worker.pid)  # type: ignore[no-untyped-call]
 
 
-_LATER = ("scipy.stats", "scipy.optimize", "scipy.sparse.csgraph", "scipy.cluster.hierarchy", "scipy.spatial.distance")
+_LATER = (
+    "scipy.stats", "scipy.optimize", "scipy.sparse.csgraph", "scipy.cluster.hierarchy", "scipy.spatial.distance", "server.urls",
+)  # fmt: skip
 
 
 def post_worker_init(worker):  # type: ignore[no-untyped-def]
     """What is loaded when it is first asked for, so that commands start soon, is loaded here before anybody asks."""
-    threading.Thread(target=lambda: [import_module(name) for name in _LATER], daemon=True).start()
+    threading.Thread(target=_load, daemon=True).start()
     import_module("server.snapshots.following").begin()
+
+
+def _load() -> None:
+    for name in _LATER:
+        import_module(name)
+    # What is loaded stays: looking through all of it for what may go held an answer up by a tenth of a second, now and then.
+    gc.collect()
+    gc.freeze()
