@@ -18,6 +18,7 @@ from core.compare.told.sentence import accord_words, base_words, sentence_parts
 from core.language import say, worded
 from core.snapshot.masks import cases_in_play, coded_in_play, documents_in_play, has_material
 from core.snapshot.scope import Scope
+from server.common.collecting import no_rings
 from server.common.errors import NotFound
 from server.compare.answers import answer
 from server.compare.asking import Asked
@@ -55,7 +56,8 @@ def saved_scope(member: Membership, scope_id: int) -> SavedScope:
 def comparison(member: Membership, said: dict[str, Any]) -> dict[str, Any]:
     """The whole result of a comparison, ready for JSON."""
     found = answer(member, said)
-    return result_out(found.asked, found.result)
+    with no_rings():
+        return result_out(found.asked, found.result)
 
 
 def result_out(asked: Asked, result: Result) -> dict[str, Any]:

@@ -1,10 +1,7 @@
 """Between a staged file's stored content and the core's reading of it."""
 
-import gc
 import hashlib
 import json
-from collections.abc import Iterator
-from contextlib import contextmanager
 from typing import Any
 
 from core.gather.labels import Line
@@ -13,6 +10,7 @@ from core.gather.timed import beyond
 from core.gather.transcript import Corrections, Remark, Transcript, read_transcript
 from core.language import spoken
 from core.people.participants import ColumnChoice, SheetChoices, SheetReading, read_participants
+from server.common.collecting import no_rings
 from server.gather import media
 from server.gather.models import StagedFile
 from server.gather.readers.sheets import read_grid
@@ -109,20 +107,9 @@ def sheet_of(staged: StagedFile) -> SheetReading:
         without_text=choices.get("without_text", "keep"),
         columns={name: _column(choice) for name, choice in choices.get("columns", {}).items()},
     )
-    with _many_small_things():
+    # Its cells are many.
+    with no_rings():
         return read_participants(read_grid(media.here(staged.stored)), staged.content.get("merged", []), asked)
-
-
-@contextmanager
-def _many_small_things() -> Iterator[None]:
-    """Cells are many and hold no rings: looking for rings among them took half of the time."""
-    collecting = gc.isenabled()
-    gc.disable()
-    try:
-        yield
-    finally:
-        if collecting:
-            gc.enable()
 
 
 def _column(choice: dict[str, Any]) -> ColumnChoice:
