@@ -19,6 +19,23 @@ class Stretch:
     start: int
     end: int
 
+    def found_again(self, text: str, begins: str, ends: str) -> "Stretch | None":
+        """Where the words stand that somebody marked here in what may have been an earlier ``text``, beginning and ending so: here, or
+        where they stand once, as far apart; None where they don’t, or more than once."""
+        length = self.end - self.start
+
+        def stand(at: int) -> bool:
+            return text.startswith(begins, at) and at + length <= len(text) and text.endswith(ends, at, at + length)
+
+        if stand(self.start):
+            return self
+        found: list[int] = []
+        at = text.find(begins)
+        while at >= 0 and len(found) < 2:
+            found += [at] if stand(at) else []
+            at = text.find(begins, at + 1)
+        return Stretch(found[0], found[0] + length) if len(found) == 1 else None
+
 
 @dataclass(frozen=True)
 class Region:

@@ -142,6 +142,34 @@ def test_a_passage_is_drawn_in_and_stored_once(world):
     assert Passage.objects.filter(document=document, start=passage.start, end=passage.end).count() == 1
 
 
+def test_words_whose_text_was_changed_meanwhile_are_coded_where_they_stand_by_now_or_not_at_all(world):
+    """A coding may wait for its line for hours; positions alone would put it on other words."""
+    client = world.client(world.owner.account)
+    start, end = ends(world, "late 🚢 again")
+    late = code(world, "Late").pk
+
+    def post(begins="late 🚢 again", closes="late 🚢 again", at=(start, end)):
+        said = {"start": at[0], "end": at[1], "codes": [late], "begins": begins, "ends": closes}
+        return client.post(world.url(f"/documents/{pier(world).pk}/passages"), said, format="json")
+
+    Passage.objects.all().delete()
+    assert post().status_code == 200
+    Passage.objects.all().delete()
+    # Somebody adds words before them: they are found.
+    coding.edit_turn(world.owner, pier(world).pk, 1, "How was it, that winter morning at the pier?", {})
+    assert pier(world).text[start:end] != "late 🚢 again"
+    assert post().status_code == 200
+    assert [passage.said for passage in Passage.objects.all()] == ["late 🚢 again"]
+    # They are there twice, or not any more: nothing is coded, and it is said.
+    coding.edit_turn(world.owner, pier(world).pk, 3, "Then late 🚢 again?", {})
+    Passage.objects.all().delete()
+    for begins in ("late 🚢 again", "punctual as ever"):
+        answer = post(begins, begins, at=(2, 15))
+        assert answer.status_code == 409
+        assert "nothing was coded" in answer.json()["error"]
+    assert not Passage.objects.exists()
+
+
 def test_emoji_count_as_one_position(world):
     document = pier(world)
     passage = Passage.objects.filter(document=document).order_by("start").first()

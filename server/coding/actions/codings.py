@@ -12,7 +12,7 @@ from core.text.normalise import ink_bounds
 from core.text.sentences import sentences_around
 from server.coding import queries
 from server.coding.actions.codes import new_code
-from server.coding.actions.places import drawn_in, located, passage_at, said
+from server.coding.actions.places import as_read, drawn_in, located, passage_at, said
 from server.coding.models import HIGHEST, TEXT, Code, Coding, Passage, ProposedCode
 from server.common.errors import NotFound, Refusal
 from server.gather import queries as gather
@@ -62,13 +62,17 @@ def put_codes(
     place: Place,
     code_ids: list[int],
     new_codes: list[NewCode] | None = None,
+    words: tuple[str, str] | None = None,
 ) -> Put:
     """Put codes on a place in a document, making codes that don't exist yet.
 
-    A stretch is drawn in to non-space characters. A code already there by this coder stays once.
+    A stretch is drawn in to non-space characters. A code already there by this coder stays once. ``words``: how the stretch begins
+    and ends in the text that whoever codes has read, which others may have changed before the coding arrives.
     """
     with act(member, "coding.put") as change:
         document = gather.document(member, document_id)
+        if words is not None:
+            place = as_read(document, place, *words)
         wanted = [queries.code(member, code_id) for code_id in dict.fromkeys(code_ids)]
         wanted += _made(change, new_codes or [])
         if not wanted:

@@ -7,7 +7,7 @@ from core.coding.places import SHORTEST, SMALLEST, Place, Region, Span, Stretch
 from core.language import say
 from core.text.normalise import ink_bounds
 from server.coding.models import Passage
-from server.common.errors import Refusal
+from server.common.errors import Conflict, Refusal
 from server.gather.models import Document
 from server.projects.change import Change
 
@@ -20,6 +20,22 @@ def located(document: Document, place: Place) -> dict[str, Any]:
         return _span(document, place)
     start, end = drawn_in(document, place.start, place.end)
     return {"start": start, "end": end}
+
+
+def as_read(document: Document, place: Place, begins: str, ends: str) -> Place:
+    """Where the words of a stretch stand by now; refused where the text doesn't hold them any more, or not once."""
+    if not isinstance(place, Stretch):
+        return place
+    found = place.found_again(document.text, begins, ends)
+    if found is None:
+        raise Conflict(
+            say(
+                "Somebody changed the text of “{title}” after you read it, and “{words}” isn’t there once: nothing was coded. Mark the words again.",
+                title=document.title,
+                words=short(begins),
+            )
+        )
+    return found
 
 
 def drawn_in(document: Document, start: int, end: int) -> tuple[int, int]:

@@ -45,7 +45,16 @@ def place_of(said: dict[str, Any]) -> Place:
     return Span(**said["span"]) if "span" in said else Stretch(said["start"], said["end"])
 
 
+MOST_READ = 60
+"""Code points of the words at either end of a stretch by which it is found again."""
+
+
 class CodingIn(PlaceIn):
+    begins = serializers.CharField(
+        required=False, max_length=MOST_READ, trim_whitespace=False,
+        help_text="How the words begin, as whoever codes has read them: the text may be another by now.",
+    )  # fmt: skip
+    ends = serializers.CharField(required=False, max_length=MOST_READ, trim_whitespace=False, help_text="How they end.")
     codes = serializers.ListField(child=serializers.IntegerField(), max_length=50)
     new_codes = NewCodeIn(many=True, required=False)
 
@@ -68,7 +77,8 @@ class PassagesView(ProjectView):
         """Put codes on a place; answers with what the desk shows of it: the passage that is there then, what undo takes back."""
         said = read(CodingIn, request)
         new = [NewCode(code["name"], code.get("parent")) for code in said.get("new_codes", [])]
-        put = actions.put_codes(self.member, document_id, place_of(said), said["codes"], new)
+        words = (said["begins"], said["ends"]) if "begins" in said and "ends" in said else None
+        put = actions.put_codes(self.member, document_id, place_of(said), said["codes"], new, words)
         shown = (
             queries.passage_shown(put.passage)
             if put.codings is None

@@ -4215,6 +4215,10 @@ export interface components {
             end?: number;
             region?: components["schemas"]["RegionOutRequest"];
             span?: components["schemas"]["SpanOutRequest"];
+            /** @description How the words begin, as whoever codes has read them: the text may be another by now. */
+            begins?: string;
+            /** @description How they end. */
+            ends?: string;
             codes: number[];
             new_codes?: components["schemas"]["NewCodeInRequest"][];
         };

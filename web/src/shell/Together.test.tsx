@@ -92,8 +92,8 @@ it("keeps codings while the connection is lost, says so, and sends them in order
 	await waitFor(() => expect(screen.queryByText(/not saved yet/)).toBeNull());
 	const sent = calls(PUT).slice(-2);
 	expect(sent).toEqual([
-		{ start: 0, end: [...TEXT].length, codes: [3], new_codes: [] },
-		{ start: 0, end: [...TEXT].length, codes: [4], new_codes: [] },
+		{ start: 0, end: [...TEXT].length, begins: TEXT, ends: TEXT, codes: [3], new_codes: [] },
+		{ start: 0, end: [...TEXT].length, begins: TEXT, ends: TEXT, codes: [4], new_codes: [] },
 	]);
 	expect(window.localStorage.getItem("cohortia.waiting")).toBeNull();
 });

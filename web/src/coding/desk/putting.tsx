@@ -5,7 +5,7 @@ import { Sender, useWaiting } from "../../project/outbox";
 import { useProject } from "../../project/project";
 import { useSession } from "../../project/session";
 import { post, type Waiting } from "../../project/waiting";
-import { type Application, type DeskDocument, fromWire, inUnits, onWire, type Passage, withCodes, withPassage } from "../data";
+import { type Application, type DeskDocument, fromWire, inUnits, onWire, type Passage, type Place, withCodes, withPassage } from "../data";
 
 /** What the answer to a coding is put into, and what the desk shows nothing of that a coding changes: read again when next looked at. */
 const BY_HAND = ["document", "status", "documents", "trail", "roster", "memos", "themes"];
@@ -19,9 +19,18 @@ export function useApply(document: DeskDocument) {
 	return ({ codes, newCodes, ...place }: Application) => {
 		if (!account) return;
 		const said = "start" in place ? document.text.slice(place.start, Math.min(place.end, place.start + 60)) : document.title;
-		const body = { ...onWire(document.positions, place), codes, new_codes: newCodes };
+		const body = { ...onWire(document.positions, place), ...wordsAt(document, place), codes, new_codes: newCodes };
 		post({ account: account.id, project: id, document: document.id, body, said });
 	};
+}
+
+/** Code points by which words are found again where somebody changes the text before their coding arrives. */
+const MOST_READ = 60;
+
+function wordsAt({ text }: DeskDocument, place: Place): { begins?: string; ends?: string } {
+	if (!("start" in place)) return {};
+	const words = [...text.slice(place.start, place.end)];
+	return { begins: words.slice(0, MOST_READ).join(""), ends: words.slice(-MOST_READ).join("") };
 }
 
 /** The document as it will be when what waits is saved. */
