@@ -137,6 +137,29 @@ describe("the typing desk", () => {
 		expect(calls(`POST ${PATH}/1/give`)).toEqual([{ speaker: 2 }]);
 	});
 
+	it("sends the same words once, though one leaves the field while they are on their way, and cuts them", async () => {
+		const { user, player } = await typing();
+		// The document as it is with them is on its way.
+		nowServe("GET /documents/5", () => new Promise(() => undefined));
+		await user.keyboard("Late. Why?{ArrowLeft}{ArrowLeft}{ArrowLeft}{ArrowLeft}");
+		player.currentTime = 2.5;
+		await user.keyboard("{Alt>}x{/Alt}");
+		await user.tab();
+		await waitFor(() => expect(calls(`POST ${PATH}/1/split-at`)).toHaveLength(1));
+		expect(calls(`PUT ${PATH}/1/text`)).toEqual([{ text: "Late. Why?", decisions: {} }]);
+	});
+
+	it("takes words back that are on their way as well", async () => {
+		const { user } = await typing();
+		// The document as it is with them is on its way.
+		nowServe("GET /documents/5", () => new Promise(() => undefined));
+		await user.keyboard("Lat{Enter}");
+		await waitFor(() => expect(calls(`PUT ${PATH}/1/text`)).toHaveLength(1));
+		await user.click(screen.getByRole("textbox", { name: /turn 1/ }));
+		await user.keyboard("{Control>}a{/Control}{Backspace}{Enter}");
+		await waitFor(() => expect(calls(`PUT ${PATH}/1/text`).at(-1)).toEqual({ text: "", decisions: {} }));
+	});
+
 	it("says where to cut by the words of the turn: those of turns before it may be on their way", async () => {
 		const { user, player } = await typing();
 		await user.keyboard("How was it?{Enter}Late. Why?{ArrowLeft}{ArrowLeft}{ArrowLeft}{ArrowLeft}");

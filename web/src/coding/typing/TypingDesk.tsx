@@ -47,13 +47,17 @@ export function TypingDesk({ document, player, playing, onRead }: Props) {
 		void player.current.play();
 	};
 	const saidIn = (turn: Turn) => document.text.slice(turn.start, turn.end).trim();
+	const sent = useSent(document);
 	/** Whether it is kept now, or was; passages that would lose their words are decided about before. */
 	const keep = async (turn: Turn, said: string, inPassing = false): Promise<boolean> => {
-		if (said.trim() === saidIn(turn)) return true;
+		const name = draftOf(document.id, turn);
+		if (said.trim() === (sent.get(name) ?? saidIn(turn))) return true;
+		sent.set(name, said.trim());
 		try {
 			await writes.keep.mutateAsync({ number: turn.number, text: said, decisions: {} });
 			return true;
 		} catch (error) {
+			sent.delete(name);
 			if (inPassing) return false;
 			if (error instanceof ApiError && error.status === 409) setAsking({ what: "lost", turn, said });
 			else warn((error as Error).message);
@@ -184,6 +188,18 @@ export function TypingDesk({ document, player, playing, onRead }: Props) {
 			)}
 		</>
 	);
+}
+
+/** What was sent of each turn and isn’t in the document that is shown yet. Without it the same words would be sent again, after the
+ * turn was cut by them, say. */
+function useSent(document: DeskDocument): Map<string, string> {
+	const [sent] = useState(() => new Map<string, string>());
+	const shown = useRef(document);
+	if (shown.current !== document) {
+		shown.current = document;
+		sent.clear();
+	}
+	return sent;
 }
 
 /** What plays stops where its turn ends: whoever types has heard enough for now. */
