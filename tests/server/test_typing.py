@@ -80,6 +80,24 @@ def test_what_undo_keeps_is_what_was_typed_and_not_the_whole_text(world, talk):
     assert len(json.dumps(entry.inverse)) < 2000
 
 
+def test_what_is_typed_goes_to_the_turn_that_begins_then_whatever_its_number_is_by_now(world, talk):
+    """Somebody cuts a turn before it meanwhile: by its number it would be typed over another."""
+    client = world.client(world.owner.account)
+
+    def put(number, **said):
+        return client.put(world.url(f"/documents/{talk.pk}/turns/{number}/text"), said, format="json")
+
+    coding.edit_turn(world.owner, talk.pk, 1, "Now. Then.", {})
+    coding.split_at(world.owner, talk.pk, 1, 4, 2.0)
+    third = Turn.objects.get(document=talk, number=3)
+    assert put(2, text="It was late.", decisions={}, begin=third.begin).status_code == 204
+    assert typed(talk) == ["Now.", "Then.", "It was late.", ""]
+    answer = put(2, text="Lost", decisions={}, begin=5.125)
+    assert answer.status_code == 400
+    assert "nothing was changed" in answer.json()["error"]
+    assert typed(talk) == ["Now.", "Then.", "It was late.", ""]
+
+
 def test_a_turn_is_cut_where_one_types_and_listens(world, talk):
     # Into the words of the turn, wherever it stands by now: the first may have been typed just before.
     coding.edit_turn(world.owner, talk.pk, 1, "Now.", {})

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from core.gather.timed import written_time
 from core.language import message, say, worded
 from core.text.editing import (
     Edit,
@@ -70,10 +71,20 @@ def turn_edits(document: Document, number: int, text: str) -> list[Edit]:
     return difference(document.text[turn.ink_start : turn.ink_end], said, turn.ink_start)
 
 
-def edit_turn(member: Membership, document_id: int, number: int, text: str, decisions: Mapping[int, Decision]) -> None:
-    """What a turn says, typed anew."""
+def edit_turn(
+    member: Membership,
+    document_id: int,
+    number: int,
+    text: str,
+    decisions: Mapping[int, Decision],
+    begin: float | None = None,
+) -> None:
+    """What a turn says, typed anew. ``begin``: when it begins in the recording (seconds), by which it is known where turns before
+    it were cut or joined since whoever types has read them."""
     with act(member, "text.edit") as change:
         document = queries.document(member, document_id)
+        if begin is not None:
+            number = _beginning(document, number, begin)
         edits = turn_edits(document, number, text)
         if edits:
             retext_turn(change, document, number, edits, decisions)
@@ -83,6 +94,21 @@ def edit_turn(member: Membership, document_id: int, number: int, text: str, deci
                 if typed
                 else say("Changed the text of turn {number} in “{title}”", number=number, title=document.title)
             )
+
+
+def _beginning(document: Document, number: int, begin: float) -> int:
+    """The number of the turn that begins then: this one, or the only other."""
+    found = list(Turn.objects.filter(document=document, begin=begin).values_list("number", flat=True))
+    if number in found:
+        return number
+    if len(found) == 1:
+        return found[0]
+    raise Refusal(
+        say(
+            "No one turn begins at {time} any more; nothing was changed. Your words stay here.",
+            time=written_time(begin),
+        )
+    )
 
 
 def retext_turn(

@@ -26,6 +26,9 @@ class EditTurnIn(serializers.Serializer[Any]):
     decisions = serializers.DictField(
         child=serializers.ChoiceField(choices=DECISIONS), required=False, help_text="By passage ID."
     )
+    begin = serializers.FloatField(
+        required=False, help_text="When it begins in the recording (seconds): its number may be another’s by now."
+    )
 
 
 class SearchIn(serializers.Serializer[Any]):
@@ -117,7 +120,7 @@ class TurnTextView(ProjectView):
     @extend_schema(request=EditTurnIn, responses={204: None})
     def put(self, request: Request, project_id: int, document_id: int, number: int) -> Response:
         said = read(EditTurnIn, request)
-        actions.edit_turn(self.member, document_id, number, said["text"], decisions_of(said))
+        actions.edit_turn(self.member, document_id, number, said["text"], decisions_of(said), said.get("begin"))
         return Response(status=204)
 
     @extend_schema(request=EditTurnIn, responses=Preview)

@@ -4715,6 +4715,11 @@ export interface components {
             decisions?: {
                 [key: string]: "remove" | "keep";
             };
+            /**
+             * Format: double
+             * @description When it begins in the recording (seconds): its number may be another’s by now.
+             */
+            begin?: number;
         };
         /**
          * @description * `utf-8-sig` - utf-8-sig

@@ -106,7 +106,7 @@ describe("the typing desk", () => {
 		await waitFor(() => expect(document.activeElement).toBe(first));
 		expect(HTMLMediaElement.prototype.play).not.toHaveBeenCalled();
 		await user.keyboard("How was it?{Enter}");
-		expect(calls(`PUT ${PATH}/1/text`)).toEqual([{ text: "How was it?", decisions: {} }]);
+		expect(calls(`PUT ${PATH}/1/text`)).toEqual([{ text: "How was it?", decisions: {}, begin: 1 }]);
 		expect((document.activeElement as HTMLElement).dataset.typed).toBe("2");
 		expect(player.currentTime).toBe(6);
 		expect(HTMLMediaElement.prototype.play).toHaveBeenCalledTimes(1);
@@ -146,7 +146,7 @@ describe("the typing desk", () => {
 		await user.keyboard("{Alt>}x{/Alt}");
 		await user.tab();
 		await waitFor(() => expect(calls(`POST ${PATH}/1/split-at`)).toHaveLength(1));
-		expect(calls(`PUT ${PATH}/1/text`)).toEqual([{ text: "Late. Why?", decisions: {} }]);
+		expect(calls(`PUT ${PATH}/1/text`)).toEqual([{ text: "Late. Why?", decisions: {}, begin: 1 }]);
 	});
 
 	it("takes words back that are on their way as well", async () => {
@@ -157,7 +157,7 @@ describe("the typing desk", () => {
 		await waitFor(() => expect(calls(`PUT ${PATH}/1/text`)).toHaveLength(1));
 		await user.click(screen.getByRole("textbox", { name: /turn 1/ }));
 		await user.keyboard("{Control>}a{/Control}{Backspace}{Enter}");
-		await waitFor(() => expect(calls(`PUT ${PATH}/1/text`).at(-1)).toEqual({ text: "", decisions: {} }));
+		await waitFor(() => expect(calls(`PUT ${PATH}/1/text`).at(-1)).toEqual({ text: "", decisions: {}, begin: 1 }));
 	});
 
 	it("says where to cut by the words of the turn: those of turns before it may be on their way", async () => {

@@ -54,7 +54,8 @@ export function TypingDesk({ document, player, playing, onRead }: Props) {
 		if (said.trim() === (sent.get(name) ?? saidIn(turn))) return true;
 		sent.set(name, said.trim());
 		try {
-			await writes.keep.mutateAsync({ number: turn.number, text: said, decisions: {} });
+			const { number, begin } = turn;
+			await writes.keep.mutateAsync({ number, text: said, decisions: {}, ...(begin !== null && { begin }) });
 			return true;
 		} catch (error) {
 			sent.delete(name);
