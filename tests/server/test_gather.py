@@ -20,6 +20,7 @@ from server.gather.models import Document, Speaker, StagedFile, Turn
 from server.imports import actions as imports
 from server.imports import jobs as importing
 from server.imports import reading
+from server.imports.actions import staging
 from server.people import actions as people
 from server.people.models import Case, Value, Variable
 from server.projects import running, trail
@@ -167,6 +168,19 @@ def test_the_same_file_twice_is_said_and_left_out(world):
     assert shown["already"] == "P1_pier"
     twins = imports.stage(world.owner, [upload("x.txt", "P7: a\nI: b\nP7: c"), upload("y.txt", "P7: a\nI: b\nP7: c")])
     assert [twin.included for twin in twins] == [True, False]
+
+
+def test_the_same_file_in_two_batches_at_once_is_ticked_once(world, monkeypatch):
+    text, real, other = "P7: a\nI: b\nP7: c", staging.read_files, []
+
+    def meanwhile(*files, **more):
+        monkeypatch.setattr(staging, "read_files", real)
+        other.extend(imports.stage(world.owner, [upload("beside.txt", text)]))
+        yield from real(*files, **more)
+
+    monkeypatch.setattr(staging, "read_files", meanwhile)
+    (first,) = imports.stage(world.owner, [upload("first.txt", text)])
+    assert [first.included, other[0].included] == [False, True]
 
 
 ODD = {
@@ -324,6 +338,7 @@ import os, signal, django
 django.setup()
 from server.imports import jobs as importing
 from server.imports import reading
+from server.imports.actions import staging
 from server.projects import running
 step = running.Progress.step
 def die(self, done, message=None):

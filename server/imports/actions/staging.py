@@ -6,6 +6,7 @@ from typing import Any
 
 from django.conf import settings
 from django.core.files.uploadedfile import UploadedFile
+from django.db import transaction
 from django.db.models import QuerySet
 
 from core.language import say
@@ -34,8 +35,6 @@ def stage(member: Membership, uploads: list[UploadedFile]) -> list[StagedFile]:
                 max_staged=MAX_STAGED,
             )
         )
-    known = set(Document.objects.filter(project=member.project_id).values_list("source_digest", flat=True))
-    known_staged = set(waiting.values_list("digest", flat=True))
     rows = [_new_staged(member, upload) for upload in uploads]
     readable = [(row, upload) for row, upload in zip(rows, uploads, strict=True) if not row.problem]
     # Bytes come before the rows that name them: nobody else's letting go may take them in between.
@@ -44,14 +43,25 @@ def stage(member: Membership, uploads: list[UploadedFile]) -> list[StagedFile]:
             answers = read_files(_on_disk(readable, folder), media.keep)
             for (row, _), answer in zip(readable, answers, strict=True):
                 _take(row, answer)
-                # The same file twice is offered, but left out unless somebody ticks it.
-                row.included = not row.problem and row.digest not in known and row.digest not in known_staged
-                known_staged.add(row.digest)
             for row, upload in readable:
                 rows += _further_sheets(row, upload, folder)
         for row in rows:
             if row.stored:
                 row.choices = _remembered(member, row)
+        return _kept(member, rows, {id(row) for row, _ in readable})
+
+
+def _kept(member: Membership, rows: list[StagedFile], readable: set[int]) -> list[StagedFile]:
+    """The rows, ticked unless the same file is in the project, or waits already: also where two batches come at once."""
+    known = set(Document.objects.filter(project=member.project_id).values_list("source_digest", flat=True))
+    with transaction.atomic():
+        Membership.objects.select_for_update().get(pk=member.pk)
+        known |= set(queries.staged(member).values_list("digest", flat=True))
+        for row in rows:
+            if id(row) in readable:
+                # It is offered all the same.
+                row.included = not row.problem and row.digest not in known
+                known.add(row.digest)
         return StagedFile.objects.bulk_create(rows)
 
 
