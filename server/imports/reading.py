@@ -1,7 +1,6 @@
 """Between a staged file's stored content and the core's reading of it."""
 
 import hashlib
-import json
 from typing import Any
 
 from core.gather.labels import Line
@@ -24,34 +23,34 @@ def transcript_of(staged: StagedFile, text: StagedFile | None = None) -> Transcr
 
 def what_to_read(staged: StagedFile, text: StagedFile | None = None) -> tuple[list[Line], Corrections, list[Remark]]:
     """What the core needs to read a staged text."""
-    content = (text or staged).content
-    return lines_of(content), Corrections(**_corrected(staged)), remarks_of(content)
+    content, made = (text or staged).content, _corrected(staged)
+    corrections = Corrections(**{**made, "ignored": tuple(made.get("ignored", ()))})
+    return lines_of(content), corrections, remarks_of(content)
 
 
 def _corrected(staged: StagedFile) -> dict[str, Any]:
     """What was corrected about the reading of a text, and nothing else."""
     made = {name: staged.choices.get(name) for name in ("one_turn", "ignored", "renamed", "roles")}
-    return {name: tuple(one) if name == "ignored" else one for name, one in made.items() if one}
+    return {name: one for name, one in made.items() if one}
 
 
 def summary_in(staged: StagedFile, text: StagedFile | None = None) -> dict[str, Any]:
     """What is told of a staged text: kept with it, unless it was corrected otherwise or is asked for in another language."""
-    found = staged.content.get("found", {})
-    if text is None and found.get("of") == _kept(staged) and found.get("language") == spoken().language:
-        return dict(found)
+    if text is None and _is_kept(staged):
+        return dict(staged.content["found"])
     return summary_of(transcript_of(staged, text))
 
 
 def keep_summary(staged: StagedFile) -> None:
     """As it reads with the corrections made to it by now."""
-    if "lines" in staged.content:
+    if "lines" in staged.content and not _is_kept(staged):
         found = summary_of(transcript_of(staged))
-        staged.content["found"] = {"of": _kept(staged), "language": spoken().language, **found}
+        staged.content["found"] = {"of": _corrected(staged), "language": spoken().language, **found}
 
 
-def _kept(staged: StagedFile) -> Any:
-    """Its corrections as they come back from where they are kept."""
-    return json.loads(json.dumps(_corrected(staged)))
+def _is_kept(staged: StagedFile) -> bool:
+    found = staged.content.get("found", {})
+    return found.get("of") == _corrected(staged) and found.get("language") == spoken().language
 
 
 def warnings_of(staged: StagedFile, text: StagedFile | None = None) -> list[str]:

@@ -192,8 +192,7 @@ def _read_again(row: StagedFile) -> StagedFile:
             raise Refusal(say("It can’t be read so: {answer}", answer=answer["problem"]))
         _take(row, answer)
         row.content["source"] = source
-        if row.choices:
-            reading.keep_summary(row)
+        reading.keep_summary(row)
         if row.stored and signature:
             row.content["signature"] = reading.signature_of(reading.sheet_of(row))
         row.save()

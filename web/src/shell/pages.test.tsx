@@ -86,3 +86,21 @@ it("a page goes by the names of its module and of what it reads", () => {
 		"/api/projects/:projectId/documents/:documentId",
 	);
 });
+
+it("an address that what is asked ahead stumbles over is drawn all the same", async () => {
+	const any = { documents: [], variables: [{ kind: "category" }], codes: null };
+	serve({
+		"GET /": any,
+		"GET /status": any,
+		"GET /documents": any,
+		"GET /roster": any,
+		"GET /codebook": { codes: [null] },
+		"GET /variables": [],
+		"GET /cohorts": any,
+		"GET /compare/kept": [],
+	});
+	document.head.innerHTML = ["/api/session", "/api/projects/7"]
+		.map((path) => `<script type="application/json" data-said="${path}">{"account":{"id":1}}</script>`)
+		.join("");
+	await expect(fetchFor({ pathname: "/projects/7/compare", search: "" }, new QueryClient())).resolves.toBeUndefined();
+});

@@ -114,7 +114,12 @@ export async function fetchFor({ pathname, search }: Pick<Location, "pathname" |
 	});
 	const within = (most: number) => new Promise((go) => window.setTimeout(go, most));
 	await Promise.race([Promise.all([first, answers]), within(LONG)]);
-	if (id && page) await Promise.race([page.Page.askAhead(client, id, new URLSearchParams(search)), within(SHORT)]);
+	if (!id || !page) return;
+	try {
+		await Promise.race([page.Page.askAhead(client, id, new URLSearchParams(search)), within(SHORT)]);
+	} catch {
+		// An address that it stumbles over: the page says so, in its place.
+	}
 }
 
 /** Milliseconds between looking whether anything else is asked for. */
